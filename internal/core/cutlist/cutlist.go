@@ -1,0 +1,115 @@
+// Package cutlist holds what is struck from a recording and translates between the
+// two clocks this gives: source time, which runs through everything captured, and
+// published time, which runs through what is kept. Nothing is ever destroyed: a cut
+// list is a remark about a recording.
+package cutlist
+
+import (
+	"errors"
+	"fmt"
+	"time"
+
+	"latelantern/internal/core/span"
+)
+
+// Shortest is the least that must be kept of a recording, and the least that can be struck or restored.
+const Shortest = 200 * time.Millisecond
+
+// The ways in which a change can be refused.
+var (
+	ErrTurned      = errors.New("the end of the stretch lies before its start")
+	ErrTooShort    = errors.New("the stretch is shorter than a fifth of a second")
+	ErrOutside     = errors.New("the stretch lies outside the recording")
+	ErrNothingLeft = errors.New("this would strike the whole recording and leave nothing to watch")
+)
+
+// List is what is struck of a recording of a known length. The zero value is a recording of no length.
+type List struct {
+	length time.Duration
+	struck span.Set
+}
+
+// New is a list for a recording of the given length, with the given moments struck.
+// What lies outside the recording is dropped.
+func New(length time.Duration, struck span.Set) List {
+	return List{length, struck.Intersect(span.Of(span.Span{End: length}))}
+}
+
+// Length is the length of the source.
+func (l List) Length() time.Duration { return l.length }
+
+// Struck is the set of struck moments, in source time.
+func (l List) Struck() span.Set { return l.struck }
+
+// Kept is the set of moments that are published, in source time.
+func (l List) Kept() span.Set { return span.Of(span.Span{End: l.length}).Subtract(l.struck) }
+
+// Published is the length of what is kept.
+func (l List) Published() time.Duration { return l.length - l.struck.Len() }
+
+// Strike takes s out. It clips s to the recording and refuses what is turned round
+// (ErrTurned), too short (ErrTooShort), outside (ErrOutside) or all that is left (ErrNothingLeft).
+// A kept remnant shorter than Shortest beside the new cut goes with it.
+func (l List) Strike(s span.Span) (List, error) {
+	s, err := l.clip(s)
+	if err != nil {
+		return l, fmt.Errorf("strike %v to %v: %w", s.Start, s.End, err)
+	}
+	next := List{l.length, l.struck.Union(span.Of(s))}
+	for _, k := range next.Kept().Spans() {
+		if k.Len() < Shortest && (k.End == s.Start || k.Start == s.End) {
+			next.struck = next.struck.Union(span.Of(k))
+		}
+	}
+	if next.Published() < Shortest {
+		return l, fmt.Errorf("strike %v to %v: %w", s.Start, s.End, ErrNothingLeft)
+	}
+	return next, nil
+}
+
+// Restore puts s back. It refuses as Strike does, but for ErrNothingLeft.
+func (l List) Restore(s span.Span) (List, error) {
+	s, err := l.clip(s)
+	if err != nil {
+		return l, fmt.Errorf("restore %v to %v: %w", s.Start, s.End, err)
+	}
+	return List{l.length, l.struck.Subtract(span.Of(s))}, nil
+}
+
+func (l List) clip(s span.Span) (span.Span, error) {
+	switch in := s.Intersect(span.Span{End: l.length}); {
+	case s.End < s.Start:
+		return s, ErrTurned
+	case s.Len() < Shortest:
+		return s, ErrTooShort
+	case in.Empty():
+		return s, ErrOutside
+	default:
+		return in, nil
+	}
+}
+
+// ToPublished gives the published time of the source moment t. When t is struck, ok is
+// false and the result is the published time of the cut.
+func (l List) ToPublished(t time.Duration) (published time.Duration, ok bool) {
+	t = min(max(t, 0), l.length)
+	before := l.struck.Intersect(span.Of(span.Span{End: t})).Len()
+	return t - before, !l.struck.Contains(t) && t < l.length
+}
+
+// ToSource gives the source time of the published moment p, which is clipped to what is
+// published. At a cut it is the moment after the cut.
+func (l List) ToSource(p time.Duration) time.Duration {
+	p = max(p, 0)
+	kept := l.Kept().Spans()
+	for _, k := range kept {
+		if p < k.Len() {
+			return k.Start + p
+		}
+		p -= k.Len()
+	}
+	if len(kept) == 0 {
+		return 0
+	}
+	return kept[len(kept)-1].End
+}

@@ -1,0 +1,87 @@
+// Package timetable knows terms: their weeks, their breaks, and which week a day is in.
+package timetable
+
+import (
+	"time"
+)
+
+// Day is a date without a clock or a zone: midnight UTC of that date.
+type Day = time.Time
+
+// DayOf is the date that t falls on in the zone of the college.
+func DayOf(t time.Time, zone *time.Location) Day {
+	y, m, d := t.In(zone).Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+}
+
+// Break is a run of days without teaching; First and Last both belong to it.
+type Break struct {
+	First, Last Day
+	Name        string
+}
+
+// Term is a stretch of teaching; First and Last both belong to it.
+type Term struct {
+	First, Last Day
+	Breaks      []Break
+}
+
+// Week is one row of a calendar: seven days from a Monday.
+type Week struct {
+	Monday Day
+	Number int    // of teaching, from 1; 0 in a week that is wholly a break
+	Break  string // its name, when Number is 0
+}
+
+// Monday is the Monday on or before d.
+func Monday(d Day) Day { return d.AddDate(0, 0, -(int(d.Weekday())+6)%7) }
+
+// Weeks lists the weeks of the term in order. They are numbered from the first week of
+// teaching; a week all of whose teaching days (Monday to Friday, inside the term) lie in
+// breaks is not counted.
+func (t Term) Weeks() []Week {
+	var out []Week
+	number := 0
+	for m := Monday(t.First); !m.After(t.Last); m = m.AddDate(0, 0, 7) {
+		w := Week{Monday: m}
+		if name, off := t.off(m); off {
+			w.Break = name
+		} else {
+			number++
+			w.Number = number
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// WeekOf is the week that d falls in; ok is false outside the term.
+func (t Term) WeekOf(d Day) (w Week, ok bool) {
+	monday := Monday(d)
+	for _, w := range t.Weeks() {
+		if w.Monday.Equal(monday) {
+			return w, true
+		}
+	}
+	return Week{}, false
+}
+
+// off reports whether the week from monday has no day of teaching, and the name of the break.
+func (t Term) off(monday Day) (name string, off bool) {
+	for i := range 5 {
+		d := monday.AddDate(0, 0, i)
+		if d.Before(t.First) || d.After(t.Last) {
+			continue
+		}
+		in := false
+		for _, b := range t.Breaks {
+			if !d.Before(b.First) && !d.After(b.Last) {
+				in, name = true, b.Name
+			}
+		}
+		if !in {
+			return "", false
+		}
+	}
+	return name, name != ""
+}

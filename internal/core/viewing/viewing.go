@@ -1,0 +1,201 @@
+// Package viewing decides who may watch a recording, and says why.
+//
+// Nothing here is stored: a decision follows from the rule of the course, the roster and
+// the clock, each time it is asked for. The same decisions are computed for whole
+// rosters by one SQL statement in the audience package; a test holds the two together.
+package viewing
+
+import (
+	"fmt"
+	"slices"
+	"time"
+)
+
+// Audience is whom of a course a rule speaks of.
+type Audience string
+
+const (
+	Everyone Audience = "everyone" // all enrolled people of the course
+	Groups   Audience = "groups"   // only those in the named groups
+)
+
+// From is the moment a rule begins to hold.
+type From string
+
+const (
+	FromLecture From = "lecture" // the planned end of the lecture, or of the capture if that came first
+	FromDate    From = "date"    // FromAt
+)
+
+// Until is the moment a rule ceases to hold.
+type Until string
+
+const (
+	UntilTerm Until = "term" // DaysAfterTerm days after the last day of term, at its end
+	UntilDate Until = "date" // UntilAt
+	UntilEver Until = "ever" // no end
+)
+
+// Rule is the viewing rule of a course, as its sentence says it.
+type Rule struct {
+	Audience      Audience
+	Groups        []string // for Groups, at least one
+	Download      bool     // may also take a copy away
+	From          From
+	FromAt        time.Time // for FromDate
+	Until         Until
+	UntilAt       time.Time // for UntilDate
+	DaysAfterTerm int       // for UntilTerm, 0 to 3650
+}
+
+// Check reports, in a sentence that can be shown, why r is not a rule.
+func (r Rule) Check() error {
+	switch {
+	case r.Audience != Everyone && r.Audience != Groups:
+		return fmt.Errorf("a rule speaks of everyone or of groups")
+	case r.Audience == Groups && len(r.Groups) == 0:
+		return fmt.Errorf("choose at least one group, or everyone")
+	case r.From != FromLecture && r.From != FromDate:
+		return fmt.Errorf("a rule begins with the end of the lecture or on a date")
+	case r.From == FromDate && r.FromAt.IsZero():
+		return fmt.Errorf("choose the date from which it may be watched")
+	case r.Until != UntilTerm && r.Until != UntilDate && r.Until != UntilEver:
+		return fmt.Errorf("a rule ends after term, on a date or never")
+	case r.Until == UntilDate && r.UntilAt.IsZero():
+		return fmt.Errorf("choose the date until which it may be watched")
+	case r.Until == UntilTerm && (r.DaysAfterTerm < 0 || r.DaysAfterTerm > 3650):
+		return fmt.Errorf("the days after term go from 0 to 3650")
+	case r.From == FromDate && r.Until == UntilDate && !r.FromAt.Before(r.UntilAt):
+		return fmt.Errorf("the end of the rule lies before its start, so nobody could ever watch")
+	}
+	return nil
+}
+
+// Part is what a person is in a course.
+type Part string
+
+const (
+	Nobody    Part = ""
+	Student   Part = "student"
+	Assistant Part = "assistant"
+	Lecturer  Part = "lecturer"
+)
+
+// Staff reports whether p teaches: such a person sees the recordings of the course at any time.
+func (p Part) Staff() bool { return p == Lecturer || p == Assistant }
+
+// Viewer is one person as one course knows them.
+type Viewer struct {
+	Coordinator bool // of the whole college
+	Part        Part
+	Group       string // "" for none
+}
+
+// Recording is what a decision needs to know of a recording in one course.
+type Recording struct {
+	Watchable  bool      // an edition of it exists
+	Lit        bool      // for this course
+	LectureEnd time.Time // what "the end of the lecture" means
+	TermEnd    time.Time // the end of the last day of term, in the zone of the college
+}
+
+// Reason is why a person can or cannot watch.
+type Reason string
+
+const (
+	AsStaff     Reason = "staff"        // teaches the course or coordinates the college
+	ByRule      Reason = "rule"         // the rule lets them
+	NotEnrolled Reason = "not_enrolled" // not on the roster of the course
+	NotLit      Reason = "not_lit"      // not, or not yet, lit for the course
+	NoRule      Reason = "no_rule"      // the course has no viewing rule
+	OtherGroup  Reason = "other_group"  // the rule speaks of groups that the person is not in
+	NotYet      Reason = "not_yet"      // before the start of the rule
+	NoLonger    Reason = "no_longer"    // after its end
+)
+
+// Decision is the answer for one person and one recording.
+type Decision struct {
+	Watch    bool
+	Download bool
+	Reason   Reason
+}
+
+// Opens is when r begins to hold for the recording.
+func (r Rule) Opens(x Recording) time.Time {
+	if r.From == FromDate {
+		return r.FromAt
+	}
+	return x.LectureEnd
+}
+
+// Closes is when r ceases to hold for the recording; ok is false when it never does.
+func (r Rule) Closes(x Recording) (at time.Time, ok bool) {
+	switch r.Until {
+	case UntilDate:
+		return r.UntilAt, true
+	case UntilTerm:
+		return x.TermEnd.AddDate(0, 0, r.DaysAfterTerm), true
+	}
+	return time.Time{}, false
+}
+
+// Decide says whether v may watch x now under rule, which is nil when the course has none.
+func Decide(rule *Rule, v Viewer, x Recording, now time.Time) Decision {
+	no := func(why Reason) Decision { return Decision{Reason: why} }
+	if v.Coordinator || v.Part.Staff() {
+		return Decision{Watch: true, Download: true, Reason: AsStaff}
+	}
+	switch {
+	case v.Part != Student:
+		return no(NotEnrolled)
+	case !x.Lit || !x.Watchable:
+		return no(NotLit)
+	case rule == nil:
+		return no(NoRule)
+	case rule.Audience == Groups && !slices.Contains(rule.Groups, v.Group):
+		return no(OtherGroup)
+	case now.Before(rule.Opens(x)):
+		return no(NotYet)
+	}
+	if end, ends := rule.Closes(x); ends && !now.Before(end) {
+		return no(NoLonger)
+	}
+	return Decision{Watch: true, Download: rule.Download, Reason: ByRule}
+}
+
+// MayFollow says whether v may follow a lecture live while it is captured: people of the
+// course walk in, nobody else does.
+func MayFollow(v Viewer) Decision {
+	if v.Coordinator || v.Part.Staff() {
+		return Decision{Watch: true, Reason: AsStaff}
+	}
+	if v.Part == Student {
+		return Decision{Watch: true, Reason: ByRule}
+	}
+	return Decision{Reason: NotEnrolled}
+}
+
+// Light is the state of a recording in one course.
+type Light string
+
+const (
+	Dark    Light = "dark"     // nobody enrolled can watch
+	PartLit Light = "part_lit" // some can
+	Lit     Light = "lit"      // all can
+)
+
+// Count is how many of the enrolled students of a course can watch.
+type Count struct {
+	Can, Of int
+}
+
+// Light is the state that the count shows. A course without students is dark.
+func (c Count) Light() Light {
+	switch {
+	case c.Can == 0:
+		return Dark
+	case c.Can < c.Of:
+		return PartLit
+	}
+	return Lit
+}

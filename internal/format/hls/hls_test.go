@@ -1,0 +1,34 @@
+package hls
+
+import (
+	"strings"
+	"testing"
+	"time"
+)
+
+func TestMedia(t *testing.T) {
+	got := Media(Track{Head: "v/head.mp4", Pattern: "v/%d.m4s", Segments: []time.Duration{2 * time.Second, 1966667 * time.Microsecond}, Ended: true})
+	want := "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:2\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:VOD\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"v/head.mp4\"\n#EXTINF:2.000000,\nv/0.m4s\n#EXTINF:1.966667,\nv/1.m4s\n#EXT-X-ENDLIST\n"
+	if got != want {
+		t.Errorf("got\n%s\nwant\n%s", got, want)
+	}
+	live := Media(Track{Head: "h", Pattern: "%d", Segments: []time.Duration{2300 * time.Millisecond}})
+	if strings.Contains(live, "ENDLIST") || !strings.Contains(live, "TYPE:EVENT") || !strings.Contains(live, "TARGETDURATION:3\n") {
+		t.Errorf("a track that runs:\n%s", live)
+	}
+}
+
+func TestMultivariant(t *testing.T) {
+	both := Presentation{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2", Width: 1280, Height: 720, BitsPerSecond: 300000}
+	if got := Multivariant(both); !strings.Contains(got, `CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound"`+"\nvideo.m3u8\n") {
+		t.Error(got)
+	}
+	both.Sound = ""
+	if got := Multivariant(both); strings.Contains(got, "AUDIO") || !strings.Contains(got, "video.m3u8") {
+		t.Error(got)
+	}
+	both.Sound, both.Pictures = "audio.m3u8", ""
+	if got := Multivariant(both); strings.Contains(got, "RESOLUTION") || !strings.HasSuffix(got, "CODECS=\"mp4a.40.2\"\naudio.m3u8\n") {
+		t.Error(got)
+	}
+}
