@@ -201,3 +201,27 @@ func parseFragment(moof, mdat []byte, trex *mp4.TrexBox, shift int64) (Fragment,
 	}
 	return f, nil
 }
+
+// Independent reports whether a fragment of H.264 begins with an IDR picture, so that it
+// needs nothing from before (ISO/IEC 14496-10, table 7-1).
+func Independent(f Fragment) bool {
+	if len(f.Samples) == 0 {
+		return false
+	}
+	s := f.Samples[0]
+	b := f.Raw[s.Off : s.Off+int64(s.Size)]
+	for len(b) > 4 {
+		n := int64(binary.BigEndian.Uint32(b))
+		if n < 1 || n > int64(len(b)-4) {
+			return false
+		}
+		switch b[4] & 0x1f {
+		case 5:
+			return true
+		case 1:
+			return false
+		}
+		b = b[4+n:]
+	}
+	return false
+}

@@ -1,0 +1,184 @@
+// Package audience keeps the viewing rules of courses and says who may watch what.
+package audience
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+)
+
+// Service is the use-case.
+type Service struct {
+	DB    *pgxpool.Pool
+	Clock clock.Clock
+}
+
+// ErrUnknown says that there is no such course or recording.
+var ErrUnknown = errors.New("there is nothing at this address")
+
+// ErrInvalid says that a rule cannot be; the error it wraps can be shown.
+var ErrInvalid = errors.New("this rule cannot be kept")
+
+type ruleRow struct {
+	Audience      string
+	Groups        []string
+	Download      bool
+	FromKind      string
+	FromAt        *time.Time
+	UntilKind     string
+	UntilAt       *time.Time
+	DaysAfterTerm int
+}
+
+func (r ruleRow) rule() *viewing.Rule {
+	at := func(t *time.Time) time.Time {
+		if t == nil {
+			return time.Time{}
+		}
+		return t.UTC()
+	}
+	return &viewing.Rule{
+		Audience: viewing.Audience(r.Audience), Groups: r.Groups, Download: r.Download,
+		From: viewing.From(r.FromKind), FromAt: at(r.FromAt), Until: viewing.Until(r.UntilKind), UntilAt: at(r.UntilAt), DaysAfterTerm: r.DaysAfterTerm,
+	}
+}
+
+const ruleColumns = `audience, groups, download, from_kind, from_at, until_kind, until_at, days_after_term`
+
+// Rule is the viewing rule of a course; nil when it has none.
+func (s *Service) Rule(ctx context.Context, course uuid.UUID) (*viewing.Rule, error) {
+	row, err := postgres.One[ruleRow](ctx, s.DB, `select `+ruleColumns+` from viewing_rule where course_id = $1 and ended_at is null`, course)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, fmt.Errorf("read a viewing rule: %w", err)
+	}
+	return row.rule(), nil
+}
+
+// SetRule makes r the rule of a course from now on; nil takes the rule away. Earlier rules are kept with who made them.
+func (s *Service) SetRule(ctx context.Context, course, by uuid.UUID, r *viewing.Rule) error {
+	if r != nil {
+		if err := r.Check(); err != nil {
+			return fmt.Errorf("%w: %w", ErrInvalid, err)
+		}
+	}
+	now := s.Clock.Now()
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, course); err != nil {
+			return fmt.Errorf("hold a course: %w", err)
+		}
+		if _, err := tx.Exec(ctx, `update viewing_rule set ended_at = $2 where course_id = $1 and ended_at is null`, course, now); err != nil {
+			return fmt.Errorf("end a viewing rule: %w", err)
+		}
+		if r != nil {
+			when := func(t time.Time, holds bool) *time.Time {
+				if !holds {
+					return nil
+				}
+				return &t
+			}
+			groups := r.Groups
+			if groups == nil || r.Audience == viewing.Everyone {
+				groups = []string{}
+			}
+			const insert = `insert into viewing_rule (id, course_id, audience, groups, download, from_kind, from_at, until_kind, until_at, days_after_term, made_by, made_at)
+				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`
+			if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), course, r.Audience, groups, r.Download, r.From, when(r.FromAt, r.From == viewing.FromDate),
+				r.Until, when(r.UntilAt, r.Until == viewing.UntilDate), r.DaysAfterTerm, by, now); err != nil {
+				return fmt.Errorf("keep a viewing rule: %w", err)
+			}
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "rule", Course: course})
+	})
+}
+
+// decisionsSQL decides for every enrolled student of the courses $1, for every recording that
+// belongs to them, at the time $2. It says in SQL what viewing.Decide says in Go. The rule of
+// course $3 is taken to be the one in $4, when that is not null.
+const decisionsSQL = `
+with rule as (
+	select v.course_id, v.audience, v.groups, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
+	from viewing_rule v where v.ended_at is null and v.course_id = any($1) and ($4::jsonb is null or v.course_id <> $3)
+	union all
+	select $3, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
+	from jsonb_to_record($4::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz, until_kind text, until_at timestamptz, days_after_term int)
+	where $4::jsonb is not null
+), shown as (
+	select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
+		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end
+	from recording r
+	join lecture l on l.id = r.lecture_id
+	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
+	join capture c on c.id = rc.capture_id
+	left join publication p on p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null
+	where l.course_id = any($1) and r.deleted_at is null
+)
+select s.course_id, s.recording_id, m.person_id,
+	case
+		when not s.lit then 'not_lit'
+		when v.course_id is null then 'no_rule'
+		when v.audience = 'groups' and not m.group_name = any(v.groups) then 'other_group'
+		when $2 < case v.from_kind when 'date' then v.from_at else s.lecture_end end then 'not_yet'
+		when v.until_kind = 'date' and $2 >= v.until_at then 'no_longer'
+		when v.until_kind = 'term' and $2 >= ((t.last_day + 1 + v.days_after_term)::timestamp at time zone t.zone) then 'no_longer'
+		else 'rule'
+	end as reason
+from shown s
+join membership m on m.course_id = s.course_id and m.part = 'student'
+join course k on k.id = s.course_id
+join term t on t.id = k.term_id
+left join rule v on v.course_id = s.course_id`
+
+// Key is one recording in one course.
+type Key struct {
+	Course, Recording uuid.UUID
+}
+
+// Counts says for each recording of the courses how many of the enrolled can watch it now.
+func (s *Service) Counts(ctx context.Context, courses []uuid.UUID) (map[Key]viewing.Count, error) {
+	type row struct {
+		CourseID, RecordingID uuid.UUID
+		Can, Of               int
+	}
+	const query = `select course_id, recording_id, count(*) filter (where reason = 'rule') as can, count(*) as of from (` + decisionsSQL + `) d group by 1, 2`
+	rows, err := postgres.All[row](ctx, s.DB, query, courses, s.Clock.Now(), nil, nil)
+	if err != nil {
+		return nil, fmt.Errorf("count who can watch: %w", err)
+	}
+	out := map[Key]viewing.Count{}
+	for _, r := range rows {
+		out[Key{r.CourseID, r.RecordingID}] = viewing.Count{Can: r.Can, Of: r.Of}
+	}
+	return out, nil
+}
+
+// Seat is one student of a course and why they can or cannot watch a recording.
+type Seat struct {
+	PersonID uuid.UUID
+	Name     string
+	Group    string
+	Reason   viewing.Reason
+}
+
+// Seats lists the students of a course by name, with the decision for one recording.
+func (s *Service) Seats(ctx context.Context, course, recording uuid.UUID) ([]Seat, error) {
+	const query = `select d.person_id, p.name, m.group_name as "group", d.reason from (` + decisionsSQL + `) d
+		join person p on p.id = d.person_id join membership m on m.person_id = d.person_id and m.course_id = d.course_id
+		where d.recording_id = $5 order by p.name`
+	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, s.Clock.Now(), nil, nil, recording)
+	if err != nil {
+		return nil, fmt.Errorf("list who can watch: %w", err)
+	}
+	return out, nil
+}

@@ -1,0 +1,118 @@
+package capture
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/platform/postgres"
+)
+
+// logKey is where the bytes of a track are kept, as they came.
+func logKey(track uuid.UUID) string { return "log/" + track.String() }
+
+// gulp is the most that is read before it is made durable.
+const gulp = 4 << 20
+
+// Append adds the bytes of body to a track, from offset on, which must be what is stored.
+// A length that is not nil becomes the length of the track. Whatever of body arrived is
+// durable and counted before Append returns, even if body breaks off: the bytes are on
+// the disk before the database says so. It returns how much is stored then.
+func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, length *int64, body io.Reader) (int64, error) {
+	buffer := make([]byte, gulp)
+	for first := true; ; first = false {
+		n, readErr := io.ReadFull(body, buffer)
+		ended := errors.Is(readErr, io.EOF) || errors.Is(readErr, io.ErrUnexpectedEOF)
+		if n > 0 || first {
+			stored, err := s.store(context.WithoutCancel(ctx), track, offset, length, buffer[:n])
+			if err != nil {
+				return stored, fmt.Errorf("append to a track: %w", err)
+			}
+			offset = stored
+		}
+		if ended {
+			return offset, nil
+		}
+		if readErr != nil {
+			return offset, fmt.Errorf("receive bytes: %w", readErr)
+		}
+	}
+}
+
+// store makes b durable at offset. Only one process stores at a time, since it holds the row.
+func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64, b []byte) (stored int64, err error) {
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		t, err := postgres.One[struct {
+			Stored    int64
+			Length    *int64
+			Lecture   uuid.UUID
+			Course    uuid.UUID
+			Recording uuid.UUID
+		}](ctx, tx, `select t.stored, t.length, l.id as lecture, l.course_id as course, rc.recording_id as recording
+			from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
+			join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return ErrUnknown
+		}
+		if err != nil {
+			return err
+		}
+		stored = t.Stored
+		after := offset + int64(len(b))
+		switch {
+		case offset != t.Stored:
+			return ErrOffset
+		case t.Length != nil && t.Stored == *t.Length && (len(b) > 0 || length != nil && *length != *t.Length):
+			return ErrComplete
+		case t.Length != nil && length != nil && *length != *t.Length,
+			t.Length != nil && after > *t.Length, length != nil && after > *length:
+			return ErrLength
+		case after > MaxLength:
+			return ErrTooLarge
+		}
+		if len(b) > 0 {
+			if err := s.Blobs.WriteAt(logKey(track), offset, b); err != nil {
+				return err
+			}
+		}
+		const update = `update track set stored = $2, length = coalesce(length, $3) where id = $1 returning length is not null and stored = length`
+		complete, err := postgres.Value[bool](ctx, tx, update, track, after, length)
+		if err != nil {
+			return err
+		}
+		about := "stored"
+		if complete {
+			about = "capture"
+			if err := s.complete(ctx, tx, track); err != nil {
+				return err
+			}
+		}
+		if err := postgres.Notify(ctx, tx, postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}); err != nil {
+			return err
+		}
+		stored = after
+		return nil
+	})
+	return stored, err
+}
+
+// complete marks the capture of a track as stopped; a file is packaged from now on.
+func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
+	const query = `update capture c set stopped_at = $2 from track t
+		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null returning c.source`
+	source, err := postgres.Value[Source](ctx, tx, query, track, s.Clock.Now())
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if source == File {
+		return s.Queue.Add(ctx, tx, PackFile{Track: track})
+	}
+	return nil
+}

@@ -1,0 +1,151 @@
+// Package capture takes in what is captured: it begins a capture, appends its bytes to a
+// durable log, and packages the log into segments that can be watched while it grows.
+package capture
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/postgres"
+)
+
+// Source is where a capture comes from.
+type Source string
+
+const (
+	Desk Source = "desk" // a person's own computer, as it happens
+	File Source = "file" // a recording made elsewhere
+)
+
+// Recordings is what capture needs of the library.
+type Recordings interface {
+	// Open makes the recording that a capture becomes.
+	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID) (uuid.UUID, error)
+	// Packed tells that everything of the capture can be watched.
+	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
+}
+
+// Service is the use-case. All its fields are needed.
+type Service struct {
+	DB         *pgxpool.Pool
+	Blobs      *blobs.Disk
+	Queue      *jobs.Queue
+	Notices    *postgres.Notices
+	Clock      clock.Clock
+	Recordings Recordings
+}
+
+// The ways in which bytes can be refused.
+var (
+	ErrUnknown  = errors.New("there is no such capture")
+	ErrOffset   = errors.New("the bytes do not follow on from what is stored")
+	ErrLength   = errors.New("the length does not fit what is stored")
+	ErrComplete = errors.New("the capture is complete")
+	ErrLecture  = errors.New("there is no such lecture")
+	ErrTooLarge = errors.New("the file is larger than can be taken")
+)
+
+// MaxLength is the most bytes that one track may have: about 40 hours of a usual capture.
+const MaxLength = 48 << 30
+
+// Start is what is known when a capture begins.
+type Start struct {
+	Lecture   uuid.UUID
+	By        uuid.UUID
+	Source    Source
+	FileName  string // for a File, as its owner calls it
+	MediaType string // as the sender calls it; never trusted
+	Length    *int64 // nil when it is not known before the end
+}
+
+// Started names what has begun.
+type Started struct {
+	Capture, Track, Recording uuid.UUID
+}
+
+// Begin makes a capture with one track and the recording it becomes.
+func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
+	if in.Length != nil && (*in.Length < 0 || *in.Length > MaxLength) {
+		return Started{}, fmt.Errorf("begin a capture: %w", ErrTooLarge)
+	}
+	out := Started{Capture: uuid.Must(uuid.NewV7()), Track: uuid.Must(uuid.NewV7())}
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		course, err := postgres.Value[uuid.UUID](ctx, tx, `select course_id from lecture where id = $1`, in.Lecture)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return ErrLecture
+		}
+		if err != nil {
+			return err
+		}
+		const insert = `with c as (
+				insert into capture (id, lecture_id, source, file_name, started_by, started_at) values ($1, $2, $3, $4, $5, $6))
+			insert into track (id, capture_id, media_type, length) values ($7, $1, $8, $9)`
+		if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, s.Clock.Now(), out.Track, in.MediaType, in.Length); err != nil {
+			return err
+		}
+		if out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture); err != nil {
+			return err
+		}
+		if in.Source == Desk {
+			if err := s.Queue.Add(ctx, tx, PackLive{Track: out.Track}); err != nil {
+				return err
+			}
+		}
+		if in.Length != nil && *in.Length == 0 {
+			if err := s.complete(ctx, tx, out.Track); err != nil {
+				return err
+			}
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "capture", Course: course, Lecture: in.Lecture, Recording: out.Recording, Track: out.Track})
+	})
+	if err != nil {
+		return Started{}, fmt.Errorf("begin a capture: %w", err)
+	}
+	return out, nil
+}
+
+// Progress is how much of a track is stored.
+type Progress struct {
+	Stored  int64
+	Length  *int64 // nil until it is known
+	Lecture uuid.UUID
+	Course  uuid.UUID
+	By      *uuid.UUID // who started it
+	Started time.Time
+}
+
+// Complete reports whether every byte is stored.
+func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Stored }
+
+// Stored tells how much of a track is stored. Its error is ErrUnknown for none.
+func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
+	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started
+		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1`
+	p, err := postgres.One[Progress](ctx, s.DB, query, track)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return p, ErrUnknown
+	}
+	if err != nil {
+		return p, fmt.Errorf("read how much is stored: %w", err)
+	}
+	return p, nil
+}
+
+// Discard takes back a capture of a file that never became complete.
+func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
+	const query = `update recording r set deleted_at = $2 from recording_capture rc join track t on t.capture_id = rc.capture_id
+		where rc.recording_id = r.id and t.id = $1 and (t.length is null or t.stored < t.length)`
+	if _, err := s.DB.Exec(ctx, query, track, s.Clock.Now()); err != nil {
+		return fmt.Errorf("take back a capture: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,80 @@
+package capture
+
+import (
+	"bytes"
+	"context"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/platform/media"
+)
+
+// Fault is why nothing of a track can be watched; the message catalogue has its sentence.
+type Fault string
+
+// The faults. A fault implements error.
+const (
+	Empty      Fault = "empty"      // no byte came
+	NoMedia    Fault = "no_media"   // not a recording
+	Unreadable Fault = "unreadable" // a recording by its looks, but it holds neither pictures nor sound that can be read
+)
+
+func (f Fault) Error() string { return "nothing can be watched: " + string(f) }
+
+// how is the way a track is packaged.
+type how struct {
+	format         media.Format
+	probe          media.Probe
+	encodePictures bool
+	encodeSound    bool
+}
+
+// look waits for the first bytes and finds out what they are.
+const lookAt = 64 << 10
+
+func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how, error) {
+	log, err := s.follow(ctx, track)
+	if err != nil {
+		return how{}, err
+	}
+	defer log.Close()
+	begin, err := log.head(media.SniffLength)
+	if err != nil {
+		return how{}, err
+	}
+	if len(begin) == 0 {
+		return how{}, Empty
+	}
+	var h how
+	if h.format, err = media.Sniff(begin); err != nil {
+		return h, NoMedia
+	}
+	for size := int64(lookAt); ; size *= 2 {
+		if source == File {
+			h.probe, err = media.Look(ctx, media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}, nil)
+		} else {
+			var prefix []byte
+			if prefix, err = log.head(size); err != nil {
+				return h, err
+			}
+			h.probe, err = media.Look(ctx, media.Input{Format: h.format, Path: "pipe:0"}, bytes.NewReader(prefix))
+		}
+		if ctx.Err() != nil {
+			return h, ctx.Err()
+		}
+		known := h.probe.Pictures != nil || h.probe.Sound != nil
+		if known && err == nil {
+			break
+		}
+		if source == File || log.known.Complete() && log.known.Stored <= size {
+			return h, Unreadable
+		}
+	}
+	if p := h.probe.Pictures; p != nil {
+		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p"
+	}
+	if a := h.probe.Sound; a != nil {
+		h.encodeSound = source == Desk || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
+	}
+	return h, nil
+}

@@ -1,0 +1,275 @@
+package capture
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"path"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/core/splice"
+	"latelantern/internal/format/fmp4"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/media"
+	"latelantern/internal/platform/postgres"
+)
+
+// PackLive packages a track while it is captured.
+type PackLive struct {
+	Track uuid.UUID `json:"track"`
+}
+
+// Kind names the job.
+func (PackLive) Kind() string { return "pack_live" }
+
+// InsertOpts says how it is queued.
+func (PackLive) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Live, MaxAttempts: 50}
+}
+
+// PackFile packages a track that is complete.
+type PackFile struct {
+	Track uuid.UUID `json:"track"`
+}
+
+// Kind names the job.
+func (PackFile) Kind() string { return "pack_file" }
+
+// InsertOpts says how it is queued.
+func (PackFile) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 5}
+}
+
+type packLive struct {
+	river.WorkerDefaults[PackLive]
+	*Service
+}
+
+func (packLive) Timeout(*river.Job[PackLive]) time.Duration { return 12 * time.Hour }
+
+func (w packLive) Work(ctx context.Context, job *river.Job[PackLive]) error {
+	return w.pack(ctx, job.Args.Track, Desk)
+}
+
+// NextRetry is soon: someone waits, or speaks.
+func (packLive) NextRetry(*river.Job[PackLive]) time.Time { return time.Now().Add(2 * time.Second) }
+
+type packFile struct {
+	river.WorkerDefaults[PackFile]
+	*Service
+}
+
+func (packFile) Timeout(*river.Job[PackFile]) time.Duration { return 6 * time.Hour }
+
+func (w packFile) Work(ctx context.Context, job *river.Job[PackFile]) error {
+	return w.pack(ctx, job.Args.Track, File)
+}
+
+// Register adds the jobs of this package to kinds.
+func (s *Service) Register(kinds *river.Workers) {
+	river.AddWorker(kinds, packLive{Service: s})
+	river.AddWorker(kinds, packFile{Service: s})
+}
+
+// pack packages a track into a new generation of its files and makes it the one that is
+// watched as soon as it holds as much as the one before.
+func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) error {
+	state, err := postgres.Value[string](ctx, s.DB, `select state from track where id = $1`, track)
+	if errors.Is(err, pgx.ErrNoRows) || err == nil && (state == "ready" || state == "failed") {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("read a track: %w", err)
+	}
+	h, err := s.look(ctx, track, source)
+	for err == nil {
+		err = s.packOnce(ctx, track, source, h)
+		switch {
+		case errors.Is(err, splice.ErrOpenGroup) && !h.encodePictures:
+			h.encodePictures, err = true, nil
+			continue
+		case errors.Is(err, splice.ErrUneven) && !h.encodeSound:
+			h.encodeSound, err = true, nil
+			continue
+		}
+		break
+	}
+	var fault Fault
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &fault):
+	case ctx.Err() == nil && errors.Is(err, media.ErrTool):
+		slog.Warn("a track cannot be packaged", "track", track, "error", err)
+		fault = Unreadable
+	default:
+		return fmt.Errorf("package a track: %w", err)
+	}
+	return s.fail(ctx, track, fault)
+}
+
+func (s *Service) fail(ctx context.Context, track uuid.UUID, fault Fault) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `update track set state = 'failed', fault = $2 where id = $1`, track, string(fault)); err != nil {
+			return fmt.Errorf("keep why a track failed: %w", err)
+		}
+		return s.notify(ctx, tx, "capture", track)
+	})
+}
+
+func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, track uuid.UUID) error {
+	const query = `select $2::text as about, l.course_id as course, l.id as lecture, rc.recording_id as recording, $1::uuid as track
+		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
+		join recording_capture rc on rc.capture_id = c.id where t.id = $1`
+	n, err := postgres.One[postgres.Notice](ctx, tx, query, track, about)
+	if err != nil {
+		return err
+	}
+	return postgres.Notify(ctx, tx, n)
+}
+
+// packOnce runs the packager over the whole track, until it is complete.
+func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, h how) error {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	gen := path.Join("pack", track.String(), uuid.Must(uuid.NewV7()).String())
+	if _, err := s.DB.Exec(ctx, `update track set state = 'running', expected_ms = $2, pictures = $3, sound = $4 where id = $1`,
+		track, h.probe.Duration.Milliseconds(), h.probe.Pictures != nil, h.probe.Sound != nil); err != nil {
+		return fmt.Errorf("mark a track as running: %w", err)
+	}
+	run := media.Run{Limit: 12 * time.Hour, Input: media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}}
+	if source == Desk {
+		log, err := s.follow(ctx, track)
+		if err != nil {
+			return err
+		}
+		defer log.Close()
+		run.Input.Path, run.Stdin = "pipe:0", log
+		run.Before = []string{"-analyzeduration", "1000000"}
+	}
+	keep := &packing{s: s, ctx: ctx, track: track, gen: gen}
+	var sinks []*sink
+	type result struct{ err error }
+	done := make(chan result, 2)
+	begin := func(name string, pictures bool) (io.Writer, error) {
+		k, err := s.newSink(path.Join(gen, name), pictures, keep)
+		if err != nil {
+			return nil, err
+		}
+		sinks = append(sinks, k)
+		from, to := io.Pipe()
+		go func() {
+			err := fmp4.Read(from, k.head, k.fragment)
+			if err != nil {
+				cancel() // what ffmpeg goes on to write is of no use
+			}
+			from.CloseWithError(err)
+			done <- result{err}
+		}()
+		return closer{to}, nil
+	}
+	var err error
+	if h.probe.Pictures != nil {
+		if run.Stdout, err = begin("pictures", true); err != nil {
+			return err
+		}
+		run.Output = append(run.Output, picturesArgs(h, source)...)
+		run.Output = append(run.Output, "pipe:1")
+	}
+	if h.probe.Sound != nil {
+		if run.Third, err = begin("sound", false); err != nil {
+			return err
+		}
+		run.Output = append(run.Output, soundArgs(h)...)
+		run.Output = append(run.Output, "pipe:3")
+	}
+	_, toolErr := media.FFmpeg(ctx, run)
+	for _, w := range []io.Writer{run.Stdout, run.Third} {
+		if c, ok := w.(closer); ok {
+			c.Close()
+		}
+	}
+	var sinkErr error
+	for range sinks {
+		sinkErr = errors.Join(sinkErr, (<-done).err)
+	}
+	for _, k := range sinks {
+		sinkErr = errors.Join(sinkErr, k.close())
+	}
+	if sinkErr != nil {
+		return sinkErr
+	}
+	// A source that breaks off is kept as far as it goes.
+	if toolErr != nil && (!errors.Is(toolErr, media.ErrTool) || keep.longest == 0) {
+		return toolErr
+	}
+	return s.finish(ctx, track, gen, sinks)
+}
+
+type closer struct{ *io.PipeWriter }
+
+const fragments = "+delay_moov+default_base_moof"
+
+func picturesArgs(h how, source Source) []string {
+	args := []string{"-map", "0:V:0"}
+	if h.encodePictures {
+		args = append(args, "-vf", "scale='min(1920,iw)':-2,format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
+			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)")
+		if source == Desk {
+			args = append(args, "-tune", "zerolatency")
+		}
+	} else {
+		args = append(args, "-c:v", "copy")
+	}
+	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets"+fragments)
+}
+
+func soundArgs(h how) []string {
+	args := []string{"-map", "0:a:0"}
+	if h.encodeSound {
+		args = append(args, "-af", "aresample=async=1:first_pts=0", "-c:a", "aac", "-b:a", "96k", "-ar", "48000", "-ac", "2")
+	} else {
+		args = append(args, "-c:a", "copy")
+	}
+	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
+}
+
+// finish makes the generation durable and the one that is watched.
+func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks []*sink) error {
+	var pictures, sound bool
+	var length time.Duration
+	for _, k := range sinks {
+		if len(k.index.Segments) == 0 {
+			continue
+		}
+		if k.pictures {
+			pictures = true
+			length = k.index.Duration()
+		} else {
+			sound = true
+			if !pictures {
+				length = k.index.Duration()
+			}
+		}
+	}
+	if !pictures && !sound {
+		return Unreadable
+	}
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5 where id = $1 returning capture_id`
+		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound)
+		if err != nil {
+			return fmt.Errorf("mark a track as ready: %w", err)
+		}
+		if err := s.Recordings.Packed(ctx, tx, capture); err != nil {
+			return err
+		}
+		return s.notify(ctx, tx, "capture", track)
+	})
+}

@@ -1,0 +1,105 @@
+package capture
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/splice"
+	"latelantern/internal/format/fmp4"
+	"latelantern/internal/platform/postgres"
+)
+
+// packing is the state that the sinks of one run share.
+type packing struct {
+	s       *Service
+	ctx     context.Context
+	track   uuid.UUID
+	gen     string
+	mu      sync.Mutex
+	longest time.Duration
+}
+
+// grown tells everyone that more can be watched.
+func (p *packing) grown(k *sink) error {
+	length := k.index.Duration()
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if length <= p.longest {
+		return nil
+	}
+	p.longest = length
+	return postgres.InTx(p.ctx, p.s.DB, func(tx pgx.Tx) error {
+		const update = `update track set pack = $2, packed_ms = $3 where id = $1 and packed_ms <= $3`
+		if _, err := tx.Exec(p.ctx, update, p.track, p.gen, length.Milliseconds()); err != nil {
+			return fmt.Errorf("keep how much is packaged: %w", err)
+		}
+		return p.s.notify(p.ctx, tx, "packed", p.track)
+	})
+}
+
+// sink writes one packaged track and its sidecar.
+type sink struct {
+	pictures   bool
+	keep       *packing
+	body, side *os.File
+	off        int64
+	index      splice.Index
+}
+
+func (s *Service) newSink(key string, pictures bool, keep *packing) (*sink, error) {
+	body, err := s.Blobs.Create(key + ".mp4")
+	if err != nil {
+		return nil, err
+	}
+	side, err := s.Blobs.Create(key + ".index")
+	if err != nil {
+		return nil, errors.Join(err, body.Close())
+	}
+	return &sink{pictures: pictures, keep: keep, body: body, side: side}, nil
+}
+
+func (k *sink) head(x fmp4.Init) error {
+	k.index.Timescale = x.Timescale
+	return fmp4.AppendHead(k.side, x)
+}
+
+func (k *sink) fragment(f fmp4.Fragment) error {
+	if len(f.Samples) == 0 {
+		return nil
+	}
+	if k.pictures && !fmp4.Independent(f) {
+		return splice.ErrOpenGroup
+	}
+	if !k.pictures {
+		if n := len(k.index.Samples); n > 0 && (k.index.Samples[n-1].Dur != k.index.Samples[0].Dur) {
+			return splice.ErrUneven
+		}
+		for _, s := range f.Samples[:len(f.Samples)-1] {
+			if s.Dur != f.Samples[0].Dur {
+				return splice.ErrUneven
+			}
+		}
+	}
+	if err := k.index.Add(splice.Segment{Off: k.off, Len: int64(len(f.Raw)), TfdtAt: f.TfdtAt}, f.Samples); err != nil {
+		return err
+	}
+	if _, err := k.body.Write(f.Raw); err != nil {
+		return fmt.Errorf("write a segment: %w", err)
+	}
+	if err := fmp4.AppendSegment(k.side, k.off, f); err != nil {
+		return err
+	}
+	k.off += int64(len(f.Raw))
+	return k.keep.grown(k)
+}
+
+func (k *sink) close() error {
+	return errors.Join(k.body.Sync(), k.body.Close(), k.side.Sync(), k.side.Close())
+}

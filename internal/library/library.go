@@ -1,0 +1,252 @@
+// Package library holds recordings: what is known of them, what is struck from them, and
+// how they are read and published.
+package library
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgtype"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/naming"
+	"latelantern/internal/core/span"
+	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/postgres"
+)
+
+// Service is the use-case.
+type Service struct {
+	DB    *pgxpool.Pool
+	Blobs *blobs.Disk
+	Queue *jobs.Queue
+	Clock clock.Clock
+
+	packs    *lru.Cache[string, cached]
+	editions *lru.Cache[uuid.UUID, *Rendition]
+}
+
+// New is a library over the given parts.
+func New(db *pgxpool.Pool, disk *blobs.Disk, queue *jobs.Queue, c clock.Clock) *Service {
+	packs, err := lru.New[string, cached](64)
+	if err != nil {
+		panic(err) // the size is positive
+	}
+	editions, err := lru.New[uuid.UUID, *Rendition](128)
+	if err != nil {
+		panic(err)
+	}
+	return &Service{DB: db, Blobs: disk, Queue: queue, Clock: c, packs: packs, editions: editions}
+}
+
+// ErrUnknown says that there is no such recording.
+var ErrUnknown = errors.New("there is no such recording")
+
+// ErrNotReady says that a recording cannot be watched yet.
+var ErrNotReady = errors.New("the recording cannot be watched yet")
+
+// Recording is what is known of a recording.
+type Recording struct {
+	ID          uuid.UUID
+	LectureID   uuid.UUID
+	CourseID    uuid.UUID
+	Title       string
+	Titled      bool
+	Description string
+	CutListID   *uuid.UUID
+	EditionID   *uuid.UUID
+	Deleted     bool
+	Struck      span.Set
+	Undo, Redo  bool // whether there is a change to take back, or to make again
+	Track       uuid.UUID
+	Source      string
+	FileName    string
+	StartedAt   time.Time
+	StoppedAt   *time.Time
+	StartedBy   *uuid.UUID
+	State       string // of its track: waiting, running, ready, failed
+	Fault       string
+	Stored      int64
+	Size        *int64 // of its track, in bytes, once known
+	Length      time.Duration
+	Expected    time.Duration // of a file that is being packaged; 0 when not known
+	Pictures    bool
+	Sound       bool
+	Making      *uuid.UUID // the edition that is being made
+	MakingFault string     // why the newest edition could not be made
+	EditedCuts  *uuid.UUID // the cut list of the edition that is published
+}
+
+// Cuts is the cut list of the recording.
+func (r Recording) Cuts() cutlist.List { return cutlist.New(r.Length, r.Struck) }
+
+// Current reports whether the published edition is what stands on the trim bench.
+func (r Recording) Current() bool {
+	if r.EditionID == nil {
+		return false
+	}
+	a, b := r.EditedCuts, r.CutListID
+	return a == nil && b == nil || a != nil && b != nil && *a == *b
+}
+
+type multirange = pgtype.Multirange[pgtype.Range[int64]]
+
+func fromSQL(m multirange) span.Set {
+	var out []span.Span
+	for _, r := range m {
+		out = append(out, span.Span{Start: time.Duration(r.Lower) * time.Millisecond, End: time.Duration(r.Upper) * time.Millisecond})
+	}
+	return span.Of(out...)
+}
+
+func toSQL(s span.Set) multirange {
+	out := multirange{}
+	for _, x := range s.Spans() {
+		out = append(out, pgtype.Range[int64]{Lower: x.Start.Milliseconds(), Upper: x.End.Milliseconds(), LowerType: pgtype.Inclusive, UpperType: pgtype.Exclusive, Valid: true})
+	}
+	return out
+}
+
+const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description,
+	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(cl.struck, '{}'::int8multirange) as struck,
+	r.cut_list_id is not null as undo,
+	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
+	t.id as track, c.source, c.file_name, c.started_at, c.stopped_at, c.started_by, t.state, t.fault, t.stored, t.length as size,
+	t.packed_ms, t.expected_ms, t.pictures, t.sound,
+	case when newest.state = 'making' then newest.id end as making,
+	case when newest.state = 'failed' then newest.fault else '' end as making_fault,
+	e.cut_list_id as edited_cuts
+	from recording r
+	join lecture l on l.id = r.lecture_id
+	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
+	join capture c on c.id = rc.capture_id
+	join track t on t.capture_id = c.id
+	left join cut_list cl on cl.id = r.cut_list_id
+	left join edition e on e.id = r.edition_id
+	left join lateral (select id, state, fault from edition where recording_id = r.id order by asked_at desc, id desc limit 1) newest on true
+	where r.id = $1`
+
+// Recording is the recording with this id, deleted or not. Its error is ErrUnknown for none.
+func (s *Service) Recording(ctx context.Context, id uuid.UUID) (Recording, error) {
+	return s.recording(ctx, s.DB, id)
+}
+
+func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUID) (Recording, error) {
+	type row struct {
+		ID, LectureID, CourseID uuid.UUID
+		Title                   string
+		Titled                  bool
+		Description             string
+		CutListID, EditionID    *uuid.UUID
+		Deleted                 bool
+		Struck                  multirange
+		Undo, Redo              bool
+		Track                   uuid.UUID
+		Source, FileName        string
+		StartedAt               time.Time
+		StoppedAt               *time.Time
+		StartedBy               *uuid.UUID
+		State, Fault            string
+		Stored                  int64
+		Size                    *int64
+		PackedMs, ExpectedMs    int64
+		Pictures, Sound         bool
+		Making                  *uuid.UUID
+		MakingFault             string
+		EditedCuts              *uuid.UUID
+	}
+	x, err := postgres.One[row](ctx, q, recordingSQL, id)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return Recording{}, ErrUnknown
+	}
+	if err != nil {
+		return Recording{}, fmt.Errorf("read a recording: %w", err)
+	}
+	return Recording{
+		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description,
+		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, Struck: fromSQL(x.Struck), Undo: x.Undo, Redo: x.Redo,
+		Track: x.Track, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
+		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
+		Length: time.Duration(x.PackedMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
+		Pictures: x.Pictures, Sound: x.Sound, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
+	}, nil
+}
+
+// Open makes the recording that a capture becomes.
+func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID) (uuid.UUID, error) {
+	id := uuid.Must(uuid.NewV7())
+	const insert = `with r as (insert into recording (id, lecture_id, created_at) values ($1, $2, $3))
+		insert into recording_capture (recording_id, capture_id, position) values ($1, $4, 0)`
+	if _, err := tx.Exec(ctx, insert, id, lecture, s.Clock.Now(), capture); err != nil {
+		return id, fmt.Errorf("open a recording: %w", err)
+	}
+	return id, nil
+}
+
+// Packed has the recording of a capture measured, now that all of it can be read.
+func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
+	id, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1`, capture)
+	if err != nil {
+		return fmt.Errorf("find the recording of a capture: %w", err)
+	}
+	return s.Queue.Add(ctx, tx, Measure{Recording: id})
+}
+
+// SetTitle keeps the title that a person gave. Its error can be shown when the title cannot be kept.
+func (s *Service) SetTitle(ctx context.Context, id, by uuid.UUID, title string) error {
+	clean, err := naming.Clean(title)
+	if err != nil {
+		return fmt.Errorf("%w: %w", ErrInvalid, err)
+	}
+	return s.change(ctx, id, `update recording set title = $2, titled_by = $3, titled_at = $4 where id = $1`, clean, by, s.Clock.Now())
+}
+
+// ErrInvalid says that a value cannot be kept; the error it wraps can be shown.
+var ErrInvalid = errors.New("this cannot be kept")
+
+// MaxDescription is how many characters a description may have.
+const MaxDescription = 4000
+
+// SetDescription keeps what is said about the recording.
+func (s *Service) SetDescription(ctx context.Context, id uuid.UUID, text string) error {
+	if n := len([]rune(text)); n > MaxDescription {
+		return fmt.Errorf("%w: %w", ErrInvalid, fmt.Errorf("a description may have %d characters; this one has %d", MaxDescription, n))
+	}
+	return s.change(ctx, id, `update recording set description = $2 where id = $1`, text)
+}
+
+// SetDeleted takes a recording away from everyone, or brings it back.
+func (s *Service) SetDeleted(ctx context.Context, id uuid.UUID, deleted bool) error {
+	return s.change(ctx, id, `update recording set deleted_at = case when $2 then $3::timestamptz end where id = $1`, deleted, s.Clock.Now())
+}
+
+func (s *Service) change(ctx context.Context, id uuid.UUID, sql string, args ...any) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, sql, append([]any{id}, args...)...)
+		if err != nil {
+			return fmt.Errorf("change a recording: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrUnknown
+		}
+		return s.notify(ctx, tx, "recording", id)
+	})
+}
+
+func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, id uuid.UUID) error {
+	const query = `select $2::text as about, l.course_id as course, l.id as lecture, r.id as recording, '00000000-0000-0000-0000-000000000000'::uuid as track
+		from recording r join lecture l on l.id = r.lecture_id where r.id = $1`
+	n, err := postgres.One[postgres.Notice](ctx, tx, query, id, about)
+	if err != nil {
+		return fmt.Errorf("find what to tell: %w", err)
+	}
+	return postgres.Notify(ctx, tx, n)
+}

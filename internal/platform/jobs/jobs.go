@@ -1,0 +1,97 @@
+// Package jobs queues work in the database, in the transaction of whatever asks for it,
+// and does it in any process that runs workers.
+package jobs
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+)
+
+// The queues, by how long their jobs hold a worker.
+const (
+	Live    = "live"    // as long as a lecture
+	Packing = "packing" // minutes: files made elsewhere
+	Reading = "reading" // seconds to minutes: measuring a recording
+	Making  = "making"  // seconds, and someone waits
+)
+
+// Queue takes jobs.
+type Queue struct {
+	client *river.Client[pgx.Tx]
+}
+
+// NewQueue is a queue that only takes jobs.
+func NewQueue(pool *pgxpool.Pool) (*Queue, error) {
+	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{Logger: quiet()})
+	if err != nil {
+		return nil, fmt.Errorf("open the queue of jobs: %w", err)
+	}
+	return &Queue{client}, nil
+}
+
+// Add puts a job into the queue named in its options when tx commits.
+func (q *Queue) Add(ctx context.Context, tx pgx.Tx, args river.JobArgs) error {
+	if _, err := q.client.InsertTx(ctx, tx, args, nil); err != nil {
+		return fmt.Errorf("queue a job %s: %w", args.Kind(), err)
+	}
+	return nil
+}
+
+func quiet() *slog.Logger { return slog.New(slog.DiscardHandler) }
+
+// Workers does jobs until it is stopped.
+type Workers struct {
+	client *river.Client[pgx.Tx]
+}
+
+// Work begins to do jobs as the worker named id, which must stay the same over restarts:
+// jobs that it left unfinished are taken up again at once.
+func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Workers) (*Workers, error) {
+	const free = `update river_job set state = 'available', scheduled_at = now()
+		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`
+	if _, err := pool.Exec(ctx, free, id); err != nil {
+		return nil, fmt.Errorf("free the jobs of an earlier run: %w", err)
+	}
+	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
+		ID:                   id,
+		Workers:              kinds,
+		Logger:               slog.New(levelHandler{slog.Default().Handler()}),
+		FetchCooldown:        50 * time.Millisecond,
+		FetchPollInterval:    500 * time.Millisecond,
+		RescueStuckJobsAfter: 13 * time.Hour,
+		Queues: map[string]river.QueueConfig{
+			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4},
+		},
+	})
+	if err != nil {
+		return nil, fmt.Errorf("prepare the workers: %w", err)
+	}
+	if err := client.Start(context.WithoutCancel(ctx)); err != nil {
+		return nil, fmt.Errorf("start the workers: %w", err)
+	}
+	return &Workers{client}, nil
+}
+
+// Stop cancels what runs and waits for it; unfinished jobs are taken up at the next start.
+func (w *Workers) Stop() error {
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	if err := w.client.StopAndCancel(ctx); err != nil {
+		return fmt.Errorf("stop the workers: %w", err)
+	}
+	return nil
+}
+
+// levelHandler keeps only warnings and errors of the queue's own log.
+type levelHandler struct{ slog.Handler }
+
+func (h levelHandler) Enabled(ctx context.Context, l slog.Level) bool {
+	return l >= slog.LevelWarn && h.Handler.Enabled(ctx, l)
+}

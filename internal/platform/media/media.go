@@ -1,0 +1,222 @@
+// Package media runs the media tools on a leash. What they read was uploaded by someone,
+// so they get one named format, no other protocol than files and pipes, limits on
+// processor time, file size and wall time, a process group that is killed as a whole, and
+// where the machine allows it no network.
+package media
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"strconv"
+	"strings"
+	"sync"
+	"syscall"
+	"time"
+)
+
+// Input is what a tool reads.
+type Input struct {
+	Format Format
+	Path   string // a file; "pipe:0" for standard input
+}
+
+// Args are the arguments that name the input and keep the tool from reading anything else.
+func (i Input) Args() []string {
+	return []string{
+		"-f", string(i.Format), "-format_whitelist", "mov,matroska,mpegts,ogg,wav,mp3,flac",
+		"-protocol_whitelist", "file,pipe", "-i", i.Path,
+	}
+}
+
+// drefs forbids references to other files, which only one format has.
+func (i Input) drefs() []string {
+	if i.Format == MOV {
+		return []string{"-enable_drefs", "0"}
+	}
+	return nil
+}
+
+// Run is one call of ffmpeg.
+type Run struct {
+	Before []string // options of the input
+	Input  Input
+	Output []string // everything after the input
+	Stdin  io.Reader
+	Stdout io.Writer
+	Third  io.Writer     // what ffmpeg writes to pipe:3
+	Limit  time.Duration // of wall time; at least a second
+	CPU    time.Duration // of processor time; 0 for the wall time
+}
+
+const maxFile = 64 << 30 // bytes that a tool may write to one file
+
+// sandbox reports the words to put before a tool so that it has no network.
+var sandbox = sync.OnceValue(func() []string {
+	words := []string{"unshare", "--net", "--"}
+	if os.Geteuid() != 0 {
+		words = []string{"unshare", "--user", "--map-root-user", "--net", "--"}
+	}
+	if exec.Command(words[0], append(words[1:], "true")...).Run() != nil {
+		return nil
+	}
+	return words
+})
+
+// command is tool with args on its leash.
+func command(ctx context.Context, limit, cpu time.Duration, tool string, args ...string) (*exec.Cmd, context.CancelFunc) {
+	if cpu == 0 {
+		cpu = limit
+	}
+	words := append([]string{}, sandbox()...)
+	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile), "--core=0", "--", tool)
+	words = append(words, args...)
+	ctx, cancel := context.WithTimeout(ctx, limit)
+	cmd := exec.CommandContext(ctx, words[0], words[1:]...)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
+	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
+	cmd.WaitDelay = 5 * time.Second
+	cmd.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "LANG=C.UTF-8"}
+	cmd.Dir = os.TempDir()
+	return cmd, cancel
+}
+
+// ErrTool says that a tool ended with a complaint.
+var ErrTool = errors.New("the media tool failed")
+
+// FFmpeg runs ffmpeg and returns the processor time that it took. Whatever it complains of
+// is in the error, cut to its last lines.
+func FFmpeg(ctx context.Context, r Run) (cpu time.Duration, err error) {
+	args := append([]string{"-nostdin", "-hide_banner", "-v", "error"}, r.Before...)
+	args = append(args, r.Input.drefs()...)
+	args = append(args, r.Input.Args()...)
+	args = append(args, r.Output...)
+	cmd, cancel := command(ctx, max(r.Limit, time.Second), r.CPU, "ffmpeg", args...)
+	defer cancel()
+	var complaint tail
+	cmd.Stderr = &complaint
+	cmd.Stdin, cmd.Stdout = r.Stdin, r.Stdout
+	var copied chan error
+	if r.Third != nil {
+		from, to, err := os.Pipe()
+		if err != nil {
+			return 0, fmt.Errorf("make a pipe: %w", err)
+		}
+		cmd.ExtraFiles = []*os.File{to}
+		copied = make(chan error, 1)
+		go func() {
+			_, err := io.Copy(r.Third, from)
+			copied <- errors.Join(err, from.Close())
+		}()
+		if err := cmd.Start(); err != nil {
+			return 0, errors.Join(fmt.Errorf("start ffmpeg: %w", err), to.Close(), <-copied)
+		}
+		if err := to.Close(); err != nil {
+			return 0, fmt.Errorf("close a pipe: %w", err)
+		}
+	} else if err := cmd.Start(); err != nil {
+		return 0, fmt.Errorf("start ffmpeg: %w", err)
+	}
+	err = cmd.Wait()
+	if copied != nil {
+		err = errors.Join(err, <-copied)
+	}
+	if cmd.ProcessState != nil {
+		cpu = cmd.ProcessState.UserTime() + cmd.ProcessState.SystemTime()
+	}
+	if ctx.Err() != nil {
+		return cpu, ctx.Err()
+	}
+	if err != nil {
+		return cpu, fmt.Errorf("%w: %w: %s", ErrTool, err, complaint.String())
+	}
+	return cpu, nil
+}
+
+// tail keeps the last 2 kB written to it.
+type tail struct{ b []byte }
+
+func (t *tail) Write(p []byte) (int, error) {
+	t.b = append(t.b, p...)
+	if len(t.b) > 2048 {
+		t.b = t.b[len(t.b)-2048:]
+	}
+	return len(p), nil
+}
+
+func (t *tail) String() string { return strings.TrimSpace(string(bytes.ToValidUTF8(t.b, nil))) }
+
+// Probe is what a source holds.
+type Probe struct {
+	Pictures *PicturesProbe // nil for none
+	Sound    *SoundProbe
+	Duration time.Duration // 0 when it is not said
+}
+
+// PicturesProbe tells of the first stream of pictures.
+type PicturesProbe struct {
+	Codec         string
+	Width, Height int
+	PixelFormat   string
+}
+
+// SoundProbe tells of the first stream of sound.
+type SoundProbe struct {
+	Codec    string
+	Profile  string
+	Rate     int
+	Channels int
+}
+
+// Look probes the input; stdin is read when its path is pipe:0.
+func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
+	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:stream=codec_type,codec_name,profile,width,height,pix_fmt,sample_rate,channels:stream_disposition=attached_pic"}, in.drefs()...)
+	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, "ffprobe", append(args, in.Args()...)...)
+	defer cancel()
+	var out bytes.Buffer
+	var complaint tail
+	cmd.Stdout, cmd.Stderr, cmd.Stdin = &out, &complaint, stdin
+	if err := cmd.Run(); err != nil {
+		return Probe{}, fmt.Errorf("%w: look at media: %w: %s", ErrTool, err, complaint.String())
+	}
+	var raw struct {
+		Streams []struct {
+			CodecType   string `json:"codec_type"`
+			CodecName   string `json:"codec_name"`
+			Profile     string `json:"profile"`
+			Width       int    `json:"width"`
+			Height      int    `json:"height"`
+			PixFmt      string `json:"pix_fmt"`
+			SampleRate  string `json:"sample_rate"`
+			Channels    int    `json:"channels"`
+			Disposition struct {
+				AttachedPic int `json:"attached_pic"`
+			} `json:"disposition"`
+		} `json:"streams"`
+		Format struct {
+			Duration string `json:"duration"`
+		} `json:"format"`
+	}
+	if err := json.Unmarshal(out.Bytes(), &raw); err != nil {
+		return Probe{}, fmt.Errorf("read what media hold: %w", err)
+	}
+	var p Probe
+	for _, s := range raw.Streams {
+		switch {
+		case s.CodecType == "video" && p.Pictures == nil && s.Width > 0 && s.Disposition.AttachedPic == 0:
+			p.Pictures = &PicturesProbe{s.CodecName, s.Width, s.Height, s.PixFmt}
+		case s.CodecType == "audio" && p.Sound == nil && s.Channels > 0:
+			rate, _ := strconv.Atoi(s.SampleRate)
+			p.Sound = &SoundProbe{s.CodecName, s.Profile, rate, s.Channels}
+		}
+	}
+	if d, err := strconv.ParseFloat(raw.Format.Duration, 64); err == nil && d > 0 {
+		p.Duration = time.Duration(d * float64(time.Second))
+	}
+	return p, nil
+}

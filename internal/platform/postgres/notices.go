@@ -1,0 +1,122 @@
+package postgres
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+)
+
+// Notice says that something changed, never what: whoever cares asks again. It reaches
+// every process that shares the database.
+type Notice struct {
+	About     string    `json:"about"` // "capture", "recording", "edition", "light", "playlist", "rule"
+	Course    uuid.UUID `json:"course"`
+	Lecture   uuid.UUID `json:"lecture"`
+	Recording uuid.UUID `json:"recording"`
+	Track     uuid.UUID `json:"track"`
+}
+
+const channel = "latelantern"
+
+// Execer is a pool or a transaction.
+type Execer interface {
+	Exec(ctx context.Context, sql string, args ...any) (pgconn.CommandTag, error)
+}
+
+// Notify sends a notice; within a transaction it is sent when that commits.
+func Notify(ctx context.Context, x Execer, n Notice) error {
+	b, err := json.Marshal(n)
+	if err != nil {
+		return fmt.Errorf("write a notice: %w", err)
+	}
+	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", channel, string(b)); err != nil {
+		return fmt.Errorf("send a notice: %w", err)
+	}
+	return nil
+}
+
+// Notices hands the notices of the database to all who listen in this process.
+type Notices struct {
+	mu        sync.Mutex
+	listeners map[chan Notice]struct{}
+	done      chan struct{}
+	stop      context.CancelFunc
+}
+
+// Listen begins to receive notices and goes on until Close, over lost connections.
+func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
+	ctx, stop := context.WithCancel(context.WithoutCancel(ctx))
+	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop}
+	config := pool.Config().ConnConfig.Copy()
+	go func() {
+		defer close(n.done)
+		for ctx.Err() == nil {
+			if err := n.receive(ctx, config); err != nil && ctx.Err() == nil {
+				slog.Warn("notices interrupted", "error", err)
+				select {
+				case <-ctx.Done():
+				case <-time.After(500 * time.Millisecond):
+				}
+			}
+		}
+	}()
+	return n
+}
+
+func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
+	conn, err := pgx.ConnectConfig(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer conn.Close(context.WithoutCancel(ctx))
+	if _, err := conn.Exec(ctx, "listen "+channel); err != nil {
+		return err
+	}
+	for {
+		got, err := conn.WaitForNotification(ctx)
+		if err != nil {
+			return err
+		}
+		var notice Notice
+		if err := json.Unmarshal([]byte(got.Payload), &notice); err != nil {
+			slog.Warn("a notice that cannot be read", "error", err)
+			continue
+		}
+		n.mu.Lock()
+		for l := range n.listeners {
+			select {
+			case l <- notice:
+			default: // a listener that is behind will look by itself
+			}
+		}
+		n.mu.Unlock()
+	}
+}
+
+// Subscribe gives a channel of all notices until cancel is called. A listener that falls
+// 64 behind misses some, so nobody may rely on notices alone.
+func (n *Notices) Subscribe() (notices <-chan Notice, cancel func()) {
+	l := make(chan Notice, 64)
+	n.mu.Lock()
+	n.listeners[l] = struct{}{}
+	n.mu.Unlock()
+	return l, func() {
+		n.mu.Lock()
+		delete(n.listeners, l)
+		n.mu.Unlock()
+	}
+}
+
+// Close stops receiving and waits for it.
+func (n *Notices) Close() {
+	n.stop()
+	<-n.done
+}

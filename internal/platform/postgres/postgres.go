@@ -1,0 +1,114 @@
+// Package postgres connects to the database: a pool, transactions, migrations, and
+// notices from one process to all.
+package postgres
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Open connects to the database at dsn and waits up to ten seconds for it to answer.
+func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
+	config, err := pgxpool.ParseConfig(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("read the address of the database: %w", err)
+	}
+	config.MaxConns = max(config.MaxConns, 16)
+	pool, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, fmt.Errorf("open the database: %w", err)
+	}
+	deadline := time.Now().Add(10 * time.Second)
+	for {
+		if err = pool.Ping(ctx); err == nil {
+			return pool, nil
+		}
+		if time.Now().After(deadline) || ctx.Err() != nil {
+			pool.Close()
+			return nil, fmt.Errorf("reach the database: %w", err)
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+}
+
+// Migrate brings the tables to the newest version. Any number of processes may call it at once.
+func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return fmt.Errorf("find the migrations: %w", err)
+	}
+	db := stdlib.OpenDBFromPool(pool)
+	defer db.Close()
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return fmt.Errorf("prepare the migrations: %w", err)
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return fmt.Errorf("prepare the migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrate the database: %w", err)
+	}
+	jobs, err := rivermigrate.New(riverpgxv5.New(pool), nil)
+	if err != nil {
+		return fmt.Errorf("prepare the tables of the jobs: %w", err)
+	}
+	if _, err := jobs.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
+		return fmt.Errorf("migrate the tables of the jobs: %w", err)
+	}
+	return nil
+}
+
+// InTx runs do in one transaction, which is committed when do returns nil.
+func InTx(ctx context.Context, pool *pgxpool.Pool, do func(pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, pool, do)
+}
+
+// Querier is a pool or a transaction.
+type Querier interface {
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
+}
+
+// All reads every row of a query into a T by the names of its columns.
+func All[T any](ctx context.Context, q Querier, sql string, args ...any) ([]T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByName[T])
+}
+
+// One reads the only row of a query. Its error is pgx.ErrNoRows when there is none.
+func One[T any](ctx context.Context, q Querier, sql string, args ...any) (T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		var none T
+		return none, err
+	}
+	return pgx.CollectExactlyOneRow(rows, pgx.RowToStructByName[T])
+}
+
+// Value reads the one column of the only row of a query.
+func Value[T any](ctx context.Context, q Querier, sql string, args ...any) (T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		var none T
+		return none, err
+	}
+	return pgx.CollectExactlyOneRow(rows, pgx.RowTo[T])
+}

@@ -1,0 +1,228 @@
+// Package publish keeps playlists and lights recordings for courses.
+package publish
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/core/playlist"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+)
+
+// Editions is what publish needs of the library.
+type Editions interface {
+	// Ensure has the current cut list of a recording published.
+	Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID) error
+}
+
+// Service is the use-case.
+type Service struct {
+	DB       *pgxpool.Pool
+	Clock    clock.Clock
+	Editions Editions
+}
+
+// ErrUnknown says that there is no such entry, recording or course.
+var ErrUnknown = errors.New("there is nothing at this address")
+
+// ErrInvalid says that something cannot be kept; the error it wraps can be shown.
+var ErrInvalid = errors.New("this cannot be kept")
+
+// Entry is one line of a playlist: a heading, or a recording.
+type Entry struct {
+	ID          uuid.UUID
+	Heading     *string
+	RecordingID *uuid.UUID
+	LectureID   *uuid.UUID
+	Title       string
+	Topic       string
+	StartsAt    *time.Time
+	LengthMs    int64 // of what is published; 0 when nothing is
+	Lit         bool
+}
+
+const entriesSQL = `select e.id, e.heading, e.recording_id, l.id as lecture_id, coalesce(r.title, '') as title, coalesce(l.topic, '') as topic, l.starts_at,
+	coalesce(ed.length_ms, 0) as length_ms,
+	exists (select 1 from publication u where u.recording_id = r.id and u.course_id = p.course_id and u.darkened_at is null) as lit
+	from playlist p join playlist_entry e on e.playlist_id = p.id
+	left join recording r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id left join edition ed on ed.id = r.edition_id
+	where p.course_id = $1 and (r.id is null or r.deleted_at is null) order by e.position`
+
+// Entries lists the playlist of a course in its order.
+func (s *Service) Entries(ctx context.Context, course uuid.UUID) ([]Entry, error) {
+	out, err := postgres.All[Entry](ctx, s.DB, entriesSQL, course)
+	if err != nil {
+		return nil, fmt.Errorf("list a playlist: %w", err)
+	}
+	return out, nil
+}
+
+// hold gives the playlist of a course, made if need be, and keeps others from changing it.
+func (s *Service) hold(ctx context.Context, tx pgx.Tx, course uuid.UUID) (uuid.UUID, []uuid.UUID, error) {
+	const ensure = `insert into playlist (id, course_id) values ($1, $2) on conflict (course_id) do update set course_id = excluded.course_id returning id`
+	list, err := postgres.Value[uuid.UUID](ctx, tx, ensure, uuid.Must(uuid.NewV7()), course)
+	if err != nil {
+		return list, nil, fmt.Errorf("hold a playlist: %w", err)
+	}
+	rows, err := tx.Query(ctx, `select id from playlist_entry where playlist_id = $1 order by position`, list)
+	if err != nil {
+		return list, nil, fmt.Errorf("read the order of a playlist: %w", err)
+	}
+	order, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return list, nil, fmt.Errorf("read the order of a playlist: %w", err)
+	}
+	return list, order, nil
+}
+
+func (s *Service) edit(ctx context.Context, course uuid.UUID, do func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		list, order, err := s.hold(ctx, tx, course)
+		if err != nil {
+			return err
+		}
+		if err := do(tx, list, order); err != nil {
+			return err
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "playlist", Course: course})
+	})
+}
+
+// AddHeading puts a topic heading at the end of a playlist.
+func (s *Service) AddHeading(ctx context.Context, course uuid.UUID, text string) (uuid.UUID, error) {
+	id := uuid.Must(uuid.NewV7())
+	text, err := heading(text)
+	if err != nil {
+		return id, err
+	}
+	return id, s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error {
+		_, err := tx.Exec(ctx, `insert into playlist_entry (id, playlist_id, position, heading) values ($1, $2, $3, $4)`, id, list, len(order), text)
+		return err
+	})
+}
+
+func heading(text string) (string, error) {
+	text = strings.Join(strings.Fields(text), " ")
+	if n := len([]rune(text)); n == 0 || n > 120 {
+		return "", fmt.Errorf("%w: %w", ErrInvalid, errors.New("a heading has 1 to 120 characters"))
+	}
+	return text, nil
+}
+
+// Rename changes the text of a heading.
+func (s *Service) Rename(ctx context.Context, course, entry uuid.UUID, text string) error {
+	text, err := heading(text)
+	if err != nil {
+		return err
+	}
+	return s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, _ []uuid.UUID) error {
+		tag, err := tx.Exec(ctx, `update playlist_entry set heading = $3 where id = $1 and playlist_id = $2 and heading is not null`, entry, list, text)
+		if err == nil && tag.RowsAffected() == 0 {
+			err = ErrUnknown
+		}
+		return err
+	})
+}
+
+// Add puts a recording of the course into its playlist, after the last recording of an
+// earlier lecture. It does nothing when the recording is there already.
+func (s *Service) Add(ctx context.Context, course, recording uuid.UUID) error {
+	return s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error {
+		return s.add(ctx, tx, course, list, recording, order)
+	})
+}
+
+func (s *Service) add(ctx context.Context, tx pgx.Tx, course, list, recording uuid.UUID, order []uuid.UUID) error {
+	const known = `select exists (select 1 from recording r join lecture l on l.id = r.lecture_id where r.id = $1 and l.course_id = $2 and r.deleted_at is null)`
+	if ok, err := postgres.Value[bool](ctx, tx, known, recording, course); err != nil || !ok {
+		return errors.Join(err, ErrUnknown)
+	}
+	id := uuid.Must(uuid.NewV7())
+	const insert = `insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, $3, $4) on conflict (playlist_id, recording_id) do nothing`
+	tag, err := tx.Exec(ctx, insert, id, list, len(order), recording)
+	if err != nil {
+		return fmt.Errorf("add to a playlist: %w", err)
+	}
+	if tag.RowsAffected() == 0 {
+		return nil
+	}
+	const later = `select e.id from playlist_entry e join recording r on r.id = e.recording_id join lecture l on l.id = r.lecture_id
+		where e.playlist_id = $1 and l.starts_at > (select l.starts_at from recording r join lecture l on l.id = r.lecture_id where r.id = $2)
+		order by e.position limit 1`
+	before, err := postgres.Value[uuid.UUID](ctx, tx, later, list, recording)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("find the place in a playlist: %w", err)
+	}
+	return s.arrange(ctx, tx, append(order, id), id, before)
+}
+
+// Move puts an entry before another, or at the end when before is the zero value.
+func (s *Service) Move(ctx context.Context, course, entry, before uuid.UUID) error {
+	return s.edit(ctx, course, func(tx pgx.Tx, _ uuid.UUID, order []uuid.UUID) error {
+		return s.arrange(ctx, tx, order, entry, before)
+	})
+}
+
+func (s *Service) arrange(ctx context.Context, tx pgx.Tx, order []uuid.UUID, entry, before uuid.UUID) error {
+	order, err := playlist.Move(order, entry, before)
+	if err != nil {
+		return fmt.Errorf("%w: %w", ErrUnknown, err)
+	}
+	const update = `update playlist_entry e set position = o.n from unnest($1::uuid[]) with ordinality o(id, n) where e.id = o.id`
+	if _, err := tx.Exec(ctx, update, order); err != nil {
+		return fmt.Errorf("arrange a playlist: %w", err)
+	}
+	return nil
+}
+
+// Remove takes an entry out of a playlist. A recording that is lit stays lit.
+func (s *Service) Remove(ctx context.Context, course, entry uuid.UUID) error {
+	return s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, _ []uuid.UUID) error {
+		tag, err := tx.Exec(ctx, `delete from playlist_entry where id = $1 and playlist_id = $2`, entry, list)
+		if err == nil && tag.RowsAffected() == 0 {
+			err = ErrUnknown
+		}
+		return err
+	})
+}
+
+// Light publishes a recording to a course as it now stands on the trim bench, and puts it
+// into the playlist of the course. Who can watch it then follows from the rule.
+func (s *Service) Light(ctx context.Context, course, recording, by uuid.UUID) error {
+	return s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error {
+		if err := s.add(ctx, tx, course, list, recording, order); err != nil {
+			return err
+		}
+		if err := s.Editions.Ensure(ctx, tx, recording, by); err != nil {
+			return err
+		}
+		const insert = `insert into publication (id, recording_id, course_id, lit_by, lit_at) values ($1, $2, $3, $4, $5)
+			on conflict (recording_id, course_id) where darkened_at is null do nothing`
+		if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), recording, course, by, s.Clock.Now()); err != nil {
+			return fmt.Errorf("light a recording: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "light", Course: course, Recording: recording})
+	})
+}
+
+// Darken takes a recording back from a course. It stays in the playlist, dark.
+func (s *Service) Darken(ctx context.Context, course, recording, by uuid.UUID) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const update = `update publication set darkened_at = $4, darkened_by = $3 where recording_id = $1 and course_id = $2 and darkened_at is null`
+		if _, err := tx.Exec(ctx, update, recording, course, by, s.Clock.Now()); err != nil {
+			return fmt.Errorf("darken a recording: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "light", Course: course, Recording: recording})
+	})
+}

@@ -1,0 +1,130 @@
+// Package roster knows people: who they are, how they sign in, and what part they have in which course.
+package roster
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/postgres"
+)
+
+// Service is the use-case.
+type Service struct {
+	DB *pgxpool.Pool
+}
+
+// Person is one person of the college.
+type Person struct {
+	ID          uuid.UUID
+	Email       string
+	Name        string
+	Coordinator bool
+}
+
+// Membership is the part a person has in a course.
+type Membership struct {
+	CourseID uuid.UUID
+	Code     string
+	Title    string
+	Part     viewing.Part
+	Group    string
+}
+
+// ErrUnknown says that there is no such person.
+var ErrUnknown = errors.New("there is no such person")
+
+// ErrSignIn says that address and password do not belong together.
+var ErrSignIn = errors.New("the address or the password is not right")
+
+// unknownHash is compared with when an address is unknown, so that the answer takes as long.
+const unknownHash = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
+
+// params are OWASP's second recommendation for Argon2id (RFC 9106).
+var params = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// SignIn is the person with this address and password. Its error is ErrSignIn for any other pair.
+func (s *Service) SignIn(ctx context.Context, email, password string) (Person, error) {
+	row, err := postgres.One[struct {
+		Person
+		PasswordHash string
+	}](ctx, s.DB, `select id, email, name, coordinator, password_hash from person where email = $1`, strings.ToLower(strings.TrimSpace(email)))
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return Person{}, fmt.Errorf("look up a person: %w", err)
+	}
+	hash := row.PasswordHash
+	if hash == "" {
+		hash = unknownHash
+	}
+	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok || row.PasswordHash == "" {
+		return Person{}, ErrSignIn
+	}
+	return row.Person, nil
+}
+
+// Hash is a password as it is kept.
+func Hash(password string) (string, error) {
+	h, err := argon2id.CreateHash(password, params)
+	if err != nil {
+		return "", fmt.Errorf("hash a password: %w", err)
+	}
+	return h, nil
+}
+
+// Person is the person with this id. Its error is ErrUnknown for none.
+func (s *Service) Person(ctx context.Context, id uuid.UUID) (Person, error) {
+	p, err := postgres.One[Person](ctx, s.DB, `select id, email, name, coordinator from person where id = $1`, id)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return p, ErrUnknown
+	}
+	if err != nil {
+		return p, fmt.Errorf("look up a person: %w", err)
+	}
+	return p, nil
+}
+
+// Memberships lists the courses of a person by code.
+func (s *Service) Memberships(ctx context.Context, person uuid.UUID) ([]Membership, error) {
+	const query = `select m.course_id, c.code, c.title, m.part, m.group_name as group
+		from membership m join course c on c.id = m.course_id where m.person_id = $1 order by c.code`
+	out, err := postgres.All[Membership](ctx, s.DB, query, person)
+	if err != nil {
+		return nil, fmt.Errorf("list the courses of a person: %w", err)
+	}
+	return out, nil
+}
+
+// Viewer is how a course knows a person. It is asked anew at each request, so that someone
+// taken off a roster is out at once.
+func (s *Service) Viewer(ctx context.Context, person, course uuid.UUID) (viewing.Viewer, error) {
+	const query = `select p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group"
+		from person p left join membership m on m.person_id = p.id and m.course_id = $2 where p.id = $1`
+	v, err := postgres.One[viewing.Viewer](ctx, s.DB, query, person, course)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return v, ErrUnknown
+	}
+	if err != nil {
+		return v, fmt.Errorf("look up a part in a course: %w", err)
+	}
+	return v, nil
+}
+
+// Groups lists the groups of a course that have students.
+func (s *Service) Groups(ctx context.Context, course uuid.UUID) ([]string, error) {
+	rows, err := s.DB.Query(ctx, `select distinct group_name from membership where course_id = $1 and part = 'student' and group_name <> '' order by 1`, course)
+	if err != nil {
+		return nil, fmt.Errorf("list the groups of a course: %w", err)
+	}
+	out, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	if err != nil {
+		return nil, fmt.Errorf("list the groups of a course: %w", err)
+	}
+	return out, nil
+}
