@@ -1,0 +1,217 @@
+package api
+
+import (
+	"encoding/base64"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"latelantern/internal/capture"
+	"latelantern/internal/roster"
+)
+
+// The resumable append is the open tus 1.0.0 protocol: core, creation, creation-defer-length
+// and termination.
+const tusVersion = "1.0.0"
+
+func (a *API) appendRoutes() {
+	g := a.engine.Group("/api/append", func(c *gin.Context) {
+		c.Header("Tus-Resumable", tusVersion)
+		if c.Request.Method != http.MethodOptions && c.GetHeader("Tus-Resumable") != tusVersion {
+			c.Header("Tus-Version", tusVersion)
+			c.AbortWithStatus(http.StatusPreconditionFailed)
+		}
+	})
+	g.OPTIONS("", func(c *gin.Context) {
+		c.Header("Tus-Version", tusVersion)
+		c.Header("Tus-Extension", "creation,creation-defer-length,termination")
+		c.Header("Tus-Max-Size", strconv.FormatInt(capture.MaxLength, 10))
+		c.Status(http.StatusNoContent)
+	})
+	g.POST("", a.createTrack)
+	g.HEAD("/:track", a.trackOffset)
+	g.PATCH("/:track", a.appendTrack)
+	g.DELETE("/:track", a.discardTrack)
+}
+
+// refuse answers a plain route with the problem of err.
+func refuse(c *gin.Context, err error) {
+	var model *huma.ErrorModel
+	if !errors.As(problem(err), &model) {
+		c.AbortWithStatus(http.StatusInternalServerError)
+		return
+	}
+	c.Header("Content-Type", "application/problem+json")
+	c.AbortWithStatusJSON(model.Status, model)
+}
+
+// metadata reads Upload-Metadata: comma-separated pairs of a key and base64.
+func metadata(header string) (map[string]string, bool) {
+	out := map[string]string{}
+	for pair := range strings.SplitSeq(header, ",") {
+		key, value, _ := strings.Cut(strings.TrimSpace(pair), " ")
+		b, err := base64.StdEncoding.DecodeString(value)
+		if err != nil {
+			return nil, false
+		}
+		out[key] = string(b)
+	}
+	return out, true
+}
+
+func (a *API) createTrack(c *gin.Context) {
+	ctx := c.Request.Context()
+	p, ok := caller(ctx)
+	if !ok {
+		refuse(c, errSignIn)
+		return
+	}
+	bad := func(detail string) { refuse(c, problemOf(http.StatusBadRequest, "append", detail)) }
+	meta, ok := metadata(c.GetHeader("Upload-Metadata"))
+	if !ok {
+		bad("Upload-Metadata cannot be read")
+		return
+	}
+	lecture, err := uuid.Parse(meta["lecture"])
+	if err != nil {
+		bad("Upload-Metadata names no lecture")
+		return
+	}
+	in := capture.Start{Lecture: lecture, By: p.ID, Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200)}
+	if meta["source"] == string(capture.Desk) {
+		in.Source = capture.Desk
+	}
+	switch length := c.GetHeader("Upload-Length"); {
+	case c.GetHeader("Upload-Defer-Length") == "1" && length == "":
+	case length != "":
+		n, err := strconv.ParseInt(length, 10, 64)
+		if err != nil || n < 0 {
+			bad("Upload-Length is not a number of bytes")
+			return
+		}
+		in.Length = &n
+	default:
+		bad("either Upload-Length or Upload-Defer-Length is needed")
+		return
+	}
+	course, err := OfLecture{lecture}.course(ctx, a)
+	if err == nil {
+		err = a.mayStaff(ctx, p, course)
+	}
+	if err != nil {
+		refuse(c, err)
+		return
+	}
+	begun, err := a.Capture.Begin(ctx, in)
+	if err != nil {
+		refuse(c, err)
+		return
+	}
+	c.Header("Location", "/api/append/"+begun.Track.String())
+	c.Header("Late-Lantern-Recording", begun.Recording.String())
+	c.Status(http.StatusCreated)
+}
+
+func shorten(text string, most int) string {
+	r := []rune(strings.ToValidUTF8(text, ""))
+	return string(r[:min(len(r), most)])
+}
+
+// held is the track that a request is about, if the caller may append to it.
+func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
+	ctx := c.Request.Context()
+	p, ok := caller(ctx)
+	if !ok {
+		refuse(c, errSignIn)
+		return uuid.Nil, capture.Progress{}, false
+	}
+	id, err := uuid.Parse(c.Param("track"))
+	if err != nil {
+		refuse(c, capture.ErrUnknown)
+		return id, capture.Progress{}, false
+	}
+	progress, err := a.Capture.Stored(ctx, id)
+	if err == nil {
+		err = a.mayAppend(c, p, progress)
+	}
+	if err != nil {
+		refuse(c, err)
+		return id, progress, false
+	}
+	return id, progress, true
+}
+
+func (a *API) mayAppend(c *gin.Context, p roster.Person, progress capture.Progress) error {
+	return a.mayStaff(c.Request.Context(), p, progress.Course)
+}
+
+func sayProgress(c *gin.Context, p capture.Progress) {
+	c.Header("Cache-Control", "no-store")
+	c.Header("Upload-Offset", strconv.FormatInt(p.Stored, 10))
+	if p.Length != nil {
+		c.Header("Upload-Length", strconv.FormatInt(*p.Length, 10))
+	} else {
+		c.Header("Upload-Defer-Length", "1")
+	}
+}
+
+func (a *API) trackOffset(c *gin.Context) {
+	if _, progress, ok := a.held(c); ok {
+		sayProgress(c, progress)
+		c.Status(http.StatusOK)
+	}
+}
+
+func (a *API) appendTrack(c *gin.Context) {
+	id, _, ok := a.held(c)
+	if !ok {
+		return
+	}
+	if c.ContentType() != "application/offset+octet-stream" {
+		refuse(c, problemOf(http.StatusUnsupportedMediaType, "append", "bytes are sent as application/offset+octet-stream"))
+		return
+	}
+	offset, err := strconv.ParseInt(c.GetHeader("Upload-Offset"), 10, 64)
+	if err != nil || offset < 0 {
+		refuse(c, problemOf(http.StatusBadRequest, "append", "Upload-Offset is not a number of bytes"))
+		return
+	}
+	var length *int64
+	if h := c.GetHeader("Upload-Length"); h != "" {
+		n, err := strconv.ParseInt(h, 10, 64)
+		if err != nil || n < 0 {
+			refuse(c, problemOf(http.StatusBadRequest, "append", "Upload-Length is not a number of bytes"))
+			return
+		}
+		length = &n
+	}
+	// A line that says nothing for a minute is lost; what came is kept.
+	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(10 * time.Minute))
+	stored, err := a.Capture.Append(c.Request.Context(), id, offset, length, c.Request.Body)
+	if err != nil {
+		slog.Info("an append broke off", "track", id, "stored", stored, "error", err)
+		refuse(c, err)
+		return
+	}
+	c.Header("Upload-Offset", strconv.FormatInt(stored, 10))
+	c.Status(http.StatusNoContent)
+}
+
+func (a *API) discardTrack(c *gin.Context) {
+	id, _, ok := a.held(c)
+	if !ok {
+		return
+	}
+	if err := a.Capture.Discard(c.Request.Context(), id); err != nil {
+		refuse(c, err)
+		return
+	}
+	c.Status(http.StatusNoContent)
+}

@@ -1,0 +1,87 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/roster"
+)
+
+// LectureSheet is what the sheet of a lecture shows.
+type LectureSheet struct {
+	Course     CourseName   `json:"course"`
+	Week       int          `json:"week"`
+	Cell       LectureCell  `json:"lecture"`
+	Suggested  string       `json:"suggested_title"`
+	Recordings []RecordLine `json:"recordings" nullable:"false" doc:"the furthest first"`
+	Zone       string       `json:"zone"`
+}
+
+// CourseName names a course.
+type CourseName struct {
+	ID    uuid.UUID `json:"id" format:"uuid"`
+	Code  string    `json:"code"`
+	Title string    `json:"title"`
+}
+
+// RecordLine is one recording of a lecture.
+type RecordLine struct {
+	ID       uuid.UUID `json:"id" format:"uuid"`
+	Title    string    `json:"title"`
+	LengthMs int64     `json:"length_ms"`
+	State    string    `json:"state" enum:"waiting,running,ready,failed"`
+	Fault    string    `json:"fault"`
+	Source   string    `json:"source" enum:"desk,file"`
+	FileName string    `json:"file_name"`
+	Stopped  bool      `json:"stopped"`
+	Next     string    `json:"next"`
+	StartsAt time.Time `json:"started_at"`
+}
+
+func (a *API) lectureRoutes() {
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}", "lecture", "A lecture and its recordings", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[LectureSheet], error) {
+		rows, err := a.Schedule.Lecture(ctx, in.Lecture)
+		if err != nil {
+			return nil, err
+		}
+		term, err := a.Schedule.CurrentTerm(ctx)
+		if err != nil {
+			return nil, err
+		}
+		first := rows[0]
+		course, err := a.Schedule.Course(ctx, first.CourseID)
+		if err != nil {
+			return nil, err
+		}
+		counts, err := a.Audience.Counts(ctx, []uuid.UUID{first.CourseID})
+		if err != nil {
+			return nil, err
+		}
+		now := a.Clock.Now()
+		out := LectureSheet{
+			Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number, Zone: term.Zone.String(),
+			Cell: a.cell(term, first, counts, course.Students, now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
+		}
+		for _, l := range rows {
+			if l.RecordingID == nil {
+				continue
+			}
+			r, err := a.Library.Recording(ctx, *l.RecordingID)
+			if err != nil {
+				return nil, err
+			}
+			title := l.Title
+			if title == "" {
+				title = l.SuggestedTitle(term)
+			}
+			out.Recordings = append(out.Recordings, RecordLine{
+				ID: r.ID, Title: title, LengthMs: r.Length.Milliseconds(), State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName,
+				Stopped: r.StoppedAt != nil, Next: string(l.Facts().Next(now)), StartsAt: r.StartedAt,
+			})
+		}
+		return answer(out), nil
+	})
+}

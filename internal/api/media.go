@@ -1,0 +1,167 @@
+package api
+
+import (
+	"errors"
+	"log/slog"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/format/hls"
+	"latelantern/internal/library"
+)
+
+func (a *API) mediaRoutes() {
+	g := a.engine.Group("/media/:token")
+	g.GET("/index.m3u8", a.withRendition(a.multivariant))
+	g.GET("/pictures.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Pictures, "pictures") }))
+	g.GET("/sound.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Sound, "sound") }))
+	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
+	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
+	g.GET("/slides/:picture", a.slide)
+}
+
+// admit decides anew, for each request, whether the caller may have what the address is
+// for. Whatever the reason, a closed address looks like one that was never there.
+func (a *API) admit(c *gin.Context) (token, bool) {
+	ctx := c.Request.Context()
+	no := func() (token, bool) {
+		c.AbortWithStatus(http.StatusNotFound)
+		return token{}, false
+	}
+	t, ok := a.readToken(c.Param("token"))
+	p, known := caller(ctx)
+	if !ok || !known || p.ID != t.Person {
+		return no()
+	}
+	door, err := a.Audience.Decide(ctx, p.ID, t.Recording)
+	if err != nil {
+		return no()
+	}
+	switch t.Use {
+	case asPublished:
+		ok = door.Watch
+	case asCaptured:
+		ok = door.Reason == viewing.AsStaff
+	case asItRuns:
+		v, err := a.Roster.Viewer(ctx, p.ID, door.Course)
+		r, err2 := a.Library.Recording(ctx, t.Recording)
+		ok = err == nil && err2 == nil && viewing.MayFollow(v).Watch && (r.StoppedAt == nil || a.Clock.Now().Sub(*r.StoppedAt) < tailTime)
+	default:
+		ok = false
+	}
+	if !ok {
+		return no()
+	}
+	return t, true
+}
+
+// tailTime is how long those who followed a lecture can see its last minutes after the stop.
+const tailTime = 2 * time.Minute
+
+func (a *API) withRendition(do func(*gin.Context, *library.Rendition)) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		t, ok := a.admit(c)
+		if !ok {
+			return
+		}
+		var r *library.Rendition
+		var err error
+		if t.Use == asPublished {
+			r, err = a.Library.Edition(c.Request.Context(), t.Edition)
+		} else {
+			r, err = a.Library.Captured(c.Request.Context(), t.Recording)
+		}
+		if errors.Is(err, library.ErrNotReady) || errors.Is(err, library.ErrUnknown) {
+			c.AbortWithStatus(http.StatusNotFound)
+			return
+		}
+		if err != nil {
+			slog.Error("media cannot be read", "recording", t.Recording, "error", err)
+			c.AbortWithStatus(http.StatusInternalServerError)
+			return
+		}
+		do(c, r)
+	}
+}
+
+func sendPlaylist(c *gin.Context, text string) {
+	c.Header("Cache-Control", "no-store")
+	c.Data(http.StatusOK, "application/vnd.apple.mpegurl", []byte(text))
+}
+
+func (a *API) multivariant(c *gin.Context, r *library.Rendition) {
+	var p hls.Presentation
+	var bytes int64
+	if r.Pictures != nil {
+		p.Pictures, p.PicturesCodec, p.Width, p.Height = "pictures.m3u8", r.Pictures.Codec, r.Pictures.Width, r.Pictures.Height
+		bytes += r.Pictures.Bytes()
+	}
+	if r.Sound != nil {
+		p.Sound, p.SoundCodec = "sound.m3u8", r.Sound.Codec
+		bytes += r.Sound.Bytes()
+	}
+	p.BitsPerSecond = int(float64(bytes*8) / max(1, r.Length.Seconds()))
+	sendPlaylist(c, hls.Multivariant(p))
+}
+
+func (a *API) rail(c *gin.Context, r *library.Rendition, rail *library.Rail, name string) {
+	if rail == nil {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	sendPlaylist(c, hls.Media(hls.Track{Head: name + "/head.mp4", Pattern: name + "/%d.m4s", Segments: rail.Durations(), Ended: r.Ended}))
+}
+
+func (a *API) segment(c *gin.Context, rail *library.Rail) {
+	if rail == nil {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "private, max-age=3600, immutable")
+	name := c.Param("segment")
+	if name == "head.mp4" {
+		c.Data(http.StatusOK, "video/mp4", rail.Head)
+		return
+	}
+	n, err := strconv.Atoi(strings.TrimSuffix(name, ".m4s"))
+	if err != nil || path.Ext(name) != ".m4s" {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	b, err := a.Library.Segment(rail, n)
+	if errors.Is(err, library.ErrUnknown) {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	if err != nil {
+		slog.Error("a segment cannot be read", "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+		return
+	}
+	c.Data(http.StatusOK, "video/mp4", b)
+}
+
+func (a *API) slide(c *gin.Context) {
+	t, ok := a.admit(c)
+	if !ok {
+		return
+	}
+	n, err := strconv.Atoi(strings.TrimSuffix(c.Param("picture"), ".jpg"))
+	if err != nil || t.Use != asCaptured {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	b, err := a.Library.SlidePicture(t.Recording, n)
+	if err != nil {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "private, max-age=3600, immutable")
+	c.Data(http.StatusOK, "image/jpeg", b)
+}

@@ -1,0 +1,75 @@
+package api
+
+import (
+	"errors"
+	"log/slog"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"latelantern/internal/audience"
+	"latelantern/internal/capture"
+	"latelantern/internal/library"
+	"latelantern/internal/publish"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// prefix begins the type of every problem of ours (RFC 9457); the rest is a key of the
+// message catalogue.
+const prefix = "urn:late-lantern:"
+
+func problemOf(status int, kind, detail string) *huma.ErrorModel {
+	return &huma.ErrorModel{Status: status, Type: prefix + kind, Title: http.StatusText(status), Detail: detail}
+}
+
+// problem turns an error into what a caller is told. This is the only place that does.
+func problem(err error) error {
+	var already huma.StatusError
+	if errors.As(err, &already) {
+		return err
+	}
+	if cut, ok := library.CutError(err); ok {
+		return problemOf(http.StatusConflict, "cut", cut.Error())
+	}
+	for _, e := range []struct {
+		is     error
+		status int
+		kind   string
+	}{
+		{errSignIn, http.StatusUnauthorized, "sign_in"},
+		{roster.ErrSignIn, http.StatusUnauthorized, "wrong_password"},
+		{errNotStaff, http.StatusForbidden, "not_staff"},
+		{schedule.ErrUnknown, http.StatusNotFound, "unknown"},
+		{library.ErrUnknown, http.StatusNotFound, "unknown"},
+		{audience.ErrUnknown, http.StatusNotFound, "unknown"},
+		{publish.ErrUnknown, http.StatusNotFound, "unknown"},
+		{capture.ErrUnknown, http.StatusNotFound, "unknown"},
+		{capture.ErrLecture, http.StatusNotFound, "unknown"},
+		{roster.ErrUnknown, http.StatusNotFound, "unknown"},
+		{library.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
+		{audience.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
+		{publish.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
+		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
+		{capture.ErrOffset, http.StatusConflict, "offset"},
+		{capture.ErrLength, http.StatusConflict, "length"},
+		{capture.ErrComplete, http.StatusConflict, "complete"},
+	} {
+		if errors.Is(err, e.is) {
+			return problemOf(e.status, e.kind, said(err, e.is))
+		}
+	}
+	slog.Error("a request failed", "error", err)
+	return problemOf(http.StatusInternalServerError, "internal", "Something went wrong here. What was kept before is still there.")
+}
+
+// said is the plain sentence of err: for an invalid value the reason that it wraps.
+func said(err, is error) string {
+	var many interface{ Unwrap() []error }
+	if errors.As(err, &many) {
+		if all := many.Unwrap(); len(all) > 1 && errors.Is(all[0], is) {
+			return all[1].Error()
+		}
+	}
+	return is.Error()
+}

@@ -1,0 +1,289 @@
+package api
+
+import (
+	"context"
+	"encoding/base64"
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/span"
+	"latelantern/internal/library"
+	"latelantern/internal/roster"
+)
+
+// Stretch is a stretch of media time in milliseconds, half-open.
+type Stretch struct {
+	Start int64 `json:"start"`
+	End   int64 `json:"end"`
+}
+
+func stretches(s []span.Span) []Stretch {
+	out := []Stretch{}
+	for _, x := range s {
+		out = append(out, Stretch{x.Start.Milliseconds(), x.End.Milliseconds()})
+	}
+	return out
+}
+
+// Bench is what the trim bench shows of a recording.
+type Bench struct {
+	ID          uuid.UUID   `json:"id" format:"uuid"`
+	Course      CourseName  `json:"course"`
+	Lecture     LectureCell `json:"lecture"`
+	Week        int         `json:"week"`
+	Zone        string      `json:"zone"`
+	Title       string      `json:"title" doc:"as kept, or as suggested"`
+	Titled      bool        `json:"titled"`
+	Description string      `json:"description"`
+	State       string      `json:"state" enum:"waiting,running,ready,failed"`
+	Fault       string      `json:"fault"`
+	Source      string      `json:"source" enum:"desk,file"`
+	FileName    string      `json:"file_name"`
+	Stopped     bool        `json:"stopped"`
+	StoredBytes int64       `json:"stored_bytes"`
+	SizeBytes   int64       `json:"size_bytes" doc:"0 while it is not known"`
+	LengthMs    int64       `json:"length_ms"`
+	ExpectedMs  int64       `json:"expected_ms"`
+	Pictures    bool        `json:"pictures"`
+	Sound       bool        `json:"sound"`
+	Struck      []Stretch   `json:"struck" nullable:"false"`
+	Kept        []Stretch   `json:"kept" nullable:"false"`
+	PublishedMs int64       `json:"published_ms" doc:"length of what is kept"`
+	CanUndo     bool        `json:"can_undo"`
+	CanRedo     bool        `json:"can_redo"`
+	Listed      bool        `json:"listed"`
+	Ruled       bool        `json:"ruled"`
+	Lit         bool        `json:"lit"`
+	Making      bool        `json:"making" doc:"an edition is being made"`
+	MakingFault string      `json:"making_fault"`
+	Current     bool        `json:"current" doc:"what is published is what stands here"`
+	Media       string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
+	Deleted     bool        `json:"deleted"`
+}
+
+// StripPage is the strip page of a recording.
+type StripPage struct {
+	WindowMs  int64          `json:"window_ms"`
+	Peaks     string         `json:"peaks" doc:"base64; a byte for each window, 255 is full scale, square-root scale"`
+	Loudness  *float64       `json:"loudness,omitempty" doc:"LUFS (ITU-R BS.1770)"`
+	Slides    []SlideMark    `json:"slides" nullable:"false"`
+	Proposals []ProposalMark `json:"proposals" nullable:"false"`
+	Cues      []Cue          `json:"cues" nullable:"false"`
+}
+
+// SlideMark is a slide as it first appears.
+type SlideMark struct {
+	At      int64  `json:"at"`
+	Picture string `json:"picture"`
+}
+
+// ProposalMark is a stretch that might be struck.
+type ProposalMark struct {
+	Stretch
+	Why    string `json:"why" enum:"before,break,after"`
+	Struck bool   `json:"struck"`
+}
+
+// Cue is a line of captions.
+type Cue struct {
+	Stretch
+	Text string `json:"text"`
+}
+
+type titleInput struct {
+	OfRecording
+	Body struct {
+		Title string `json:"title"`
+	}
+}
+
+type descriptionInput struct {
+	OfRecording
+	Body struct {
+		Description string `json:"description"`
+	}
+}
+
+type cutInput struct {
+	OfRecording
+	Body struct {
+		Cut   string `json:"cut" enum:"strike,restore,as_is,undo,redo"`
+		Start int64  `json:"start,omitempty" doc:"milliseconds of source time, for strike and restore"`
+		End   int64  `json:"end,omitempty"`
+	}
+}
+
+// Audience is who of a course can watch a recording, and why not.
+type Audience struct {
+	Can   int    `json:"can"`
+	Of    int    `json:"of"`
+	Light string `json:"light" enum:"dark,part_lit,lit"`
+	Seats []Seat `json:"seats" nullable:"false"`
+}
+
+// Seat is one student of a course.
+type Seat struct {
+	Name   string `json:"name"`
+	Group  string `json:"group"`
+	Can    bool   `json:"can"`
+	Reason string `json:"reason" enum:"rule,not_lit,no_rule,other_group,not_yet,no_longer"`
+}
+
+func (a *API) recordingRoutes() {
+	type done = body[Bench]
+	bench := func(ctx context.Context, p roster.Person, id uuid.UUID) (*done, error) {
+		b, err := a.bench(ctx, p, id)
+		if err != nil {
+			return nil, err
+		}
+		return answer(b), nil
+	}
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}", "recording", "A recording on the trim bench", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
+		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodPut, "/api/recordings/{recording}/title", "set-title", "Give a recording its title", func(ctx context.Context, p roster.Person, in *titleInput) (*done, error) {
+		if err := a.Library.SetTitle(ctx, in.Recording, p.ID, in.Body.Title); err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodPut, "/api/recordings/{recording}/description", "set-description", "Say what a recording is about", func(ctx context.Context, p roster.Person, in *descriptionInput) (*done, error) {
+		if err := a.Library.SetDescription(ctx, in.Recording, in.Body.Description); err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/cuts", "cut", "Strike, restore, undo or redo", func(ctx context.Context, p roster.Person, in *cutInput) (*done, error) {
+		at := span.Span{Start: time.Duration(in.Body.Start) * time.Millisecond, End: time.Duration(in.Body.End) * time.Millisecond}
+		if err := a.Library.Change(ctx, in.Recording, p.ID, library.Cut(in.Body.Cut), at); err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodDelete, "/api/recordings/{recording}", "delete-recording", "Take a recording away from everyone", func(ctx context.Context, _ roster.Person, in *OfRecording) (*empty, error) {
+		return nil, a.Library.SetDeleted(ctx, in.Recording, true)
+	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording", "Bring a deleted recording back", func(ctx context.Context, _ roster.Person, in *OfRecording) (*empty, error) {
+		return nil, a.Library.SetDeleted(ctx, in.Recording, false)
+	})
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording", a.seats)
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/light", "light", "Light a recording for its course, as it now stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
+		r, err := a.Library.Recording(ctx, in.Recording)
+		if err == nil {
+			err = a.Publish.Light(ctx, r.CourseID, r.ID, p.ID)
+		}
+		if err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/darken", "darken", "Take a recording back from its course", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
+		r, err := a.Library.Recording(ctx, in.Recording)
+		if err == nil {
+			err = a.Publish.Darken(ctx, r.CourseID, r.ID, p.ID)
+		}
+		if err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
+}
+
+func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, error) {
+	r, err := a.Library.Recording(ctx, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return Bench{}, err
+	}
+	course, err := a.Schedule.Course(ctx, r.CourseID)
+	if err != nil {
+		return Bench{}, err
+	}
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	counts, err := a.Audience.Counts(ctx, []uuid.UUID{r.CourseID})
+	if err != nil {
+		return Bench{}, err
+	}
+	cuts := r.Cuts()
+	b := Bench{
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Lecture: a.cell(term, lecture, counts, course.Students, a.Clock.Now()),
+		Week: term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled, Description: r.Description,
+		State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil, StoredBytes: r.Stored,
+		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
+		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(cuts.Kept().Spans()), PublishedMs: cuts.Published().Milliseconds(),
+		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
+		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
+	}
+	if r.Size != nil {
+		b.SizeBytes = *r.Size
+	}
+	if b.Title == "" {
+		b.Title = lecture.SuggestedTitle(term)
+	}
+	if r.State == "ready" || r.State == "running" && r.Length > 0 {
+		b.Media = a.address(asCaptured, r.ID, uuid.Nil, p.ID)
+	}
+	return b, nil
+}
+
+func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*body[StripPage], error) {
+	r, err := a.Library.Recording(ctx, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	s, err := a.Library.Strip(ctx, r.ID, r.Length)
+	if errors.Is(err, library.ErrNotReady) {
+		return nil, problemOf(http.StatusConflict, "measuring", "The recording is still being measured.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	cues, err := a.Library.Cues(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []Cue{}}
+	pictures := a.address(asCaptured, r.ID, uuid.Nil, p.ID)
+	for i, x := range s.Slides {
+		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, i)})
+	}
+	for _, x := range s.Proposals {
+		struck := span.Of(x.Span).Subtract(r.Struck).Empty()
+		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, x.Why, struck})
+	}
+	for _, c := range cues {
+		out.Cues = append(out.Cues, Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text})
+	}
+	return answer(out), nil
+}
+
+func (a *API) seats(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Audience], error) {
+	r, err := a.Library.Recording(ctx, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	seats, err := a.Audience.Seats(ctx, r.CourseID, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := Audience{Of: len(seats), Seats: []Seat{}}
+	for _, s := range seats {
+		can := s.Reason == "rule"
+		if can {
+			out.Can++
+		}
+		out.Seats = append(out.Seats, Seat{s.Name, s.Group, can, string(s.Reason)})
+	}
+	out.Light = string(lightOf(out.Can, out.Of))
+	return answer(out), nil
+}

@@ -1,0 +1,155 @@
+// Package api is the edge that speaks HTTP: routes by use-case, sessions, events, media
+// delivery and the front end. It is the only place that knows HTTP.
+package api
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/audience"
+	"latelantern/internal/capture"
+	"latelantern/internal/catchup"
+	"latelantern/internal/library"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/publish"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// Parts is what the edge serves. All are needed but Web.
+type Parts struct {
+	DB       *pgxpool.Pool
+	Clock    clock.Clock
+	Notices  *postgres.Notices
+	Roster   *roster.Service
+	Schedule *schedule.Service
+	Capture  *capture.Service
+	Library  *library.Service
+	Audience *audience.Service
+	Publish  *publish.Service
+	CatchUp  *catchup.Service
+	Secret   []byte // signs media addresses; at least 32 bytes
+	Web      fs.FS  // the built front end; nil for none
+	Secure   bool   // cookies over HTTPS alone
+}
+
+// API is the edge.
+type API struct {
+	Parts
+	sessions *scs.SessionManager
+	huma     huma.API
+	engine   *gin.Engine
+}
+
+// New builds the edge.
+func New(p Parts) *API {
+	gin.SetMode(gin.ReleaseMode)
+	a := &API{Parts: p, sessions: scs.New(), engine: gin.New()}
+	if p.DB != nil {
+		a.sessions.Store = pgxstore.New(p.DB)
+	}
+	a.sessions.Lifetime = 14 * 24 * time.Hour
+	a.sessions.IdleTimeout = 3 * 24 * time.Hour
+	a.sessions.Cookie.Name = "late_lantern"
+	a.sessions.Cookie.HttpOnly = true
+	a.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	a.sessions.Cookie.Secure = p.Secure
+
+	a.engine.HandleMethodNotAllowed = true
+	a.engine.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
+		slog.Error("a request failed", "route", c.FullPath(), "panic", fmt.Sprint(err))
+		c.AbortWithStatus(http.StatusInternalServerError)
+	}), guard, a.identify)
+
+	config := huma.DefaultConfig("Late Lantern", "1")
+	config.OpenAPIPath = "/api/openapi"
+	config.DocsPath = ""
+	config.SchemasPath = ""
+	config.CreateHooks = nil // no $schema in bodies
+	json := a.engine.Group("", gzip.Gzip(gzip.DefaultCompression))
+	a.huma = humagin.NewWithGroup(a.engine, json, config)
+	a.routes()
+	a.engine.GET("/healthz", a.healthz)
+	a.engine.GET("/api/events", a.events)
+	a.appendRoutes()
+	a.mediaRoutes()
+	a.engine.NoRoute(a.web)
+	return a
+}
+
+// routes adds every typed operation.
+func (a *API) routes() {
+	a.signInRoutes()
+	a.boardRoutes()
+	a.lectureRoutes()
+	a.recordingRoutes()
+	a.ruleRoutes()
+	a.playlistRoutes()
+	a.watchRoutes()
+}
+
+// ServeHTTP implements http.Handler.
+func (a *API) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	crossOrigin.Handler(a.engine).ServeHTTP(w, r)
+}
+
+var crossOrigin = http.NewCrossOriginProtection()
+
+// Contract is the OpenAPI document of every typed operation.
+func (a *API) Contract() ([]byte, error) {
+	b, err := a.huma.OpenAPI().MarshalJSON()
+	if err != nil {
+		return nil, fmt.Errorf("write the contract: %w", err)
+	}
+	return b, nil
+}
+
+// Routes lists method and path of every route.
+func (a *API) Routes() []string {
+	var out []string
+	for _, r := range a.engine.Routes() {
+		out = append(out, r.Method+" "+r.Path)
+	}
+	return out
+}
+
+// policy lets pages load only what this server sends. Media are put together in the page,
+// which takes blob: addresses.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
+	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+func guard(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+		h.Set("Cache-Control", "no-store")
+	}
+	c.Next()
+}
+
+func (a *API) healthz(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
+	defer cancel()
+	if err := a.DB.Ping(ctx); err != nil {
+		c.JSON(http.StatusServiceUnavailable, gin.H{"database": "unreachable"})
+		return
+	}
+	c.JSON(http.StatusOK, gin.H{"database": "reachable"})
+}

@@ -1,0 +1,319 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/splice"
+	"latelantern/internal/core/timetable"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/library"
+	"latelantern/internal/publish"
+	"latelantern/internal/roster"
+)
+
+// Watch is a recording as it is watched.
+type Watch struct {
+	ID          uuid.UUID  `json:"id" format:"uuid"`
+	Course      CourseName `json:"course"`
+	Week        int        `json:"week"`
+	StartsAt    time.Time  `json:"starts_at"`
+	Zone        string     `json:"zone"`
+	Title       string     `json:"title"`
+	Description string     `json:"description"`
+	Lecturers   []string   `json:"lecturers" nullable:"false"`
+	LengthMs    int64      `json:"length_ms"`
+	Live        bool       `json:"live" doc:"it is being captured now"`
+	Pictures    bool       `json:"pictures"`
+	Media       string     `json:"media"`
+	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
+	Cues        []Cue      `json:"cues" nullable:"false" doc:"in published time"`
+	Bytes       int64      `json:"bytes"`
+	Next        *uuid.UUID `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
+	AsStaff     bool       `json:"as_staff"`
+}
+
+// CatchUp is what a student can watch.
+type CatchUp struct {
+	Now     time.Time       `json:"now"`
+	Zone    string          `json:"zone"`
+	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
+	Courses []CatchUpCourse `json:"courses" nullable:"false"`
+}
+
+// LiveLine is a lecture that is being captured.
+type LiveLine struct {
+	LectureID   uuid.UUID `json:"lecture_id" format:"uuid"`
+	RecordingID uuid.UUID `json:"recording_id" format:"uuid"`
+	Course      string    `json:"course"`
+	Title       string    `json:"title"`
+	Since       time.Time `json:"since"`
+}
+
+// CatchUpCourse is the playlist of a course as one student sees it.
+type CatchUpCourse struct {
+	Course  CourseName    `json:"course"`
+	Entries []CatchUpLine `json:"entries" nullable:"false"`
+}
+
+// CatchUpLine is a heading, or a recording that is lit.
+type CatchUpLine struct {
+	Heading     *string    `json:"heading,omitempty"`
+	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
+	Title       string     `json:"title"`
+	Week        int        `json:"week"`
+	StartsAt    *time.Time `json:"starts_at,omitempty"`
+	LengthMs    int64      `json:"length_ms"`
+	Open        bool       `json:"open"`
+	Reason      string     `json:"reason"`
+	Opens       *time.Time `json:"opens,omitempty"`
+	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
+}
+
+type placeInput struct {
+	OfRecording
+	Body struct {
+		At int64 `json:"at" minimum:"0" doc:"published time in milliseconds"`
+	}
+}
+
+func (a *API) watchRoutes() {
+	on(a, signedIn, http.MethodGet, "/api/catch-up", "catch-up", "What can be watched in one's courses", a.catchUp)
+	on(a, signedIn, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
+	on(a, signedIn, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
+		rendition, _, err := a.open(ctx, p, in.Recording)
+		if err != nil {
+			return nil, err
+		}
+		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, toSource(rendition.Stretches, time.Duration(in.Body.At)*time.Millisecond))
+	})
+}
+
+// doorProblem is a closed door: it says why, and which course it belongs to, and no more.
+func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
+	detail := map[viewing.Reason]string{
+		viewing.NotEnrolled: fmt.Sprintf("This belongs to %s, and you are not on its roster.", code),
+		viewing.NotLit:      fmt.Sprintf("This recording of %s is not lit yet. You will find it in the playlist of the course when it is.", code),
+		viewing.NoRule:      fmt.Sprintf("Nobody has said yet who may watch the recordings of %s.", code),
+		viewing.OtherGroup:  fmt.Sprintf("The viewing rule of %s is for other groups than yours.", code),
+		viewing.NotYet:      fmt.Sprintf("This recording of %s opens on %s UTC.", code, opens.Format("2 January at 15:04")),
+		viewing.NoLonger:    fmt.Sprintf("The time in which recordings of %s could be watched is over.", code),
+	}[reason]
+	return problemOf(http.StatusForbidden, "door:"+string(reason), detail)
+}
+
+// open decides at the door of a recording and gives what is behind it: the edition, or for
+// those who teach also the recording as captured, or the lecture under way.
+func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (*library.Rendition, string, error) {
+	door, err := a.Audience.Decide(ctx, p.ID, id)
+	if err != nil {
+		return nil, "", err
+	}
+	r, err := a.Library.Recording(ctx, id)
+	if err != nil {
+		return nil, "", err
+	}
+	if r.StoppedAt == nil && r.Source == "desk" {
+		v, err := a.Roster.Viewer(ctx, p.ID, r.CourseID)
+		if err != nil {
+			return nil, "", err
+		}
+		if d := viewing.MayFollow(v); !d.Watch {
+			return nil, "", doorProblem(door.Code, d.Reason, time.Time{})
+		}
+		x, err := a.Library.Captured(ctx, id)
+		return x, a.address(asItRuns, id, uuid.Nil, p.ID), err
+	}
+	if !door.Watch {
+		return nil, "", doorProblem(door.Code, door.Reason, door.Opens)
+	}
+	if r.EditionID == nil {
+		x, err := a.Library.Captured(ctx, id)
+		return x, a.address(asCaptured, id, uuid.Nil, p.ID), err
+	}
+	x, err := a.Library.Edition(ctx, *r.EditionID)
+	return x, a.address(asPublished, id, *r.EditionID, p.ID), err
+}
+
+func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*body[Watch], error) {
+	rendition, media, err := a.open(ctx, p, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	r, err := a.Library.Recording(ctx, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return nil, err
+	}
+	course, err := a.Schedule.Course(ctx, r.CourseID)
+	if err != nil {
+		return nil, err
+	}
+	cues, err := a.Library.Cues(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	place, err := a.CatchUp.Place(ctx, p.ID, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	viewer, err := a.Roster.Viewer(ctx, p.ID, r.CourseID)
+	if err != nil {
+		return nil, err
+	}
+	out := Watch{
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
+		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
+		Pictures: rendition.Pictures != nil, Media: media, ResumeMs: toPublished(rendition.Stretches, place).Milliseconds(), Cues: []Cue{},
+		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
+	}
+	if out.Title == "" {
+		out.Title = lecture.SuggestedTitle(term)
+	}
+	for _, rail := range []*library.Rail{rendition.Pictures, rendition.Sound} {
+		if rail != nil {
+			out.Bytes += rail.Bytes()
+		}
+	}
+	for _, c := range cues {
+		for _, s := range rendition.Stretches {
+			if in := c.Span.Intersect(s.Source); in.Len() > c.Len()/3 {
+				at := s.At + in.Start - s.Source.Start
+				out.Cues = append(out.Cues, Cue{Stretch{at.Milliseconds(), (at + in.Len()).Milliseconds()}, c.Text})
+			}
+		}
+	}
+	entries, err := a.Publish.Entries(ctx, r.CourseID)
+	if err != nil {
+		return nil, err
+	}
+	here := false
+	for _, e := range entries {
+		switch {
+		case e.RecordingID == nil:
+		case *e.RecordingID == r.ID:
+			here = true
+		case here && e.Lit && out.Next == nil:
+			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch {
+				out.Next = e.RecordingID
+			}
+		}
+	}
+	return answer(out), nil
+}
+
+// toPublished maps a source time by the stretches of an edition; what was struck maps to its cut.
+func toPublished(stretches []splice.Stretch, t time.Duration) time.Duration {
+	var at time.Duration
+	for _, s := range stretches {
+		if t < s.Source.Start {
+			return at
+		}
+		at = s.At + min(t-s.Source.Start, s.Source.Len())
+	}
+	return at
+}
+
+func toSource(stretches []splice.Stretch, p time.Duration) time.Duration {
+	var at time.Duration
+	for _, s := range stretches {
+		if p < s.At {
+			break
+		}
+		at = s.Source.Start + min(p-s.At, s.Source.Len())
+	}
+	return at
+}
+
+func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[CatchUp], error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := a.Roster.Memberships(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	places, err := a.CatchUp.Places(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
+	for _, m := range parts {
+		lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{m.CourseID})
+		if err != nil {
+			return nil, err
+		}
+		for _, l := range lectures {
+			if l.Running {
+				out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom})
+			}
+		}
+		entries, err := a.Publish.Entries(ctx, m.CourseID)
+		if err != nil {
+			return nil, err
+		}
+		course := CatchUpCourse{Course: CourseName{m.CourseID, m.Code, m.Title}, Entries: []CatchUpLine{}}
+		for _, e := range entries {
+			if e.Heading == nil && !e.Lit {
+				continue // what is dark is nobody's business yet
+			}
+			line := a.line(e, term.Week, nil)
+			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: e.StartsAt, LengthMs: e.LengthMs}
+			if e.RecordingID != nil {
+				door, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID)
+				if err != nil {
+					return nil, err
+				}
+				x.Open, x.Reason = door.Watch, string(door.Reason)
+				if door.Reason == viewing.NotYet {
+					x.Opens = &door.Opens
+				}
+				if at, ok := places[*e.RecordingID]; ok && door.Watch {
+					x.SeenMs = a.seen(ctx, *e.RecordingID, at).Milliseconds()
+				}
+			}
+			course.Entries = append(course.Entries, x)
+		}
+		out.Courses = append(out.Courses, course)
+	}
+	return answer(out), nil
+}
+
+func (a *API) seen(ctx context.Context, recording uuid.UUID, at time.Duration) time.Duration {
+	r, err := a.Library.Recording(ctx, recording)
+	if err != nil || r.EditionID == nil {
+		return 0
+	}
+	edition, err := a.Library.Edition(ctx, *r.EditionID)
+	if err != nil {
+		return 0
+	}
+	return toPublished(edition.Stretches, at)
+}
+
+// line is an entry of a playlist with its week and, when it was given none, its suggested title.
+func (a *API) line(e publish.Entry, week func(time.Time) timetable.Week, suggested map[uuid.UUID]string) PlaylistLine {
+	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, StartsAt: e.StartsAt, LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
+	if e.StartsAt != nil {
+		out.Week = week(*e.StartsAt).Number
+	}
+	if e.RecordingID != nil && out.Title == "" {
+		out.Title = suggested[*e.RecordingID]
+	}
+	if e.RecordingID != nil && out.Title == "" {
+		out.Title = e.Topic
+	}
+	return out
+}
