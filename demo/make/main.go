@@ -90,17 +90,17 @@ func make(browser context.Context, work string, n int, t demo.Talk) error {
 				pcm = append(pcm, v+int16(room.NormFloat64()*22))
 			}
 			cues = append(cues, webvtt.Cue{Span: span.Span{Start: from, End: now()}, Text: sentence})
-			quiet(650 * time.Millisecond)
+			quiet(900 * time.Millisecond)
 		}
 		return nil
 	}
-	first := time.Duration(7+n%4) * time.Second
+	first := time.Duration(11+n%5) * time.Second
 	if err := show("before", plain(t, "We begin in a moment"), func() error { quiet(first); return nil }); err != nil {
 		return err
 	}
 	for i, s := range t.Slides {
 		if i == t.Break {
-			if err := show("break", plain(t, "Break until the bell"), func() error { quiet(time.Duration(15+n%5) * time.Second); return nil }); err != nil {
+			if err := show("break", plain(t, "Break until the bell"), func() error { quiet(time.Duration(22+n%7) * time.Second); return nil }); err != nil {
 				return err
 			}
 		}
@@ -108,7 +108,7 @@ func make(browser context.Context, work string, n int, t demo.Talk) error {
 			return err
 		}
 	}
-	if err := show("after", plain(t, "Thank you"), func() error { quiet(time.Duration(9+n%5) * time.Second); return nil }); err != nil {
+	if err := show("after", plain(t, "Thank you"), func() error { quiet(time.Duration(12+n%6) * time.Second); return nil }); err != nil {
 		return err
 	}
 	return assemble(work, t, pcm, shown, cues)
@@ -149,9 +149,9 @@ func assemble(work string, t demo.Talk, pcm []int16, shown []moment, cues []webv
 func voice(work, name, text string) ([]int16, error) {
 	program, which, _ := strings.Cut(name, ":")
 	path := filepath.Join(work, "said.wav")
-	cmd := exec.Command("flite", "-voice", which, "-t", text, "-o", path)
+	cmd := exec.Command("flite", "--setf", "duration_stretch=1.1", "-voice", which, "-t", text, "-o", path)
 	if program == "espeak-ng" {
-		cmd = exec.Command("espeak-ng", "-v", which, "-s", "150", "-w", path, text)
+		cmd = exec.Command("espeak-ng", "-v", which, "-s", "140", "-w", path, text)
 	}
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("%s: %w\n%s", program, err, out)

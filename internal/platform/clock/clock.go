@@ -8,9 +8,9 @@ type Clock struct {
 	ahead time.Duration
 }
 
-// Ahead is a clock that runs the given number of days before or behind the computer's, so
-// that a demonstration on a Sunday can take place on a Monday.
-func Ahead(days int) Clock { return Clock{time.Duration(days) * 24 * time.Hour} }
+// Starting is a clock that shows at now and goes on from there, so that a demonstration
+// on a Sunday evening can take place on a Monday morning.
+func Starting(at time.Time) Clock { return Clock{time.Until(at)} }
 
 // Now is the time, in UTC, to the microsecond that the database keeps.
 func (c Clock) Now() time.Time { return time.Now().Add(c.ahead).UTC().Truncate(time.Microsecond) }

@@ -1,0 +1,95 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"time"
+
+	"latelantern/demo"
+	"latelantern/internal/assemble"
+	"latelantern/internal/platform/cluster"
+	"latelantern/internal/platform/postgres"
+)
+
+// runDemo runs the demonstration until it is interrupted.
+func runDemo(ctx context.Context) (err error) {
+	slog.SetLogLoggerLevel(slog.LevelWarn)
+	s, err := assemble.FromEnvironment()
+	if err != nil {
+		return err
+	}
+	folder := filepath.Join("var", "demo")
+	fmt.Println("Starting the database")
+	server, err := cluster.Start(ctx, filepath.Join(folder, "database"), false)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, server.Stop()) }()
+	s.Database, s.Media, s.Worker, s.Work = server.DSN, filepath.Join(folder, "media"), "demo", true
+	if s.Clock, err = loadOnce(ctx, s); err != nil {
+		return err
+	}
+	h, err := assemble.Open(ctx, s)
+	if err != nil {
+		return err
+	}
+	defer h.Close()
+	return run(ctx, h, s, func(at net.Addr) { announce(h, at) })
+}
+
+// loadOnce loads the demonstration unless that was done before, and tells what time it is
+// there. One that broke off half way is loaded anew.
+func loadOnce(ctx context.Context, s assemble.Settings) (time.Time, error) {
+	at, err := demo.Start(time.Now())
+	if err != nil {
+		return at, err
+	}
+	s.Clock = at
+	h, err := assemble.Open(ctx, s)
+	if err != nil {
+		return at, err
+	}
+	defer func() { h.Close() }()
+	if before, ok, err := demo.Loaded(ctx, h.DB); err != nil || ok {
+		return before, err
+	}
+	if empty, err := postgres.Value[bool](ctx, h.DB, `select not exists (select 1 from person)`); err != nil {
+		return at, fmt.Errorf("look whether the database is empty: %w", err)
+	} else if !empty {
+		if _, err := h.DB.Exec(ctx, `drop schema public cascade; create schema public`); err != nil {
+			return at, fmt.Errorf("clear a demonstration that broke off: %w", err)
+		}
+		h.Close()
+		if err := os.RemoveAll(s.Media); err != nil {
+			return at, fmt.Errorf("clear the media of a demonstration that broke off: %w", err)
+		}
+		if h, err = assemble.Open(ctx, s); err != nil {
+			return at, err
+		}
+	}
+	fmt.Println("Loading Skerry Sound College: its people, its term, and twelve captured lectures")
+	begun := time.Now()
+	workers, err := h.Work(ctx, s.Worker)
+	if err != nil {
+		return at, err
+	}
+	if err := errors.Join(demo.Load(ctx, h, at), workers.Stop()); err != nil {
+		return at, err
+	}
+	fmt.Printf("Loaded in %.1f s\n", time.Since(begun).Seconds())
+	return at, nil
+}
+
+func announce(h *assemble.House, at net.Addr) {
+	fmt.Printf("\nLate Lantern is at http://%s\n", at)
+	fmt.Printf("In Skerry Sound College it is %s UTC.\n\nSign in with the password %s as\n", h.Clock.Now().Format("Monday 2 January 2006, 15:04"), demo.Password)
+	for _, a := range demo.Accounts {
+		fmt.Printf("  %-38s %s\n", a.Email, a.Who)
+	}
+	fmt.Println("\nPress Ctrl-C to stop all of it. To begin afresh, remove var/demo.")
+}

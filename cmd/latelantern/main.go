@@ -1,0 +1,133 @@
+// Command latelantern is Late Lantern: the server, the workers, and the tools around them.
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"os/signal"
+	"syscall"
+	_ "time/tzdata" // the zones of colleges, also where the machine has none
+
+	"latelantern/internal/api"
+	"latelantern/internal/assemble"
+	"latelantern/web"
+)
+
+const usage = `latelantern COMMAND
+
+  serve      serve the application, and do its jobs unless LATE_LANTERN_WORK is off
+  work       only do jobs
+  migrate    bring the database to the newest version
+  demo       run the demonstration: a database of its own under var/, demo data, everything
+  contract   print the OpenAPI contract
+
+The settings are environment variables; see README.md.
+`
+
+var commands = map[string]func(context.Context) error{
+	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract,
+}
+
+func main() {
+	if len(os.Args) != 2 || commands[os.Args[1]] == nil {
+		fmt.Fprint(os.Stderr, usage)
+		os.Exit(2)
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := commands[os.Args[1]](ctx); err != nil {
+		fmt.Fprintf(os.Stderr, "latelantern %s: %v\n", os.Args[1], err)
+		os.Exit(1)
+	}
+}
+
+// settings reads the settings for a command that needs a database.
+func settings() (assemble.Settings, error) {
+	s, err := assemble.FromEnvironment()
+	return s, errors.Join(err, s.NeedDatabase())
+}
+
+func serve(ctx context.Context) error {
+	s, err := settings()
+	if err != nil {
+		return err
+	}
+	h, err := assemble.Open(ctx, s)
+	if err != nil {
+		return err
+	}
+	defer h.Close()
+	return run(ctx, h, s, func(net.Addr) {})
+}
+
+// run serves a house, and works in it if the settings say so, until ctx ends.
+func run(ctx context.Context, h *assemble.House, s assemble.Settings, ready func(net.Addr)) (err error) {
+	edge, err := h.Edge(ctx, web.Files(), s.Secure)
+	if err != nil {
+		return err
+	}
+	if s.Work {
+		workers, err := h.Work(ctx, s.Worker)
+		if err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, workers.Stop()) }()
+	}
+	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", s.Address)
+	if err != nil {
+		return fmt.Errorf("listen: %w", err)
+	}
+	slog.Info("serving", "address", listener.Addr().String())
+	ready(listener.Addr())
+	return assemble.Serve(ctx, listener, edge)
+}
+
+func work(ctx context.Context) error {
+	s, err := settings()
+	if err != nil {
+		return err
+	}
+	h, err := assemble.Open(ctx, s)
+	if err != nil {
+		return err
+	}
+	defer h.Close()
+	workers, err := h.Work(ctx, s.Worker)
+	if err != nil {
+		return err
+	}
+	<-ctx.Done()
+	return workers.Stop()
+}
+
+func migrate(ctx context.Context) error {
+	s, err := settings()
+	if err != nil {
+		return err
+	}
+	h, err := assemble.Open(ctx, s)
+	if err != nil {
+		return err
+	}
+	h.Close()
+	return nil
+}
+
+func contract(context.Context) error {
+	b, err := api.New(api.Parts{}).Contract()
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	if err := json.Indent(&out, b, "", "  "); err != nil {
+		return fmt.Errorf("write the contract: %w", err)
+	}
+	_, err = fmt.Println(out.String())
+	return err
+}

@@ -1,0 +1,336 @@
+package demo
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"path"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"golang.org/x/sync/errgroup"
+
+	"latelantern/internal/assemble"
+	"latelantern/internal/capture"
+	"latelantern/internal/core/span"
+	"latelantern/internal/core/timetable"
+	"latelantern/internal/format/webvtt"
+	"latelantern/internal/library"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/roster"
+)
+
+//go:embed media
+var media embed.FS
+
+// Loaded tells when a demonstration that has been loaded whole goes on: at its start, or
+// after the last thing that was done in it. ok is false when there is none.
+func Loaded(ctx context.Context, db *pgxpool.Pool) (at time.Time, ok bool, err error) {
+	const query = `select greatest(convert_from(value, 'UTF8')::timestamptz, (select max(started_at) from capture), (select max(stopped_at) from capture),
+		(select max(made_at) from cut_list), (select max(lit_at) from publication), (select max(titled_at) from recording), (select max(made_at) from viewing_rule))
+		from secret where name = 'demo'`
+	at, err = postgres.Value[time.Time](ctx, db, query)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return at, false, nil
+	}
+	if err != nil {
+		return at, false, fmt.Errorf("find the demonstration: %w", err)
+	}
+	return at, true, nil
+}
+
+// loader is the state of loading.
+type loader struct {
+	h        *assemble.House
+	place    *time.Location
+	term     uuid.UUID
+	halls    map[string]uuid.UUID
+	people   map[string]uuid.UUID
+	students []uuid.UUID
+	courses  map[string]uuid.UUID
+	lectures map[string]map[int]lecture
+}
+
+type lecture struct {
+	id     uuid.UUID
+	starts time.Time
+	ends   time.Time
+}
+
+// Load fills an empty database with the demonstration as it stands at the given time. Jobs
+// must be running in the house. The talks go through the same code as any capture; with
+// some it loads only those, by file.
+func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) error {
+	place, err := time.LoadLocation(zone)
+	if err != nil {
+		return fmt.Errorf("read the zone of the demonstration: %w", err)
+	}
+	l := &loader{h: h, place: place, halls: map[string]uuid.UUID{}, people: map[string]uuid.UUID{}, courses: map[string]uuid.UUID{}, lectures: map[string]map[int]lecture{}}
+	err = postgres.InTx(ctx, h.DB, func(tx pgx.Tx) error {
+		return errors.Join(l.addPeople(ctx, tx), l.addTerm(ctx, tx, timetable.DayOf(at, place)))
+	})
+	if err != nil {
+		return fmt.Errorf("load the college: %w", err)
+	}
+	for _, c := range courses {
+		if c.rule != nil {
+			if err := h.Audience.SetRule(ctx, l.courses[c.code], l.people[c.lecturer], c.rule); err != nil {
+				return fmt.Errorf("load a rule: %w", err)
+			}
+		}
+	}
+	work, within := errgroup.WithContext(ctx)
+	work.SetLimit(2)
+	recordings := make([]uuid.UUID, len(Talks))
+	for i, t := range Talks {
+		if len(some) > 0 && !slices.Contains(some, t.File) {
+			continue
+		}
+		work.Go(func() (err error) {
+			recordings[i], err = l.capture(within, t)
+			return err
+		})
+	}
+	if err := work.Wait(); err != nil {
+		return fmt.Errorf("load a talk: %w", err)
+	}
+	for i, t := range Talks {
+		if recordings[i] == uuid.Nil {
+			continue
+		}
+		if err := l.finish(ctx, t, recordings[i]); err != nil {
+			return fmt.Errorf("finish a talk: %w", err)
+		}
+	}
+	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
+	if _, err := h.DB.Exec(ctx, mark, at); err != nil {
+		return fmt.Errorf("mark the demonstration as loaded: %w", err)
+	}
+	return nil
+}
+
+func (l *loader) addPeople(ctx context.Context, tx pgx.Tx) error {
+	hash, err := roster.Hash(Password)
+	if err != nil {
+		return err
+	}
+	add := func(name string, coordinates bool) error {
+		id := uuid.Must(uuid.NewV7())
+		l.people[name] = id
+		_, err := tx.Exec(ctx, `insert into person (id, email, name, password_hash, coordinator) values ($1, $2, $3, $4, $5)`, id, address(name), name, hash, coordinates)
+		return err
+	}
+	if err := add(coordinator, true); err != nil {
+		return err
+	}
+	for _, c := range courses {
+		if err := add(c.lecturer, false); err != nil {
+			return err
+		}
+	}
+	for n := range studentCount {
+		if err := add(student(n), false); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (l *loader) addTerm(ctx context.Context, tx pgx.Tx, today timetable.Day) error {
+	plan, monday := term(today)
+	l.term = uuid.Must(uuid.NewV7())
+	name := "Autumn term"
+	if plan.First.Month() < time.July {
+		name = "Spring term"
+	}
+	if _, err := tx.Exec(ctx, `insert into term (id, name, first_day, last_day, zone) values ($1, $2, $3, $4, $5)`, l.term, name, plan.First, plan.Last, zone); err != nil {
+		return err
+	}
+	for _, b := range plan.Breaks {
+		if _, err := tx.Exec(ctx, `insert into term_break (term_id, first_day, last_day, name) values ($1, $2, $3, $4)`, l.term, b.First, b.Last, b.Name); err != nil {
+			return err
+		}
+	}
+	weekday := int(today.Sub(timetable.Monday(today)).Hours()) / 24
+	for _, c := range courses {
+		if err := l.addCourse(ctx, tx, c); err != nil {
+			return err
+		}
+		l.lectures[c.code] = map[int]lecture{}
+		for week := 1; week <= weeks; week++ {
+			starts := clockOn(monday(week).AddDate(0, 0, min(4, weekday+c.later)), c.at, l.place)
+			x := lecture{uuid.Must(uuid.NewV7()), starts, starts.Add(c.lasts)}
+			var off *time.Time
+			if slices.Contains(c.calledOff, week) {
+				off = &x.starts
+			}
+			const insert = `insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic, called_off_at) values ($1, $2, $3, $4, $5, $6, $7)`
+			if _, err := tx.Exec(ctx, insert, x.id, l.courses[c.code], l.halls[c.hall], x.starts, x.ends, c.topics[week-1], off); err != nil {
+				return err
+			}
+			l.lectures[c.code][week] = x
+		}
+	}
+	return nil
+}
+
+func (l *loader) addCourse(ctx context.Context, tx pgx.Tx, c course) error {
+	id := uuid.Must(uuid.NewV7())
+	l.courses[c.code] = id
+	if _, ok := l.halls[c.hall]; !ok {
+		l.halls[c.hall] = uuid.Must(uuid.NewV7())
+		if _, err := tx.Exec(ctx, `insert into hall (id, name) values ($1, $2)`, l.halls[c.hall], c.hall); err != nil {
+			return err
+		}
+	}
+	if _, err := tx.Exec(ctx, `insert into course (id, term_id, code, title) values ($1, $2, $3, $4)`, id, l.term, c.code, c.title); err != nil {
+		return err
+	}
+	const enrol = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`
+	if _, err := tx.Exec(ctx, enrol, id, l.people[c.lecturer], "lecturer", ""); err != nil {
+		return err
+	}
+	for n := c.students[0]; n < c.students[1]; n++ {
+		group := ""
+		if len(c.groups) > 0 {
+			group = c.groups[n%len(c.groups)]
+		}
+		if _, err := tx.Exec(ctx, enrol, id, l.people[student(n)], "student", group); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func courseOf(t Talk) course {
+	return courses[slices.IndexFunc(courses, func(c course) bool { return c.code == t.Course })]
+}
+
+// capture takes a talk in as a file and waits until it is measured.
+func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
+	f, err := media.Open(path.Join("media", t.File+".mp4"))
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("open a talk: %w", err)
+	}
+	defer f.Close()
+	info, err := f.Stat()
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("open a talk: %w", err)
+	}
+	size := info.Size()
+	where := l.lectures[t.Course][t.Week]
+	then := l.h.At(clock.Starting(where.starts))
+	begun, err := then.Capture.Begin(ctx, capture.Start{Lecture: where.id, By: l.people[courseOf(t).lecturer], Source: capture.File, FileName: t.File + ".mp4", MediaType: "video/mp4", Length: &size})
+	if err != nil {
+		return uuid.Nil, err
+	}
+	if _, err := then.Capture.Append(ctx, begun.Track, 0, nil, f); err != nil {
+		return uuid.Nil, err
+	}
+	captions, err := media.Open(path.Join("media", t.File+".vtt"))
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("open captions: %w", err)
+	}
+	defer captions.Close()
+	cues, err := webvtt.Read(captions)
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("read captions: %w", err)
+	}
+	if err := l.h.Library.SetCues(ctx, begun.Recording, cues); err != nil {
+		return uuid.Nil, err
+	}
+	return begun.Recording, l.until(ctx, func() (bool, error) {
+		r, err := l.h.Library.Recording(ctx, begun.Recording)
+		if err != nil || r.State == "failed" {
+			return false, errors.Join(err, errors.New("the talk could not be packaged: "+r.Fault))
+		}
+		_, err = l.h.Library.Strip(ctx, begun.Recording, r.Length)
+		if errors.Is(err, library.ErrNotReady) {
+			return false, nil
+		}
+		return err == nil, err
+	})
+}
+
+// until waits for something that a job does.
+func (l *loader) until(ctx context.Context, done func() (bool, error)) error {
+	notices, cancel := l.h.Notices.Subscribe()
+	defer cancel()
+	limit := time.After(2 * time.Minute)
+	for {
+		if ok, err := done(); ok || err != nil {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-limit:
+			return errors.New("a job did not end within two minutes")
+		case <-notices:
+		case <-time.After(200 * time.Millisecond):
+		}
+	}
+}
+
+// finish brings a recording as far as its stage says.
+func (l *loader) finish(ctx context.Context, t Talk, id uuid.UUID) error {
+	c := courseOf(t)
+	by := l.people[c.lecturer]
+	how := c.stages[t.Week]
+	h := l.h.At(clock.Starting(l.lectures[t.Course][t.Week].ends))
+	if how == captured {
+		return nil
+	}
+	r, err := h.Library.Recording(ctx, id)
+	if err != nil {
+		return err
+	}
+	strip, err := h.Library.Strip(ctx, id, r.Length)
+	if err != nil {
+		return err
+	}
+	for _, p := range strip.Proposals {
+		if err := h.Library.Change(ctx, id, by, library.Strike, span.Span{Start: p.Start, End: p.End}); err != nil {
+			return err
+		}
+	}
+	if how == trimmed {
+		return nil
+	}
+	if err := h.Library.SetTitle(ctx, id, by, t.Topic); err != nil {
+		return err
+	}
+	if how == titled {
+		return nil
+	}
+	if text, ok := c.headings[t.Week]; ok {
+		if _, err := h.Publish.AddHeading(ctx, l.courses[c.code], text); err != nil {
+			return err
+		}
+	}
+	if err := h.Publish.Add(ctx, l.courses[c.code], id); err != nil {
+		return err
+	}
+	if how == listed {
+		return nil
+	}
+	if err := h.Publish.Light(ctx, l.courses[c.code], id, by); err != nil {
+		return err
+	}
+	return l.until(ctx, func() (bool, error) {
+		r, err := h.Library.Recording(ctx, id)
+		return r.Current(), errors.Join(err, faulty(r.MakingFault))
+	})
+}
+
+func faulty(fault string) error {
+	if fault == "" {
+		return nil
+	}
+	return errors.New("an edition could not be made: " + fault)
+}

@@ -1,0 +1,157 @@
+// Package assemble puts the parts of the product together: the use-cases over their
+// adapters, and the HTTP edge over both. It decides nothing.
+package assemble
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/api"
+	"latelantern/internal/audience"
+	"latelantern/internal/capture"
+	"latelantern/internal/catchup"
+	"latelantern/internal/library"
+	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/publish"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// House is all use-cases over one database and one folder of media.
+type House struct {
+	DB       *pgxpool.Pool
+	Clock    clock.Clock
+	Blobs    *blobs.Disk
+	Queue    *jobs.Queue
+	Notices  *postgres.Notices
+	Roster   *roster.Service
+	Schedule *schedule.Service
+	Capture  *capture.Service
+	Library  *library.Service
+	Audience *audience.Service
+	Publish  *publish.Service
+	CatchUp  *catchup.Service
+}
+
+// Open connects to what the settings name, migrates the database, and builds the house.
+// Close must be called.
+func Open(ctx context.Context, s Settings) (*House, error) {
+	var c clock.Clock
+	if !s.Clock.IsZero() {
+		c = clock.Starting(s.Clock)
+	}
+	pool, err := postgres.Open(ctx, s.Database)
+	if err != nil {
+		return nil, err
+	}
+	if err := postgres.Migrate(ctx, pool); err != nil {
+		pool.Close()
+		return nil, err
+	}
+	disk, err := blobs.Open(s.Media)
+	if err != nil {
+		pool.Close()
+		return nil, err
+	}
+	queue, err := jobs.NewQueue(pool)
+	if err != nil {
+		pool.Close()
+		return nil, err
+	}
+	h := &House{DB: pool, Blobs: disk, Queue: queue, Notices: postgres.Listen(ctx, pool)}
+	return h.At(c), nil
+}
+
+// At is the same house by another clock. It must not be closed apart.
+func (h House) At(c clock.Clock) *House {
+	h.Clock = c
+	h.Roster = &roster.Service{DB: h.DB}
+	h.Schedule = &schedule.Service{DB: h.DB, Clock: c}
+	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
+	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library}
+	h.Audience = &audience.Service{DB: h.DB, Clock: c}
+	h.Publish = &publish.Service{DB: h.DB, Clock: c, Editions: h.Library}
+	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
+	return &h
+}
+
+// Close ends the house.
+func (h *House) Close() {
+	h.Notices.Close()
+	h.DB.Close()
+}
+
+// Work begins to do jobs as the worker of this name.
+func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
+	kinds := river.NewWorkers()
+	h.Capture.Register(kinds)
+	h.Library.Register(kinds)
+	return jobs.Work(ctx, h.DB, name, kinds)
+}
+
+// Edge is the HTTP edge of the house.
+func (h *House) Edge(ctx context.Context, web fs.FS, secure bool) (*api.API, error) {
+	secret, err := h.secret(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return api.New(api.Parts{
+		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
+		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Secret: secret, Web: web, Secure: secure,
+	}), nil
+}
+
+// secret is what media addresses are signed with: made at the first start, the same for
+// every process that shares the database.
+func (h *House) secret(ctx context.Context) ([]byte, error) {
+	const keep = `with new as (insert into secret (name, value) values ('media', $1) on conflict (name) do nothing returning value)
+		select value from new union all select value from secret where name = 'media' limit 1`
+	b, err := postgres.Value[[]byte](ctx, h.DB, keep, fresh())
+	if err != nil {
+		return nil, fmt.Errorf("read the secret of media addresses: %w", err)
+	}
+	return b, nil
+}
+
+func fresh() []byte {
+	b := make([]byte, 32)
+	_, _ = rand.Read(b) // never fails
+	return b
+}
+
+// Serve serves the edge on listener until ctx ends, then lets requests finish for a while.
+func Serve(ctx context.Context, listener net.Listener, edge http.Handler) error {
+	// An append may last as long as a lecture, so only the head of a request has a limit here.
+	server := &http.Server{Handler: edge, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+		BaseContext: func(net.Listener) context.Context { return ctx }}
+	ended := make(chan error, 1)
+	go func() { ended <- server.Serve(listener) }()
+	select {
+	case err := <-ended:
+		return fmt.Errorf("serve: %w", err)
+	case <-ctx.Done():
+	}
+	last, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if err := server.Shutdown(last); err != nil {
+		slog.Info("requests were cut off", "error", err)
+		_ = server.Close()
+	}
+	if err := <-ended; !errors.Is(err, http.ErrServerClosed) {
+		return fmt.Errorf("serve: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,13 @@
+import prettier from 'eslint-config-prettier'
+import vue from 'eslint-plugin-vue'
+import globals from 'globals'
+import ts from 'typescript-eslint'
+
+export default ts.config(
+  { ignores: ['dist', 'src/api/schema.d.ts', 'src/components.d.ts'] },
+  ...ts.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  { languageOptions: { globals: globals.browser, parserOptions: { parser: ts.parser } } },
+  { rules: { 'vue/multi-word-component-names': 'off' } },
+  prettier,
+)

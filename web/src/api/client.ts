@@ -1,0 +1,44 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+/** Problem is an answer that says what went wrong (RFC 9457). `kind` names its text in the message catalogue. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly kind: string,
+    detail: string,
+  ) {
+    super(detail)
+  }
+}
+
+const client = createClient<paths>({ baseUrl: window.location.origin })
+
+const prefix = 'urn:late-lantern:'
+
+/** toProblem reads the body of an answer that is not as it should be. */
+export function toProblem(status: number, body: unknown): Problem {
+  const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['ErrorModel']>
+  const kind = model.type?.startsWith(prefix) ? model.type.slice(prefix.length) : 'internal'
+  return new Problem(status, kind, model.detail ?? '')
+}
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** ask gives the data of an answer, or throws a Problem. A server that cannot be reached is one of kind `unreachable`. */
+export async function ask<T>(call: (c: typeof client) => Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call(client)
+  } catch {
+    throw new Problem(0, 'unreachable', '')
+  }
+  if (!answer.response.ok) throw toProblem(answer.response.status, answer.error)
+  return answer.data as T
+}

@@ -1,0 +1,202 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { ask, Problem, type Schemas } from './client'
+
+/** Every key begins with what it is about, so that an event can name what to ask again. */
+export const keys = {
+  me: ['me'] as const,
+  board: ['board'] as const,
+  lecture: (id: string) => ['lecture', id] as const,
+  recording: (id: string) => ['recording', id] as const,
+  strip: (id: string) => ['strip', id] as const,
+  audience: (id: string) => ['audience', id] as const,
+  rule: (course: string) => ['rule', course] as const,
+  playlist: (course: string) => ['playlist', course] as const,
+  catchUp: ['catch-up'] as const,
+  watch: (id: string) => ['watch', id] as const,
+}
+
+const retry = (count: number, error: Error) =>
+  error instanceof Problem && (error.status === 0 || error.status >= 500) && count < 5
+
+function get<T>(key: MaybeRefOrGetter<readonly unknown[]>, queryFn: () => Promise<T>, more: object = {}) {
+  return useQuery<T>({ queryKey: computed(() => toValue(key)), queryFn, retry, ...more })
+}
+
+type ID = MaybeRefOrGetter<string>
+
+const of = {
+  lecture: (id: ID) => ({ params: { path: { lecture: toValue(id) } } }),
+  recording: (id: ID) => ({ params: { path: { recording: toValue(id) } } }),
+  course: (id: ID) => ({ params: { path: { course: toValue(id) } } }),
+}
+
+export const useBoard = () => get(keys.board, () => ask((c) => c.GET('/api/board')))
+
+export const useCatchUp = () => get(keys.catchUp, () => ask((c) => c.GET('/api/catch-up')))
+
+export const useLecture = (id: ID) =>
+  get(
+    () => keys.lecture(toValue(id)),
+    () => ask((c) => c.GET('/api/lectures/{lecture}', of.lecture(id))),
+    { enabled: computed(() => toValue(id) !== '') },
+  )
+
+export const useBench = (id: ID) =>
+  get(
+    () => keys.recording(toValue(id)),
+    () => ask((c) => c.GET('/api/recordings/{recording}', of.recording(id))),
+  )
+
+export const useStrip = (id: ID, ready: MaybeRefOrGetter<boolean>) =>
+  get(
+    () => keys.strip(toValue(id)),
+    () => ask((c) => c.GET('/api/recordings/{recording}/strip', of.recording(id))),
+    { enabled: computed(() => toValue(ready)) },
+  )
+
+export const useAudience = (id: ID) =>
+  get(
+    () => keys.audience(toValue(id)),
+    () => ask((c) => c.GET('/api/recordings/{recording}/audience', of.recording(id))),
+  )
+
+export const useRule = (course: ID) =>
+  get(
+    () => keys.rule(toValue(course)),
+    () => ask((c) => c.GET('/api/courses/{course}/rule', of.course(course))),
+  )
+
+export const usePlaylist = (course: ID) =>
+  get(
+    () => keys.playlist(toValue(course)),
+    () => ask((c) => c.GET('/api/courses/{course}/playlist', of.course(course))),
+  )
+
+export const useWatch = (id: ID) =>
+  get(
+    () => keys.watch(toValue(id)),
+    () => ask((c) => c.GET('/api/watch/{recording}', of.recording(id))),
+    // What plays must not be pulled from under the one who watches: it is asked for again when they come back.
+    { staleTime: Infinity, gcTime: 0, refetchOnWindowFocus: false },
+  )
+
+/** A change of a recording. The answer is the whole bench, so nothing needs to be asked again. */
+export type BenchChange =
+  | { do: 'title'; title: string }
+  | { do: 'description'; description: string }
+  | { do: 'strike' | 'restore'; start: number; end: number }
+  | { do: 'as_is' | 'undo' | 'redo' | 'light' | 'darken' }
+
+function changeBench(id: string, change: BenchChange): Promise<Schemas['Bench']> {
+  const at = of.recording(id)
+  switch (change.do) {
+    case 'title':
+      return ask((c) => c.PUT('/api/recordings/{recording}/title', { ...at, body: { title: change.title } }))
+    case 'description':
+      return ask((c) =>
+        c.PUT('/api/recordings/{recording}/description', { ...at, body: { description: change.description } }),
+      )
+    case 'strike':
+    case 'restore':
+      return ask((c) =>
+        c.POST('/api/recordings/{recording}/cuts', {
+          ...at,
+          body: { cut: change.do, start: Math.round(change.start), end: Math.round(change.end) },
+        }),
+      )
+    case 'light':
+      return ask((c) => c.POST('/api/recordings/{recording}/light', at))
+    case 'darken':
+      return ask((c) => c.POST('/api/recordings/{recording}/darken', at))
+    default:
+      return ask((c) => c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: change.do } }))
+  }
+}
+
+export function useBenchChange(id: ID) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (change: BenchChange) => changeBench(toValue(id), change),
+    onSuccess: (bench) => {
+      client.setQueryData(keys.recording(bench.id), bench)
+      void client.invalidateQueries({ queryKey: keys.board })
+      void client.invalidateQueries({ queryKey: keys.audience(bench.id) })
+    },
+  })
+}
+
+export type PlaylistChange =
+  | { do: 'add'; recording: string }
+  | { do: 'heading'; heading: string }
+  | { do: 'rename'; entry: string; heading: string }
+  | { do: 'move'; entry: string; before?: string }
+  | { do: 'remove'; entry: string }
+
+function changePlaylist(course: string, change: PlaylistChange): Promise<Schemas['PlaylistPage']> {
+  const params = { path: { course } }
+  const entry = (id: string) => ({ params: { path: { course, entry: id } } })
+  switch (change.do) {
+    case 'add':
+      return ask((c) =>
+        c.POST('/api/courses/{course}/playlist/recordings', { params, body: { recording: change.recording } }),
+      )
+    case 'heading':
+      return ask((c) =>
+        c.POST('/api/courses/{course}/playlist/headings', { params, body: { heading: change.heading } }),
+      )
+    case 'rename':
+      return ask((c) =>
+        c.PUT('/api/courses/{course}/playlist/entries/{entry}/heading', {
+          ...entry(change.entry),
+          body: { heading: change.heading },
+        }),
+      )
+    case 'move':
+      return ask((c) =>
+        c.PUT('/api/courses/{course}/playlist/entries/{entry}/place', {
+          ...entry(change.entry),
+          body: { before: change.before },
+        }),
+      )
+    case 'remove':
+      return ask((c) => c.DELETE('/api/courses/{course}/playlist/entries/{entry}', entry(change.entry)))
+  }
+}
+
+export function usePlaylistChange(course: ID) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (change: PlaylistChange) => changePlaylist(toValue(course), change),
+    onSuccess: (page) => client.setQueryData(keys.playlist(page.course.id), page),
+    onError: () => client.invalidateQueries({ queryKey: keys.playlist(toValue(course)) }),
+  })
+}
+
+export const previewRule = (course: string, rule: Schemas['RuleText']) =>
+  ask((c) => c.POST('/api/courses/{course}/rule/preview', { params: { path: { course } }, body: rule }))
+
+/** useRuleChange keeps a rule, or takes it away when there is none. */
+export function useRuleChange(course: ID) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (rule: Schemas['RuleText'] | undefined) => {
+      const at = of.course(course)
+      return rule
+        ? ask((c) => c.PUT('/api/courses/{course}/rule', { ...at, body: rule }))
+        : ask((c) => c.DELETE('/api/courses/{course}/rule', at))
+    },
+    onSuccess: (page) => {
+      client.setQueryData(keys.rule(page.course.id), page)
+      void client.invalidateQueries()
+    },
+  })
+}
+
+export const setDeleted = (recording: string, deleted: boolean) =>
+  deleted
+    ? ask((c) => c.DELETE('/api/recordings/{recording}', of.recording(recording)))
+    : ask((c) => c.POST('/api/recordings/{recording}/bring-back', of.recording(recording)))
+
+export const keepPlace = (recording: string, at: number) =>
+  ask((c) => c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { at: Math.round(at) } }))
