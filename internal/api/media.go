@@ -3,6 +3,7 @@ package api
 import (
 	"errors"
 	"log/slog"
+	"mime"
 	"net/http"
 	"path"
 	"strconv"
@@ -24,15 +25,22 @@ func (a *API) mediaRoutes() {
 	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
 	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
 	g.GET("/slides/:picture", a.slide)
+	g.GET("/copy.mp4", a.copy)
 }
 
 // admit decides anew, for each request, whether the caller may have what the address is
 // for. Whatever the reason, a closed address looks like one that was never there.
 func (a *API) admit(c *gin.Context) (token, bool) {
+	t, _, ok := a.decide(c)
+	return t, ok
+}
+
+// decide is admit with the decision.
+func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 	ctx := c.Request.Context()
-	no := func() (token, bool) {
+	no := func() (token, viewing.Decision, bool) {
 		c.AbortWithStatus(http.StatusNotFound)
-		return token{}, false
+		return token{}, viewing.Decision{}, false
 	}
 	t, ok := a.readToken(c.Param("token"))
 	p, known := caller(ctx)
@@ -58,7 +66,7 @@ func (a *API) admit(c *gin.Context) (token, bool) {
 	if !ok {
 		return no()
 	}
-	return t, true
+	return t, door.Decision, true
 }
 
 // tailTime is how long those who followed a lecture can see its last minutes after the stop.
@@ -164,4 +172,37 @@ func (a *API) slide(c *gin.Context) {
 	}
 	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	c.Data(http.StatusOK, "image/jpeg", b)
+}
+
+// copy sends an edition as one file to those who may take it away.
+func (a *API) copy(c *gin.Context) {
+	ctx := c.Request.Context()
+	t, decision, ok := a.decide(c)
+	if !ok {
+		return
+	}
+	if t.Use != asPublished || !decision.Download {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	key, err := a.Library.Copy(ctx, t.Edition)
+	if err != nil {
+		slog.Error("a copy cannot be made", "recording", t.Recording, "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+		return
+	}
+	f, err := a.Library.Blobs.Open(key)
+	if err != nil {
+		slog.Error("a copy cannot be read", "recording", t.Recording, "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+		return
+	}
+	defer f.Close()
+	name := "lecture"
+	if r, err := a.Library.Recording(ctx, t.Recording); err == nil && r.Title != "" {
+		name = strings.NewReplacer("/", "-", "\\", "-").Replace(r.Title)
+	}
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".mp4"}))
+	c.Header("Content-Type", "video/mp4")
+	http.ServeContent(c.Writer, c.Request, "", time.Time{}, f)
 }

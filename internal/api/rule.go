@@ -69,6 +69,7 @@ type RuleChange struct {
 	Lose       []string `json:"lose" nullable:"false"`
 	Can        int      `json:"can" doc:"students who could watch some lit recording"`
 	Of         int      `json:"of"`
+	Covered    int      `json:"covered" doc:"students that the rule speaks of"`
 	Recordings int      `json:"recordings" doc:"that are lit"`
 }
 
@@ -132,6 +133,6 @@ func (a *API) ruleRoutes() {
 			}
 			return out
 		}
-		return answer(RuleChange{names(x.Gain), names(x.Lose), x.Can, x.Of, x.Recordings}), nil
+		return answer(RuleChange{names(x.Gain), names(x.Lose), x.Can, x.Of, x.Covered, x.Recordings}), nil
 	})
 }

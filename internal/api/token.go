@@ -6,6 +6,7 @@ import (
 	"encoding/base64"
 	"encoding/binary"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -58,9 +59,14 @@ func (a *API) address(u use, recording, edition, person uuid.UUID) string {
 	return "/media/" + base64.RawURLEncoding.EncodeToString(b) + "/index.m3u8"
 }
 
+// beside is the address of a file that stands beside a playlist.
+func beside(playlist, name string) string { return strings.TrimSuffix(playlist, "index.m3u8") + name }
+
 func slideAddress(playlist string, n int) string {
-	return playlist[:len(playlist)-len("index.m3u8")] + "slides/" + strconv.Itoa(n) + ".jpg"
+	return beside(playlist, "slides/"+strconv.Itoa(n)+".jpg")
 }
+
+func copyAddress(playlist string) string { return beside(playlist, "copy.mp4") }
 
 func (a *API) readToken(text string) (token, bool) {
 	b, err := base64.RawURLEncoding.DecodeString(text)

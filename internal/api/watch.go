@@ -30,6 +30,7 @@ type Watch struct {
 	Live        bool       `json:"live" doc:"it is being captured now"`
 	Pictures    bool       `json:"pictures"`
 	Media       string     `json:"media"`
+	Download    string     `json:"download" doc:"address of the recording as one file; empty when it may not be taken away"`
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
 	Cues        []Cue      `json:"cues" nullable:"false" doc:"in published time"`
 	Bytes       int64      `json:"bytes"`
@@ -85,7 +86,7 @@ func (a *API) watchRoutes() {
 	on(a, signedIn, http.MethodGet, "/api/catch-up", "catch-up", "What can be watched in one's courses", a.catchUp)
 	on(a, signedIn, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
 	on(a, signedIn, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
-		rendition, _, err := a.open(ctx, p, in.Recording)
+		rendition, err := a.open(ctx, p, in.Recording)
 		if err != nil {
 			return nil, err
 		}
@@ -106,41 +107,52 @@ func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
 	return problemOf(http.StatusForbidden, "door:"+string(reason), detail)
 }
 
+// opened is what is behind a door.
+type opened struct {
+	*library.Rendition
+	media    string
+	download string // "" when it may not be taken away
+}
+
 // open decides at the door of a recording and gives what is behind it: the edition, or for
 // those who teach also the recording as captured, or the lecture under way.
-func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (*library.Rendition, string, error) {
+func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, error) {
 	door, err := a.Audience.Decide(ctx, p.ID, id)
 	if err != nil {
-		return nil, "", err
+		return opened{}, err
 	}
 	r, err := a.Library.Recording(ctx, id)
 	if err != nil {
-		return nil, "", err
+		return opened{}, err
 	}
 	if r.StoppedAt == nil && r.Source == "desk" {
 		v, err := a.Roster.Viewer(ctx, p.ID, r.CourseID)
 		if err != nil {
-			return nil, "", err
+			return opened{}, err
 		}
 		if d := viewing.MayFollow(v); !d.Watch {
-			return nil, "", doorProblem(door.Code, d.Reason, time.Time{})
+			return opened{}, doorProblem(door.Code, d.Reason, time.Time{})
 		}
 		x, err := a.Library.Captured(ctx, id)
-		return x, a.address(asItRuns, id, uuid.Nil, p.ID), err
+		return opened{x, a.address(asItRuns, id, uuid.Nil, p.ID), ""}, err
 	}
 	if !door.Watch {
-		return nil, "", doorProblem(door.Code, door.Reason, door.Opens)
+		return opened{}, doorProblem(door.Code, door.Reason, door.Opens)
 	}
 	if r.EditionID == nil {
 		x, err := a.Library.Captured(ctx, id)
-		return x, a.address(asCaptured, id, uuid.Nil, p.ID), err
+		return opened{x, a.address(asCaptured, id, uuid.Nil, p.ID), ""}, err
 	}
 	x, err := a.Library.Edition(ctx, *r.EditionID)
-	return x, a.address(asPublished, id, *r.EditionID, p.ID), err
+	out := opened{x, a.address(asPublished, id, *r.EditionID, p.ID), ""}
+	if door.Download {
+		out.download = copyAddress(out.media)
+	}
+	return out, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*body[Watch], error) {
-	rendition, media, err := a.open(ctx, p, in.Recording)
+	rendition, err := a.open(ctx, p, in.Recording)
 	if err != nil {
 		return nil, err
 	}
@@ -175,7 +187,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	out := Watch{
 		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
-		Pictures: rendition.Pictures != nil, Media: media, ResumeMs: toPublished(rendition.Stretches, place).Milliseconds(), Cues: []Cue{},
+		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, ResumeMs: toPublished(rendition.Stretches, place).Milliseconds(), Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
 	}
 	if out.Title == "" {

@@ -91,6 +91,7 @@ type Name struct {
 type Change struct {
 	Gain, Lose []Name
 	Can, Of    int // students who could watch at least one lit recording afterwards, of all
+	Covered    int // students that the rule speaks of, whether or not anything is lit
 	Recordings int // that are lit, which is what this is about
 }
 
@@ -151,9 +152,19 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		}
 	}
 	out.Can, out.Recordings = len(can), len(lit)
-	out.Of, err = postgres.Value[int](ctx, s.DB, `select count(*) from membership where course_id = $1 and part = 'student'`, course)
+	seats, err := s.DB.Query(ctx, `select group_name from membership where course_id = $1 and part = 'student'`, course)
 	if err != nil {
-		return Change{}, fmt.Errorf("count the students of a course: %w", err)
+		return Change{}, fmt.Errorf("list the students of a course: %w", err)
+	}
+	in, err := pgx.CollectRows(seats, pgx.RowTo[string])
+	if err != nil {
+		return Change{}, fmt.Errorf("list the students of a course: %w", err)
+	}
+	out.Of = len(in)
+	for _, group := range in {
+		if r.Covers(group) {
+			out.Covered++
+		}
 	}
 	return out, nil
 }

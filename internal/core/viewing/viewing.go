@@ -71,6 +71,11 @@ func (r Rule) Check() error {
 	return nil
 }
 
+// Covers reports whether r speaks of the students of a group, "" for those in none.
+func (r Rule) Covers(group string) bool {
+	return r.Audience != Groups || slices.Contains(r.Groups, group)
+}
+
 // Part is what a person is in a course.
 type Part string
 
@@ -152,7 +157,7 @@ func Decide(rule *Rule, v Viewer, x Recording, now time.Time) Decision {
 		return no(NotLit)
 	case rule == nil:
 		return no(NoRule)
-	case rule.Audience == Groups && !slices.Contains(rule.Groups, v.Group):
+	case !rule.Covers(v.Group):
 		return no(OtherGroup)
 	case now.Before(rule.Opens(x)):
 		return no(NotYet)

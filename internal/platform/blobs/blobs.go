@@ -19,6 +19,11 @@ type Disk struct {
 
 // Open uses the folder root, which it makes if it is not there.
 func Open(root string) (*Disk, error) {
+	// Tools that read files run elsewhere.
+	root, err := filepath.Abs(root)
+	if err != nil {
+		return nil, fmt.Errorf("find the folder for media: %w", err)
+	}
 	if err := os.MkdirAll(root, 0o750); err != nil {
 		return nil, fmt.Errorf("make the folder for media: %w", err)
 	}

@@ -86,9 +86,10 @@ export type BenchChange =
   | { do: 'title'; title: string }
   | { do: 'description'; description: string }
   | { do: 'strike' | 'restore'; start: number; end: number }
-  | { do: 'as_is' | 'undo' | 'redo' | 'light' | 'darken' }
+  | { do: 'as_is' | 'undo' | 'redo' }
+  | { do: 'light' | 'darken' }
 
-function changeBench(id: string, change: BenchChange): Promise<Schemas['Bench']> {
+export function changeBench(id: string, change: BenchChange): Promise<Schemas['Bench']> {
   const at = of.recording(id)
   switch (change.do) {
     case 'title':

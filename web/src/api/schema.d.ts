@@ -816,6 +816,11 @@ export interface components {
              * @description students who could watch some lit recording
              */
             can: number;
+            /**
+             * Format: int64
+             * @description students that the rule speaks of
+             */
+            covered: number;
             /** @description names of those who could watch more */
             gain: string[];
             lose: string[];
@@ -911,6 +916,8 @@ export interface components {
             /** @description in published time */
             cues: components["schemas"]["Cue"][];
             description: string;
+            /** @description address of the recording as one file; empty when it may not be taken away */
+            download: string;
             /** Format: uuid */
             id: string;
             lecturers: string[];

@@ -1,0 +1,207 @@
+// Package hand works the real interface in headless Chromium as a person would: it finds
+// controls by the words on them, waits for what can be seen, and takes pictures.
+package hand
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Browser is a running Chromium with a fresh profile.
+type Browser struct {
+	ctx  context.Context
+	stop func()
+}
+
+// Open starts a browser with the given profile folder and further flags.
+func Open(ctx context.Context, profile string, flags ...chromedp.ExecAllocatorOption) (*Browser, error) {
+	options := append([]chromedp.ExecAllocatorOption{}, chromedp.DefaultExecAllocatorOptions[:]...)
+	options = append(options, chromedp.ExecPath("/usr/bin/chromium"), chromedp.DisableGPU, chromedp.UserDataDir(profile), chromedp.WindowSize(1280, 800),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("autoplay-policy", "no-user-gesture-required"))
+	if os.Geteuid() == 0 {
+		options = append(options, chromedp.NoSandbox)
+	}
+	options = append(options, flags...)
+	allocator, stopAllocator := chromedp.NewExecAllocator(ctx, options...)
+	browser, stopBrowser := chromedp.NewContext(allocator)
+	b := &Browser{browser, func() { stopBrowser(); stopAllocator() }}
+	if err := chromedp.Do(browser); err != nil {
+		b.stop()
+		return nil, fmt.Errorf("start the browser: %w", err)
+	}
+	return b, nil
+}
+
+// Close ends the browser.
+func (b *Browser) Close() { b.stop() }
+
+// Page is one tab. Own cookies make it another person.
+type Page struct {
+	ctx   context.Context
+	base  string
+	close func()
+}
+
+// Page opens a tab for a person of their own, at 1280x800. Paths are below base.
+func (b *Browser) Page(base string) (*Page, error) {
+	ctx, stop := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
+	p := &Page{ctx, base, stop}
+	return p, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
+}
+
+// Context is for commands that this package has no word for.
+func (p *Page) Context() context.Context { return p.ctx }
+
+// Close closes the tab.
+func (p *Page) Close() { p.close() }
+
+// Size makes the tab another size.
+func (p *Page) Size(width, height int64) error {
+	return chromedp.Do(p.ctx, chromedp.EmulateViewport(width, height))
+}
+
+// patience is how long a person waits for something to appear.
+const patience = 20 * time.Second
+
+// Go opens a path.
+func (p *Page) Go(path string) error {
+	if err := chromedp.Do(p.ctx, chromedp.Navigate(p.base+path)); err != nil {
+		return fmt.Errorf("open %s: %w", path, err)
+	}
+	return nil
+}
+
+// Ask evaluates an expression, which may be a promise.
+func Ask[T any](p *Page, expression string) (T, error) {
+	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
+}
+
+// Wait waits until an expression is true, and tells what the page shows when that does not happen.
+func (p *Page) Wait(expression string) error { return p.WaitFor(expression, patience) }
+
+// WaitFor is Wait with a limit of its own.
+func (p *Page) WaitFor(expression string, limit time.Duration) error {
+	deadline := time.Now().Add(limit)
+	for {
+		ok, err := Ask[bool](p, "!!("+expression+")")
+		if ok && err == nil {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			shown, _ := Ask[string](p, `location.pathname + "\n" + document.body.innerText.slice(0, 1500)`)
+			return errors.Join(fmt.Errorf("waited %v for %s; the page shows %s", limit, expression, shown), err)
+		}
+		select {
+		case <-p.ctx.Done():
+			return p.ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
+	}
+}
+
+func quote(s string) string {
+	b, err := json.Marshal(s)
+	if err != nil {
+		panic(err) // a string is always JSON
+	}
+	return string(b)
+}
+
+// See waits until a text can be seen.
+func (p *Page) See(text string) error {
+	return p.Wait(fmt.Sprintf(`document.body.innerText.includes(%s)`, quote(text)))
+}
+
+// find is a control by its words: the first that is seen whose text or label has them.
+const find = `(words => {
+	const name = e => [e.getAttribute('aria-label'), e.innerText, e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
+	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
+	const all = [...document.querySelectorAll('button, a, input, textarea, select, summary, [role=button]')].filter(seen);
+	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
+})`
+
+// Click presses the control with these words, as a mouse does.
+func (p *Page) Click(words string) error {
+	control := find + "(" + quote(words) + ")"
+	if err := p.Wait(control); err != nil {
+		return fmt.Errorf("look for %q: %w", words, err)
+	}
+	at, err := Ask[[2]float64](p, `(e => { e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+control+`)`)
+	if err != nil {
+		return fmt.Errorf("look for %q: %w", words, err)
+	}
+	if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
+		return fmt.Errorf("press %q: %w", words, err)
+	}
+	return nil
+}
+
+// Drag moves the mouse from one point to another with the button down.
+func (p *Page) Drag(fromX, fromY, toX, toY float64) error {
+	return chromedp.Do(p.ctx, chromedp.DragAndDropXY(fromX, fromY, toX, toY, 8))
+}
+
+// Write puts text into the field with these words in place of what is there.
+func (p *Page) Write(words, text string) error {
+	control := find + "(" + quote(words) + ")"
+	if err := p.Wait(control); err != nil {
+		return fmt.Errorf("look for %q: %w", words, err)
+	}
+	if _, err := Ask[bool](p, `(e => { e.focus(); e.select(); return true })(`+control+`)`); err != nil {
+		return fmt.Errorf("enter %q: %w", words, err)
+	}
+	return p.Keys(text)
+}
+
+// Keys types.
+func (p *Page) Keys(keys string) error { return chromedp.Do(p.ctx, chromedp.KeyEvent(keys)) }
+
+// SignIn signs in by the form.
+func (p *Page) SignIn(email, password string) error {
+	if err := p.Go("/sign-in"); err != nil {
+		return err
+	}
+	return errors.Join(p.Write("email", email), p.Write("password", password), p.Click("Sign in"), p.Wait(`location.pathname !== "/sign-in"`))
+}
+
+// settled waits until fonts and pictures are there and two frames were drawn.
+const settled = `document.fonts.ready.then(() => Promise.all([...document.images].map(i => i.complete || new Promise(r => { i.onload = i.onerror = r }))))
+	.then(() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))`
+
+// Picture takes a picture of what is to be seen.
+func (p *Page) Picture(path string) error {
+	if _, err := Ask[bool](p, settled); err != nil {
+		return fmt.Errorf("wait for the page to settle: %w", err)
+	}
+	png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		return fmt.Errorf("take a picture: %w", err)
+	}
+	return os.WriteFile(path, png, 0o644)
+}
+
+// Finding is something that axe objects to.
+type Finding struct {
+	ID     string `json:"id"`
+	Help   string `json:"help"`
+	Target string `json:"target"`
+}
+
+// Axe runs the accessibility checks of axe-core, whose script is source, on the page: all
+// of WCAG 2.2 A and AA.
+func (p *Page) Axe(source string) ([]Finding, error) {
+	if _, err := Ask[bool](p, source+"; true"); err != nil {
+		return nil, fmt.Errorf("load axe: %w", err)
+	}
+	if _, err := Ask[bool](p, settled); err != nil {
+		return nil, err
+	}
+	return Ask[[]Finding](p, `axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => ({id: v.id, help: v.help, target: n.target.join(' ') + ' ' + n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '')}))))`)
+}

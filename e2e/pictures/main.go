@@ -1,0 +1,120 @@
+// Command pictures takes the pictures of the main views for docs/screenshots from a running
+// demonstration: make demo in one terminal, go run ./e2e/pictures in another.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+
+	"latelantern/demo"
+	"latelantern/e2e/hand"
+)
+
+func main() {
+	log.SetFlags(0)
+	base, to := "http://127.0.0.1:8080", filepath.Join("docs", "screenshots")
+	if len(os.Args) > 1 {
+		to = os.Args[1]
+	}
+	if err := take(base, to); err != nil {
+		log.Fatal(err)
+	}
+}
+
+// view is one picture.
+type view struct {
+	name   string
+	who    int // of demo.Accounts
+	path   string
+	wait   string // until this is true
+	more   func(*hand.Page) error
+	night  bool
+	narrow bool
+}
+
+const link = `[...document.querySelectorAll('a')].find(a => a.textContent.includes(%q))`
+
+func take(base, to string) error {
+	profile, err := os.MkdirTemp("", "pictures")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(profile)
+	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
+	defer cancel()
+	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true))
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	const lecturer, coordinator, student = 0, 1, 3
+	for _, v := range []view{
+		{name: "term-board", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`},
+		{name: "term-board-night", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
+		{name: "lecture-sheet", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210, Wed"), p.See("A recording made elsewhere"), p.Wait(`document.querySelector('.el-drawer h2')?.getBoundingClientRect().x < 900`))
+		}},
+		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("The microphone is heard"))
+		}},
+		{name: "trim-bench", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
+		}},
+		{name: "viewing-rule", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Only Bench 3"), p.See("more can watch"))
+		}},
+		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
+		}},
+		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`},
+		{name: "catch-up-phone", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`, narrow: true},
+		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
+				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
+		}},
+	} {
+		if len(os.Args) > 2 && os.Args[2] != v.name {
+			continue
+		}
+		if err := one(b, base, to, v); err != nil {
+			return fmt.Errorf("%s: %w", v.name, err)
+		}
+	}
+	return nil
+}
+
+func one(b *hand.Browser, base, to string, v view) error {
+	p, err := b.Page(base)
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	if v.narrow {
+		if err := p.Size(390, 844); err != nil {
+			return err
+		}
+	}
+	if v.night {
+		dark := []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}
+		if _, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: dark}); err != nil {
+			return err
+		}
+	}
+	if err := errors.Join(p.SignIn(demo.Accounts[v.who].Email, demo.Password), p.Go(v.path), p.Wait(v.wait)); err != nil {
+		return err
+	}
+	if v.more != nil {
+		if err := v.more(p); err != nil {
+			return err
+		}
+	}
+	return p.Picture(filepath.Join(to, v.name+".png"))
+}

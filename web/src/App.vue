@@ -1,0 +1,188 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, effectScope, watch, type EffectScope } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import { ask, Problem } from './api/client'
+import { useEvents } from './api/events'
+import { useMe } from './api/me'
+import FaultNote from './parts/FaultNote.vue'
+import LanternSign from './parts/LanternSign.vue'
+import WeekRibbon from './parts/WeekRibbon.vue'
+import { resumeUnsent } from './places/capture-desk/outbox'
+
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const me = useMe()
+
+const outside = computed(() => route.name === 'sign-in')
+const places = computed(() =>
+  me.data.value?.staff
+    ? [
+        { name: 'board', text: t('place.board') },
+        { name: 'capture', text: t('place.capture') },
+        { name: 'playlists', text: t('place.playlists') },
+      ]
+    : [{ name: 'catch-up', text: t('place.catch_up') }],
+)
+const here = (name: string) =>
+  route.name === name ||
+  (name === 'capture' && route.name === 'capture-desk') ||
+  (name === 'playlists' && (route.name === 'playlist' || route.name === 'rule')) ||
+  (name === 'board' && route.name === 'trim-bench') ||
+  (name === 'catch-up' && route.name === 'watch')
+
+watch(
+  [() => me.error.value, outside],
+  ([error]) => {
+    if (error instanceof Problem && error.status === 401 && !outside.value)
+      void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
+  },
+  { immediate: true },
+)
+
+// Events are heard, and what an interrupted capture left here is sent, while someone is signed in.
+let listening: EffectScope | undefined
+watch(
+  () => me.data.value?.id,
+  (id) => {
+    listening?.stop()
+    listening = undefined
+    if (!id) return
+    listening = effectScope(true)
+    listening.run(() => useEvents(client))
+    if (me.data.value?.staff) void resumeUnsent()
+  },
+  { immediate: true },
+)
+
+async function signOut() {
+  await ask((c) => c.POST('/api/sign-out'))
+  window.location.assign('/sign-in') // loaded anew, so that nothing of this person is left
+}
+</script>
+
+<template>
+  <router-view v-if="outside" />
+  <template v-else-if="me.data.value">
+    <a class="skip" href="#main">{{ t('frame.skip') }}</a>
+    <header class="bar">
+      <router-link class="mark" :to="{ name: 'home' }">
+        <LanternSign state="lit" mute />
+        <span>Late Lantern</span>
+      </router-link>
+      <nav class="places" :aria-label="t('frame.places')">
+        <router-link
+          v-for="p in places"
+          :key="p.name"
+          :to="{ name: p.name }"
+          :class="{ here: here(p.name) }"
+          :aria-current="here(p.name) ? 'page' : undefined"
+          >{{ p.text }}</router-link
+        >
+      </nav>
+      <div class="who">
+        <span>{{ me.data.value.name }}</span>
+        <button class="word" type="button" @click="signOut">{{ t('frame.sign_out') }}</button>
+      </div>
+    </header>
+    <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
+    <main id="main" tabindex="-1">
+      <router-view />
+    </main>
+  </template>
+  <main v-else-if="me.error.value" class="alone">
+    <FaultNote :error="me.error.value" again @again="me.refetch()" />
+  </main>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 26px;
+  min-height: 54px;
+  padding: 0 28px;
+  background: var(--shell);
+  border-bottom: 1px solid var(--rule);
+}
+
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 9px;
+  color: var(--ink);
+  font: 600 19px var(--serif);
+  text-decoration: none;
+}
+
+.places {
+  display: flex;
+  gap: 22px;
+}
+
+.places a {
+  padding: 15px 0 13px;
+  border-bottom: 2px solid transparent;
+  color: var(--ink-2);
+  text-decoration: none;
+}
+
+.places a:hover {
+  color: var(--ink);
+}
+
+.places a.here {
+  border-color: var(--kelp);
+  color: var(--ink);
+}
+
+.who {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
+  margin-left: auto;
+  color: var(--ink-2);
+  font-size: 14px;
+}
+
+main {
+  padding: 22px 28px;
+}
+
+main:focus {
+  outline: none;
+}
+
+.skip {
+  position: absolute;
+  left: -999px;
+  z-index: 3;
+  padding: 10px 16px;
+  background: var(--shell);
+}
+
+.skip:focus {
+  left: 8px;
+  top: 8px;
+}
+
+.alone {
+  max-width: 560px;
+  margin: 80px auto;
+}
+
+@media (max-width: 700px) {
+  .bar {
+    gap: 0 18px;
+    padding: 0 16px;
+  }
+
+  main {
+    padding: 16px;
+  }
+}
+</style>

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+/** The term as a line of its weeks, with today on it. Choosing a week shows the term board at that week. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
+import { useBoard } from '../api/queries'
+import { dateText } from './time'
+
+const { t } = useI18n()
+const route = useRoute()
+const board = useBoard()
+const chosen = computed(() => (route.name === 'board' && route.query.week) || '')
+const weekName = (w: { number: number; break: string }) => (w.number ? String(w.number) : w.break)
+</script>
+
+<template>
+  <nav
+    v-if="board.data.value"
+    class="ribbon"
+    :style="{ '--weeks': board.data.value.weeks.length }"
+    :aria-label="t('ribbon.name')"
+  >
+    <span class="term">{{ board.data.value.term }}</span>
+    <router-link
+      v-for="w in board.data.value.weeks"
+      :key="w.monday"
+      :to="{ name: 'board', query: w.monday === board.data.value.monday ? {} : { week: w.monday } }"
+      :class="{ now: w.monday === board.data.value.monday, chosen: chosen === w.monday, off: w.number === 0 }"
+      :aria-label="
+        w.number
+          ? t('ribbon.week', { n: w.number, date: dateText(`${w.monday}T12:00:00Z`, 'UTC') })
+          : t('ribbon.break', { name: w.break })
+      "
+      >{{ weekName(w)
+      }}<template v-if="w.monday === board.data.value.monday"> · {{ t('ribbon.today') }}</template></router-link
+    >
+  </nav>
+</template>
+
+<style scoped>
+.ribbon {
+  display: grid;
+  grid-template-columns: 250px repeat(var(--weeks), minmax(0, 1fr));
+  padding: 0 29px;
+  border-bottom: 1px solid var(--rule);
+  font-size: 13px;
+}
+
+.ribbon > * {
+  padding: 8px 2px 7px;
+  overflow: hidden;
+  color: var(--ink-3);
+  text-align: center;
+  text-decoration: none;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.ribbon .term {
+  text-align: left;
+}
+
+.ribbon a:hover {
+  color: var(--ink);
+  background: var(--kelp-soft);
+}
+
+.ribbon a:focus-visible {
+  outline-offset: -2px;
+}
+
+.now {
+  color: var(--ink);
+  font-weight: 700;
+  box-shadow: inset 0 -3px 0 var(--kelp);
+}
+
+.chosen {
+  color: var(--ink);
+  box-shadow: inset 0 -3px 0 var(--edge);
+}
+
+.off {
+  font-style: italic;
+}
+
+@media (max-width: 900px) {
+  .ribbon {
+    grid-template-columns: 90px repeat(var(--weeks), minmax(26px, 1fr));
+    padding: 0 16px;
+    overflow-x: auto;
+  }
+}
+</style>

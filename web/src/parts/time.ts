@@ -1,0 +1,47 @@
+/** timecode reads milliseconds as 41:07 or 1:02:41; with tenths as 41:07.3. */
+export function timecode(ms: number, tenths = false): string {
+  const t = Math.max(0, tenths ? Math.floor(ms / 100) / 10 : Math.floor(ms / 1000))
+  const h = Math.floor(t / 3600)
+  const m = Math.floor(t / 60) % 60
+  const s = Math.floor(t) % 60
+  const two = (n: number) => String(n).padStart(2, '0')
+  const text = h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`
+  return tenths ? `${text}.${Math.round((t % 1) * 10)}` : text
+}
+
+/** Dates and times are in the reader's own format and the zone of the college. */
+export function dateText(iso: string, zone: string): string {
+  return new Intl.DateTimeFormat(undefined, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    timeZone: zone,
+  }).format(new Date(iso))
+}
+
+export function clockText(iso: string, zone: string): string {
+  return new Intl.DateTimeFormat(undefined, {
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+    timeZone: zone,
+  }).format(new Date(iso))
+}
+
+export function dayAndClock(iso: string, zone: string): string {
+  return `${dateText(iso, zone)}, ${clockText(iso, zone)}`
+}
+
+let ahead = 0
+
+/** setCollegeTime tells what time it is in the college, which need not be the computer's. */
+export function setCollegeTime(iso: string): void {
+  ahead = Date.parse(iso) - Date.now()
+}
+
+/** collegeNow is the time in the college, in milliseconds since 1970. */
+export const collegeNow = (): number => Date.now() + ahead
+
+export function megabytes(bytes: number): string {
+  return new Intl.NumberFormat(undefined, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
+}

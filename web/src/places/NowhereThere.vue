@@ -1,0 +1,12 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+const { t } = useI18n()
+</script>
+
+<template>
+  <section>
+    <h1>{{ t('nowhere.title') }}</h1>
+    <p class="soft">{{ t('nowhere.text') }}</p>
+    <router-link class="act" :to="{ name: 'home' }">{{ t('nowhere.home') }}</router-link>
+  </section>
+</template>

@@ -1,0 +1,74 @@
+/** What was captured is kept here, in the browser's own database, until the server has it on its disk. */
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+
+/** A capture that this computer began. */
+export interface Kept {
+  id: string
+  lecture: string
+  mediaType: string
+  /** Address to append to, once the server gave one. */
+  track?: string
+  recording?: string
+  /** Length in bytes, once the capture has ended. */
+  total?: number
+}
+
+/** A piece of a capture. Pieces of one capture follow on from each other without gaps. */
+export interface Piece {
+  capture: string
+  /** Byte offset of its first byte in the capture. */
+  offset: number
+  bytes: ArrayBuffer
+  /** Milliseconds of the capture that are complete with this piece. */
+  until: number
+}
+
+interface Shape extends DBSchema {
+  captures: { key: string; value: Kept }
+  pieces: { key: [string, number]; value: Piece }
+}
+
+let opened: Promise<IDBPDatabase<Shape>> | undefined
+
+const db = () =>
+  (opened ??= openDB<Shape>('late-lantern', 1, {
+    upgrade(db) {
+      db.createObjectStore('captures', { keyPath: 'id' })
+      db.createObjectStore('pieces', { keyPath: ['capture', 'offset'] })
+    },
+  }))
+
+const of = (capture: string) => IDBKeyRange.bound([capture, 0], [capture, Number.MAX_SAFE_INTEGER])
+
+export const keepCapture = async (c: Kept) => void (await (await db()).put('captures', c))
+
+export const keepPiece = async (p: Piece) => void (await (await db()).put('pieces', p))
+
+export const captures = async (): Promise<Kept[]> => (await db()).getAll('captures')
+
+/** nextPieces are the first pieces that are still here, in order, at most `limit`. */
+export const nextPieces = async (capture: string, limit: number): Promise<Piece[]> =>
+  (await db()).getAll('pieces', of(capture), limit)
+
+/** end is where the bytes that are still here end; undefined when there are none. */
+export async function endOfPieces(capture: string): Promise<number | undefined> {
+  const cursor = await (await db()).transaction('pieces').store.openCursor(of(capture), 'prev')
+  return cursor ? cursor.value.offset + cursor.value.bytes.byteLength : undefined
+}
+
+/** dropStored removes the pieces that lie wholly before the offset: the server has them on its disk. */
+export async function dropStored(capture: string, offset: number): Promise<void> {
+  const tx = (await db()).transaction('pieces', 'readwrite')
+  for (let c = await tx.store.openCursor(of(capture)); c; c = await c.continue()) {
+    if (c.value.offset + c.value.bytes.byteLength > offset) break
+    await c.delete()
+  }
+  await tx.done
+}
+
+export async function forget(capture: string): Promise<void> {
+  const tx = (await db()).transaction(['captures', 'pieces'], 'readwrite')
+  await tx.objectStore('pieces').delete(of(capture))
+  await tx.objectStore('captures').delete(capture)
+  await tx.done
+}

@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { useCatchUp } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import RunningTime from '../../parts/RunningTime.vue'
+import { dateText, dayAndClock, timecode } from '../../parts/time'
+import { nameTab } from '../../router'
+
+type Line = Schemas['CatchUpLine']
+const { t } = useI18n()
+const list = useCatchUp()
+nameTab(t('place.catch_up'))
+
+const all = computed(() => (list.data.value?.courses ?? []).flatMap((c) => c.entries.filter((e) => e.recording_id)))
+const open = computed(() => all.value.filter((e) => e.open))
+/** Within the last seconds a recording counts as seen. */
+const seen = (e: Line) => e.length_ms > 0 && e.seen_ms >= e.length_ms - 5000
+const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !seen(e)))
+const left = computed(() => open.value.reduce((sum, e) => sum + (seen(e) ? 0 : e.length_ms - e.seen_ms), 0))
+const sentence = computed(() => {
+  if (open.value.length === 0) return t('catch_up.none')
+  const parts = [t('catch_up.open', { n: open.value.length, left: timecode(left.value) }, open.value.length)]
+  if (begun.value.length > 0) parts.push(t('catch_up.begun', { n: begun.value.length }, begun.value.length))
+  return parts.join(' ')
+})
+const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.length_ms) * 100) : 0)
+</script>
+
+<template>
+  <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
+  <section v-if="list.data.value">
+    <h1>{{ t('place.catch_up') }}</h1>
+    <p class="sentence">{{ sentence }}</p>
+    <div v-for="l in list.data.value.live" :key="l.recording_id" class="page live">
+      <LanternSign state="capturing" />
+      <div>
+        <b>{{ t('catch_up.live', { course: l.course }) }}</b> {{ l.title }} ·
+        <RunningTime class="mono tally" :since="l.since" />
+      </div>
+      <router-link class="act" :to="{ name: 'watch', params: { recording: l.recording_id } }">{{
+        t('catch_up.follow')
+      }}</router-link>
+    </div>
+    <section v-for="c in list.data.value.courses" :key="c.course.id" class="page course">
+      <h2>{{ c.course.code }} {{ c.course.title }}</h2>
+      <p v-if="!c.entries.some((e) => e.recording_id)" class="soft">{{ t('catch_up.empty') }}</p>
+      <ol v-else class="plain">
+        <template v-for="(e, n) in c.entries" :key="e.recording_id ?? `h${n}`">
+          <li v-if="e.heading" class="heading">{{ e.heading }}</li>
+          <li v-else class="entry" :class="{ closed: !e.open }">
+            <span class="week soft">{{ e.week ? t('sheet.week', { n: e.week }) : '' }}</span>
+            <span class="title">
+              <router-link v-if="e.open" :to="{ name: 'watch', params: { recording: e.recording_id } }">{{
+                e.title
+              }}</router-link>
+              <span v-else>{{ e.title }}</span>
+              <span v-if="e.starts_at" class="soft small"> {{ dateText(e.starts_at, list.data.value.zone) }}</span>
+              <span v-if="!e.open" class="soft small why">
+                {{
+                  e.opens
+                    ? t('door.not_yet_at', { at: dayAndClock(e.opens, list.data.value.zone) })
+                    : t(`door.${e.reason}`)
+                }}
+              </span>
+            </span>
+            <span v-if="e.open" class="far">
+              <span
+                class="track"
+                role="img"
+                :aria-label="t('catch_up.seen', { at: timecode(e.seen_ms), of: timecode(e.length_ms) })"
+                ><i :style="{ width: `${share(e)}%` }"
+              /></span>
+              <span class="small soft">{{
+                seen(e)
+                  ? t('catch_up.all_seen')
+                  : e.seen_ms > 0
+                    ? t('catch_up.stopped', { at: timecode(e.seen_ms) })
+                    : ''
+              }}</span>
+            </span>
+            <span v-if="e.open" class="mono soft">{{ timecode(e.length_ms) }}</span>
+          </li>
+        </template>
+      </ol>
+    </section>
+  </section>
+</template>
+
+<style scoped>
+section {
+  max-width: 900px;
+}
+
+.sentence {
+  font: 20px/1.4 var(--serif);
+}
+
+.live {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  align-items: center;
+  margin-bottom: 16px;
+}
+
+.live .act {
+  margin-left: auto;
+}
+
+.course {
+  margin-bottom: 16px;
+}
+
+.heading {
+  padding: 16px 0 4px;
+  font: 600 16px var(--serif);
+}
+
+.entry {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr) 150px 56px;
+  gap: 14px;
+  align-items: center;
+  min-height: 40px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+.why {
+  display: block;
+}
+
+.track {
+  display: block;
+  height: 5px;
+  border-bottom: 1px solid var(--edge);
+}
+
+.track i {
+  display: block;
+  height: 4px;
+  background: var(--kelp);
+}
+
+@media (max-width: 700px) {
+  .entry {
+    grid-template-columns: minmax(0, 1fr) 56px;
+  }
+
+  .entry .week,
+  .entry .far {
+    grid-column: 1 / -1;
+  }
+
+  .entry .week:empty {
+    display: none;
+  }
+}
+</style>

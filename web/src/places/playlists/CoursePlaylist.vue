@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import Sortable from 'sortablejs'
+import { computed, nextTick, ref, shallowRef, watch, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { changeBench, keys, usePlaylist, usePlaylistChange, type PlaylistChange } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import WhoSheet from '../../parts/WhoSheet.vue'
+import { nameTab } from '../../router'
+import EntryLine from './EntryLine.vue'
+
+type Entry = Schemas['PlaylistLine']
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = usePlaylist(() => props.course)
+const change = usePlaylistChange(() => props.course)
+const list = ref<HTMLElement>()
+const heading = ref('')
+const fault = ref<unknown>()
+const who = ref('')
+const removed = shallowRef<{ entry: Entry; before: string | undefined }>()
+const said = ref('')
+
+const entries = computed(() => page.data.value?.entries ?? [])
+
+/** The lines of the page: entries, and weeks without a recording where they would stand. */
+const lines = computed(() => {
+  const out: ({ entry: Entry } | { gap: number })[] = []
+  const gaps = [...(page.data.value?.gaps ?? [])]
+  for (const entry of entries.value) {
+    const week = entry.recording_id ? entry.week : 0
+    while (week > 0 && gaps[0] !== undefined && gaps[0] < week) out.push({ gap: gaps.shift()! })
+    out.push({ entry })
+  }
+  return [...out, ...gaps.map((gap) => ({ gap }))]
+})
+
+async function make(c: PlaylistChange) {
+  fault.value = undefined
+  try {
+    return await change.mutateAsync(c)
+  } catch (e) {
+    fault.value = e
+    return undefined
+  }
+}
+
+async function light(entry: Entry, on: boolean) {
+  fault.value = undefined
+  try {
+    await changeBench(entry.recording_id!, { do: on ? 'light' : 'darken' })
+    await client.invalidateQueries({ queryKey: keys.playlist(props.course) })
+    void client.invalidateQueries({ queryKey: keys.board })
+  } catch (e) {
+    fault.value = e
+  }
+}
+
+const after = (entry: Entry) => entries.value[entries.value.findIndex((e) => e.id === entry.id) + 1]?.id
+
+async function remove(entry: Entry) {
+  const before = after(entry)
+  if (await make({ do: 'remove', entry: entry.id })) removed.value = { entry, before }
+}
+
+async function putBack() {
+  const r = removed.value
+  if (!r) return
+  removed.value = undefined
+  const known = new Set(entries.value.map((e) => e.id))
+  const now = await make(
+    r.entry.recording_id
+      ? { do: 'add', recording: r.entry.recording_id }
+      : { do: 'heading', heading: r.entry.heading ?? '' },
+  )
+  const back = now?.entries.find((e) => !known.has(e.id))
+  if (back && r.before !== after(back)) await make({ do: 'move', entry: back.id, before: r.before })
+}
+
+/** step moves an entry by one place with the keyboard, and keeps the focus on it. */
+async function step(entry: Entry, by: -1 | 1) {
+  const at = entries.value.findIndex((e) => e.id === entry.id)
+  const to = at + by
+  if (to < 0 || to >= entries.value.length) return
+  const before = by < 0 ? entries.value[to]?.id : entries.value[to + 1]?.id
+  if (!(await make({ do: 'move', entry: entry.id, before }))) return
+  said.value = t('playlist.moved', { n: to + 1, of: entries.value.length })
+  await nextTick()
+  list.value?.querySelector<HTMLElement>(`[data-entry="${entry.id}"] .grip`)?.focus()
+}
+
+async function addHeading() {
+  if (heading.value.trim() === '') return
+  if (await make({ do: 'heading', heading: heading.value })) heading.value = ''
+}
+
+watch(list, (element, _, done) => {
+  if (!element) return
+  const sortable = Sortable.create(element, {
+    handle: '.grip',
+    draggable: '[data-entry]',
+    animation: window.matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
+    onEnd: ({ item, oldIndex }) => {
+      const entry = item.dataset.entry!
+      let next = item.nextElementSibling as HTMLElement | null
+      while (next && !next.dataset.entry) next = next.nextElementSibling as HTMLElement | null
+      const before = next?.dataset.entry
+      // The page is drawn from what the server says, so the node goes back to where it was drawn.
+      item.remove()
+      element.insertBefore(item, element.children[oldIndex ?? 0] ?? null)
+      void make({ do: 'move', entry, before })
+    },
+  })
+  done(() => sortable.destroy())
+})
+
+watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data.value.course.code }) : ''))
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <section v-if="page.data.value">
+    <div class="top">
+      <h1>{{ t('playlist.of', { course: `${page.data.value.course.code} ${page.data.value.course.title}` }) }}</h1>
+      <router-link :to="{ name: 'rule', params: { course } }">{{ t('board.rule') }}</router-link>
+    </div>
+    <FaultNote v-if="fault" :error="fault" />
+    <p v-if="removed" class="undo" role="status">
+      {{ t('playlist.removed', { title: removed.entry.heading ?? removed.entry.title }) }}
+      <button class="word" type="button" @click="putBack">{{ t('playlist.put_back') }}</button>
+    </p>
+    <span class="away" role="status">{{ said }}</span>
+    <div class="page">
+      <p v-if="lines.length === 0" class="soft">{{ t('playlist.empty') }}</p>
+      <ol ref="list" class="plain">
+        <template v-for="l in lines" :key="'gap' in l ? `gap${l.gap}` : l.entry.id">
+          <li v-if="'gap' in l" class="gap soft">{{ t('playlist.gap', { n: l.gap }) }}</li>
+          <EntryLine
+            v-else
+            :data-entry="l.entry.id"
+            :entry="l.entry"
+            :zone="page.data.value.zone"
+            @step="(by) => step(l.entry, by)"
+            @remove="remove(l.entry)"
+            @rename="(text) => make({ do: 'rename', entry: l.entry.id, heading: text })"
+            @light="(on) => light(l.entry, on)"
+            @who="who = l.entry.recording_id ?? ''"
+          />
+        </template>
+      </ol>
+      <form class="add" @submit.prevent="addHeading">
+        <label class="away" for="heading">{{ t('playlist.heading') }}</label>
+        <el-input id="heading" v-model="heading" maxlength="120" :placeholder="t('playlist.heading')" />
+        <button class="act quiet" type="submit">{{ t('playlist.add_heading') }}</button>
+      </form>
+    </div>
+    <div v-if="page.data.value.waiting.length > 0" class="page waiting">
+      <h2>{{ t('playlist.waiting') }}</h2>
+      <ul class="plain">
+        <li v-for="w in page.data.value.waiting" :key="w.recording_id">
+          <span class="week soft">{{ t('sheet.week', { n: w.week }) }}</span>
+          <router-link :to="{ name: 'trim-bench', params: { recording: w.recording_id } }">{{ w.title }}</router-link>
+          <span v-if="w.next !== 'playlist'" class="soft">{{
+            t('board.next', { step: t(`step.${w.next || 'wait'}`) })
+          }}</span>
+          <button
+            class="act quiet"
+            type="button"
+            :aria-label="t('playlist.add_it', { title: w.title })"
+            @click="make({ do: 'add', recording: w.recording_id })"
+          >
+            {{ t('playlist.add') }}
+          </button>
+        </li>
+      </ul>
+    </div>
+    <WhoSheet v-if="who" :recording="who" :course="course" @close="who = ''" />
+  </section>
+</template>
+
+<style scoped>
+section {
+  max-width: 980px;
+}
+
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  align-items: baseline;
+  justify-content: space-between;
+  margin-bottom: 10px;
+}
+
+.gap {
+  padding: 9px 0 9px 40px;
+  border-bottom: 1px dotted var(--rule-strong);
+  font-style: italic;
+}
+
+.add {
+  display: flex;
+  gap: 10px;
+  max-width: 520px;
+  margin-top: 16px;
+}
+
+.waiting {
+  margin-top: 18px;
+}
+
+.waiting li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: center;
+  padding: 8px 0;
+}
+
+.waiting .act {
+  margin-left: auto;
+}
+
+.undo {
+  padding: 8px 14px;
+  background: var(--struck);
+}
+</style>

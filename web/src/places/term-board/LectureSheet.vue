@@ -1,0 +1,86 @@
+<script setup lang="ts">
+/** A lecture over the board: what state it is in, the one next step, and its recordings. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useLecture } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import FileDrop from '../../parts/FileDrop.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import PageSheet from '../../parts/PageSheet.vue'
+import { clockText, dateText, timecode } from '../../parts/time'
+import { stepPlace } from './steps'
+
+const props = defineProps<{ lecture: string }>()
+const emit = defineEmits<{ close: [] }>()
+const { t } = useI18n()
+const sheet = useLecture(() => props.lecture)
+const it = computed(() => (sheet.data.value?.lecture.id === props.lecture ? sheet.data.value : undefined))
+const title = computed(() => (it.value ? `${it.value.course.code} ${it.value.course.title}` : t('sheet.title')))
+const step = computed(() => {
+  const l = it.value?.lecture
+  return l && l.next !== '' && l.next !== 'wait' ? stepPlace(l.next, l, it.value!.course.id) : undefined
+})
+</script>
+
+<template>
+  <PageSheet :open="lecture !== ''" :title="title" @close="emit('close')">
+    <FaultNote v-if="sheet.error.value" :error="sheet.error.value" again @again="sheet.refetch()" />
+    <template v-if="it">
+      <p class="soft">
+        {{ it.week ? t('sheet.week', { n: it.week }) : '' }} · {{ dateText(it.lecture.starts_at, it.zone) }},
+        {{ clockText(it.lecture.starts_at, it.zone) }} {{ t('sheet.to') }}
+        {{ clockText(it.lecture.ends_at, it.zone) }} ·
+        {{ it.lecture.hall }}
+      </p>
+      <p class="topic">{{ it.lecture.topic }}</p>
+      <p class="state">
+        <LanternSign :state="it.lecture.state" :can="it.lecture.can" :of="it.lecture.of" mute :size="32" />
+        <span>{{ t(`light.${it.lecture.state}`, { can: it.lecture.can, of: it.lecture.of }) }}</span>
+      </p>
+      <p v-if="step">
+        <router-link class="act" :to="step">{{
+          t(`step_do.${it.lecture.next}`, { course: it.course.code })
+        }}</router-link>
+      </p>
+      <template v-if="it.recordings.length > 0">
+        <h2>{{ t('sheet.recordings') }}</h2>
+        <ul class="plain recordings">
+          <li v-for="r in it.recordings" :key="r.id">
+            <router-link :to="{ name: 'trim-bench', params: { recording: r.id } }">{{ r.title }}</router-link>
+            <div class="soft small">
+              <template v-if="r.state === 'failed'">{{ t(`fault.${r.fault}`) }}</template>
+              <template v-else-if="!r.stopped">{{ t('sheet.running') }}</template>
+              <template v-else-if="r.state === 'ready'">{{ timecode(r.length_ms) }}</template>
+              <template v-else>{{ t('sheet.being_read', { time: timecode(r.length_ms) }) }}</template>
+              <template v-if="r.file_name"> · {{ r.file_name }}</template>
+            </div>
+          </li>
+        </ul>
+      </template>
+      <h2 class="file">{{ t('sheet.file') }}</h2>
+      <FileDrop :lecture="lecture" />
+    </template>
+  </PageSheet>
+</template>
+
+<style scoped>
+.topic {
+  font: 600 22px/1.25 var(--serif);
+}
+
+.state {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  margin: 16px 0;
+}
+
+.recordings li {
+  padding: 8px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+h2 {
+  margin: 22px 0 4px;
+}
+</style>

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** What needs a hand, in words, each a link to where it is done. */
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { clockText } from '../../parts/time'
+
+type Need = Schemas['Need']
+const props = defineProps<{ board: Schemas['Board'] }>()
+const emit = defineEmits<{ show: [lecture: string] }>()
+const { t } = useI18n()
+
+function words(n: Need): string {
+  const late = Math.round((Date.parse(props.board.now) - Date.parse(n.starts_at)) / 60_000)
+  const values = {
+    n: n.count,
+    course: n.course,
+    week: n.week,
+    hall: n.hall,
+    cannot: n.cannot,
+    of: n.of,
+    late,
+    time: clockText(n.starts_at, props.board.zone),
+  }
+  if (n.kind === 'capture') {
+    if (n.count > 1) return t('need.capture_many', values)
+    return late > 0 ? t('need.capture_late', values) : t('need.capture_soon', values)
+  }
+  return t(n.count > 1 ? `need.${n.kind}_many` : `need.${n.kind}`, values)
+}
+
+/** Where the need is met: the place itself for one, the sheet of the first lecture for many. */
+function place(n: Need) {
+  if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
+  if (n.kind === 'rule' || n.kind === 'part_lit') return { name: 'rule', params: { course: n.course_id } }
+  if (n.kind === 'playlist') return { name: 'playlist', params: { course: n.course_id } }
+  return n.recording_id ? { name: 'trim-bench', params: { recording: n.recording_id } } : undefined
+}
+</script>
+
+<template>
+  <p v-if="board.needs.length === 0" class="hand soft">{{ t('need.none') }}</p>
+  <ul v-else class="hand plain" :aria-label="t('need.name')">
+    <li v-for="n in board.needs" :key="n.kind" :class="{ urgent: n.kind === 'capture' || n.kind === 'stop' }">
+      <router-link v-if="place(n)" :to="place(n)!">{{ words(n) }}</router-link>
+      <button v-else class="word" type="button" @click="emit('show', n.lecture_id)">{{ words(n) }}</button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.hand {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 0;
+  margin: 2px 0 18px;
+  font-size: 16px;
+}
+
+li:not(:last-child)::after {
+  content: '·';
+  margin: 0 8px;
+  color: var(--ink-3);
+}
+
+.urgent a {
+  font-weight: 700;
+}
+</style>

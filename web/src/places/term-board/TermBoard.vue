@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { computed, ref, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import { useBoard } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import { nameTab } from '../../router'
+import BoardRow from './BoardRow.vue'
+import LectureSheet from './LectureSheet.vue'
+import NeedLine from './NeedLine.vue'
+
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const board = useBoard()
+const mineOnly = ref(false)
+
+const week = computed(() => {
+  const b = board.data.value
+  return b?.weeks.find((w) => w.monday === (route.query.week ?? b.monday))
+})
+const heading = computed(() => {
+  const b = board.data.value
+  if (!b) return ''
+  if (!week.value) return b.term
+  return week.value.number
+    ? t('board.week', { term: b.term, n: week.value.number })
+    : t('board.break', { term: b.term, name: week.value.break })
+})
+const rows = computed(() => (board.data.value?.courses ?? []).filter((c) => c.mine || !mineOnly.value))
+const mixed = computed(() => {
+  const mine = board.data.value?.courses.filter((c) => c.mine).length ?? 0
+  return mine > 0 && mine < (board.data.value?.courses.length ?? 0)
+})
+const lecture = computed(() => (typeof route.query.lecture === 'string' ? route.query.lecture : ''))
+
+function show(id: string | undefined) {
+  void router.push({ name: 'board', query: { ...route.query, lecture: id } })
+}
+
+watchEffect(() => nameTab(heading.value))
+</script>
+
+<template>
+  <FaultNote v-if="board.error.value && !board.data.value" :error="board.error.value" again @again="board.refetch()" />
+  <section v-if="board.data.value" :aria-label="t('place.board')">
+    <div class="top">
+      <h1>{{ heading }}</h1>
+      <label v-if="mixed" class="mine"><input v-model="mineOnly" type="checkbox" /> {{ t('board.mine') }}</label>
+    </div>
+    <NeedLine :board="board.data.value" @show="show" />
+    <p v-if="rows.length === 0" class="page">{{ t('board.empty') }}</p>
+    <div v-else class="board" role="list">
+      <BoardRow
+        v-for="c in rows"
+        :key="c.id"
+        role="listitem"
+        :course="c"
+        :weeks="board.data.value.weeks"
+        :now="board.data.value.monday"
+        :chosen="week?.monday ?? ''"
+        :zone="board.data.value.zone"
+        @show="show"
+      />
+    </div>
+    <LectureSheet :lecture="lecture" @close="show(undefined)" />
+  </section>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+}
+
+.mine {
+  color: var(--ink-2);
+}
+
+.board {
+  background: var(--shell);
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+}
+</style>

@@ -1,0 +1,16 @@
+import type { RouteLocationRaw } from 'vue-router'
+import type { Schemas } from '../../api/client'
+
+/** stepPlace is where the next step of a lecture is taken. */
+export function stepPlace(step: string, l: Schemas['LectureCell'], course: string): RouteLocationRaw | undefined {
+  switch (step) {
+    case 'capture':
+    case 'stop':
+    case 'again':
+      return { name: 'capture-desk', params: { lecture: l.id } }
+    case 'rule':
+      return { name: 'rule', params: { course } }
+    default:
+      return l.recording_id ? { name: 'trim-bench', params: { recording: l.recording_id } } : undefined
+  }
+}

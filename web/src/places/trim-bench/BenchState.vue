@@ -1,0 +1,62 @@
+<script setup lang="ts">
+/** A recording that is not whole yet, or holds nothing: what is going on, and how far it is. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { megabytes, timecode } from '../../parts/time'
+
+const props = defineProps<{ bench: Schemas['Bench'] }>()
+const { t } = useI18n()
+const uploading = computed(() => props.bench.source === 'file' && props.bench.stored_bytes < props.bench.size_bytes)
+const share = computed(() => {
+  const b = props.bench
+  const [done, all] = uploading.value ? [b.stored_bytes, b.size_bytes] : [b.length_ms, b.expected_ms]
+  return all > 0 ? Math.min(100, Math.floor((done / all) * 100)) : 0
+})
+</script>
+
+<template>
+  <section class="state">
+    <template v-if="bench.state === 'failed'">
+      <p class="fault" role="alert">{{ t(`fault.${bench.fault}`) }}</p>
+      <p class="soft">
+        {{ t(bench.source === 'file' ? 'bench.failed_file' : 'bench.failed_desk', { name: bench.file_name }) }}
+      </p>
+      <router-link class="act" :to="{ name: 'capture-desk', params: { lecture: bench.lecture.id } }">{{
+        t('bench.try_again')
+      }}</router-link>
+    </template>
+    <template v-else-if="uploading">
+      <p role="status">
+        {{
+          t('bench.arriving', {
+            name: bench.file_name,
+            done: megabytes(bench.stored_bytes),
+            all: megabytes(bench.size_bytes),
+          })
+        }}
+      </p>
+      <el-progress :percentage="share" :aria-label="t('bench.progress')" />
+    </template>
+    <template v-else-if="!bench.stopped">
+      <p role="status" class="tally">{{ t('bench.running', { time: timecode(bench.length_ms) }) }}</p>
+      <p class="soft">{{ t('bench.running_help') }}</p>
+    </template>
+    <template v-else>
+      <p role="status">{{ t('bench.reading', { time: timecode(bench.length_ms) }) }}</p>
+      <el-progress v-if="bench.expected_ms > 0" :percentage="share" :aria-label="t('bench.progress')" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.state {
+  padding: 26px 0;
+}
+
+.fault {
+  padding: 8px 12px;
+  border-left: 3px solid var(--tally);
+  background: var(--tally-soft);
+}
+</style>

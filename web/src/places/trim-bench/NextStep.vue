@@ -1,0 +1,128 @@
+<script setup lang="ts">
+/** The one thing the recording waits for, as one press; and who can watch it now. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { usePlaylistChange, type BenchChange } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import WhoSheet from '../../parts/WhoSheet.vue'
+
+const props = defineProps<{ bench: Schemas['Bench']; open: number; busy: boolean }>()
+const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: [] }>()
+const { t } = useI18n()
+const who = ref(false)
+const playlist = usePlaylistChange(() => props.bench.course.id)
+
+const next = computed(() =>
+  props.bench.state === 'ready' && props.bench.lecture.next !== 'stop' ? props.bench.lecture.next : '',
+)
+const light = computed(() => props.bench.lecture)
+const code = computed(() => ({ course: props.bench.course.code }))
+const toRule = computed(() => ({
+  name: 'rule',
+  params: { course: props.bench.course.id },
+  query: { for: props.bench.id },
+}))
+</script>
+
+<template>
+  <div class="next">
+    <template v-if="next === 'trim'">
+      <p v-if="open > 0">
+        <button class="act" type="button" :disabled="busy" @click="emit('strikeAll')">
+          {{ t('next.strike_all', { n: open }, open) }}
+        </button>
+      </p>
+      <p>
+        <button
+          class="act"
+          :class="{ quiet: open > 0 }"
+          type="button"
+          :disabled="busy"
+          @click="emit('make', { do: 'as_is' })"
+        >
+          {{ t('next.as_is') }}
+        </button>
+      </p>
+    </template>
+    <template v-else-if="next === 'title'">
+      <p>{{ t('next.title_text') }}</p>
+      <p>
+        <button class="act" type="button" :disabled="busy" @click="emit('make', { do: 'title', title: bench.title })">
+          {{ t('next.title') }}
+        </button>
+      </p>
+    </template>
+    <p v-else-if="next === 'rule'">
+      <router-link class="act" :to="toRule">{{ t('step_do.rule', code) }}</router-link>
+    </p>
+    <p v-else-if="next === 'playlist'">
+      <button
+        class="act"
+        type="button"
+        :disabled="playlist.isPending.value"
+        @click="playlist.mutate({ do: 'add', recording: bench.id })"
+      >
+        {{ t('step_do.playlist', code) }}
+      </button>
+    </p>
+    <template v-else-if="next === 'light' || next === 'publish'">
+      <p v-if="next === 'publish' && !bench.making">{{ t('next.publish_text') }}</p>
+      <p v-if="!bench.making">
+        <button class="act" type="button" :disabled="busy" @click="emit('make', { do: 'light' })">
+          {{ t(`step_do.${next}`, code) }}
+        </button>
+      </p>
+    </template>
+    <p v-if="bench.making" role="status">{{ t('next.making') }}</p>
+    <p v-if="bench.making_fault" class="tally" role="alert">{{ t('next.making_fault') }}</p>
+    <FaultNote v-if="playlist.error.value" :error="playlist.error.value" />
+
+    <div class="light">
+      <LanternSign :state="light.state" :can="light.can" :of="light.of" mute :size="34" />
+      <div>
+        <div>{{ t('next.can', { can: light.can, of: light.of, ...code }) }}</div>
+        <button class="word" type="button" @click="who = true">{{ t('next.who') }}</button>
+      </div>
+    </div>
+    <ul class="plain ways">
+      <li v-if="bench.lit">
+        <router-link :to="{ name: 'watch', params: { recording: bench.id } }">{{ t('next.watch') }}</router-link>
+      </li>
+      <li v-if="bench.ruled && next !== 'rule'">
+        <router-link :to="toRule">{{ t('next.rule') }}</router-link>
+      </li>
+      <li>
+        <router-link :to="{ name: 'playlist', params: { course: bench.course.id } }">{{
+          t('next.playlist', code)
+        }}</router-link>
+      </li>
+      <li v-if="bench.lit">
+        <button class="word" type="button" @click="emit('make', { do: 'darken' })">{{ t('next.darken', code) }}</button>
+      </li>
+    </ul>
+    <WhoSheet v-if="who" :recording="bench.id" :course="bench.course.id" @close="who = false" />
+  </div>
+</template>
+
+<style scoped>
+.next {
+  margin-top: 18px;
+}
+
+.act {
+  width: 100%;
+}
+
+.light {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  margin: 18px 0;
+}
+
+.ways li {
+  padding: 3px 0;
+}
+</style>

@@ -1,0 +1,213 @@
+<script setup lang="ts">
+/** One line of the strip page: slides hung at their moment, the sound as a band, the words under it. */
+import { computed, ref, onMounted, onScopeDispose } from 'vue'
+import type { Schemas } from '../../api/client'
+import type { Stretch } from '../../parts/kept'
+import { band, part, percent, type Line } from './lines'
+
+const props = defineProps<{
+  line: Line
+  strip: Schemas['StripPage']
+  peaks: Uint8Array
+  struck: Stretch[]
+  selection: Stretch | undefined
+  position: number
+  proposals: Schemas['ProposalMark'][]
+}>()
+
+const columns = 360
+const root = ref<HTMLElement>()
+const width = ref(640)
+const slideWidth = 58
+const wordWidth = 130
+
+let watcher: ResizeObserver | undefined
+onMounted(() => {
+  watcher = new ResizeObserver(([e]) => e && (width.value = e.contentRect.width))
+  if (root.value) watcher.observe(root.value)
+})
+onScopeDispose(() => watcher?.disconnect())
+
+const path = computed(() => band(props.peaks, props.strip.window_ms, props.line, columns))
+const cuts = computed(() => props.struck.map((s) => part(props.line, s)).filter((s) => s !== undefined))
+const chosen = computed(() => props.selection && part(props.line, props.selection))
+const offered = computed(() =>
+  props.proposals
+    .filter((p) => !p.struck)
+    .map((p) => part(props.line, p))
+    .filter((s) => s !== undefined),
+)
+const here = computed(() => props.position >= props.line.start && props.position < props.line.end)
+const box = (s: Stretch) => ({
+  left: `${percent(props.line, s.start)}%`,
+  width: `${percent(props.line, s.end) - percent(props.line, s.start)}%`,
+})
+
+/** fitting keeps those of a sorted list that have room beside the one before. */
+function fitting<T>(all: T[], at: (x: T) => number, room: number): T[] {
+  let next = -Infinity
+  return all.filter((x) => {
+    const px = (percent(props.line, at(x)) / 100) * width.value
+    if (px < next) return false
+    next = px + room
+    return true
+  })
+}
+const on = (ms: number) => ms >= props.line.start && ms < props.line.end
+const slides = computed(() =>
+  fitting(
+    props.strip.slides.filter((s) => on(s.at)),
+    (s) => s.at,
+    slideWidth + 4,
+  ),
+)
+const words = computed(() => {
+  const fit = fitting(
+    props.strip.cues.filter((c) => on(c.start)),
+    (c) => c.start,
+    wordWidth,
+  )
+  return fit.map((c, i) => ({ ...c, until: fit[i + 1]?.start ?? props.line.end }))
+})
+</script>
+
+<template>
+  <div ref="root" class="line">
+    <div class="slides">
+      <img
+        v-for="s in slides"
+        :key="s.at"
+        :src="s.picture"
+        alt=""
+        draggable="false"
+        :style="{ left: `min(${percent(line, s.at)}%, calc(100% - ${slideWidth}px))`, width: `${slideWidth}px` }"
+      />
+    </div>
+    <div class="band" data-band>
+      <svg :viewBox="`0 0 ${columns} 40`" preserveAspectRatio="none" aria-hidden="true">
+        <path :d="path" />
+      </svg>
+      <i v-for="s in slides" :key="s.at" class="thread" :style="{ left: `${percent(line, s.at)}%` }" />
+      <div v-for="o in offered" :key="o.start" class="offered" :style="box(o)" />
+      <div v-for="c in cuts" :key="c.start" class="cut" :style="box(c)" />
+      <div v-if="chosen" class="chosen" :style="box(chosen)" />
+      <div v-if="here" class="head" :style="{ left: `${percent(line, position)}%` }" />
+      <div v-if="line.share < 1" class="none" :style="{ left: `${line.share * 100}%` }" />
+    </div>
+    <div class="words">
+      <span
+        v-for="w in words"
+        :key="w.start"
+        :title="w.text"
+        :style="{ left: `${percent(line, w.start)}%`, width: `${percent(line, w.until) - percent(line, w.start)}%` }"
+        >{{ w.text }}</span
+      >
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  position: relative;
+  min-width: 0;
+}
+
+.slides {
+  position: relative;
+  height: 34px;
+}
+
+.slides img {
+  position: absolute;
+  bottom: 1px;
+  height: 32px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 1px;
+  object-fit: cover;
+}
+
+.band {
+  position: relative;
+  height: 36px;
+  cursor: text;
+}
+
+svg {
+  width: 100%;
+  height: 100%;
+}
+
+path {
+  stroke: var(--ink);
+  stroke-width: 0.62;
+  opacity: 0.75;
+}
+
+.band > div,
+.thread {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  pointer-events: none;
+}
+
+.thread {
+  top: -2px;
+  bottom: -16px;
+  border-left: 1px solid var(--rule-strong);
+}
+
+.cut {
+  border: solid var(--ink-2);
+  border-width: 0 2px;
+  background:
+    linear-gradient(var(--ink-2), var(--ink-2)) 0 50% / 100% 1.5px no-repeat,
+    color-mix(in srgb, var(--shell) 78%, transparent);
+}
+
+.cut::after {
+  content: '';
+  position: absolute;
+  inset: 0;
+  background: var(--struck);
+}
+
+.offered {
+  border: dashed var(--edge);
+  border-width: 1px 0;
+  background: var(--struck);
+}
+
+.chosen {
+  background: var(--kelp-soft);
+  box-shadow:
+    inset 2px 0 var(--kelp),
+    inset -2px 0 var(--kelp);
+}
+
+.head {
+  top: -4px !important;
+  bottom: -4px !important;
+  border-left: 2px solid var(--kelp);
+}
+
+.none {
+  right: 0;
+  background: var(--shell);
+}
+
+.words {
+  position: relative;
+  height: 18px;
+  font: 12.5px/18px var(--serif);
+  color: var(--ink-2);
+}
+
+.words span {
+  position: absolute;
+  padding-right: 10px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+</style>

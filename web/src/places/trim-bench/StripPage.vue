@@ -1,0 +1,223 @@
+<script setup lang="ts">
+/** The lecture as a page of lines: select by dragging like text, over line ends too; grip the edges of what is struck. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import type { Stretch } from '../../parts/kept'
+import { timecode } from '../../parts/time'
+import { linesOf } from './lines'
+import StripLine from './StripLine.vue'
+
+const props = defineProps<{
+  length: number
+  strip: Schemas['StripPage']
+  peaks: Uint8Array
+  struck: Stretch[]
+  proposals: Schemas['ProposalMark'][]
+  position: number
+  selection: Stretch | undefined
+}>()
+const emit = defineEmits<{
+  seek: [ms: number]
+  select: [s: Stretch | undefined]
+  strike: [s: Stretch]
+  restore: [s: Stretch]
+  leave: [p: Schemas['ProposalMark']]
+}>()
+const { t } = useI18n()
+
+const page = ref<HTMLElement>()
+const lines = computed(() => linesOf(props.length))
+/** An edge of a struck stretch that is being moved: the stretch, which edge, and where it is now. */
+const grip = ref<{ stretch: Stretch; edge: 'start' | 'end'; at: number }>()
+const shown = computed(() =>
+  props.struck.map((s) =>
+    grip.value && s.start === grip.value.stretch.start ? { ...s, [grip.value.edge]: grip.value.at } : s,
+  ),
+)
+
+let anchor = 0
+let down: { x: number; y: number; moved: boolean } | undefined
+const nearEdge = 7 // pixels
+const atEdge = ref(false)
+
+function momentAt(e: PointerEvent): number {
+  const bands = [...(page.value?.querySelectorAll<HTMLElement>('[data-band]') ?? [])]
+  let best = bands[0]
+  let gap = Infinity
+  for (const b of bands) {
+    const r = b.getBoundingClientRect()
+    const d = e.clientY < r.top ? r.top - e.clientY : Math.max(0, e.clientY - r.bottom)
+    if (d < gap) [gap, best] = [d, b]
+  }
+  const line = lines.value[best ? bands.indexOf(best) : 0]
+  if (!best || !line) return 0
+  const r = best.getBoundingClientRect()
+  const share = Math.min(1, Math.max(0, (e.clientX - r.left) / r.width))
+  return Math.min(props.length, Math.round(line.start + (line.end - line.start) * share))
+}
+
+function edgeNear(at: number): typeof grip.value {
+  const band = page.value?.querySelector<HTMLElement>('[data-band]')
+  const line = lines.value[0]
+  if (!band || !line) return undefined
+  const reach = (nearEdge / band.getBoundingClientRect().width) * (line.end - line.start)
+  for (const stretch of props.struck) {
+    if (Math.abs(stretch.start - at) < reach && stretch.start > 0) return { stretch, edge: 'start', at: stretch.start }
+    if (Math.abs(stretch.end - at) < reach && stretch.end < props.length)
+      return { stretch, edge: 'end', at: stretch.end }
+  }
+  return undefined
+}
+
+function press(e: PointerEvent) {
+  if (e.button !== 0 || !(e.target as Element).closest('[data-band]')) return
+  page.value?.setPointerCapture(e.pointerId)
+  anchor = momentAt(e)
+  down = { x: e.clientX, y: e.clientY, moved: false }
+  grip.value = edgeNear(anchor)
+}
+
+function drag(e: PointerEvent) {
+  if (!down) {
+    atEdge.value = edgeNear(momentAt(e)) !== undefined
+    return
+  }
+  if (Math.hypot(e.clientX - down.x, e.clientY - down.y) > 3) down.moved = true
+  if (!down.moved) return
+  const at = momentAt(e)
+  const g = grip.value
+  if (g) g.at = g.edge === 'start' ? Math.min(at, g.stretch.end - 200) : Math.max(at, g.stretch.start + 200)
+  else emit('select', { start: Math.min(anchor, at), end: Math.max(anchor, at) })
+}
+
+function release() {
+  if (!down) return
+  const g = grip.value
+  if (g && down.moved) {
+    const moved = { start: Math.min(g.at, g.stretch[g.edge]), end: Math.max(g.at, g.stretch[g.edge]) }
+    const larger = g.edge === 'start' ? g.at < g.stretch.start : g.at > g.stretch.end
+    if (moved.end > moved.start) {
+      if (larger) emit('strike', moved)
+      else emit('restore', moved)
+    }
+  } else if (!down.moved) {
+    emit('select', undefined)
+    emit('seek', anchor)
+  }
+  grip.value = undefined
+  down = undefined
+}
+
+/** What stands in the margin of a line: proposals that are open, and what is struck, where each begins. */
+const margins = computed(() =>
+  lines.value.map((line) => {
+    const on = (s: Stretch) => s.start >= line.start && s.start < line.end
+    return {
+      open: props.proposals.filter((p) => !p.struck && on(p)),
+      struck: props.struck.filter(on).map((s) => ({
+        ...s,
+        why: props.proposals.find((p) => p.struck && p.start < s.end && p.end > s.start)?.why ?? '',
+      })),
+    }
+  }),
+)
+const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
+</script>
+
+<template>
+  <div
+    ref="page"
+    class="strip"
+    :class="{ edge: atEdge }"
+    @pointerdown="press"
+    @pointermove="drag"
+    @pointerup="release"
+    @pointercancel="release"
+  >
+    <div v-for="(line, n) in lines" :key="line.start" class="row">
+      <span class="at mono">{{ timecode(line.start) }}</span>
+      <StripLine
+        :line="line"
+        :strip="strip"
+        :peaks="peaks"
+        :struck="shown"
+        :selection="selection"
+        :position="position"
+        :proposals="proposals"
+      />
+      <ul class="margin plain">
+        <li v-for="s in margins[n]?.struck" :key="`s${s.start}`">
+          <s>{{ name(s.why) }}</s> <b>{{ timecode(s.end - s.start) }}</b>
+          <button
+            class="word"
+            type="button"
+            :aria-label="t('strip.restore_it', { name: name(s.why), at: timecode(s.start) })"
+            @click="emit('restore', s)"
+          >
+            {{ t('strip.restore') }}
+          </button>
+        </li>
+        <li v-for="p in margins[n]?.open" :key="`p${p.start}`" class="open">
+          {{ name(p.why) }} <b>{{ timecode(p.end - p.start) }}</b>
+          <span class="both">
+            <button
+              class="word"
+              type="button"
+              :aria-label="t('strip.strike_it', { name: name(p.why), at: timecode(p.start) })"
+              @click="emit('strike', p)"
+            >
+              {{ t('strip.strike') }}
+            </button>
+            <button
+              class="word"
+              type="button"
+              :aria-label="t('strip.leave_it', { name: name(p.why), at: timecode(p.start) })"
+              @click="emit('leave', p)"
+            >
+              {{ t('strip.leave') }}
+            </button>
+          </span>
+        </li>
+      </ul>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.strip {
+  user-select: none;
+  touch-action: pan-y;
+}
+
+.edge :deep(.band) {
+  cursor: ew-resize;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: 46px minmax(0, 1fr) 124px;
+  gap: 10px;
+}
+
+.at {
+  padding-top: 46px;
+  color: var(--ink-3);
+  text-align: right;
+}
+
+.margin {
+  padding-top: 34px;
+  font-size: 13px;
+  line-height: 1.3;
+}
+
+.margin li + li {
+  margin-top: 3px;
+}
+
+.both {
+  display: flex;
+  gap: 10px;
+}
+</style>

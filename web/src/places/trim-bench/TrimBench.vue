@@ -1,0 +1,276 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem, type Schemas } from '../../api/client'
+import { keys, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import type { Stretch } from '../../parts/kept'
+import LecturePlayer from '../../parts/LecturePlayer.vue'
+import { dateText, timecode } from '../../parts/time'
+import { nameTab } from '../../router'
+import BenchHeading from './BenchHeading.vue'
+import BenchState from './BenchState.vue'
+import { useBenchKeys } from './keys'
+import KeysSheet from './KeysSheet.vue'
+import { decode } from './lines'
+import NextStep from './NextStep.vue'
+import StripPage from './StripPage.vue'
+
+const props = defineProps<{ recording: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const bench = useBench(() => props.recording)
+const it = computed(() => bench.data.value)
+const strip = useStrip(
+  () => props.recording,
+  () => it.value?.state === 'ready',
+)
+const change = useBenchChange(() => props.recording)
+const player = ref<InstanceType<typeof LecturePlayer>>()
+const position = ref(0)
+const selection = ref<Stretch>()
+const left = ref<number[]>([])
+const help = ref(false)
+const fault = ref<unknown>()
+
+const peaks = computed(() => (strip.data.value ? decode(strip.data.value.peaks) : new Uint8Array()))
+const proposals = computed(() => (strip.data.value?.proposals ?? []).filter((p) => !left.value.includes(p.start)))
+const open = computed(() => proposals.value.filter((p) => !p.struck))
+const measuring = computed(() => strip.error.value instanceof Problem && strip.error.value.kind === 'measuring')
+
+async function make(c: BenchChange) {
+  fault.value = undefined
+  try {
+    await change.mutateAsync(c)
+    if (c.do === 'strike' || c.do === 'restore') selection.value = undefined
+    if (!['title', 'description', 'light', 'darken'].includes(c.do))
+      void client.invalidateQueries({ queryKey: keys.strip(props.recording) })
+    return true
+  } catch (e) {
+    fault.value = e
+    return false
+  }
+}
+
+async function strikeAll() {
+  for (const p of open.value) if (!(await make({ do: 'strike', start: p.start, end: p.end }))) return
+}
+
+const strikeSelection = () => selection.value && void make({ do: 'strike', ...selection.value })
+
+/** restore puts back what is chosen, or the struck stretch at the playhead. */
+function restoreSelection() {
+  const s = selection.value ?? it.value?.struck.find((x) => x.start <= position.value && position.value <= x.end)
+  if (s) void make({ do: 'restore', start: s.start, end: s.end })
+}
+
+function leave(p: Schemas['ProposalMark']) {
+  left.value = [...left.value, p.start]
+}
+
+async function discard(deleted: boolean) {
+  fault.value = undefined
+  try {
+    await setDeleted(props.recording, deleted)
+    await client.invalidateQueries({ queryKey: keys.recording(props.recording) })
+    void client.invalidateQueries({ queryKey: keys.board })
+  } catch (e) {
+    fault.value = e
+  }
+}
+
+useBenchKeys({
+  toggle: () => void player.value?.toggle(),
+  step: (ms) => player.value?.seek(position.value + ms),
+  faster: (by) => player.value?.faster(by),
+  mark: (edge) => {
+    const at = Math.round(position.value)
+    const s = selection.value ?? { start: at, end: at }
+    selection.value =
+      edge === 'start' ? { start: at, end: Math.max(at, s.end) } : { start: Math.min(at, s.start), end: at }
+  },
+  extend: (ms) => {
+    const at = Math.round(position.value)
+    const s = selection.value ?? { start: at, end: at }
+    selection.value =
+      ms > 0
+        ? { ...s, end: Math.min(it.value?.length_ms ?? 0, s.end + ms) }
+        : { ...s, start: Math.max(0, s.start + ms) }
+  },
+  strike: strikeSelection,
+  restore: restoreSelection,
+  undo: () => it.value?.can_undo && void make({ do: 'undo' }),
+  redo: () => it.value?.can_redo && void make({ do: 'redo' }),
+  take: () => open.value[0] && void make({ do: 'strike', start: open.value[0].start, end: open.value[0].end }),
+  leave: () => open.value[0] && leave(open.value[0]),
+  clear: () => (selection.value = undefined),
+  help: () => (help.value = true),
+})
+
+watchEffect(() => nameTab(it.value?.title ?? ''))
+</script>
+
+<template>
+  <FaultNote v-if="bench.error.value && !it" :error="bench.error.value" again @again="bench.refetch()" />
+  <div v-if="it" class="bench">
+    <div class="page">
+      <p class="soft over">
+        <router-link :to="{ name: 'board', query: { lecture: it.lecture.id } }"
+          >{{ it.course.code }} {{ it.course.title }}</router-link
+        >
+        <template v-if="it.week"> · {{ t('sheet.week', { n: it.week }) }}</template> ·
+        {{ dateText(it.lecture.starts_at, it.zone) }}
+      </p>
+      <BenchHeading :bench="it" :keep="make" />
+      <p v-if="it.deleted" class="gone">
+        {{ t('bench.deleted') }}
+        <button class="word" type="button" @click="discard(false)">{{ t('bench.bring_back') }}</button>
+      </p>
+      <BenchState v-if="it.state !== 'ready'" :bench="it" />
+      <template v-else>
+        <p class="soft facts">
+          {{ t('bench.lengths', { captured: timecode(it.length_ms), kept: timecode(it.published_ms) }) }}
+          <template v-if="it.struck.length">
+            · {{ t('bench.struck', { n: it.struck.length }, it.struck.length) }}</template
+          >
+          <template v-if="!it.sound"> · {{ t('bench.no_sound') }}</template>
+          <template v-if="!it.pictures"> · {{ t('bench.no_pictures') }}</template>
+        </p>
+        <div class="tools">
+          <template v-if="selection">
+            <span role="status">{{
+              t('bench.selected', {
+                from: timecode(selection.start, true),
+                to: timecode(selection.end, true),
+                n: timecode(selection.end - selection.start, true),
+              })
+            }}</span>
+            <button class="act quiet" type="button" @click="strikeSelection">
+              {{ t('strip.strike') }} <kbd>x</kbd>
+            </button>
+            <button class="act quiet" type="button" @click="restoreSelection">
+              {{ t('strip.restore') }} <kbd>r</kbd>
+            </button>
+          </template>
+          <span v-else class="soft">{{ t('bench.how') }}</span>
+          <span class="right">
+            <button class="act quiet" type="button" :disabled="!it.can_undo" @click="make({ do: 'undo' })">
+              {{ t('bench.undo') }}
+            </button>
+            <button class="act quiet" type="button" :disabled="!it.can_redo" @click="make({ do: 'redo' })">
+              {{ t('bench.redo') }}
+            </button>
+            <button class="act quiet" type="button" :aria-label="t('keys.title')" @click="help = true">?</button>
+          </span>
+        </div>
+        <FaultNote v-if="fault" :error="fault" />
+        <StripPage
+          v-if="strip.data.value"
+          :length="it.length_ms"
+          :strip="strip.data.value"
+          :peaks="peaks"
+          :struck="it.struck"
+          :proposals="proposals"
+          :position="position"
+          :selection="selection"
+          @seek="(ms) => player?.seek(ms)"
+          @select="(s) => (selection = s)"
+          @strike="(s) => make({ do: 'strike', start: s.start, end: s.end })"
+          @restore="(s) => make({ do: 'restore', start: s.start, end: s.end })"
+          @leave="leave"
+        />
+        <p v-else-if="strip.error.value && !measuring">
+          <FaultNote :error="strip.error.value" again @again="strip.refetch()" />
+        </p>
+        <p v-else role="status" class="soft">{{ t('bench.measuring') }}</p>
+      </template>
+      <p v-if="!it.deleted" class="foot">
+        <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
+      </p>
+    </div>
+    <aside>
+      <LecturePlayer
+        v-if="it.media"
+        ref="player"
+        :media="it.media"
+        :kept="it.state === 'ready' ? it.kept : undefined"
+        :pictures="it.pictures"
+        :live="!it.stopped"
+        :label="t('bench.player')"
+        @time="(source) => (position = source)"
+      />
+      <NextStep
+        v-if="!it.deleted"
+        :bench="it"
+        :open="open.length"
+        :busy="change.isPending.value"
+        @make="make"
+        @strike-all="strikeAll"
+      />
+      <FaultNote v-if="fault && it.state !== 'ready'" :error="fault" />
+    </aside>
+    <KeysSheet :open="help" @close="help = false" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 350px;
+  gap: 28px;
+  align-items: start;
+}
+
+.over {
+  margin: 0;
+}
+
+.facts {
+  margin: 0;
+}
+
+.tools {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  min-height: 52px;
+  padding: 8px 0;
+  background: var(--shell);
+}
+
+.right {
+  display: flex;
+  gap: 8px;
+  margin-left: auto;
+}
+
+aside {
+  position: sticky;
+  top: 16px;
+}
+
+.foot {
+  margin: 18px 0 0;
+  text-align: right;
+}
+
+.gone {
+  padding: 10px 14px;
+  background: var(--struck);
+}
+
+@media (max-width: 1000px) {
+  .bench {
+    grid-template-columns: 1fr;
+  }
+
+  aside {
+    position: static;
+  }
+}
+</style>

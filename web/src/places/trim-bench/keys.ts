@@ -1,0 +1,84 @@
+import { onScopeDispose } from 'vue'
+
+export interface BenchKeys {
+  toggle(): void
+  /** Move the playhead by milliseconds. */
+  step(ms: number): void
+  faster(by: number): void
+  mark(edge: 'start' | 'end'): void
+  extend(ms: number): void
+  strike(): void
+  restore(): void
+  undo(): void
+  redo(): void
+  take(): void
+  leave(): void
+  clear(): void
+  help(): void
+}
+
+/** A picture at the usual 25 a second. */
+const frame = 40
+
+/** useBenchKeys listens for the keys of the trim bench; play, step and mark follow the habits of the editing trade. */
+export function useBenchKeys(k: BenchKeys): void {
+  const plain: Record<string, () => void> = {
+    k: k.toggle,
+    j: () => k.step(-5000),
+    l: () => k.step(5000),
+    ArrowLeft: () => k.step(-1000),
+    ArrowRight: () => k.step(1000),
+    ',': () => k.step(-frame),
+    '.': () => k.step(frame),
+    '<': () => k.faster(-1),
+    '>': () => k.faster(1),
+    i: () => k.mark('start'),
+    o: () => k.mark('end'),
+    x: k.strike,
+    Delete: k.strike,
+    r: k.restore,
+    u: k.undo,
+    Enter: k.take,
+    Backspace: k.leave,
+    Escape: k.clear,
+    '?': k.help,
+    ' ': k.toggle,
+  }
+  const listen = (e: KeyboardEvent) => {
+    const at = e.target as HTMLElement
+    const writes = at.closest('input, textarea, select, [contenteditable], .el-drawer')
+    if (writes || e.altKey) return
+    // A button that has the focus keeps its own keys.
+    if (at.closest('button, a, summary') && (e.key === 'Enter' || e.key === ' ')) return
+    let act: (() => void) | undefined
+    if (e.ctrlKey || e.metaKey) {
+      if (e.key.toLowerCase() === 'z') act = e.shiftKey ? k.redo : k.undo
+      else if (e.key.toLowerCase() === 'y') act = k.redo
+    } else if (e.shiftKey && e.key === 'ArrowLeft') act = () => k.extend(-1000)
+    else if (e.shiftKey && e.key === 'ArrowRight') act = () => k.extend(1000)
+    else act = plain[e.key]
+    if (!act) return
+    e.preventDefault()
+    act()
+  }
+  window.addEventListener('keydown', listen)
+  onScopeDispose(() => window.removeEventListener('keydown', listen))
+}
+
+/** What the sheet of keys lists, in its order: keys, and the name of their text in the catalogue. */
+export const listed: [string[], string][] = [
+  [['k', 'space'], 'toggle'],
+  [['←', '→'], 'second'],
+  [[',', '.'], 'frame'],
+  [['j', 'l'], 'five'],
+  [['<', '>'], 'speed'],
+  [['i', 'o'], 'mark'],
+  [['shift ←', 'shift →'], 'extend'],
+  [['x'], 'strike'],
+  [['r'], 'restore'],
+  [['enter'], 'take'],
+  [['backspace'], 'leave'],
+  [['ctrl z', 'u'], 'undo'],
+  [['ctrl shift z'], 'redo'],
+  [['esc'], 'clear'],
+]

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+/** What a rule changes, in people, with the names behind it. */
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+
+defineProps<{ change: Schemas['RuleChange']; changed: boolean }>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <div role="status">
+    <p v-if="change.recordings === 0">{{ t('rule.none_lit', { n: change.covered, of: change.of }) }}</p>
+    <template v-else>
+      <p>
+        <b>{{ t(changed ? 'rule.after' : 'rule.now', { can: change.can, of: change.of }) }}</b>
+      </p>
+      <p v-if="changed">
+        {{ change.gain.length ? t('rule.gain', { n: change.gain.length }, change.gain.length) : t('rule.gain_none') }}
+        {{ change.lose.length ? t('rule.lose', { n: change.lose.length }, change.lose.length) : t('rule.lose_none') }}
+      </p>
+      <details v-if="changed && change.gain.length + change.lose.length > 0">
+        <summary>{{ t('rule.names') }}</summary>
+        <p v-if="change.gain.length">{{ t('rule.gain_names', { names: change.gain.join(', ') }) }}</p>
+        <p v-if="change.lose.length">{{ t('rule.lose_names', { names: change.lose.join(', ') }) }}</p>
+      </details>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+summary {
+  min-height: 24px;
+  color: var(--kelp);
+  cursor: pointer;
+}
+
+p {
+  margin-bottom: 4px;
+}
+</style>

@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
+import type { Schemas } from '../../api/client'
+import { previewRule, useRule, useRuleChange } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import { nameTab } from '../../router'
+import RuleChange from './RuleChange.vue'
+import RuleSentence from './RuleSentence.vue'
+
+type Rule = Schemas['RuleText']
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const route = useRoute()
+const page = useRule(() => props.course)
+const change = useRuleChange(() => props.course)
+const draft = ref<Rule>()
+const before = shallowRef<{ rule: Rule | undefined }>()
+const preview = shallowRef<Schemas['RuleChange']>()
+const fault = ref<unknown>()
+
+const copy = (r: Rule): Rule => ({ ...r, groups: [...r.groups] })
+const same = (a: Rule | undefined, b: Rule | undefined) => JSON.stringify(a) === JSON.stringify(b)
+const changed = computed(
+  () => page.data.value !== undefined && (!page.data.value.set || !same(draft.value, page.data.value.rule)),
+)
+
+watch(
+  () => page.data.value,
+  (p, old) => {
+    if (p && (!draft.value || !old || same(draft.value, old.rule))) draft.value = copy(p.rule)
+  },
+  { immediate: true },
+)
+
+let asked = 0
+watch(
+  [draft, () => page.data.value],
+  async ([rule]) => {
+    if (!rule) return
+    const mine = ++asked
+    try {
+      const p = await previewRule(props.course, rule)
+      if (mine !== asked) return
+      preview.value = p
+      fault.value = undefined
+    } catch (e) {
+      if (mine !== asked) return
+      preview.value = undefined
+      fault.value = e
+    }
+  },
+  { deep: true, immediate: true },
+)
+
+async function keep() {
+  const p = page.data.value
+  if (!p || !draft.value) return
+  const earlier = { rule: p.set ? copy(p.rule) : undefined }
+  try {
+    await change.mutateAsync(draft.value)
+    before.value = earlier
+  } catch (e) {
+    fault.value = e
+  }
+}
+
+async function undo() {
+  const earlier = before.value
+  if (!earlier) return
+  const p = await change.mutateAsync(earlier.rule)
+  before.value = undefined
+  draft.value = copy(p.rule)
+}
+
+function discard() {
+  if (page.data.value) draft.value = copy(page.data.value.rule)
+}
+
+const back = computed(() => (typeof route.query.for === 'string' ? route.query.for : ''))
+watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.value.course.code }) : ''))
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <section v-if="page.data.value && draft" class="page rule">
+    <h1>{{ t('rule.of', { course: `${page.data.value.course.code} ${page.data.value.course.title}` }) }}</h1>
+    <p v-if="!page.data.value.set" class="soft">{{ t('rule.none') }}</p>
+    <RuleSentence
+      v-model="draft"
+      :course="page.data.value.course.code"
+      :groups="page.data.value.groups"
+      :zone="page.data.value.zone"
+    />
+    <FaultNote v-if="fault" :error="fault" />
+    <div v-if="preview" class="effect">
+      <LanternSign
+        :state="preview.recordings === 0 || preview.can === 0 ? 'dark' : preview.can < preview.of ? 'part_lit' : 'lit'"
+        :can="preview.can"
+        :of="preview.of"
+        mute
+        :size="40"
+      />
+      <RuleChange :change="preview" :changed="changed" />
+    </div>
+    <p class="do">
+      <button
+        v-if="changed"
+        class="act"
+        type="button"
+        :disabled="fault !== undefined || change.isPending.value"
+        @click="keep"
+      >
+        {{ t('rule.keep') }}
+      </button>
+      <template v-else>
+        <span role="status">{{ t('rule.kept') }}</span>
+        <button v-if="before" class="word" type="button" @click="undo">{{ t('bench.undo') }}</button>
+        <router-link v-if="back" class="act" :to="{ name: 'trim-bench', params: { recording: back } }">{{
+          t('rule.back')
+        }}</router-link>
+      </template>
+      <button
+        v-if="changed && page.data.value.set"
+        class="word"
+        type="button"
+        @click="discard"
+      >
+        {{ t('rule.discard') }}
+      </button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.rule {
+  max-width: 980px;
+}
+
+h1 {
+  margin-bottom: 12px;
+  font: 15px var(--sans);
+  color: var(--ink-2);
+}
+
+.effect {
+  display: flex;
+  gap: 18px;
+  align-items: flex-start;
+  min-height: 70px;
+  margin: 20px 0;
+}
+
+.do {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 16px;
+  align-items: center;
+}
+</style>

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+/** A closed door says why, and what to do; it shows nothing of what is behind it. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Problem } from '../../api/client'
+import LanternSign from '../../parts/LanternSign.vue'
+
+const props = defineProps<{ problem: Problem }>()
+const { t, te } = useI18n()
+const reason = computed(() => (props.problem.kind.startsWith('door:') ? props.problem.kind.slice(5) : 'unknown'))
+const text = computed(() => props.problem.message || t('door.unknown'))
+const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${reason.value}`) : ''))
+</script>
+
+<template>
+  <section class="page door">
+    <LanternSign state="dark" mute :size="44" />
+    <div>
+      <h1>{{ t('door.title') }}</h1>
+      <p>{{ text }}</p>
+      <p v-if="help" class="soft">{{ help }}</p>
+      <router-link class="act" :to="{ name: 'home' }">{{ t('nowhere.home') }}</router-link>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.door {
+  display: flex;
+  gap: 22px;
+  max-width: 640px;
+  margin: 40px auto;
+  padding: 28px 32px;
+}
+</style>

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+/** The words beside the picture: they follow, can be searched, and lead to their moment. */
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { timecode } from '../../parts/time'
+
+const props = defineProps<{ cues: Schemas['Cue'][]; at: number }>()
+const emit = defineEmits<{ seek: [ms: number] }>()
+const { t } = useI18n()
+const find = ref('')
+const list = ref<HTMLElement>()
+
+const shown = computed(() => {
+  const word = find.value.trim().toLocaleLowerCase()
+  return word ? props.cues.filter((c) => c.text.toLocaleLowerCase().includes(word)) : props.cues
+})
+const now = computed(() => props.cues.findLast((c) => c.start <= props.at + 100)?.start)
+
+watch(now, (start) => {
+  const box = list.value
+  const item = box?.querySelector<HTMLElement>(`[data-start="${start}"]`)
+  if (!box || !item || find.value) return
+  // Only the list scrolls, never the page.
+  box.scrollTop = item.offsetTop - box.clientHeight / 3
+})
+</script>
+
+<template>
+  <aside :aria-label="t('watch.transcript')">
+    <h2>{{ t('watch.transcript') }}</h2>
+    <el-input v-model="find" type="search" :placeholder="t('watch.find')" :aria-label="t('watch.find')" clearable />
+    <p v-if="find" class="soft small" role="status">{{ t('watch.found', { n: shown.length }, shown.length) }}</p>
+    <ol ref="list" class="plain" tabindex="0" :aria-label="t('watch.transcript')">
+      <li v-for="c in shown" :key="c.start" :data-start="c.start" :class="{ now: c.start === now }">
+        <button type="button" :aria-current="c.start === now ? 'true' : undefined" @click="emit('seek', c.start)">
+          <span class="mono soft">{{ timecode(c.start) }}</span> <span>{{ c.text }}</span>
+        </button>
+      </li>
+    </ol>
+  </aside>
+</template>
+
+<style scoped>
+aside {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  min-height: 0;
+}
+
+ol {
+  position: relative;
+  max-height: 58vh;
+  overflow-y: auto;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--shell);
+}
+
+button {
+  display: grid;
+  grid-template-columns: 44px 1fr;
+  gap: 8px;
+  width: 100%;
+  padding: 7px 12px;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  cursor: pointer;
+}
+
+button:hover {
+  background: var(--kelp-soft);
+}
+
+button:focus-visible {
+  outline-offset: -2px;
+}
+
+.now button {
+  border-left-color: var(--kelp);
+  background: var(--kelp-soft);
+}
+</style>

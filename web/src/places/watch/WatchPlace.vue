@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, onScopeDispose, ref, watch, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem } from '../../api/client'
+import { keepPlace, keys, useWatch } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LecturePlayer from '../../parts/LecturePlayer.vue'
+import { dateText, megabytes, timecode } from '../../parts/time'
+import { nameTab } from '../../router'
+import ClosedDoor from './ClosedDoor.vue'
+import TranscriptSide from './TranscriptSide.vue'
+import { useWatchKeys } from './keys'
+
+const props = defineProps<{ recording: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = useWatch(() => props.recording)
+const player = ref<InstanceType<typeof LecturePlayer>>()
+const at = ref(0)
+let kept = -1
+
+const closed = computed(() => {
+  const e = page.error.value
+  return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
+})
+/** Whoever stopped in the last seconds begins anew. */
+const from = computed(() => {
+  const p = page.data.value
+  return p && !p.live && p.resume_ms < p.length_ms - 5000 ? p.resume_ms : 0
+})
+
+function time(_: number, now: number) {
+  at.value = now
+  if (Math.abs(now - kept) > 5000) rest(now)
+}
+
+/** rest remembers where one stopped. */
+function rest(now: number) {
+  if (page.data.value?.live || (kept < 0 && now === 0) || now === kept) return
+  kept = now
+  void keepPlace(props.recording, now)
+    .then(() => client.invalidateQueries({ queryKey: keys.catchUp }))
+    .catch(() => undefined) // the next one will do
+}
+
+useWatchKeys({
+  toggle: () => void player.value?.toggle(),
+  step: (ms) => player.value?.seekKept(at.value + ms),
+  faster: (by) => player.value?.faster(by),
+  full: () => player.value?.full(),
+})
+
+// When the lecture under way ends, what was captured can be watched from its beginning.
+watch(
+  () => props.recording,
+  () => (kept = -1),
+)
+watchEffect(() => nameTab(page.data.value?.title ?? ''))
+onScopeDispose(() => {
+  if (player.value) rest(at.value)
+})
+</script>
+
+<template>
+  <ClosedDoor v-if="closed" :problem="closed" />
+  <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <article v-else-if="page.data.value">
+    <p class="soft over">
+      {{ page.data.value.course.code }} {{ page.data.value.course.title }}
+      <template v-if="page.data.value.week"> · {{ t('sheet.week', { n: page.data.value.week }) }}</template> ·
+      {{ dateText(page.data.value.starts_at, page.data.value.zone) }} · {{ page.data.value.lecturers.join(', ') }}
+    </p>
+    <h1>{{ page.data.value.title }}</h1>
+    <div class="watch">
+      <div>
+        <LecturePlayer
+          :key="page.data.value.id"
+          ref="player"
+          :media="page.data.value.media"
+          :live="page.data.value.live"
+          :pictures="page.data.value.pictures"
+          :from="from"
+          :label="page.data.value.title"
+          @time="time"
+          @rested="rest"
+          @ended="rest(at)"
+        />
+        <p v-if="page.data.value.live" class="tally" role="status">{{ t('watch.live') }}</p>
+        <p v-else-if="from > 0" class="soft small">
+          {{ t('watch.resumed', { at: timecode(from) }) }}
+          <button class="word" type="button" @click="player?.seekKept(0)">{{ t('watch.from_start') }}</button>
+        </p>
+        <p v-if="page.data.value.description" class="said">{{ page.data.value.description }}</p>
+        <p class="ways">
+          <router-link
+            v-if="page.data.value.next_recording"
+            :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
+            >{{ t('watch.next') }}</router-link
+          >
+          <a v-if="page.data.value.download" :href="page.data.value.download" download>{{
+            t('watch.download', { mb: megabytes(page.data.value.bytes) })
+          }}</a>
+          <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
+            t('watch.to_bench')
+          }}</router-link>
+          <span v-if="!page.data.value.live" class="soft small">{{
+            t('watch.size', { mb: megabytes(page.data.value.bytes) })
+          }}</span>
+        </p>
+      </div>
+      <TranscriptSide
+        v-if="page.data.value.cues.length > 0"
+        :cues="page.data.value.cues"
+        :at="at"
+        @seek="(ms) => player?.seekKept(ms)"
+      />
+    </div>
+  </article>
+</template>
+
+<style scoped>
+.over {
+  margin: 0;
+}
+
+.watch {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 320px;
+  gap: 24px;
+  margin-top: 10px;
+}
+
+.watch > :first-child:last-child {
+  grid-column: 1 / -1;
+  max-width: 1040px;
+}
+
+.said {
+  max-width: 70ch;
+  margin-top: 14px;
+  white-space: pre-line;
+}
+
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 22px;
+  align-items: baseline;
+  margin-top: 12px;
+}
+
+@media (max-width: 900px) {
+  .watch {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
