@@ -41,17 +41,27 @@ func Open(ctx context.Context, profile string, flags ...chromedp.ExecAllocatorOp
 // Close ends the browser.
 func (b *Browser) Close() { b.stop() }
 
-// Page is one tab. Own cookies make it another person.
+// Page is one tab. Own cookies make it another person. After something failed, nothing
+// more is done, and every call gives that error.
 type Page struct {
 	ctx   context.Context
 	base  string
 	close func()
+	fault error
+}
+
+// then does the next thing unless something failed before.
+func (p *Page) then(do func() error) error {
+	if p.fault == nil {
+		p.fault = do()
+	}
+	return p.fault
 }
 
 // Page opens a tab for a person of their own, at 1280x800. Paths are below base.
 func (b *Browser) Page(base string) (*Page, error) {
 	ctx, stop := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
-	p := &Page{ctx, base, stop}
+	p := &Page{ctx: ctx, base: base, close: stop}
 	return p, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
 }
 
@@ -71,10 +81,12 @@ const patience = 20 * time.Second
 
 // Go opens a path.
 func (p *Page) Go(path string) error {
-	if err := chromedp.Do(p.ctx, chromedp.Navigate(p.base+path)); err != nil {
-		return fmt.Errorf("open %s: %w", path, err)
-	}
-	return nil
+	return p.then(func() error {
+		if err := chromedp.Do(p.ctx, chromedp.Navigate(p.base+path)); err != nil {
+			return fmt.Errorf("open %s: %w", path, err)
+		}
+		return nil
+	})
 }
 
 // Ask evaluates an expression, which may be a promise.
@@ -87,22 +99,24 @@ func (p *Page) Wait(expression string) error { return p.WaitFor(expression, pati
 
 // WaitFor is Wait with a limit of its own.
 func (p *Page) WaitFor(expression string, limit time.Duration) error {
-	deadline := time.Now().Add(limit)
-	for {
-		ok, err := Ask[bool](p, "!!("+expression+")")
-		if ok && err == nil {
-			return nil
+	return p.then(func() error {
+		deadline := time.Now().Add(limit)
+		for {
+			ok, err := Ask[bool](p, "!!("+expression+")")
+			if ok && err == nil {
+				return nil
+			}
+			if time.Now().After(deadline) {
+				shown, _ := Ask[string](p, `location.pathname + "\n" + document.body.innerText.slice(0, 1500)`)
+				return errors.Join(fmt.Errorf("waited %v for %s; the page shows %s", limit, expression, shown), err)
+			}
+			select {
+			case <-p.ctx.Done():
+				return p.ctx.Err()
+			case <-time.After(50 * time.Millisecond):
+			}
 		}
-		if time.Now().After(deadline) {
-			shown, _ := Ask[string](p, `location.pathname + "\n" + document.body.innerText.slice(0, 1500)`)
-			return errors.Join(fmt.Errorf("waited %v for %s; the page shows %s", limit, expression, shown), err)
-		}
-		select {
-		case <-p.ctx.Done():
-			return p.ctx.Err()
-		case <-time.After(50 * time.Millisecond):
-		}
-	}
+	})
 }
 
 func quote(s string) string {
@@ -128,35 +142,41 @@ const find = `(words => {
 
 // Click presses the control with these words, as a mouse does.
 func (p *Page) Click(words string) error {
-	control := find + "(" + quote(words) + ")"
-	if err := p.Wait(control); err != nil {
-		return fmt.Errorf("look for %q: %w", words, err)
-	}
-	at, err := Ask[[2]float64](p, `(e => { e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+control+`)`)
-	if err != nil {
-		return fmt.Errorf("look for %q: %w", words, err)
-	}
-	if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
-		return fmt.Errorf("press %q: %w", words, err)
-	}
-	return nil
+	return p.then(func() error {
+		control := find + "(" + quote(words) + ")"
+		if err := p.Wait(control); err != nil {
+			return fmt.Errorf("look for %q: %w", words, err)
+		}
+		at, err := Ask[[2]float64](p, `(e => { e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+control+`)`)
+		if err != nil {
+			return fmt.Errorf("look for %q: %w", words, err)
+		}
+		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
+			return fmt.Errorf("press %q: %w", words, err)
+		}
+		return nil
+	})
 }
 
 // Drag moves the mouse from one point to another with the button down.
 func (p *Page) Drag(fromX, fromY, toX, toY float64) error {
-	return chromedp.Do(p.ctx, chromedp.DragAndDropXY(fromX, fromY, toX, toY, 8))
+	return p.then(func() error {
+		return chromedp.Do(p.ctx, chromedp.DragAndDropXY(fromX, fromY, toX, toY, 8))
+	})
 }
 
 // Write puts text into the field with these words in place of what is there.
 func (p *Page) Write(words, text string) error {
-	control := find + "(" + quote(words) + ")"
-	if err := p.Wait(control); err != nil {
-		return fmt.Errorf("look for %q: %w", words, err)
-	}
-	if _, err := Ask[bool](p, `(e => { e.focus(); e.select(); return true })(`+control+`)`); err != nil {
-		return fmt.Errorf("enter %q: %w", words, err)
-	}
-	return p.Keys(text)
+	return p.then(func() error {
+		control := find + "(" + quote(words) + ")"
+		if err := p.Wait(control); err != nil {
+			return fmt.Errorf("look for %q: %w", words, err)
+		}
+		if _, err := Ask[bool](p, `(e => { e.focus(); e.select(); return true })(`+control+`)`); err != nil {
+			return fmt.Errorf("enter %q: %w", words, err)
+		}
+		return p.Keys(text)
+	})
 }
 
 // Keys types.
@@ -164,10 +184,14 @@ func (p *Page) Keys(keys string) error { return chromedp.Do(p.ctx, chromedp.KeyE
 
 // SignIn signs in by the form.
 func (p *Page) SignIn(email, password string) error {
-	if err := p.Go("/sign-in"); err != nil {
-		return err
-	}
-	return errors.Join(p.Write("email", email), p.Write("password", password), p.Click("Sign in"), p.Wait(`location.pathname !== "/sign-in"`))
+	return p.then(func() error {
+		return p.then(func() error {
+			if err := p.Go("/sign-in"); err != nil {
+				return err
+			}
+			return errors.Join(p.Write("email", email), p.Write("password", password), p.Click("Sign in"), p.Wait(`location.pathname !== "/sign-in"`))
+		})
+	})
 }
 
 // settled waits until fonts and pictures are there and two frames were drawn.
@@ -176,14 +200,16 @@ const settled = `document.fonts.ready.then(() => Promise.all([...document.images
 
 // Picture takes a picture of what is to be seen.
 func (p *Page) Picture(path string) error {
-	if _, err := Ask[bool](p, settled); err != nil {
-		return fmt.Errorf("wait for the page to settle: %w", err)
-	}
-	png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
-	if err != nil {
-		return fmt.Errorf("take a picture: %w", err)
-	}
-	return os.WriteFile(path, png, 0o644)
+	return p.then(func() error {
+		if _, err := Ask[bool](p, settled); err != nil {
+			return fmt.Errorf("wait for the page to settle: %w", err)
+		}
+		png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+		if err != nil {
+			return fmt.Errorf("take a picture: %w", err)
+		}
+		return os.WriteFile(path, png, 0o644)
+	})
 }
 
 // Finding is something that axe objects to.

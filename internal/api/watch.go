@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/splice"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
@@ -73,6 +74,7 @@ type CatchUpLine struct {
 	Reason      string     `json:"reason"`
 	Opens       *time.Time `json:"opens,omitempty"`
 	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
+	Seen        bool       `json:"seen" doc:"all of it"`
 }
 
 type placeInput struct {
@@ -187,8 +189,11 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	out := Watch{
 		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
-		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, ResumeMs: toPublished(rendition.Stretches, place).Milliseconds(), Cues: []Cue{},
+		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
+	}
+	if at := toPublished(rendition.Stretches, place); !out.Live && !catchup.Seen(at, rendition.Length) {
+		out.ResumeMs = at.Milliseconds()
 	}
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)
@@ -293,10 +298,17 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 					x.Opens = &door.Opens
 				}
 				if at, ok := places[*e.RecordingID]; ok && door.Watch {
-					x.SeenMs = a.seen(ctx, *e.RecordingID, at).Milliseconds()
+					stopped := a.seen(ctx, *e.RecordingID, at)
+					x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, time.Duration(e.LengthMs)*time.Millisecond)
 				}
 			}
+			if n := len(course.Entries); n > 0 && x.Heading != nil && course.Entries[n-1].Heading != nil {
+				course.Entries = course.Entries[:n-1] // a heading with nothing under it yet
+			}
 			course.Entries = append(course.Entries, x)
+		}
+		if n := len(course.Entries); n > 0 && course.Entries[n-1].Heading != nil {
+			course.Entries = course.Entries[:n-1]
 		}
 		out.Courses = append(out.Courses, course)
 	}

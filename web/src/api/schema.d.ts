@@ -540,6 +540,8 @@ export interface components {
             reason: string;
             /** Format: uuid */
             recording_id?: string;
+            /** @description all of it */
+            seen: boolean;
             /**
              * Format: int64
              * @description published time at which they stopped

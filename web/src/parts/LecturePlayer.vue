@@ -320,6 +320,25 @@ video {
   width: 70px;
 }
 
+.player {
+  container-type: inline-size;
+}
+
+@container (max-width: 420px) {
+  .volume {
+    display: none;
+  }
+
+  .scrub {
+    flex-basis: 100%;
+    order: -1;
+  }
+
+  .time {
+    margin-right: auto;
+  }
+}
+
 input[type='range'] {
   height: 24px;
   accent-color: var(--kelp);

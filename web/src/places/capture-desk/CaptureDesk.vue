@@ -220,7 +220,7 @@ onScopeDispose(() => {
   position: relative;
   display: grid;
   aspect-ratio: 16 / 9;
-  max-height: 52vh;
+  max-height: 60vh;
   place-items: center;
   overflow: hidden;
   border-radius: 4px;

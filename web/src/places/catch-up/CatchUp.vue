@@ -16,10 +16,8 @@ nameTab(t('place.catch_up'))
 
 const all = computed(() => (list.data.value?.courses ?? []).flatMap((c) => c.entries.filter((e) => e.recording_id)))
 const open = computed(() => all.value.filter((e) => e.open))
-/** Within the last seconds a recording counts as seen. */
-const seen = (e: Line) => e.length_ms > 0 && e.seen_ms >= e.length_ms - 5000
-const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !seen(e)))
-const left = computed(() => open.value.reduce((sum, e) => sum + (seen(e) ? 0 : e.length_ms - e.seen_ms), 0))
+const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !e.seen))
+const left = computed(() => open.value.reduce((sum, e) => sum + (e.seen ? 0 : e.length_ms - e.seen_ms), 0))
 const sentence = computed(() => {
   if (open.value.length === 0) return t('catch_up.none')
   const parts = [t('catch_up.open', { n: open.value.length, left: timecode(left.value) }, open.value.length)]
@@ -57,7 +55,9 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
                 e.title
               }}</router-link>
               <span v-else>{{ e.title }}</span>
-              <span v-if="e.starts_at" class="soft small"> {{ dateText(e.starts_at, list.data.value.zone) }}</span>
+              <span v-if="e.starts_at" class="soft small beside">
+                {{ dateText(e.starts_at, list.data.value.zone) }}</span
+              >
               <span v-if="!e.open" class="soft small why">
                 {{
                   e.opens
@@ -74,7 +74,7 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
                 ><i :style="{ width: `${share(e)}%` }"
               /></span>
               <span class="small soft">{{
-                seen(e)
+                e.seen
                   ? t('catch_up.all_seen')
                   : e.seen_ms > 0
                     ? t('catch_up.stopped', { at: timecode(e.seen_ms) })
@@ -148,15 +148,17 @@ section {
 @media (max-width: 700px) {
   .entry {
     grid-template-columns: minmax(0, 1fr) 56px;
+    gap: 0 14px;
   }
 
-  .entry .week,
+  .entry .week {
+    grid-column: 1 / -1;
+    font-size: 13px;
+  }
+
   .entry .far {
     grid-column: 1 / -1;
-  }
-
-  .entry .week:empty {
-    display: none;
+    grid-row: 3;
   }
 }
 </style>

@@ -45,7 +45,7 @@ const name = () => props.entry.heading ?? props.entry.title
         <router-link :to="{ name: 'trim-bench', params: { recording: entry.recording_id } }">{{
           entry.title
         }}</router-link>
-        <span v-if="entry.starts_at" class="soft small"> {{ dateText(entry.starts_at, zone) }}</span>
+        <span v-if="entry.starts_at" class="soft small beside"> {{ dateText(entry.starts_at, zone) }}</span>
       </span>
       <span class="mono soft">{{ entry.length_ms ? timecode(entry.length_ms) : '' }}</span>
       <button

@@ -69,7 +69,7 @@ async function describe() {
         @change="keepDescription"
       />
     </template>
-    <button v-else class="word" type="button" @click="describe">{{ t('bench.describe') }}</button>
+    <button v-else class="word describe" type="button" @click="describe">{{ t('bench.describe') }}</button>
     <span class="away" role="status">{{ kept }}</span>
   </div>
 </template>

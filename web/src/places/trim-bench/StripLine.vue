@@ -18,7 +18,7 @@ const props = defineProps<{
 const columns = 360
 const root = ref<HTMLElement>()
 const width = ref(640)
-const slideWidth = 58
+const slideWidth = 50
 const wordWidth = 130
 
 let watcher: ResizeObserver | undefined
@@ -114,13 +114,13 @@ const words = computed(() => {
 
 .slides {
   position: relative;
-  height: 34px;
+  height: 29px;
 }
 
 .slides img {
   position: absolute;
   bottom: 1px;
-  height: 32px;
+  height: 28px;
   border: 1px solid var(--rule-strong);
   border-radius: 1px;
   object-fit: cover;
@@ -128,7 +128,7 @@ const words = computed(() => {
 
 .band {
   position: relative;
-  height: 36px;
+  height: 33px;
   cursor: text;
 }
 
@@ -198,8 +198,8 @@ path {
 
 .words {
   position: relative;
-  height: 18px;
-  font: 12.5px/18px var(--serif);
+  height: 16px;
+  font: 12.5px/16px var(--serif);
   color: var(--ink-2);
 }
 

@@ -201,15 +201,23 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
 }
 
 .at {
-  padding-top: 46px;
+  padding-top: 36px;
   color: var(--ink-3);
   text-align: right;
 }
 
 .margin {
-  padding-top: 34px;
+  padding-top: 28px;
   font-size: 13px;
   line-height: 1.3;
+}
+
+.margin .word {
+  margin-left: 6px;
+}
+
+.both .word {
+  margin: 0;
 }
 
 .margin li + li {

@@ -129,14 +129,6 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       </p>
       <BenchState v-if="it.state !== 'ready'" :bench="it" />
       <template v-else>
-        <p class="soft facts">
-          {{ t('bench.lengths', { captured: timecode(it.length_ms), kept: timecode(it.published_ms) }) }}
-          <template v-if="it.struck.length">
-            · {{ t('bench.struck', { n: it.struck.length }, it.struck.length) }}</template
-          >
-          <template v-if="!it.sound"> · {{ t('bench.no_sound') }}</template>
-          <template v-if="!it.pictures"> · {{ t('bench.no_pictures') }}</template>
-        </p>
         <div class="tools">
           <template v-if="selection">
             <span role="status">{{
@@ -153,7 +145,14 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
               {{ t('strip.restore') }} <kbd>r</kbd>
             </button>
           </template>
-          <span v-else class="soft">{{ t('bench.how') }}</span>
+          <span v-else class="soft">
+            {{ t('bench.lengths', { captured: timecode(it.length_ms), kept: timecode(it.published_ms) }) }}
+            <template v-if="it.struck.length">
+              · {{ t('bench.struck', { n: it.struck.length }, it.struck.length) }}</template
+            >
+            <template v-if="!it.sound"> · {{ t('bench.no_sound') }}</template>
+            <template v-if="!it.pictures"> · {{ t('bench.no_pictures') }}</template>
+          </span>
           <span class="right">
             <button class="act quiet" type="button" :disabled="!it.can_undo" @click="make({ do: 'undo' })">
               {{ t('bench.undo') }}
@@ -186,6 +185,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         <p v-else role="status" class="soft">{{ t('bench.measuring') }}</p>
       </template>
       <p v-if="!it.deleted" class="foot">
+        <span v-if="strip.data.value" class="soft small how">{{ t('bench.how') }}</span>
         <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
       </p>
     </div>
@@ -226,10 +226,6 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
   margin: 0;
 }
 
-.facts {
-  margin: 0;
-}
-
 .tools {
   position: sticky;
   top: 0;
@@ -238,8 +234,8 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-  min-height: 52px;
-  padding: 8px 0;
+  min-height: 44px;
+  padding: 4px 0;
   background: var(--shell);
 }
 
@@ -255,8 +251,9 @@ aside {
 }
 
 .foot {
-  margin: 18px 0 0;
-  text-align: right;
+  display: flex;
+  justify-content: space-between;
+  margin: 14px 0 0;
 }
 
 .gone {

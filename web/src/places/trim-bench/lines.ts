@@ -3,7 +3,7 @@ import type { Stretch } from '../../parts/kept'
 
 /** Lengths of a line, in milliseconds, that are easy to read off. */
 const steps = [10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800].map((s) => s * 1000)
-const most = 7
+const most = 6.5
 
 export interface Line extends Stretch {
   /** Share of a full line that the last line has. */

@@ -86,6 +86,7 @@ const parts: Part[] = ['who', 'may', 'from', 'until']
           />
           {{ t('rule.everyone', { course }) }}</label
         >
+        <span v-if="groups.length > 0" class="soft">{{ t('rule.or_only') }}</span>
         <label v-for="g in groups" :key="g">
           <input
             type="checkbox"

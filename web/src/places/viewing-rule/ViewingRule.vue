@@ -122,12 +122,7 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
           t('rule.back')
         }}</router-link>
       </template>
-      <button
-        v-if="changed && page.data.value.set"
-        class="word"
-        type="button"
-        @click="discard"
-      >
+      <button v-if="changed && page.data.value.set" class="word" type="button" @click="discard">
         {{ t('rule.discard') }}
       </button>
     </p>

@@ -24,11 +24,7 @@ const closed = computed(() => {
   const e = page.error.value
   return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
 })
-/** Whoever stopped in the last seconds begins anew. */
-const from = computed(() => {
-  const p = page.data.value
-  return p && !p.live && p.resume_ms < p.length_ms - 5000 ? p.resume_ms : 0
-})
+const from = computed(() => page.data.value?.resume_ms ?? 0)
 
 function time(_: number, now: number) {
   at.value = now

@@ -1,0 +1,178 @@
+// Package e2e drives whole jobs through the real interface: the built binary as its own
+// process, a real database, and Chromium with a made camera and microphone.
+package e2e
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/chromedp"
+
+	"latelantern/demo"
+	"latelantern/e2e/hand"
+	"latelantern/internal/assemble"
+	"latelantern/internal/testdb"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+// stage is a server that runs as a process of its own, with the demonstration loaded.
+type stage struct {
+	t       *testing.T
+	address string
+	env     []string
+	server  *exec.Cmd
+	log     *os.File
+	house   *assemble.House // the same data, for looking at them
+}
+
+var binary = func() func(t *testing.T) string {
+	var path string
+	return func(t *testing.T) string {
+		t.Helper()
+		if path == "" {
+			if _, err := os.Stat("../web/dist/index.html"); err != nil {
+				t.Fatal("the front end is not built: make build")
+			}
+			path = filepath.Join(os.TempDir(), fmt.Sprintf("latelantern-e2e-%d", os.Getpid()))
+			if out, err := exec.Command("go", "build", "-o", path, "../cmd/latelantern").CombinedOutput(); err != nil {
+				t.Fatalf("build: %v\n%s", err, out)
+			}
+		}
+		return path
+	}
+}()
+
+// newStage loads the college with some of its talks and starts a server.
+func newStage(t *testing.T, talks ...string) *stage {
+	t.Helper()
+	ctx := context.Background()
+	at, err := demo.Start(time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := &stage{t: t}
+	dsn, folder := testdb.DSN(t), filepath.Join(t.TempDir(), "media")
+	s.house, err = assemble.Open(ctx, assemble.Settings{Database: dsn, Media: folder, Clock: at})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(s.house.Close)
+	workers, err := s.house.Work(ctx, "loading")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := errors.Join(demo.Load(ctx, s.house, at, talks...), workers.Stop()); err != nil {
+		t.Fatal(err)
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.address = l.Addr().String()
+	l.Close()
+	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+folder, "LATE_LANTERN_ADDRESS="+s.address,
+		"LATE_LANTERN_WORKER=stage", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
+	if s.log, err = os.Create(filepath.Join(t.TempDir(), "server.log")); err != nil {
+		t.Fatal(err)
+	}
+	s.start()
+	t.Cleanup(func() {
+		s.server.Process.Signal(os.Interrupt)
+		s.server.Wait()
+		if t.Failed() {
+			b, _ := os.ReadFile(s.log.Name())
+			t.Logf("the server said:\n%s", b)
+		}
+		s.log.Close()
+	})
+	return s
+}
+
+func (s *stage) base() string { return "http://" + s.address }
+
+// start starts the server and waits until it is healthy.
+func (s *stage) start() {
+	s.t.Helper()
+	s.server = exec.Command(binary(s.t), "serve")
+	s.server.Env, s.server.Stdout, s.server.Stderr = s.env, s.log, s.log
+	s.server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	if err := s.server.Start(); err != nil {
+		s.t.Fatal(err)
+	}
+	deadline := time.Now().Add(20 * time.Second)
+	for {
+		answer, err := http.Get(s.base() + "/healthz")
+		if err == nil {
+			answer.Body.Close()
+			if answer.StatusCode == http.StatusOK {
+				return
+			}
+		}
+		if time.Now().After(deadline) {
+			s.t.Fatalf("the server does not start: %v", err)
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+}
+
+// kill ends the server as a power cut does.
+func (s *stage) kill() {
+	s.t.Helper()
+	if err := s.server.Process.Kill(); err != nil {
+		s.t.Fatal(err)
+	}
+	s.server.Wait()
+}
+
+// chromium starts a browser with a made camera and microphone.
+func chromium(t *testing.T, flags ...chromedp.ExecAllocatorOption) *hand.Browser {
+	t.Helper()
+	flags = append(flags, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("mute-audio", false))
+	b, err := hand.Open(context.Background(), t.TempDir(), flags...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(b.Close)
+	return b
+}
+
+// person opens a tab and signs in. Camera and microphone are allowed there.
+func (s *stage) person(b *hand.Browser, who int) *hand.Page {
+	s.t.Helper()
+	p, err := b.Page(s.base())
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	s.t.Cleanup(p.Close)
+	for _, name := range []string{"camera", "microphone"} {
+		_, err := chromedp.CallBrowser(p.Context(), browser.SetPermission, browser.SetPermissionParams{
+			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted, Origin: s.base(),
+			BrowserContextID: chromedp.FromContext(p.Context()).BrowserContextID,
+		})
+		if err != nil {
+			s.t.Fatalf("allow the %s: %v", name, err)
+		}
+	}
+	s.must(p.SignIn(demo.Accounts[who].Email, demo.Password))
+	return p
+}
+
+func (s *stage) must(errs ...error) {
+	s.t.Helper()
+	for _, err := range errs {
+		if err != nil {
+			s.t.Fatal(err) // what follows was not done
+		}
+	}
+}
