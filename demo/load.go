@@ -51,7 +51,6 @@ type loader struct {
 	term     uuid.UUID
 	halls    map[string]uuid.UUID
 	people   map[string]uuid.UUID
-	students []uuid.UUID
 	courses  map[string]uuid.UUID
 	lectures map[string]map[int]lecture
 }

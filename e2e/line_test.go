@@ -137,9 +137,8 @@ func trim(t *testing.T, s *stage, p *hand.Page) {
 	}
 	strike := func(from, to float64) {
 		t.Helper()
-		x1, y1 := at(from)
 		x2, y2 := at(to)
-		x1, y1 = at(from) // the page may have moved
+		x1, y1 := at(from)
 		s.must(p.Drag(x1, y1, x2, y2), p.Wait(`document.querySelector('.tools [role=status]')`), p.Keys("x"), p.Wait(`!document.querySelector('.tools [role=status]')`))
 	}
 	strike(length-1500, length-1)

@@ -1,0 +1,58 @@
+# The two commands: make demo, make test.
+BIN := bin/latelantern
+GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*' -not -path './var/*') go.mod go.sum $(wildcard demo/media/* internal/platform/postgres/migrations/*)
+WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+
+.PHONY: demo test build check bench pictures media clean
+
+demo: build
+	@scripts/packages postgresql ffmpeg
+	@$(BIN) demo
+
+build: $(BIN)
+
+$(BIN): web/dist/index.html $(GO_FILES)
+	go build -o $@ ./cmd/latelantern
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
+	cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+test: check
+	@scripts/packages postgresql ffmpeg chromium
+	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 20m ./e2e'
+
+# Everything that can be said without running the product.
+check: build
+	@test -z "$$(gofmt -l cmd demo e2e internal bench web/embed.go)" || { gofmt -d cmd demo e2e internal bench web/embed.go; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	@$(BIN) contract | diff -q - web/openapi.json >/dev/null || { echo "web/openapi.json is old: make contract"; exit 1; }
+	cd web && npx --no-install openapi-typescript openapi.json -o node_modules/.schema.d.ts >/dev/null && diff -q node_modules/.schema.d.ts src/api/schema.d.ts
+	cd web && npm run --silent types && npm run --silent lint && npm run --silent format:check
+
+# The contract and the types made from it.
+.PHONY: contract
+contract:
+	go run ./cmd/latelantern contract > web/openapi.json
+	cd web && npm run --silent contract
+
+bench: build
+	@scripts/packages postgresql ffmpeg chromium
+	go run ./internal/testdb/run go run ./bench
+
+# The pictures of docs/screenshots, from a running demonstration.
+pictures:
+	go run ./e2e/pictures
+
+# The captured lectures of the demonstration, made anew.
+media: web/node_modules/.installed
+	@scripts/packages ffmpeg chromium flite espeak-ng
+	go run ./demo/make
+
+clean:
+	rm -rf bin var web/node_modules web/dist/assets web/dist/index.html
