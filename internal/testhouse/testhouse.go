@@ -1,0 +1,235 @@
+// Package testhouse is a whole house for tests: a database and a folder of its own, its jobs
+// running, and a small college in it.
+package testhouse
+
+import (
+	"context"
+	"errors"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/assemble"
+	"latelantern/internal/capture"
+	"latelantern/internal/library"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/roster"
+	"latelantern/internal/testdb"
+)
+
+// Now is what the clock of the college shows when a test begins: a Wednesday in week 4.
+var Now = time.Date(2026, 10, 14, 10, 20, 0, 0, time.UTC)
+
+// Password opens every account.
+const Password = "a long password"
+
+// Stage is a house and the college in it.
+type Stage struct {
+	*assemble.House
+	T           testing.TB
+	Course      uuid.UUID // COU 1: two students in group A, one in B
+	Other       uuid.UUID // OTH 2
+	Lecture     uuid.UUID // of COU 1, under way
+	Later       uuid.UUID // of COU 1, next week
+	Elsewhere   uuid.UUID // a lecture of OTH 2
+	Lecturer    uuid.UUID // of COU 1
+	Colleague   uuid.UUID // lecturer of OTH 2
+	Coordinator uuid.UUID
+	Student     uuid.UUID // of COU 1, group A
+	Second      uuid.UUID // of COU 1, group A
+	Third       uuid.UUID // of COU 1, group B
+	Outsider    uuid.UUID // student of OTH 2
+}
+
+// New is a stage for one test. With idle no jobs run.
+func New(t testing.TB, idle ...bool) *Stage {
+	t.Helper()
+	ctx := context.Background()
+	// t.TempDir would be removed before what runs here has ended.
+	folder, err := os.MkdirTemp("", "late-lantern-media-")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h, err := assemble.Open(ctx, assemble.Settings{Database: testdb.DSN(t), Media: folder, Clock: Now})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		h.Close()
+		os.RemoveAll(folder)
+	})
+	s := &Stage{House: h, T: t}
+	s.college(ctx)
+	if len(idle) == 0 {
+		workers, err := h.Work(ctx, "test")
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(func() {
+			if err := workers.Stop(); err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	return s
+}
+
+// Must fails the test at the first error.
+func (s *Stage) Must(errs ...error) {
+	s.T.Helper()
+	if err := errors.Join(errs...); err != nil {
+		s.T.Fatal(err)
+	}
+}
+
+// Do runs a statement.
+func (s *Stage) Do(sql string, args ...any) {
+	s.T.Helper()
+	if _, err := s.DB.Exec(context.Background(), sql, args...); err != nil {
+		s.T.Fatalf("%s: %v", sql, err)
+	}
+}
+
+// Person adds a person, with a part in a course unless the part is empty.
+func (s *Stage) Person(name string, course uuid.UUID, part, group string) uuid.UUID {
+	s.T.Helper()
+	id := uuid.Must(uuid.NewV7())
+	s.Do(`insert into person (id, email, name, password_hash) values ($1, $2 || '@college.example', $2, $3)`, id, name, hash())
+	if part != "" {
+		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`, course, id, part, group)
+	}
+	return id
+}
+
+var hash = func() func() string {
+	var h string
+	return func() string {
+		if h == "" {
+			var err error
+			if h, err = roster.Hash(Password); err != nil {
+				panic(err)
+			}
+		}
+		return h
+	}
+}()
+
+// AddLecture adds a lecture of an hour and a half.
+func (s *Stage) AddLecture(course uuid.UUID, starts time.Time, topic string) uuid.UUID {
+	s.T.Helper()
+	id := uuid.Must(uuid.NewV7())
+	s.Do(`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic) select $1, $2, id, $3, $3::timestamptz + interval '90 minutes', $4 from hall limit 1`, id, course, starts, topic)
+	return id
+}
+
+func (s *Stage) college(context.Context) {
+	term := uuid.Must(uuid.NewV7())
+	s.Do(`insert into term (id, name, first_day, last_day, zone) values ($1, 'Term', '2026-09-21', '2026-12-18', 'Atlantic/Faroe')`, term)
+	s.Do(`insert into hall (id, name) values ($1, 'Hall')`, uuid.Must(uuid.NewV7()))
+	for code, id := range map[string]*uuid.UUID{"COU 1": &s.Course, "OTH 2": &s.Other} {
+		*id = uuid.Must(uuid.NewV7())
+		s.Do(`insert into course (id, term_id, code, title) values ($1, $2, $3, 'A course')`, *id, term, code)
+	}
+	s.Lecturer = s.Person("lecturer", s.Course, "lecturer", "")
+	s.Student = s.Person("student", s.Course, "student", "A")
+	s.Second = s.Person("second", s.Course, "student", "A")
+	s.Third = s.Person("third", s.Course, "student", "B")
+	s.Colleague = s.Person("colleague", s.Other, "lecturer", "")
+	s.Outsider = s.Person("outsider", s.Other, "student", "")
+	s.Coordinator = s.Person("coordinator", s.Course, "", "")
+	s.Do(`update person set coordinator = true where id = $1`, s.Coordinator)
+	s.Lecture = s.AddLecture(s.Course, Now.Add(-5*time.Minute), "Today")
+	s.Later = s.AddLecture(s.Course, Now.AddDate(0, 0, 7), "Next week")
+	s.Elsewhere = s.AddLecture(s.Other, Now.Add(-2*time.Hour), "Elsewhere")
+}
+
+// File takes a file in for a lecture and gives its recording and its track.
+func (s *Stage) File(lecture uuid.UUID, path string) (recording, track uuid.UUID) {
+	s.T.Helper()
+	ctx := context.Background()
+	f, err := os.Open(path)
+	s.Must(err)
+	defer f.Close()
+	info, err := f.Stat()
+	s.Must(err)
+	size := info.Size()
+	begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: lecture, By: s.Lecturer, Source: capture.File, FileName: info.Name(), Length: &size})
+	s.Must(err)
+	if size > 0 {
+		_, err = s.Capture.Append(ctx, begun.Track, 0, nil, f)
+		s.Must(err)
+	}
+	return begun.Recording, begun.Track
+}
+
+// Settled waits until a recording is whole, or failed, and gives it.
+func (s *Stage) Settled(recording uuid.UUID) library.Recording {
+	s.T.Helper()
+	var r library.Recording
+	s.Until(func() bool {
+		var err error
+		r, err = s.Library.Recording(context.Background(), recording)
+		s.Must(err)
+		return r.State == "ready" || r.State == "failed"
+	})
+	return r
+}
+
+// Measured waits until a recording has its strip page.
+func (s *Stage) Measured(recording uuid.UUID) library.Strip {
+	s.T.Helper()
+	r := s.Settled(recording)
+	var strip library.Strip
+	s.Until(func() bool {
+		var err error
+		strip, err = s.Library.Strip(context.Background(), recording, r.Length)
+		if err != nil && !errors.Is(err, library.ErrNotReady) {
+			s.T.Fatal(err)
+		}
+		return err == nil
+	})
+	return strip
+}
+
+// Lit lights a recording for its course and waits for its edition.
+func (s *Stage) Lit(recording uuid.UUID) library.Recording {
+	s.T.Helper()
+	ctx := context.Background()
+	r, err := s.Library.Recording(ctx, recording)
+	s.Must(err, s.Publish.Light(ctx, r.CourseID, recording, s.Lecturer))
+	s.Until(func() bool {
+		r, err = s.Library.Recording(ctx, recording)
+		s.Must(err)
+		if r.MakingFault != "" {
+			s.T.Fatalf("the edition could not be made: %s", r.MakingFault)
+		}
+		return r.Current()
+	})
+	return r
+}
+
+// Until waits for a job, woken by its notices.
+func (s *Stage) Until(done func() bool) {
+	s.T.Helper()
+	notices, cancel := s.Notices.Subscribe()
+	defer cancel()
+	limit := time.After(60 * time.Second)
+	for !done() {
+		select {
+		case <-notices:
+		case <-time.After(100 * time.Millisecond):
+		case <-limit:
+			s.T.Fatal("a job did not end within a minute")
+		}
+	}
+}
+
+// Count is the number that a query gives.
+func (s *Stage) Count(sql string, args ...any) int {
+	s.T.Helper()
+	n, err := postgres.Value[int](context.Background(), s.DB, sql, args...)
+	s.Must(err)
+	return n
+}
