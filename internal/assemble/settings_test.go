@@ -1,0 +1,44 @@
+package assemble
+
+import (
+	"strings"
+	"testing"
+	"time"
+)
+
+func TestSettings(t *testing.T) {
+	for _, name := range []string{"ADDRESS", "DATABASE", "MEDIA", "SECURE_COOKIES", "WORK", "WORKER", "CLOCK"} {
+		t.Setenv("LATE_LANTERN_"+name, "")
+	}
+	s, err := FromEnvironment()
+	if err != nil || s.Address != "127.0.0.1:8080" || s.Secure || !s.Work || !s.Clock.IsZero() || s.Worker == "" {
+		t.Errorf("without any: %+v %v", s, err)
+	}
+	if s.NeedDatabase() == nil {
+		t.Error("a missing database is not noticed")
+	}
+	t.Setenv("LATE_LANTERN_CLOCK", "2026-10-06T10:20:00Z")
+	t.Setenv("LATE_LANTERN_SECURE_COOKIES", "on")
+	t.Setenv("LATE_LANTERN_WORK", "off")
+	t.Setenv("LATE_LANTERN_DATABASE", "postgres://somewhere/x")
+	s, err = FromEnvironment()
+	if err != nil || !s.Secure || s.Work || !s.Clock.Equal(time.Date(2026, 10, 6, 10, 20, 0, 0, time.UTC)) || s.NeedDatabase() != nil {
+		t.Errorf("set: %+v %v", s, err)
+	}
+}
+
+// TestWrongSettingsAreNamed says each wrong one in a sentence, all at once.
+func TestWrongSettingsAreNamed(t *testing.T) {
+	t.Setenv("LATE_LANTERN_ADDRESS", "8080")
+	t.Setenv("LATE_LANTERN_SECURE_COOKIES", "yes please")
+	t.Setenv("LATE_LANTERN_CLOCK", "noon")
+	_, err := FromEnvironment()
+	if err == nil {
+		t.Fatal("wrong settings are taken")
+	}
+	for _, words := range []string{`LATE_LANTERN_ADDRESS is "8080"; it needs a host and a port`, `LATE_LANTERN_SECURE_COOKIES is "yes please"; it can be on or off`, `LATE_LANTERN_CLOCK is "noon"; it needs a time`} {
+		if !strings.Contains(err.Error(), words) {
+			t.Errorf("%q is not said: %v", words, err)
+		}
+	}
+}
