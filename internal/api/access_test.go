@@ -1,0 +1,243 @@
+package api_test
+
+import (
+	"encoding/json"
+	"net/http"
+	"os"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api"
+)
+
+// who are the columns of the access matrix.
+var who = []string{"", "outsider", "student", "colleague", "lecturer", "coordinator"}
+
+// The rows that routes share: what each of who gets. An "in" is any answer but 401, 403 and 404.
+var (
+	forAll      = []string{"in", "in", "in", "in", "in", "in"}
+	forSignedIn = []string{"401", "in", "in", "in", "in", "in"}
+	forStaff    = []string{"401", "403", "403", "403", "in", "in"}
+	forMedia    = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
+	forDoors    = []string{"401", "403", "in", "403", "in", "in"}
+)
+
+// matrix says for each route who may call it. A route that is missing here fails the test.
+var matrix = map[string]struct {
+	who  []string
+	body any
+}{
+	"POST /api/sign-in":                                        {who: nil},
+	"POST /api/sign-out":                                       {who: nil},
+	"GET /healthz":                                             {who: forAll},
+	"GET /api/openapi.json":                                    {who: forAll},
+	"GET /api/openapi.yaml":                                    {who: forAll},
+	"GET /api/openapi-3.0.json":                                {who: forAll},
+	"GET /api/openapi-3.0.yaml":                                {who: forAll},
+	"GET /api/events":                                          {who: nil}, // TestEventsReachOnlyTheirCourse
+	"GET /api/me":                                              {who: forSignedIn},
+	"GET /api/board":                                           {who: forSignedIn},
+	"GET /api/catch-up":                                        {who: forSignedIn},
+	"GET /api/lectures/:lecture":                               {who: forStaff},
+	"GET /api/recordings/:recording":                           {who: forStaff},
+	"DELETE /api/recordings/:recording":                        {who: forStaff},
+	"POST /api/recordings/:recording/bring-back":               {who: forStaff},
+	"PUT /api/recordings/:recording/title":                     {who: forStaff, body: map[string]string{"title": "A title"}},
+	"PUT /api/recordings/:recording/description":               {who: forStaff, body: map[string]string{"description": "About it"}},
+	"POST /api/recordings/:recording/cuts":                     {who: forStaff, body: map[string]string{"cut": "as_is"}},
+	"GET /api/recordings/:recording/strip":                     {who: forStaff},
+	"GET /api/recordings/:recording/audience":                  {who: forStaff},
+	"POST /api/recordings/:recording/light":                    {who: forStaff},
+	"POST /api/recordings/:recording/darken":                   {who: forStaff},
+	"GET /api/courses/:course/rule":                            {who: forStaff},
+	"PUT /api/courses/:course/rule":                            {who: forStaff, body: aRule},
+	"DELETE /api/courses/:course/rule":                         {who: forStaff},
+	"POST /api/courses/:course/rule/preview":                   {who: forStaff, body: aRule},
+	"GET /api/courses/:course/playlist":                        {who: forStaff},
+	"POST /api/courses/:course/playlist/recordings":            {who: forStaff, body: map[string]string{"recording": "RECORDING"}},
+	"POST /api/courses/:course/playlist/headings":              {who: forStaff, body: map[string]string{"heading": "A topic"}},
+	"PUT /api/courses/:course/playlist/entries/:entry/heading": {who: []string{"401", "403", "403", "403", "404", "404"}, body: map[string]string{"heading": "A topic"}},
+	"PUT /api/courses/:course/playlist/entries/:entry/place":   {who: []string{"401", "403", "403", "403", "404", "404"}, body: map[string]string{}},
+	"DELETE /api/courses/:course/playlist/entries/:entry":      {who: []string{"401", "403", "403", "403", "404", "404"}},
+	"GET /api/watch/:recording":                                {who: forDoors},
+	"PUT /api/watch/:recording/place":                          {who: forDoors, body: map[string]int{"at": 1000}},
+	"OPTIONS /api/append":                                      {who: forAll},
+	"POST /api/append":                                         {who: nil}, // TestAppendIsTus
+	"HEAD /api/append/:track":                                  {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"PATCH /api/append/:track":                                 {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"DELETE /api/append/:track":                                {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"GET /media/:token/index.m3u8":                             {who: forMedia},
+	"GET /media/:token/pictures.m3u8":                          {who: forMedia},
+	"GET /media/:token/sound.m3u8":                             {who: forMedia},
+	"GET /media/:token/pictures/:segment":                      {who: forMedia},
+	"GET /media/:token/sound/:segment":                         {who: forMedia},
+	"GET /media/:token/slides/:picture":                        {who: forMedia},
+	"GET /media/:token/copy.mp4":                               {who: forMedia},
+}
+
+var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "download": false, "from": "date", "from_at": "2026-10-01T00:00:00Z", "until": "ever", "days_after_term": 0}
+
+func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
+	e := newEdge(t)
+	a, err := e.Edge(t.Context(), nil, false)
+	e.Must(err)
+	routes := a.Routes()
+	for _, r := range routes {
+		if _, ok := matrix[r]; !ok {
+			t.Errorf("%s is not in the access matrix", r)
+		}
+	}
+	for r := range matrix {
+		if !slices.Contains(routes, r) {
+			t.Errorf("%s is in the access matrix and is no route", r)
+		}
+	}
+	id := e.recording()
+	track := uuid.UUID{}
+	r, err := e.Library.Recording(t.Context(), id)
+	e.Must(err)
+	track = r.Track
+	e.everyone(true)
+	e.Lit(id)
+	callers := map[string]*caller{}
+	for _, name := range who {
+		callers[name] = e.as(name)
+	}
+	params := strings.NewReplacer(":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
+		":token", "AAAA", ":segment", "0.m4s", ":picture", "0.jpg")
+	for _, route := range routes {
+		row := matrix[route]
+		method, path, _ := strings.Cut(route, " ")
+		for i, name := range who {
+			if row.who == nil {
+				continue
+			}
+			var body string
+			if row.body != nil {
+				b, err := json.Marshal(row.body)
+				e.Must(err)
+				body = strings.ReplaceAll(string(b), "RECORDING", id.String())
+			}
+			headers := []string{"Content-Type", "application/json"}
+			if strings.HasPrefix(path, "/api/append/") {
+				headers = []string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0", "Tus-Resumable", "1.0.0"}
+			}
+			answer := callers[name].request(method, params.Replace(path), strings.NewReader(body), headers...)
+			answer.Body.Close()
+			got := http.StatusText(answer.StatusCode)
+			switch answer.StatusCode {
+			case http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound:
+				got = []string{"401", "403", "404"}[slices.Index([]int{401, 403, 404}, answer.StatusCode)]
+			case http.StatusInternalServerError:
+			default:
+				got = "in"
+			}
+			if got != row.who[i] {
+				t.Errorf("%s as %q: %s (%d), want %s", route, name, got, answer.StatusCode, row.who[i])
+			}
+		}
+		// What one row took away is there for the next.
+		e.Must(e.Library.SetDeleted(t.Context(), id, false))
+		e.everyone(true)
+		e.Lit(id)
+	}
+}
+
+// TestTheContractIsKept holds web/openapi.json to what the operations say.
+func TestTheContractIsKept(t *testing.T) {
+	b, err := api.New(api.Parts{}).Contract()
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, err := os.ReadFile("../../web/openapi.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var now, then any
+	if json.Unmarshal(b, &now) != nil || json.Unmarshal(kept, &then) != nil {
+		t.Fatal("the contract is not JSON")
+	}
+	x, _ := json.Marshal(now)
+	y, _ := json.Marshal(then)
+	if string(x) != string(y) {
+		t.Error("web/openapi.json is old: make contract")
+	}
+}
+
+// TestPathsDeclareTheirParameters: what is not declared is silently not read.
+func TestPathsDeclareTheirParameters(t *testing.T) {
+	b, err := api.New(api.Parts{}).Contract()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var contract struct {
+		Paths map[string]map[string]struct {
+			Parameters []struct{ Name, In string }
+		}
+	}
+	if err := json.Unmarshal(b, &contract); err != nil {
+		t.Fatal(err)
+	}
+	if len(contract.Paths) < 20 {
+		t.Fatalf("only %d paths", len(contract.Paths))
+	}
+	inPath := regexp.MustCompile(`\{(\w+)\}`)
+	for path, operations := range contract.Paths {
+		for method, op := range operations {
+			for _, m := range inPath.FindAllStringSubmatch(path, -1) {
+				if !slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.Name == m[1] && p.In == "path" }) {
+					t.Errorf("%s %s does not declare %s", method, path, m[1])
+				}
+			}
+		}
+	}
+}
+
+func TestSignIn(t *testing.T) {
+	e := newEdge(t, true)
+	c := e.as("")
+	for _, x := range []map[string]string{{"email": "lecturer@college.example", "password": "wrong"}, {"email": "nobody@college.example", "password": "wrong"}, {"email": "", "password": ""}} {
+		status, body := c.send(http.MethodPost, "/api/sign-in", x)
+		if status != http.StatusUnauthorized || problemOf(t, body).Type != "urn:late-lantern:wrong_password" {
+			t.Errorf("%v: %d %s", x, status, body)
+		}
+	}
+	in := e.as("lecturer")
+	me := get[api.Me](in, "/api/me")
+	if me.Name != "lecturer" || !me.Staff || me.Coordinator || len(me.Courses) != 1 || me.Courses[0].Part != "lecturer" {
+		t.Errorf("%+v", me)
+	}
+	if s := in.status(http.MethodPost, "/api/sign-out", nil); s >= 300 {
+		t.Errorf("sign out: %d", s)
+	}
+	if s := in.status(http.MethodGet, "/api/me", nil); s != http.StatusUnauthorized {
+		t.Errorf("after signing out: %d", s)
+	}
+}
+
+// TestOtherSitesCannotAct with the cookie of someone who visits them.
+func TestOtherSitesCannotAct(t *testing.T) {
+	e := newEdge(t, true)
+	c := e.as("lecturer")
+	answer := c.request(http.MethodDelete, "/api/courses/"+e.Course.String()+"/rule", nil, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	answer.Body.Close()
+	if answer.StatusCode != http.StatusForbidden {
+		t.Errorf("a request from another site: %d", answer.StatusCode)
+	}
+	answer = c.request(http.MethodGet, "/api/me", nil)
+	answer.Body.Close()
+	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'none'", "X-Content-Type-Options": "nosniff", "Cache-Control": "no-store"} {
+		if got := answer.Header.Get(header); !strings.Contains(got, want) {
+			t.Errorf("%s is %q", header, got)
+		}
+	}
+	answer = e.as("").request(http.MethodPost, "/api/sign-in", strings.NewReader(`{"email":"lecturer@college.example","password":"a long password"}`), "Content-Type", "application/json")
+	answer.Body.Close()
+	if cookie := answer.Header.Get("Set-Cookie"); !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Lax") {
+		t.Errorf("the cookie is %q", cookie)
+	}
+}

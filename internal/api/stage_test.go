@@ -1,0 +1,141 @@
+package api_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/testdb"
+	"latelantern/internal/testfilm"
+	"latelantern/internal/testhouse"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+// edge is a house behind HTTP.
+type edge struct {
+	*testhouse.Stage
+	server *httptest.Server
+}
+
+func newEdge(t *testing.T, idle ...bool) *edge {
+	t.Helper()
+	s := testhouse.New(t, idle...)
+	a, err := s.Edge(context.Background(), nil, false)
+	s.Must(err)
+	// Events last until the connection closes, which must be before the house does.
+	server := httptest.NewServer(a)
+	t.Cleanup(func() {
+		server.CloseClientConnections()
+		server.Close()
+	})
+	return &edge{s, server}
+}
+
+// caller is a browser without a page. Its zero name has not signed in.
+type caller struct {
+	e      *edge
+	client *http.Client
+}
+
+func (e *edge) as(name string) *caller {
+	e.T.Helper()
+	jar, err := cookiejar.New(nil)
+	e.Must(err)
+	c := &caller{e, &http.Client{Jar: jar}}
+	if name != "" {
+		if status, body := c.send(http.MethodPost, "/api/sign-in", map[string]string{"email": name + "@college.example", "password": testhouse.Password}); status != http.StatusOK {
+			e.T.Fatalf("%s cannot sign in: %d %s", name, status, body)
+		}
+	}
+	return c
+}
+
+func (c *caller) request(method, path string, body io.Reader, headers ...string) *http.Response {
+	c.e.T.Helper()
+	r, err := http.NewRequest(method, c.e.server.URL+path, body)
+	c.e.Must(err)
+	for i := 0; i+1 < len(headers); i += 2 {
+		r.Header.Set(headers[i], headers[i+1])
+	}
+	answer, err := c.client.Do(r)
+	c.e.Must(err)
+	return answer
+}
+
+// send sends JSON and gives status and body.
+func (c *caller) send(method, path string, body any) (int, string) {
+	c.e.T.Helper()
+	var in io.Reader
+	if body != nil {
+		b, err := json.Marshal(body)
+		c.e.Must(err)
+		in = bytes.NewReader(b)
+	}
+	answer := c.request(method, path, in, "Content-Type", "application/json")
+	defer answer.Body.Close()
+	b, err := io.ReadAll(answer.Body)
+	c.e.Must(err)
+	return answer.StatusCode, string(b)
+}
+
+// get reads JSON into a T and fails unless the answer is 200.
+func get[T any](c *caller, path string) T {
+	c.e.T.Helper()
+	var out T
+	status, body := c.send(http.MethodGet, path, nil)
+	if status != http.StatusOK {
+		c.e.T.Fatalf("%s: %d %s", path, status, body)
+	}
+	c.e.Must(json.Unmarshal([]byte(body), &out))
+	return out
+}
+
+func (c *caller) status(method, path string, body any) int {
+	c.e.T.Helper()
+	status, _ := c.send(method, path, body)
+	return status
+}
+
+// everyone lets all students of the course watch, from an hour ago.
+func (e *edge) everyone(download bool) {
+	e.T.Helper()
+	rule := &viewing.Rule{Audience: viewing.Everyone, Download: download, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
+	e.Must(e.Audience.SetRule(context.Background(), e.Course, e.Lecturer, rule))
+}
+
+// recording is a film of four seconds that is measured.
+func (e *edge) recording() uuid.UUID {
+	e.T.Helper()
+	path := filepath.Join(e.T.TempDir(), "a.mp4")
+	e.Must(testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180}.Make(context.Background(), path))
+	id, _ := e.File(e.Lecture, path)
+	e.Measured(id)
+	return id
+}
+
+// problem is what a refusal says.
+type problem struct {
+	Type   string
+	Detail string
+}
+
+func problemOf(t *testing.T, body string) problem {
+	t.Helper()
+	var p problem
+	if err := json.Unmarshal([]byte(body), &p); err != nil || !strings.HasPrefix(p.Type, "urn:late-lantern:") {
+		t.Errorf("not a problem of ours: %s", body)
+	}
+	return p
+}
