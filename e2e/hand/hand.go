@@ -44,10 +44,11 @@ func (b *Browser) Close() { b.stop() }
 // Page is one tab. Own cookies make it another person. After something failed, nothing
 // more is done, and every call gives that error.
 type Page struct {
-	ctx   context.Context
-	base  string
-	close func()
-	fault error
+	ctx     context.Context
+	base    string
+	close   func()
+	fault   error
+	browser context.Context
 }
 
 // then does the next thing unless something failed before.
@@ -61,8 +62,16 @@ func (p *Page) then(do func() error) error {
 // Page opens a tab for a person of their own, at 1280x800. Paths are below base.
 func (b *Browser) Page(base string) (*Page, error) {
 	ctx, stop := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
-	p := &Page{ctx: ctx, base: base, close: stop}
+	p := &Page{ctx: ctx, base: base, close: stop, browser: b.ctx}
 	return p, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
+}
+
+// Beside opens another tab of the same person.
+func (p *Page) Beside() (*Page, error) {
+	id := chromedp.FromContext(p.ctx).BrowserContextID
+	ctx, stop := chromedp.NewContext(p.browser, chromedp.WithExistingBrowserContext(id))
+	b := &Page{ctx: ctx, base: p.base, close: stop, browser: p.browser}
+	return b, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
 }
 
 // Context is for commands that this package has no word for.
@@ -140,6 +149,20 @@ const find = `(words => {
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
 
+// still is the middle of a control once it has come to rest: a person does not press what moves.
+const still = `(async get => {
+	const frame = () => new Promise(r => requestAnimationFrame(r));
+	for (let before = '', rests = 0; ;) {
+		const e = get();
+		e?.scrollIntoView({block: 'center'});
+		await frame();
+		const r = e?.getBoundingClientRect(), now = r && [r.x, r.y, r.width].join();
+		rests = now && now === before ? rests + 1 : 0;
+		before = now;
+		if (rests === 3) return [r.x + r.width / 2, r.y + r.height / 2];
+	}
+})`
+
 // Click presses the control with these words, as a mouse does.
 func (p *Page) Click(words string) error {
 	return p.then(func() error {
@@ -147,7 +170,7 @@ func (p *Page) Click(words string) error {
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}
-		at, err := Ask[[2]float64](p, `(e => { e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+control+`)`)
+		at, err := Ask[[2]float64](p, still+"(() => "+control+")")
 		if err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}

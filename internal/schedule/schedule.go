@@ -140,7 +140,7 @@ type Lecture struct {
 	EndsAt      time.Time
 	Topic       string
 	CalledOff   bool
-	Part        int // of the recording among those of the lecture, from 1
+	Part        int // of the recording among those of the lecture that hold something, from 1
 	RecordingID *uuid.UUID
 	Title       string
 	Running     bool
@@ -172,7 +172,7 @@ func (l Lecture) SuggestedTitle(t Term) string {
 // recording that is furthest: the one that runs, else the one that is lit, else the newest.
 const lectureSQL = `select * from (
 	select l.id, l.course_id, k.code, k.title as course_title, h.name as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		coalesce(row_number() over (partition by l.id order by r.created_at, r.id), 1)::int as part,
+		coalesce(row_number() over (partition by l.id, t.state = 'failed' order by r.created_at, r.id), 1)::int as part,
 		r.id as recording_id, coalesce(r.title, '') as title,
 		coalesce(c.source = 'desk' and c.stopped_at is null, false) as running, c.started_at as running_from,
 		coalesce(t.state = 'ready', false) as ready, coalesce(t.state = 'failed', false) as failed,

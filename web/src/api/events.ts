@@ -44,9 +44,16 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   rule: (n) => [['rule', n.course], ['board'], ['playlist', n.course], ['audience'], ['recording'], ['catch-up']],
 }
 
-/** useEvents listens for what changes on the server, as long as the calling component lives. */
+const shared = 'late-lantern-events'
+
+/** A notice, or word that some may have been missed. */
+type Word = Notice | 'missed'
+
+/**
+ * useEvents listens for what changes on the server, as long as the calling component lives. A
+ * browser allows only six connections to a server, so of all its tabs one listens and tells the others.
+ */
 export function useEvents(client: QueryClient): void {
-  const source = new EventSource('/api/events')
   const due = new Map<string, readonly unknown[]>()
   let timer = 0
   const flush = () => {
@@ -54,19 +61,59 @@ export function useEvents(client: QueryClient): void {
     for (const queryKey of due.values()) void client.invalidateQueries({ queryKey })
     due.clear()
   }
-  let opened = false
-  source.onopen = () => {
-    // What happened while the line was down was missed.
-    if (opened) void client.invalidateQueries()
-    opened = true
-  }
-  source.onmessage = (e: MessageEvent<string>) => {
-    const notice = JSON.parse(e.data) as Notice
-    for (const key of old[notice.about]?.(notice) ?? []) due.set(JSON.stringify(key), key)
+  const hear = (w: Word) => {
+    if (w === 'missed') return void client.invalidateQueries()
+    for (const key of old[w.about]?.(w) ?? []) due.set(JSON.stringify(key), key)
     timer ||= window.setTimeout(flush, 150)
   }
+
+  const others = new BroadcastChannel(shared)
+  others.onmessage = (e: MessageEvent<Word>) => hear(e.data)
+  const tell = (w: Word) => {
+    others.postMessage(w)
+    hear(w)
+  }
+
+  /** listen holds the one connection until it is aborted. */
+  const listen = (signal: AbortSignal, late: boolean) =>
+    new Promise<void>((done) => {
+      const source = new EventSource('/api/events')
+      let opened = false
+      source.onopen = () => {
+        // What happened while the line was down, or before this tab took over, was missed.
+        if (opened || late) tell('missed')
+        opened = true
+      }
+      source.onmessage = (e: MessageEvent<string>) => tell(JSON.parse(e.data) as Notice)
+      signal.addEventListener('abort', () => {
+        source.close()
+        done()
+      })
+    })
+
+  let turn: AbortController | undefined
+  const begin = () => {
+    const mine = (turn = new AbortController())
+    const asked = performance.now()
+    navigator.locks
+      .request(shared, { signal: mine.signal }, () => listen(mine.signal, performance.now() - asked > 200))
+      .catch(() => undefined) // aborted while it waited
+  }
+  const end = () => turn?.abort()
+  // A page that the browser keeps for going back must not keep the connection.
+  const shown = (e: PageTransitionEvent) => {
+    if (!e.persisted) return
+    begin()
+    hear('missed')
+  }
+  begin()
+  window.addEventListener('pagehide', end)
+  window.addEventListener('pageshow', shown)
   onScopeDispose(() => {
-    source.close()
+    end()
+    others.close()
     window.clearTimeout(timer)
+    window.removeEventListener('pagehide', end)
+    window.removeEventListener('pageshow', shown)
   })
 }

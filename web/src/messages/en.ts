@@ -1,6 +1,7 @@
 /** Every text of the interface, in English. */
 export const en = {
   again: 'Try again',
+  close: 'Close',
   place: { board: 'Term board', capture: 'Capture desk', playlists: 'Playlists', catch_up: 'Catch-up' },
   frame: { skip: 'Skip to the page', places: 'Places', sign_out: 'Sign out' },
   nowhere: {
@@ -18,7 +19,8 @@ export const en = {
   ribbon: {
     name: 'Weeks of the term',
     today: 'today',
-    week: 'Week {n}, from {date}',
+    week: '{n}: the week from {date}',
+    this_week: '{n} · today: the week from {date}',
     break: '{name}: a week without teaching',
   },
   light: {
@@ -346,13 +348,13 @@ export const en = {
     add_it: 'Add {title}',
     move: 'Move {title}: up and down with the arrow keys',
     moved: 'Now {n} of {of}',
-    who: '{title}: {can} of {of} can watch. Who and why',
+    who: '{can}/{of} can watch {title}. Who and why',
     light: 'Light',
     light_it: 'Light {title}',
     darken: 'Darken',
     darken_it: 'Darken {title}',
     remove: 'Take out',
-    remove_it: 'Take {title} out of the playlist',
+    remove_it: 'Take out {title}',
     removed: '{title} was taken out of the playlist.',
     put_back: 'Put it back',
   },

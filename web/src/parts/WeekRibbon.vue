@@ -10,6 +10,11 @@ const { t } = useI18n()
 const route = useRoute()
 const board = useBoard()
 const chosen = computed(() => (route.name === 'board' && route.query.week) || '')
+const label = (w: { monday: string; number: number; break: string }) => {
+  if (!w.number) return t('ribbon.break', { name: w.break })
+  const key = w.monday === board.data.value?.monday ? 'ribbon.this_week' : 'ribbon.week'
+  return t(key, { n: w.number, date: dateText(`${w.monday}T12:00:00Z`, 'UTC') })
+}
 const weekName = (w: { number: number; break: string }) => (w.number ? String(w.number) : w.break)
 </script>
 
@@ -26,11 +31,7 @@ const weekName = (w: { number: number; break: string }) => (w.number ? String(w.
       :key="w.monday"
       :to="{ name: 'board', query: w.monday === board.data.value.monday ? {} : { week: w.monday } }"
       :class="{ now: w.monday === board.data.value.monday, chosen: chosen === w.monday, off: w.number === 0 }"
-      :aria-label="
-        w.number
-          ? t('ribbon.week', { n: w.number, date: dateText(`${w.monday}T12:00:00Z`, 'UTC') })
-          : t('ribbon.break', { name: w.break })
-      "
+      :aria-label="label(w)"
       >{{ weekName(w)
       }}<template v-if="w.monday === board.data.value.monday"> · {{ t('ribbon.today') }}</template></router-link
     >

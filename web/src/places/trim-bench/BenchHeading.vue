@@ -48,6 +48,7 @@ async function describe() {
 
 <template>
   <div class="heading">
+    <h1 class="away">{{ bench.title }}</h1>
     <label class="away" for="title">{{ t('bench.title') }}</label>
     <input
       id="title"

@@ -1,0 +1,153 @@
+package e2e
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/target"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/google/uuid"
+
+	"latelantern/e2e/hand"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/testfilm"
+)
+
+// choose gives a file to the page as if it had been chosen in the browser's own dialog.
+func choose(p *hand.Page, path string) error {
+	return chromedp.Do(p.Context(), chromedp.SetUploadFiles(chromedp.CSS(`.drop input[type=file]`), []string{path}))
+}
+
+// TestFilesThatPeopleDrop: a good one can be trimmed in a moment; each bad one says why in a
+// sentence, where it happened.
+func TestFilesThatPeopleDrop(t *testing.T) {
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	folder := t.TempDir()
+	file := func(name string, b []byte) string {
+		path := filepath.Join(folder, name)
+		s.must(os.WriteFile(path, b, 0o600))
+		return path
+	}
+	film := func(name string, f testfilm.Film) string {
+		path := filepath.Join(folder, name)
+		f.Width, f.Height = 320, 180
+		s.must(f.Make(context.Background(), path))
+		return path
+	}
+	good := film("harbour.mp4", testfilm.Film{Length: 6 * time.Second})
+	whole, err := os.ReadFile(good)
+	s.must(err)
+	sheet := func() error {
+		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"), p.Wait(`document.querySelector('.drop input[type=file]')`))
+	}
+	for _, c := range []struct {
+		path, says, then string
+	}{
+		{file("nothing.mp4", nil), "This file is empty", ""},
+		{file("notes.mp4", []byte("These are only notes.")), "All of it is stored", "This is not a recording"},
+		{file("half.mp4", whole[:len(whole)/2]), "All of it is stored", "neither its picture nor its sound can be read"},
+		{film("mute.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "All of it is stored", "no sound was captured"},
+		{film("radio.mkv", testfilm.Film{Length: 3 * time.Second, NoView: true}), "All of it is stored", "no picture was captured"},
+		{good, "All of it is stored", "0:06 captured, 0:06 kept"},
+	} {
+		s.must(sheet(), choose(p, c.path), p.See(c.says))
+		if c.then != "" {
+			s.must(p.Click("Open it"), p.See(c.then))
+		}
+	}
+	// The good one stands on the trim bench; a cut that leaves nothing is refused there and changes nothing.
+	s.must(p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 1`))
+	s.must(p.Keys("i"), p.Wait(`document.querySelector('.tools [role=status]')`))
+	for range 8 {
+		s.must(chromedp.Do(p.Context(), chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(chromedp.ModifierShift)))) // shift and the arrow to the right
+	}
+	s.must(p.See("(0:06.0)"), p.Keys("x"), p.See("leave nothing to watch"), p.Keys(kb.Escape), p.See("0:06 captured, 0:06 kept"))
+}
+
+// TestWhatATabLeftBehind: a tab that is closed in the middle of a capture, with the server
+// away, loses nothing that the browser had; the next page of the same browser sends it.
+func TestWhatATabLeftBehind(t *testing.T) {
+	ctx := context.Background()
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The microphone is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.kill()
+	s.must(p.See("The server cannot be reached"), p.Wait(`Number(document.querySelector('.elapsed').innerText.split(':')[1]) >= 7`))
+	elapsed, err := hand.Ask[float64](p, `Number(document.querySelector('.elapsed').innerText.split(':')[1])`)
+	s.must(err)
+	// The tab is gone without a word, as when a browser crashes.
+	second, err := p.Beside()
+	s.must(err)
+	_, err = chromedp.CallBrowser(second.Context(), target.CloseTarget, target.CloseTargetParams{TargetID: chromedp.FromContext(p.Context()).Target.TargetID})
+	s.must(err)
+	s.start()
+	s.must(second.Go("/board"), second.See("Term board"))
+	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.source = 'desk'`)
+	s.must(err)
+	deadline := time.Now().Add(30 * time.Second)
+	for {
+		r, err := s.house.Library.Recording(ctx, recording)
+		s.must(err)
+		if r.State == "ready" {
+			if got := r.Length.Seconds(); got < elapsed-2.5 {
+				t.Errorf("%.1f s of %.0f s were sent", got, elapsed)
+			}
+			break
+		}
+		if time.Now().After(deadline) {
+			t.Fatalf("what the tab left behind was not sent: it is %s", r.State)
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	left, err := hand.Ask[int](second, `new Promise(done => { const o = indexedDB.open('late-lantern'); o.onsuccess = () => { const r = o.result.transaction('pieces').objectStore('pieces').count(); r.onsuccess = () => done(r.result) } })`)
+	if err != nil || left != 0 {
+		t.Errorf("%d pieces are still in the browser (%v)", left, err)
+	}
+}
+
+// TestTwoSecondsFromTheDesk: started and stopped at once, a capture is a recording all the same.
+func TestTwoSecondsFromTheDesk(t *testing.T) {
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The microphone is heard"), p.Click("Start capture"),
+		p.Wait(`document.querySelector('.elapsed')?.innerText === '0:02'`), p.Click("Stop capture"), p.See("it can be watched now"), p.Click("Trim and title it"),
+		p.Wait(`document.querySelectorAll('.strip [data-band]').length === 1`), p.Click("Keep it as it stands"), p.See("Keep this title"))
+	if length, err := hand.Ask[float64](p, `document.querySelector('video').duration`); err != nil || length < 1.4 || length > 4 {
+		t.Errorf("it is %v s long (%v)", length, err)
+	}
+}
+
+// TestPlaylistByKeyboard moves, takes out, puts back and renames without a mouse.
+func TestPlaylistByKeyboard(t *testing.T) {
+	s := newStage(t, "tid-1", "tid-2")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	course, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = 'TID 210'`)
+	s.must(err)
+	order := func(want ...string) string {
+		return fmt.Sprintf(`[...document.querySelectorAll('[data-entry]')].map(e => e.querySelector('input')?.value ?? e.querySelector('.title a').innerText).join('|') === %q`, strings.Join(want, "|"))
+	}
+	moon, one, two := "The Moon and the Sun", "Two high waters a day", "Spring tides and neap tides"
+	s.must(p.Go("/courses/"+course.String()+"/playlist"), p.Wait(order(moon, one, two)))
+	focus := func(name string) error {
+		_, err := hand.Ask[bool](p, fmt.Sprintf(`document.querySelector('[aria-label^="Move %s"]').focus(), true`, name))
+		return err
+	}
+	s.must(focus(two), p.Keys(kb.ArrowUp), p.Wait(order(moon, two, one)), p.Keys(kb.ArrowUp), p.Wait(order(two, moon, one)), p.Wait(`document.activeElement.getAttribute('aria-label')?.startsWith('Move Spring')`),
+		p.Keys(kb.ArrowDown), p.Wait(order(moon, two, one)))
+	s.must(p.Click("Take out "+two), p.Wait(order(moon, one)), p.See("was taken out"), p.Click("Put it back"), p.Wait(order(moon, two, one)))
+	s.must(p.Write("Topic heading", "Before the mast"+kb.Enter), p.Wait(order("Before the mast", two, one)))
+	// Weeks that were taught and have no recording stand as gaps.
+	s.must(p.See("week 3 has no recording"), p.Go("/courses/"+course.String()+"/playlist"), p.Wait(order("Before the mast", two, one)))
+}

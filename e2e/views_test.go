@@ -1,0 +1,144 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"testing"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
+
+	"latelantern/e2e/hand"
+	"latelantern/internal/platform/postgres"
+)
+
+// place is a view, how one gets there, and what shows that it is whole.
+type place struct {
+	name string
+	who  int // -1 for nobody
+	path string
+	do   func(*hand.Page) error
+	wait string
+}
+
+func (s *stage) places() []place {
+	ctx := context.Background()
+	id := func(sql string) string {
+		v, err := postgres.Value[uuid.UUID](ctx, s.house.DB, sql)
+		s.must(err)
+		return v.String()
+	}
+	course := id(`select id from course where code = 'TID 210'`)
+	lecture := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210' order by starts_at offset 3 limit 1`)
+	lit := id(`select r.id from recording r join publication p on p.recording_id = r.id join course c on c.id = p.course_id where c.code = 'TID 210' limit 1`)
+	waits := id(`select r.id from recording r join lecture l on l.id = r.lecture_id join course c on c.id = l.course_id where c.code = 'ALG 118' and r.cut_list_id is null`)
+	board := `document.querySelectorAll('.lantern').length > 20`
+	return []place{
+		{"sign-in", -1, "/sign-in", nil, `document.querySelector('#password')`},
+		{"sign-in refused", -1, "/sign-in", func(p *hand.Page) error {
+			p.Write("email", "nobody@skerry.example")
+			p.Write("password", "wrong")
+			return p.Click("Sign in")
+		}, `document.querySelector('[role=alert]')`},
+		{"term board", coordinator, "/board", nil, board},
+		{"lecture sheet", coordinator, "/board?lecture=" + lecture, nil, `document.querySelector('.drop') && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
+		{"nowhere", coordinator, "/no/such/place", nil, `document.querySelector('h1')`},
+		{"choose a lecture", lecturer, "/capture", nil, `document.querySelector('main .lantern')`},
+		{"capture desk", lecturer, "/lectures/" + lecture + "/capture", func(p *hand.Page) error { return p.Click("Camera") }, `/server answers/.test(document.body.innerText) && document.querySelector('video').videoWidth`},
+		{"trim bench", coordinator, "/recordings/" + waits, nil, `document.querySelectorAll('.strip [data-band]').length > 3 && document.querySelector('video').readyState > 1`},
+		{"trim bench, keys", coordinator, "/recordings/" + waits, func(p *hand.Page) error {
+			p.Wait(`document.querySelectorAll('.strip [data-band]').length > 3`)
+			return p.Keys("?")
+		}, `/widen the selection/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
+		{"trim bench, who", coordinator, "/recordings/" + waits, func(p *hand.Page) error { return p.Click("Who and why") }, `/22 cannot/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
+		{"viewing rule", lecturer, "/courses/" + course + "/rule", func(p *hand.Page) error {
+			p.Click("30 days after term")
+			return p.Click("a day")
+		}, `document.querySelector('.el-date-editor input') && /can watch what is lit/.test(document.body.innerText)`},
+		{"choose a course", coordinator, "/playlists", nil, `document.querySelectorAll('main li').length === 5`},
+		{"playlist", coordinator, "/courses/" + course + "/playlist", nil, `document.querySelectorAll('[data-entry]').length > 0`},
+		{"catch-up", student, "/catch-up", nil, `document.querySelectorAll('.entry').length > 0`},
+		{"watch", student, "/watch/" + lit, nil, `document.querySelector('video')?.readyState > 1 && document.querySelectorAll('aside li').length > 5`},
+		{"closed door", outsider, "/watch/" + lit, nil, `/This door is closed/.test(document.body.innerText)`},
+	}
+}
+
+func night(p *hand.Page) error {
+	_, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+		{Name: "prefers-color-scheme", Value: "dark"}, {Name: "prefers-reduced-motion", Value: "reduce"}}})
+	return err
+}
+
+// TestAxeFindsNothing on any view, by day and by night; and nothing scrolls sideways.
+func TestAxeFindsNothing(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := newStage(t, "tid-1", "alg-3")
+	b := chromium(t)
+	for _, dark := range []bool{false, true} {
+		pages := map[int]*hand.Page{}
+		for _, x := range s.places() {
+			t.Run(fmt.Sprintf("%s, night %v", x.name, dark), func(t *testing.T) {
+				p := pages[x.who]
+				if p == nil {
+					if x.who < 0 {
+						p, err = b.Page(s.base())
+						s.must(err)
+						t.Cleanup(p.Close)
+					} else {
+						p = s.person(b, x.who)
+						pages[x.who] = p
+					}
+					if dark {
+						s.must(night(p))
+					}
+				}
+				if err := p.Go(x.path); err != nil {
+					t.Fatal(err)
+				}
+				if x.do != nil {
+					x.do(p)
+				}
+				if err := p.Wait(x.wait); err != nil {
+					delete(pages, x.who)
+					t.Fatal(err)
+				}
+				findings, err := p.Axe(string(axe))
+				if err != nil {
+					t.Fatal(err)
+				}
+				for _, f := range findings {
+					t.Errorf("%s: %s\n%s", f.ID, f.Help, f.Target)
+				}
+				if wide, err := hand.Ask[bool](p, `document.documentElement.scrollWidth > innerWidth`); err != nil || wide {
+					t.Errorf("it scrolls sideways at 1280 (%v)", err)
+				}
+			})
+		}
+	}
+}
+
+// TestStudentsOnPhones: what students use fits 390x844.
+func TestStudentsOnPhones(t *testing.T) {
+	s := newStage(t, "tid-1", "alg-3")
+	b := chromium(t)
+	p := s.person(b, student)
+	s.must(p.Size(390, 844))
+	for _, x := range s.places() {
+		if x.who != student {
+			continue
+		}
+		s.must(p.Go(x.path), p.Wait(x.wait))
+		if wide, err := hand.Ask[float64](p, `document.documentElement.scrollWidth`); err != nil || wide > 390 {
+			t.Errorf("%s is %v wide (%v)", x.name, wide, err)
+		}
+		small, err := hand.Ask[[]string](p, `[...document.querySelectorAll('button, select, a.act, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)
+		if err != nil || len(small) > 0 {
+			t.Errorf("%s has targets below 24 pixels: %v (%v)", x.name, small, err)
+		}
+	}
+}
