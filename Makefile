@@ -43,7 +43,7 @@ contract:
 
 bench: build
 	@scripts/packages postgresql ffmpeg chromium
-	go run ./internal/testdb/run go run ./bench
+	go run ./internal/testdb/run go test -run - -bench . -benchtime 1x -timeout 60m ./bench
 
 # The pictures of docs/screenshots, from a running demonstration.
 pictures:

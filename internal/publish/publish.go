@@ -96,6 +96,9 @@ func (s *Service) edit(ctx context.Context, course uuid.UUID, do func(tx pgx.Tx,
 	})
 }
 
+// last is the position after all others of the playlist $2.
+const last = `(select coalesce(max(position) + 1, 0) from playlist_entry where playlist_id = $2)`
+
 // AddHeading puts a topic heading at the end of a playlist.
 func (s *Service) AddHeading(ctx context.Context, course uuid.UUID, text string) (uuid.UUID, error) {
 	id := uuid.Must(uuid.NewV7())
@@ -103,8 +106,8 @@ func (s *Service) AddHeading(ctx context.Context, course uuid.UUID, text string)
 	if err != nil {
 		return id, err
 	}
-	return id, s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error {
-		_, err := tx.Exec(ctx, `insert into playlist_entry (id, playlist_id, position, heading) values ($1, $2, $3, $4)`, id, list, len(order), text)
+	return id, s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, _ []uuid.UUID) error {
+		_, err := tx.Exec(ctx, `insert into playlist_entry (id, playlist_id, position, heading) values ($1, $2, `+last+`, $3)`, id, list, text)
 		return err
 	})
 }
@@ -146,8 +149,8 @@ func (s *Service) add(ctx context.Context, tx pgx.Tx, course, list, recording uu
 		return errors.Join(err, ErrUnknown)
 	}
 	id := uuid.Must(uuid.NewV7())
-	const insert = `insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, $3, $4) on conflict (playlist_id, recording_id) do nothing`
-	tag, err := tx.Exec(ctx, insert, id, list, len(order), recording)
+	const insert = `insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, ` + last + `, $3) on conflict (playlist_id, recording_id) do nothing`
+	tag, err := tx.Exec(ctx, insert, id, list, recording)
 	if err != nil {
 		return fmt.Errorf("add to a playlist: %w", err)
 	}

@@ -1,0 +1,152 @@
+package postgres_test
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/testdb"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func hear(t *testing.T, from <-chan postgres.Notice) postgres.Notice {
+	t.Helper()
+	select {
+	case n := <-from:
+		return n
+	case <-time.After(10 * time.Second):
+		t.Fatal("nothing is heard")
+		return postgres.Notice{}
+	}
+}
+
+// TestNoticesComeWithTheirTransaction: after it commits, and never when it does not.
+func TestNoticesComeWithTheirTransaction(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	notices := postgres.Listen(ctx, pool)
+	defer notices.Close()
+	heard, cancel := notices.Subscribe()
+	defer cancel()
+	other, cancelOther := notices.Subscribe()
+	defer cancelOther()
+	// The connection that listens is made in the background.
+	for ready := false; !ready; {
+		if err := postgres.Notify(ctx, pool, postgres.Notice{About: "ready"}); err != nil {
+			t.Fatal(err)
+		}
+		select {
+		case <-heard:
+			ready = true
+			<-other
+		case <-time.After(50 * time.Millisecond):
+		}
+	}
+	broken := errors.New("changed my mind")
+	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error {
+		if err := postgres.Notify(ctx, tx, postgres.Notice{About: "never"}); err != nil {
+			return err
+		}
+		return broken
+	}); !errors.Is(err, broken) {
+		t.Fatal(err)
+	}
+	course := uuid.New()
+	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error {
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "light", Course: course})
+	}); err != nil {
+		t.Fatal(err)
+	}
+	want := postgres.Notice{About: "light", Course: course}
+	for _, from := range []<-chan postgres.Notice{heard, other} {
+		n := hear(t, from)
+		for n.About == "ready" {
+			n = hear(t, from)
+		}
+		if n != want {
+			t.Errorf("heard %+v", n)
+		}
+	}
+}
+
+// TestListeningGoesOn after the database has cut the line.
+func TestListeningGoesOn(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	notices := postgres.Listen(ctx, pool)
+	defer notices.Close()
+	heard, cancel := notices.Subscribe()
+	defer cancel()
+	until := func(about string) {
+		t.Helper()
+		deadline := time.Now().Add(10 * time.Second)
+		for time.Now().Before(deadline) {
+			if err := postgres.Notify(ctx, pool, postgres.Notice{About: about}); err != nil {
+				t.Fatal(err)
+			}
+			select {
+			case n := <-heard:
+				if n.About == about {
+					return
+				}
+			case <-time.After(100 * time.Millisecond):
+			}
+		}
+		t.Fatalf("%s is never heard", about)
+	}
+	until("before")
+	n, err := postgres.Value[int](ctx, pool, `select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and query like 'listen%'`)
+	if err != nil || n != 1 {
+		t.Fatalf("%d listening connections were cut (%v)", n, err)
+	}
+	until("after")
+}
+
+func TestManyMigrateAtOnce(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	if _, err := pool.Exec(ctx, `drop schema public cascade; create schema public`); err != nil {
+		t.Fatal(err)
+	}
+	var all sync.WaitGroup
+	errs := make([]error, 4)
+	for i := range errs {
+		all.Go(func() { errs[i] = postgres.Migrate(ctx, pool) })
+	}
+	all.Wait()
+	if err := errors.Join(errs...); err != nil {
+		t.Fatal(err)
+	}
+	if n, err := postgres.Value[int](ctx, pool, `select count(*) from information_schema.tables where table_schema = 'public' and table_name in ('recording', 'river_job')`); err != nil || n != 2 {
+		t.Errorf("%d tables (%v)", n, err)
+	}
+}
+
+func TestReading(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	type row struct {
+		N    int
+		Text string
+	}
+	all, err := postgres.All[row](ctx, pool, `select n, 'x' || n as text from generate_series(1, 3) n`)
+	if err != nil || len(all) != 3 || all[2] != (row{3, "x3"}) {
+		t.Errorf("%+v %v", all, err)
+	}
+	if _, err := postgres.One[row](ctx, pool, `select 1 as n, 'x' as text where false`); !errors.Is(err, pgx.ErrNoRows) {
+		t.Errorf("none: %v", err)
+	}
+	if _, err := postgres.One[row](ctx, pool, `select n, 'x' as text from generate_series(1, 2) n`); err == nil {
+		t.Error("two rows are taken for one")
+	}
+	if _, err := postgres.Open(ctx, "this is no address"); err == nil {
+		t.Error("a wrong address is taken")
+	}
+}

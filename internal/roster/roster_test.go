@@ -1,0 +1,66 @@
+package roster_test
+
+import (
+	"context"
+	"errors"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/roster"
+	"latelantern/internal/testdb"
+	"latelantern/internal/testhouse"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func TestSignIn(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t, true)
+	p, err := s.Roster.SignIn(ctx, "  Student@College.Example ", testhouse.Password)
+	if err != nil || p.ID != s.Student || p.Name != "student" {
+		t.Errorf("%+v %v", p, err)
+	}
+	s.Do(`update person set password_hash = '' where id = $1`, s.Second)
+	for _, c := range [][2]string{{"student@college.example", "wrong"}, {"student@college.example", ""}, {"nobody@college.example", testhouse.Password}, {"second@college.example", ""}, {"second@college.example", testhouse.Password}, {"", ""}} {
+		if p, err := s.Roster.SignIn(ctx, c[0], c[1]); !errors.Is(err, roster.ErrSignIn) || p.ID != uuid.Nil {
+			t.Errorf("%q with %q: %+v %v", c[0], c[1], p, err)
+		}
+	}
+}
+
+func TestHashesAreSalted(t *testing.T) {
+	a, err := roster.Hash("the same")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if b, err := roster.Hash("the same"); err != nil || a == b || len(a) < 60 {
+		t.Errorf("%s and %s (%v)", a, b, err)
+	}
+}
+
+func TestParts(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t, true)
+	for who, want := range map[uuid.UUID]viewing.Viewer{
+		s.Student: {Part: viewing.Student, Group: "A"}, s.Third: {Part: viewing.Student, Group: "B"}, s.Lecturer: {Part: viewing.Lecturer},
+		s.Coordinator: {Coordinator: true}, s.Outsider: {},
+	} {
+		if v, err := s.Roster.Viewer(ctx, who, s.Course); err != nil || v != want {
+			t.Errorf("%+v, want %+v (%v)", v, want, err)
+		}
+	}
+	if _, err := s.Roster.Viewer(ctx, uuid.New(), s.Course); !errors.Is(err, roster.ErrUnknown) {
+		t.Errorf("nobody: %v", err)
+	}
+	if _, err := s.Roster.Person(ctx, uuid.New()); !errors.Is(err, roster.ErrUnknown) {
+		t.Errorf("nobody: %v", err)
+	}
+	if m, err := s.Roster.Memberships(ctx, s.Student); err != nil || len(m) != 1 || m[0].Code != "COU 1" || m[0].Part != viewing.Student {
+		t.Errorf("%+v %v", m, err)
+	}
+	if g, err := s.Roster.Groups(ctx, s.Course); err != nil || len(g) != 2 || g[0] != "A" {
+		t.Errorf("%v %v", g, err)
+	}
+}
