@@ -8,7 +8,9 @@ import (
 	"fmt"
 	"log"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -48,22 +50,25 @@ func take(base, to string) error {
 		return err
 	}
 	defer os.RemoveAll(profile)
+	camera, voice, err := stage(profile)
+	if err != nil {
+		return err
+	}
 	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
 	defer cancel()
-	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true))
+	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
+		chromedp.Flag("use-file-for-fake-video-capture", camera), chromedp.Flag("use-file-for-fake-audio-capture", voice))
 	if err != nil {
 		return err
 	}
 	defer b.Close()
-	const lecturer, coordinator, student = 0, 1, 3
+	const lecturer, coordinator, student, outsider = 0, 1, 3, 4
+	last := ""
 	for _, v := range []view{
 		{name: "term-board", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`},
 		{name: "term-board-night", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
 		{name: "lecture-sheet", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210, Wed"), p.See("A recording made elsewhere"), p.Wait(`document.querySelector('.el-drawer h2')?.getBoundingClientRect().x < 900`))
-		}},
-		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("The microphone is heard"))
+			return errors.Join(p.Click("The tide table and its errors"), p.See("A recording made elsewhere"), p.Wait(`document.querySelector('.el-drawer h2')?.getBoundingClientRect().x < 900`))
 		}},
 		{name: "trim-bench", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
@@ -80,41 +85,59 @@ func take(base, to string) error {
 			return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
 				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
 		}},
+		{name: "closed-door", who: outsider, path: "LAST", wait: `/This door is closed/.test(document.body.innerText)`},
+		// This one leaves a capture behind, so it comes last.
+		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("Loud enough"), p.Click("Start capture"), p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
+		}},
 	} {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
 			continue
 		}
-		if err := one(b, base, to, v); err != nil {
+		v.path = strings.ReplaceAll(v.path, "LAST", last)
+		if last, err = one(b, base, to, v); err != nil {
 			return fmt.Errorf("%s: %w", v.name, err)
 		}
 	}
 	return nil
 }
 
-func one(b *hand.Browser, base, to string, v view) error {
+// stage makes what camera and microphone give: a talk of the demonstration.
+func stage(folder string) (camera, voice string, err error) {
+	camera, voice = filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav")
+	out, err := exec.Command("ffmpeg", "-v", "error", "-ss", "62", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:v", "-q:v", "3", camera, "-map", "0:a", "-af", "volume=6dB", "-ac", "1", voice).CombinedOutput()
+	if err != nil {
+		return "", "", fmt.Errorf("make a camera: %w\n%s", err, out)
+	}
+	return camera, voice, nil
+}
+
+// one takes a picture and tells where it was taken.
+func one(b *hand.Browser, base, to string, v view) (string, error) {
 	p, err := b.Page(base)
 	if err != nil {
-		return err
+		return "", err
 	}
 	defer p.Close()
 	if v.narrow {
 		if err := p.Size(390, 844); err != nil {
-			return err
+			return "", err
 		}
 	}
 	if v.night {
 		dark := []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}
 		if _, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: dark}); err != nil {
-			return err
+			return "", err
 		}
 	}
 	if err := errors.Join(p.SignIn(demo.Accounts[v.who].Email, demo.Password), p.Go(v.path), p.Wait(v.wait)); err != nil {
-		return err
+		return "", err
 	}
 	if v.more != nil {
 		if err := v.more(p); err != nil {
-			return err
+			return "", err
 		}
 	}
-	return p.Picture(filepath.Join(to, v.name+".png"))
+	where, err := hand.Ask[string](p, "location.pathname")
+	return where, errors.Join(err, p.Picture(filepath.Join(to, v.name+".png")))
 }

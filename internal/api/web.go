@@ -2,6 +2,7 @@ package api
 
 import (
 	"io/fs"
+	"mime"
 	"net/http"
 	"path"
 	"strings"
@@ -32,6 +33,28 @@ func (a *API) web(c *gin.Context) {
 	} else if strings.HasPrefix(name, "assets/") {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	}
+	if zipped := name + ".gz"; takesGzip(c.Request) && exists(a.Web, zipped) {
+		c.Header("Content-Encoding", "gzip")
+		c.Header("Vary", "Accept-Encoding")
+		c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		name = zipped
+	}
 	c.Status(http.StatusOK) // gin takes a request without a route for a 404
 	http.ServeFileFS(c.Writer, c.Request, a.Web, name)
+}
+
+func exists(files fs.FS, name string) bool {
+	_, err := fs.Stat(files, name)
+	return err == nil
+}
+
+// takesGzip reports whether a caller accepts gzip (RFC 9110, 12.5.3).
+func takesGzip(r *http.Request) bool {
+	for part := range strings.SplitSeq(r.Header.Get("Accept-Encoding"), ",") {
+		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
+		if name == "gzip" && strings.TrimSpace(q) != "q=0" {
+			return true
+		}
+	}
+	return false
 }
