@@ -49,6 +49,7 @@ var matrix = map[string]struct {
 	"PUT /api/recordings/:recording/title":                     {who: forStaff, body: map[string]string{"title": "A title"}},
 	"PUT /api/recordings/:recording/description":               {who: forStaff, body: map[string]string{"description": "About it"}},
 	"POST /api/recordings/:recording/cuts":                     {who: forStaff, body: map[string]string{"cut": "as_is"}},
+	"POST /api/recordings/:recording/end":                      {who: forStaff},
 	"GET /api/recordings/:recording/strip":                     {who: forStaff},
 	"GET /api/recordings/:recording/audience":                  {who: forStaff},
 	"POST /api/recordings/:recording/light":                    {who: forStaff},

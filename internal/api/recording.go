@@ -169,6 +169,16 @@ func (a *API) recordingRoutes() {
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording", "Bring a deleted recording back", func(ctx context.Context, _ roster.Person, in *OfRecording) (*empty, error) {
 		return nil, a.Library.SetDeleted(ctx, in.Recording, false)
 	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/end", "end-capture", "End a capture that still runs, where it stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
+		r, err := a.Library.Recording(ctx, in.Recording)
+		if err == nil {
+			err = a.Capture.End(ctx, r.Track)
+		}
+		if err != nil {
+			return nil, err
+		}
+		return bench(ctx, p, in.Recording)
+	})
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording", a.seats)
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/light", "light", "Light a recording for its course, as it now stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {

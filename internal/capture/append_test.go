@@ -192,6 +192,23 @@ func TestBeginRefuses(t *testing.T) {
 	}
 }
 
+// TestEndingFromElsewhere ends a capture where it stands; whoever still sends is told.
+func TestEndingFromElsewhere(t *testing.T) {
+	ctx := context.Background()
+	s, b := begin(t)
+	_, err := s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(noise(1000)))
+	s.Must(err, s.Capture.End(ctx, b.Track), s.Capture.End(ctx, b.Track))
+	if p, err := s.Capture.Stored(ctx, b.Track); err != nil || !p.Complete() || p.Stored != 1000 {
+		t.Errorf("%+v %v", p, err)
+	}
+	if _, err := s.Capture.Append(ctx, b.Track, 1000, nil, bytes.NewReader(noise(10))); !errors.Is(err, capture.ErrComplete) {
+		t.Errorf("after it was ended: %v", err)
+	}
+	if err := s.Capture.End(ctx, uuid.New()); !errors.Is(err, capture.ErrUnknown) {
+		t.Errorf("no such capture: %v", err)
+	}
+}
+
 // TestDiscardTakesBackOnlyWhatIsNotComplete: a recording that is whole is not lost to a late cancellation.
 func TestDiscardTakesBackOnlyWhatIsNotComplete(t *testing.T) {
 	ctx := context.Background()

@@ -3,6 +3,7 @@
 package capture
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -138,6 +139,25 @@ func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error)
 		return p, fmt.Errorf("read how much is stored: %w", err)
 	}
 	return p, nil
+}
+
+// End ends a capture where it stands, as when the computer that sent it is gone. It does
+// nothing to one that has ended.
+func (s *Service) End(ctx context.Context, track uuid.UUID) error {
+	for {
+		p, err := s.Stored(ctx, track)
+		if err != nil || p.Complete() {
+			return err
+		}
+		length := p.Stored
+		if p.Length != nil {
+			return fmt.Errorf("end a capture: %w", ErrLength)
+		}
+		_, err = s.Append(ctx, track, p.Stored, &length, bytes.NewReader(nil))
+		if !errors.Is(err, ErrOffset) && !errors.Is(err, ErrLength) { // more has come meanwhile
+			return err
+		}
+	}
 }
 
 // Discard takes back a capture of a file that never became complete.

@@ -194,6 +194,9 @@ export function useRuleChange(course: ID) {
   })
 }
 
+export const endCapture = (recording: string) =>
+  ask((c) => c.POST('/api/recordings/{recording}/end', of.recording(recording)))
+
 export const setDeleted = (recording: string, deleted: boolean) =>
   deleted
     ? ask((c) => c.DELETE('/api/recordings/{recording}', of.recording(recording)))

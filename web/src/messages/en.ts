@@ -126,6 +126,8 @@ export const en = {
     empty_file: 'This file is empty: it has not one byte, so there is nothing to send.',
     too_large: 'This file is larger than can be taken (48 GB).',
     measuring: 'The recording is still being measured.',
+    complete:
+      'This capture was ended from elsewhere. What was saved until then stays; what came after is still on this computer.',
     gap: 'A part of the capture is missing on this computer, so the rest cannot be joined to it. What is stored stays.',
   },
   level: { name: 'Level of the microphone', now: '{db} decibels below full scale' },
@@ -153,6 +155,7 @@ export const en = {
     told: 'Tell everyone present that they are being captured.',
     stop: 'Stop capture',
     other: 'A capture of this lecture is running already, from another page or computer.',
+    end_other: 'End it where it stands',
     silent: 'The browser gives no picture or sound any more. Stop, and start again.',
     not_kept: 'This computer cannot keep the capture any more: its storage may be full. Stop now; what is saved stays.',
     sending: 'Stopped. The last seconds are being sent.',

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, onScopeDispose, ref, shallowRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { onBeforeRouteLeave } from 'vue-router'
-import { keys, useLecture } from '../../api/queries'
+import { endCapture, keys, useLecture } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
 import LevelMeter from '../../parts/LevelMeter.vue'
@@ -25,6 +25,7 @@ const recorder = shallowRef<Recorder>()
 const now = ref<Capturing>()
 const phase = ref<'ready' | 'capturing' | 'sending' | 'stored'>('ready')
 const startFault = ref(false)
+const endFault = ref<unknown>()
 
 const checks = useChecks({
   level: sources.level,
@@ -74,6 +75,17 @@ function again() {
   recorder.value = undefined
   now.value = undefined
   phase.value = 'ready'
+}
+
+async function endOther() {
+  if (!other.value) return
+  endFault.value = undefined
+  try {
+    await endCapture(other.value.id)
+  } catch (e) {
+    endFault.value = e
+  }
+  void client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
 }
 
 const tick = () => (now.value = recorder.value?.state())
@@ -162,7 +174,11 @@ onScopeDispose(() => {
       </div>
       <div class="side">
         <div v-if="phase === 'ready'" class="control">
-          <p v-if="other" class="tally">{{ t('desk.other') }}</p>
+          <p v-if="other" class="tally">
+            {{ t('desk.other') }}
+            <button class="word" type="button" @click="endOther">{{ t('desk.end_other') }}</button>
+          </p>
+          <FaultNote v-if="endFault" :error="endFault" />
           <button class="act large" type="button" :disabled="!canStart" @click="start">{{ t('desk.start') }}</button>
           <p class="soft small">{{ t('desk.told') }}</p>
           <FaultNote v-if="startFault" :error="undefined" />

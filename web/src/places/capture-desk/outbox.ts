@@ -59,7 +59,7 @@ export class Sender {
         }
         wait = 500
       } catch (e) {
-        if (e instanceof Problem && refused(e.status)) {
+        if (e instanceof Problem && (refused(e.status) || e.kind === 'complete')) {
           this.report({ reached: true, finished: false, fault: e })
           return false
         }
