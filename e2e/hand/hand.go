@@ -10,6 +10,7 @@ import (
 	"os"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 )
 
@@ -224,6 +225,9 @@ const settled = `document.fonts.ready.then(() => Promise.all([...document.images
 // Picture takes a picture of what is to be seen.
 func (p *Page) Picture(path string) error {
 	return p.then(func() error {
+		if err := chromedp.Do(p.ctx, chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 1, 1)); err != nil { // nothing is pointed at
+			return fmt.Errorf("move the mouse away: %w", err)
+		}
 		if _, err := Ask[bool](p, settled); err != nil {
 			return fmt.Errorf("wait for the page to settle: %w", err)
 		}

@@ -74,7 +74,7 @@ func take(base, to string) error {
 			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
 		}},
 		{name: "viewing-rule", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Only Bench 3"), p.See("more can watch"))
+			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"), p.See("more can watch"))
 		}},
 		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
@@ -105,7 +105,7 @@ func take(base, to string) error {
 // stage makes what camera and microphone give: a talk of the demonstration.
 func stage(folder string) (camera, voice string, err error) {
 	camera, voice = filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav")
-	out, err := exec.Command("ffmpeg", "-v", "error", "-ss", "62", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:v", "-q:v", "3", camera, "-map", "0:a", "-af", "volume=6dB", "-ac", "1", voice).CombinedOutput()
+	out, err := exec.Command("ffmpeg", "-v", "error", "-ss", "13", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:v", "-q:v", "3", camera, "-map", "0:a", "-af", "volume=6dB", "-ac", "1", voice).CombinedOutput()
 	if err != nil {
 		return "", "", fmt.Errorf("make a camera: %w\n%s", err, out)
 	}

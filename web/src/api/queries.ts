@@ -134,7 +134,7 @@ export type PlaylistChange =
   | { do: 'move'; entry: string; before?: string }
   | { do: 'remove'; entry: string }
 
-function changePlaylist(course: string, change: PlaylistChange): Promise<Schemas['PlaylistPage']> {
+export function changePlaylist(course: string, change: PlaylistChange): Promise<Schemas['PlaylistPage']> {
   const params = { path: { course } }
   const entry = (id: string) => ({ params: { path: { course, entry: id } } })
   switch (change.do) {

@@ -12,7 +12,7 @@ export interface Check {
 }
 
 /** Speech comes and goes: a level counts for as long as this, in milliseconds. */
-const memory = 8000
+const memory = 15_000
 
 export interface Facts {
   level: Ref<Level>

@@ -67,19 +67,17 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
               </span>
             </span>
             <span v-if="e.open" class="far">
-              <span
-                class="track"
-                role="img"
-                :aria-label="t('catch_up.seen', { at: timecode(e.seen_ms), of: timecode(e.length_ms) })"
-                ><i :style="{ width: `${share(e)}%` }"
-              /></span>
-              <span class="small soft">{{
-                e.seen
-                  ? t('catch_up.all_seen')
-                  : e.seen_ms > 0
-                    ? t('catch_up.stopped', { at: timecode(e.seen_ms) })
-                    : ''
-              }}</span>
+              <template v-if="e.seen_ms > 0">
+                <span
+                  class="track"
+                  role="img"
+                  :aria-label="t('catch_up.seen', { at: timecode(e.seen_ms), of: timecode(e.length_ms) })"
+                  ><i :style="{ width: `${share(e)}%` }"
+                /></span>
+                <span class="small soft">{{
+                  e.seen ? t('catch_up.all_seen') : t('catch_up.stopped', { at: timecode(e.seen_ms) })
+                }}</span>
+              </template>
             </span>
             <span v-if="e.open" class="mono soft">{{ timecode(e.length_ms) }}</span>
           </li>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A lecture over the board: what state it is in, the one next step, and its recordings. */
-import { computed } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useLecture } from '../../api/queries'
+import { changeBench, changePlaylist, keys, useLecture } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -20,6 +21,32 @@ const step = computed(() => {
   const l = it.value?.lecture
   return l && l.next !== '' && l.next !== 'wait' ? stepPlace(l.next, l, it.value!.course.id) : undefined
 })
+
+/** Steps that need no place of their own are taken here. */
+const direct = computed(() => ['playlist', 'light', 'publish'].includes(it.value?.lecture.next ?? ''))
+const client = useQueryClient()
+const busy = ref(false)
+const fault = ref<unknown>()
+watch(
+  () => props.lecture,
+  () => (fault.value = undefined),
+)
+
+async function take() {
+  const l = it.value?.lecture
+  if (!l?.recording_id) return
+  busy.value = true
+  fault.value = undefined
+  try {
+    if (l.next === 'playlist') await changePlaylist(it.value!.course.id, { do: 'add', recording: l.recording_id })
+    else await changeBench(l.recording_id, { do: 'light' })
+    await client.invalidateQueries({ queryKey: keys.lecture(l.id) })
+    void client.invalidateQueries({ queryKey: keys.board })
+  } catch (e) {
+    fault.value = e
+  }
+  busy.value = false
+}
 </script>
 
 <template>
@@ -37,11 +64,17 @@ const step = computed(() => {
         <LanternSign :state="it.lecture.state" :can="it.lecture.can" :of="it.lecture.of" mute :size="32" />
         <span>{{ t(`light.${it.lecture.state}`, { can: it.lecture.can, of: it.lecture.of }) }}</span>
       </p>
-      <p v-if="step">
+      <p v-if="direct">
+        <button class="act" type="button" :disabled="busy" @click="take">
+          {{ t(`step_do.${it.lecture.next}`, { course: it.course.code }) }}
+        </button>
+      </p>
+      <p v-else-if="step">
         <router-link class="act" :to="step">{{
           t(`step_do.${it.lecture.next}`, { course: it.course.code })
         }}</router-link>
       </p>
+      <FaultNote v-if="fault" :error="fault" />
       <template v-if="it.recordings.length > 0">
         <h2>{{ t('sheet.recordings') }}</h2>
         <ul class="plain recordings">

@@ -85,7 +85,7 @@ async function describe() {
   border-radius: 3px;
   background: none;
   color: var(--ink);
-  font: 600 26px/1.25 var(--serif);
+  font: 600 26px/1.4 var(--serif);
 }
 
 .title:hover,
