@@ -153,13 +153,14 @@ type Lecture struct {
 	Listed      bool
 	Lit         bool
 	Current     bool
+	Making      bool
 }
 
 // Facts is what the next step is computed from.
 func (l Lecture) Facts() playlist.Facts {
 	return playlist.Facts{
 		Start: l.StartsAt, End: l.EndsAt, CalledOff: l.CalledOff, Captured: l.RecordingID != nil, Running: l.Running, Ready: l.Ready, Failed: l.Failed,
-		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current,
+		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current, Making: l.Making,
 	}
 }
 
@@ -180,7 +181,8 @@ const lectureSQL = `select * from (
 		exists (select 1 from viewing_rule v where v.course_id = k.id and v.ended_at is null) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
 		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = k.id and p.darkened_at is null) as lit,
-		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current
+		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current,
+		exists (select 1 from edition m where m.recording_id = r.id and m.cut_list_id is not distinct from r.cut_list_id and m.state = 'making') as making
 	from lecture l
 	join course k on k.id = l.course_id
 	join hall h on h.id = l.hall_id

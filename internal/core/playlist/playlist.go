@@ -13,7 +13,7 @@ type Step string
 
 const (
 	Done     Step = ""         // nothing
-	Wait     Step = "wait"     // the lecture lies ahead, or its capture is being made watchable
+	Wait     Step = "wait"     // the lecture lies ahead, or something is being made
 	Capture  Step = "capture"  // someone must press start
 	Stop     Step = "stop"     // the capture still runs after the planned end
 	Trim     Step = "trim"     // nobody has looked at its ends
@@ -39,6 +39,7 @@ type Facts struct {
 	Listed     bool
 	Lit        bool
 	Current    bool // what is lit is what is on the trim bench
+	Making     bool // an edition of what is on the trim bench is being made
 }
 
 // Early is how long before the planned start of a lecture its capture is the next step.
@@ -76,6 +77,8 @@ func (f Facts) Next(now time.Time) Step {
 		return List
 	case !f.Lit:
 		return LightUp
+	case !f.Current && f.Making:
+		return Wait
 	case !f.Current:
 		return Publish
 	}

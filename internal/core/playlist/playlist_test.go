@@ -37,6 +37,7 @@ func TestNext(t *testing.T) {
 		{"not listed", f(func(x *Facts) { x.Listed, x.Lit = false, false }), end, List},
 		{"not lit", f(func(x *Facts) { x.Lit, x.Current = false, false }), end, LightUp},
 		{"trimmed again", f(func(x *Facts) { x.Current = false }), end, Publish},
+		{"being published", f(func(x *Facts) { x.Current, x.Making = false, true }), end, Wait},
 		{"nothing", f(func(*Facts) {}), end, Done},
 	} {
 		if got := c.f.Next(c.at); got != c.want {

@@ -26,6 +26,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
   ],
   edition: (n) => [
+    ['lecture', n.lecture],
     ['recording', n.recording],
     ['audience', n.recording],
     ['board'],
@@ -40,8 +41,16 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
     ['lecture', n.lecture],
   ],
-  playlist: (n) => [['playlist', n.course], ['board'], ['recording'], ['catch-up']],
-  rule: (n) => [['rule', n.course], ['board'], ['playlist', n.course], ['audience'], ['recording'], ['catch-up']],
+  playlist: (n) => [['playlist', n.course], ['board'], ['recording'], ['lecture'], ['catch-up']],
+  rule: (n) => [
+    ['rule', n.course],
+    ['board'],
+    ['playlist', n.course],
+    ['audience'],
+    ['recording'],
+    ['lecture'],
+    ['catch-up'],
+  ],
 }
 
 const shared = 'late-lantern-events'

@@ -22,7 +22,21 @@ const preview = shallowRef<Schemas['RuleChange']>()
 const fault = ref<unknown>()
 
 const copy = (r: Rule): Rule => ({ ...r, groups: [...r.groups] })
-const same = (a: Rule | undefined, b: Rule | undefined) => JSON.stringify(a) === JSON.stringify(b)
+/** said is a rule in one way of writing: the same moment can be written in several. */
+const said = (r: Rule) => {
+  const at = (t: string | undefined) => (t ? Date.parse(t) : 0)
+  return JSON.stringify([
+    r.audience,
+    r.groups,
+    r.download,
+    r.from,
+    at(r.from_at),
+    r.until,
+    at(r.until_at),
+    r.days_after_term,
+  ])
+}
+const same = (a: Rule | undefined, b: Rule | undefined) => (a && b ? said(a) === said(b) : a === b)
 const changed = computed(
   () => page.data.value !== undefined && (!page.data.value.set || !same(draft.value, page.data.value.rule)),
 )
