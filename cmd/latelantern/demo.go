@@ -23,6 +23,11 @@ func runDemo(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
+	listener, err := listen(ctx, s) // before the loading, which takes a while
+	if err != nil {
+		return err
+	}
+	defer listener.Close()
 	folder := filepath.Join("var", "demo")
 	fmt.Println("Starting the database")
 	server, err := cluster.Start(ctx, filepath.Join(folder, "database"), false)
@@ -39,7 +44,8 @@ func runDemo(ctx context.Context) (err error) {
 		return err
 	}
 	defer h.Close()
-	return run(ctx, h, s, func(at net.Addr) { announce(h, at) })
+	announce(h, listener.Addr())
+	return run(ctx, h, s, listener)
 }
 
 // loadOnce loads the demonstration unless that was done before, and tells what time it is

@@ -63,11 +63,24 @@ func serve(ctx context.Context) error {
 		return err
 	}
 	defer h.Close()
-	return run(ctx, h, s, func(net.Addr) {})
+	listener, err := listen(ctx, s)
+	if err != nil {
+		return err
+	}
+	return run(ctx, h, s, listener)
+}
+
+func listen(ctx context.Context, s assemble.Settings) (net.Listener, error) {
+	l, err := new(net.ListenConfig).Listen(ctx, "tcp", s.Address)
+	if err != nil {
+		return nil, fmt.Errorf("serve on LATE_LANTERN_ADDRESS: %w", err)
+	}
+	return l, nil
 }
 
 // run serves a house, and works in it if the settings say so, until ctx ends.
-func run(ctx context.Context, h *assemble.House, s assemble.Settings, ready func(net.Addr)) (err error) {
+func run(ctx context.Context, h *assemble.House, s assemble.Settings, listener net.Listener) (err error) {
+	defer listener.Close()
 	edge, err := h.Edge(ctx, web.Files(), s.Secure)
 	if err != nil {
 		return err
@@ -79,12 +92,7 @@ func run(ctx context.Context, h *assemble.House, s assemble.Settings, ready func
 		}
 		defer func() { err = errors.Join(err, workers.Stop()) }()
 	}
-	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", s.Address)
-	if err != nil {
-		return fmt.Errorf("listen: %w", err)
-	}
 	slog.Info("serving", "address", listener.Addr().String())
-	ready(listener.Addr())
 	return assemble.Serve(ctx, listener, edge)
 }
 
