@@ -47,15 +47,10 @@ func main() {
 	}
 }
 
-// settings reads the settings for a command that needs a database.
-func settings() (assemble.Settings, error) {
+// inHouse opens the house that the settings name and does something in it.
+func inHouse(ctx context.Context, do func(*assemble.House, assemble.Settings) error) error {
 	s, err := assemble.FromEnvironment()
-	return s, errors.Join(err, s.NeedDatabase())
-}
-
-func serve(ctx context.Context) error {
-	s, err := settings()
-	if err != nil {
+	if err := errors.Join(err, s.NeedDatabase()); err != nil {
 		return err
 	}
 	h, err := assemble.Open(ctx, s)
@@ -63,11 +58,33 @@ func serve(ctx context.Context) error {
 		return err
 	}
 	defer h.Close()
-	listener, err := listen(ctx, s)
-	if err != nil {
-		return err
-	}
-	return run(ctx, h, s, listener)
+	return do(h, s)
+}
+
+func serve(ctx context.Context) error {
+	return inHouse(ctx, func(h *assemble.House, s assemble.Settings) error {
+		listener, err := listen(ctx, s)
+		if err != nil {
+			return err
+		}
+		return run(ctx, h, s, listener)
+	})
+}
+
+func work(ctx context.Context) error {
+	return inHouse(ctx, func(h *assemble.House, s assemble.Settings) error {
+		workers, err := h.Work(ctx, s.Worker)
+		if err != nil {
+			return err
+		}
+		<-ctx.Done()
+		return workers.Stop()
+	})
+}
+
+// migrate needs to do nothing more: a house is migrated when it is opened.
+func migrate(ctx context.Context) error {
+	return inHouse(ctx, func(*assemble.House, assemble.Settings) error { return nil })
 }
 
 func listen(ctx context.Context, s assemble.Settings) (net.Listener, error) {
@@ -94,37 +111,6 @@ func run(ctx context.Context, h *assemble.House, s assemble.Settings, listener n
 	}
 	slog.Info("serving", "address", listener.Addr().String())
 	return assemble.Serve(ctx, listener, edge)
-}
-
-func work(ctx context.Context) error {
-	s, err := settings()
-	if err != nil {
-		return err
-	}
-	h, err := assemble.Open(ctx, s)
-	if err != nil {
-		return err
-	}
-	defer h.Close()
-	workers, err := h.Work(ctx, s.Worker)
-	if err != nil {
-		return err
-	}
-	<-ctx.Done()
-	return workers.Stop()
-}
-
-func migrate(ctx context.Context) error {
-	s, err := settings()
-	if err != nil {
-		return err
-	}
-	h, err := assemble.Open(ctx, s)
-	if err != nil {
-		return err
-	}
-	h.Close()
-	return nil
 }
 
 func contract(context.Context) error {

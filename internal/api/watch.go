@@ -39,44 +39,6 @@ type Watch struct {
 	AsStaff     bool       `json:"as_staff"`
 }
 
-// CatchUp is what a student can watch.
-type CatchUp struct {
-	Now     time.Time       `json:"now"`
-	Zone    string          `json:"zone"`
-	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
-	Courses []CatchUpCourse `json:"courses" nullable:"false"`
-}
-
-// LiveLine is a lecture that is being captured.
-type LiveLine struct {
-	LectureID   uuid.UUID `json:"lecture_id" format:"uuid"`
-	RecordingID uuid.UUID `json:"recording_id" format:"uuid"`
-	Course      string    `json:"course"`
-	Title       string    `json:"title"`
-	Since       time.Time `json:"since"`
-}
-
-// CatchUpCourse is the playlist of a course as one student sees it.
-type CatchUpCourse struct {
-	Course  CourseName    `json:"course"`
-	Entries []CatchUpLine `json:"entries" nullable:"false"`
-}
-
-// CatchUpLine is a heading, or a recording that is lit.
-type CatchUpLine struct {
-	Heading     *string    `json:"heading,omitempty"`
-	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
-	Title       string     `json:"title"`
-	Week        int        `json:"week"`
-	StartsAt    *time.Time `json:"starts_at,omitempty"`
-	LengthMs    int64      `json:"length_ms"`
-	Open        bool       `json:"open"`
-	Reason      string     `json:"reason"`
-	Opens       *time.Time `json:"opens,omitempty"`
-	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
-	Seen        bool       `json:"seen" doc:"all of it"`
-}
-
 type placeInput struct {
 	OfRecording
 	Body struct {
@@ -251,80 +213,6 @@ func toSource(stretches []splice.Stretch, p time.Duration) time.Duration {
 		at = s.Source.Start + min(p-s.At, s.Source.Len())
 	}
 	return at
-}
-
-func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[CatchUp], error) {
-	term, err := a.Schedule.CurrentTerm(ctx)
-	if err != nil {
-		return nil, err
-	}
-	parts, err := a.Roster.Memberships(ctx, p.ID)
-	if err != nil {
-		return nil, err
-	}
-	places, err := a.CatchUp.Places(ctx, p.ID)
-	if err != nil {
-		return nil, err
-	}
-	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
-	for _, m := range parts {
-		lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{m.CourseID})
-		if err != nil {
-			return nil, err
-		}
-		for _, l := range lectures {
-			if l.Running {
-				out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom})
-			}
-		}
-		entries, err := a.Publish.Entries(ctx, m.CourseID)
-		if err != nil {
-			return nil, err
-		}
-		course := CatchUpCourse{Course: CourseName{m.CourseID, m.Code, m.Title}, Entries: []CatchUpLine{}}
-		for _, e := range entries {
-			if e.Heading == nil && !e.Lit {
-				continue // what is dark is nobody's business yet
-			}
-			line := a.line(e, term.Week, nil)
-			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: e.StartsAt, LengthMs: e.LengthMs}
-			if e.RecordingID != nil {
-				door, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID)
-				if err != nil {
-					return nil, err
-				}
-				x.Open, x.Reason = door.Watch, string(door.Reason)
-				if door.Reason == viewing.NotYet {
-					x.Opens = &door.Opens
-				}
-				if at, ok := places[*e.RecordingID]; ok && door.Watch {
-					stopped := a.seen(ctx, *e.RecordingID, at)
-					x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, time.Duration(e.LengthMs)*time.Millisecond)
-				}
-			}
-			if n := len(course.Entries); n > 0 && x.Heading != nil && course.Entries[n-1].Heading != nil {
-				course.Entries = course.Entries[:n-1] // a heading with nothing under it yet
-			}
-			course.Entries = append(course.Entries, x)
-		}
-		if n := len(course.Entries); n > 0 && course.Entries[n-1].Heading != nil {
-			course.Entries = course.Entries[:n-1]
-		}
-		out.Courses = append(out.Courses, course)
-	}
-	return answer(out), nil
-}
-
-func (a *API) seen(ctx context.Context, recording uuid.UUID, at time.Duration) time.Duration {
-	r, err := a.Library.Recording(ctx, recording)
-	if err != nil || r.EditionID == nil {
-		return 0
-	}
-	edition, err := a.Library.Edition(ctx, *r.EditionID)
-	if err != nil {
-		return 0
-	}
-	return toPublished(edition.Stretches, at)
 }
 
 // line is an entry of a playlist with its week and, when it was given none, its suggested title.

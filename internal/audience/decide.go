@@ -3,7 +3,6 @@ package audience
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"time"
 
@@ -25,56 +24,81 @@ type Door struct {
 // Decide says whether a person may watch a recording now. Its error is ErrUnknown when
 // there is no such recording, or it was deleted.
 func (s *Service) Decide(ctx context.Context, person, recording uuid.UUID) (Door, error) {
-	type row struct {
-		CourseID     uuid.UUID
-		Code         string
-		Coordinator  bool
-		Part, Group  string
-		Watchable    bool
-		Lit          bool
-		LectureEnd   time.Time
-		LastDay      time.Time
-		Zone         string
-		Audience     *string
-		Groups       []string
-		Download     *bool
-		FromKind     *string
-		FromAt       *time.Time
-		UntilKind    *string
-		UntilAt      *time.Time
-		DaysAfterTrm *int
+	doors, err := s.Doors(ctx, person, []uuid.UUID{recording})
+	if err != nil {
+		return Door{}, err
 	}
-	const query = `select k.id as course_id, k.code, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group",
-			r.edition_id is not null as watchable, pub.id is not null as lit,
-			coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end, t.last_day, t.zone,
-			v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term as days_after_trm
-		from recording r join lecture l on l.id = r.lecture_id
-		join recording_capture rc on rc.recording_id = r.id and rc.position = 0 join capture c on c.id = rc.capture_id
-		join course k on k.id = l.course_id join term t on t.id = k.term_id
-		join person p on p.id = $2
-		left join membership m on m.course_id = k.id and m.person_id = p.id
-		left join publication pub on pub.recording_id = r.id and pub.course_id = k.id and pub.darkened_at is null
-		left join viewing_rule v on v.course_id = k.id and v.ended_at is null
-		where r.id = $1 and r.deleted_at is null`
-	x, err := postgres.One[row](ctx, s.DB, query, recording, person)
-	if errors.Is(err, pgx.ErrNoRows) {
+	door, ok := doors[recording]
+	if !ok {
 		return Door{}, ErrUnknown
 	}
+	return door, nil
+}
+
+type doorRow struct {
+	RecordingID   uuid.UUID
+	CourseID      uuid.UUID
+	Code          string
+	Coordinator   bool
+	Part, Group   string
+	Watchable     bool
+	Lit           bool
+	LectureEnd    time.Time
+	LastDay       time.Time
+	Zone          string
+	Audience      *string
+	Groups        []string
+	Download      *bool
+	FromKind      *string
+	FromAt        *time.Time
+	UntilKind     *string
+	UntilAt       *time.Time
+	DaysAfterTerm *int
+}
+
+const doorSQL = `select r.id as recording_id, k.id as course_id, k.code, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group",
+		r.edition_id is not null as watchable, pub.id is not null as lit,
+		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end, t.last_day, t.zone,
+		v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
+	from recording r join lecture l on l.id = r.lecture_id
+	join recording_capture rc on rc.recording_id = r.id and rc.position = 0 join capture c on c.id = rc.capture_id
+	join course k on k.id = l.course_id join term t on t.id = k.term_id
+	join person p on p.id = $2
+	left join membership m on m.course_id = k.id and m.person_id = p.id
+	left join publication pub on pub.recording_id = r.id and pub.course_id = k.id and pub.darkened_at is null
+	left join viewing_rule v on v.course_id = k.id and v.ended_at is null
+	where r.id = any($1) and r.deleted_at is null`
+
+// Doors says for each of the recordings whether a person may watch it now. Those that are
+// not there, or were deleted, are left out.
+func (s *Service) Doors(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID]Door, error) {
+	rows, err := postgres.All[doorRow](ctx, s.DB, doorSQL, recordings, person)
 	if err != nil {
-		return Door{}, fmt.Errorf("decide who may watch: %w", err)
+		return nil, fmt.Errorf("decide who may watch: %w", err)
 	}
+	now := s.Clock.Now()
+	out := map[uuid.UUID]Door{}
+	for _, x := range rows {
+		if out[x.RecordingID], err = x.door(now); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func (x doorRow) door(now time.Time) (Door, error) {
 	zone, err := time.LoadLocation(x.Zone)
 	if err != nil {
 		return Door{}, fmt.Errorf("read the zone of a term: %w", err)
 	}
 	var rule *viewing.Rule
 	if x.Audience != nil {
-		rule = ruleRow{*x.Audience, x.Groups, *x.Download, *x.FromKind, x.FromAt, *x.UntilKind, x.UntilAt, *x.DaysAfterTrm}.rule()
+		rule = ruleRow{*x.Audience, x.Groups, *x.Download, *x.FromKind, x.FromAt, *x.UntilKind, x.UntilAt, *x.DaysAfterTerm}.rule()
 	}
 	y, m, d := x.LastDay.Date()
 	what := viewing.Recording{Watchable: x.Watchable, Lit: x.Lit, LectureEnd: x.LectureEnd, TermEnd: time.Date(y, m, d+1, 0, 0, 0, 0, zone)}
 	door := Door{Course: x.CourseID, Code: x.Code}
-	door.Decision = viewing.Decide(rule, viewing.Viewer{Coordinator: x.Coordinator, Part: viewing.Part(x.Part), Group: x.Group}, what, s.Clock.Now())
+	door.Decision = viewing.Decide(rule, viewing.Viewer{Coordinator: x.Coordinator, Part: viewing.Part(x.Part), Group: x.Group}, what, now)
 	if rule != nil {
 		door.Opens = rule.Opens(what)
 	}

@@ -41,6 +41,7 @@ type Entry struct {
 	ID          uuid.UUID
 	Heading     *string
 	RecordingID *uuid.UUID
+	EditionID   *uuid.UUID // that is published, if any
 	LectureID   *uuid.UUID
 	Title       string
 	Topic       string
@@ -49,7 +50,7 @@ type Entry struct {
 	Lit         bool
 }
 
-const entriesSQL = `select e.id, e.heading, e.recording_id, l.id as lecture_id, coalesce(r.title, '') as title, coalesce(l.topic, '') as topic, l.starts_at,
+const entriesSQL = `select e.id, e.heading, e.recording_id, r.edition_id, l.id as lecture_id, coalesce(r.title, '') as title, coalesce(l.topic, '') as topic, l.starts_at,
 	coalesce(ed.length_ms, 0) as length_ms,
 	exists (select 1 from publication u where u.recording_id = r.id and u.course_id = p.course_id and u.darkened_at is null) as lit
 	from playlist p join playlist_entry e on e.playlist_id = p.id

@@ -1,0 +1,137 @@
+package api
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/audience"
+	"latelantern/internal/core/catchup"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/publish"
+	"latelantern/internal/roster"
+)
+
+// CatchUp is what a student can watch.
+type CatchUp struct {
+	Now     time.Time       `json:"now"`
+	Zone    string          `json:"zone"`
+	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
+	Courses []CatchUpCourse `json:"courses" nullable:"false"`
+}
+
+// LiveLine is a lecture that is being captured.
+type LiveLine struct {
+	LectureID   uuid.UUID `json:"lecture_id" format:"uuid"`
+	RecordingID uuid.UUID `json:"recording_id" format:"uuid"`
+	Course      string    `json:"course"`
+	Title       string    `json:"title"`
+	Since       time.Time `json:"since"`
+}
+
+// CatchUpCourse is the playlist of a course as one student sees it.
+type CatchUpCourse struct {
+	Course  CourseName    `json:"course"`
+	Entries []CatchUpLine `json:"entries" nullable:"false"`
+}
+
+// CatchUpLine is a heading, or a recording that is lit.
+type CatchUpLine struct {
+	Heading     *string    `json:"heading,omitempty"`
+	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
+	Title       string     `json:"title"`
+	Week        int        `json:"week"`
+	StartsAt    *time.Time `json:"starts_at,omitempty"`
+	LengthMs    int64      `json:"length_ms"`
+	Open        bool       `json:"open"`
+	Reason      string     `json:"reason"`
+	Opens       *time.Time `json:"opens,omitempty"`
+	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
+	Seen        bool       `json:"seen" doc:"all of it"`
+}
+
+func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[CatchUp], error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := a.Roster.Memberships(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	places, err := a.CatchUp.Places(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
+	var courses, recordings []uuid.UUID
+	var lists [][]publish.Entry
+	for _, m := range parts {
+		courses = append(courses, m.CourseID)
+		entries, err := a.Publish.Entries(ctx, m.CourseID)
+		if err != nil {
+			return nil, err
+		}
+		lists = append(lists, entries)
+		for _, e := range entries {
+			if e.RecordingID != nil {
+				recordings = append(recordings, *e.RecordingID)
+			}
+		}
+	}
+	lectures, err := a.Schedule.Lectures(ctx, courses)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range lectures {
+		if l.Running {
+			out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom})
+		}
+	}
+	doors, err := a.Audience.Doors(ctx, p.ID, recordings)
+	if err != nil {
+		return nil, err
+	}
+	for i, m := range parts {
+		course := CatchUpCourse{Course: CourseName{m.CourseID, m.Code, m.Title}, Entries: []CatchUpLine{}}
+		for _, e := range lists[i] {
+			if e.Heading == nil && !e.Lit {
+				continue // what is dark is nobody's business yet
+			}
+			// A heading with nothing under it yet makes way for the next.
+			if n := len(course.Entries); n > 0 && e.Heading != nil && course.Entries[n-1].Heading != nil {
+				course.Entries = course.Entries[:n-1]
+			}
+			line := a.line(e, term.Week, nil)
+			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: e.StartsAt, LengthMs: e.LengthMs}
+			if e.RecordingID != nil {
+				at, begun := places[*e.RecordingID]
+				a.openLine(ctx, &x, e, doors[*e.RecordingID], at, begun)
+			}
+			course.Entries = append(course.Entries, x)
+		}
+		if n := len(course.Entries); n > 0 && course.Entries[n-1].Heading != nil {
+			course.Entries = course.Entries[:n-1]
+		}
+		out.Courses = append(out.Courses, course)
+	}
+	return answer(out), nil
+}
+
+// openLine adds to a line whether it is open to someone, and how far they have watched it.
+func (a *API) openLine(ctx context.Context, x *CatchUpLine, e publish.Entry, door audience.Door, at time.Duration, begun bool) {
+	x.Open, x.Reason = door.Watch, string(door.Reason)
+	if door.Reason == viewing.NotYet {
+		x.Opens = &door.Opens
+	}
+	if !begun || !door.Watch || e.EditionID == nil {
+		return
+	}
+	edition, err := a.Library.Edition(ctx, *e.EditionID)
+	if err != nil {
+		return // without it the line only does not say how far
+	}
+	stopped := toPublished(edition.Stretches, at)
+	x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, edition.Length)
+}
