@@ -24,6 +24,7 @@ type Film struct {
 	Height   int           // 360
 	Group    int           // pictures from one key picture to the next; 50
 	BFrames  int           // pictures that are decoded out of order; 0
+	Scene    string        // what is seen behind the numbers, as a source of ffmpeg's lavfi; a test picture
 	NoSound  bool
 	NoView   bool     // no pictures
 	Encoding []string // of the pictures, in place of H.264; and of the sound, in place of AAC
@@ -54,7 +55,8 @@ func (f Film) Make(ctx context.Context, path string) error {
 	var numbers, sound io.Reader
 	if !f.NoView {
 		numbers = f.numbers()
-		args = append(args, "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=s=%dx%d:r=%d", f.Width, f.Height, f.Rate),
+		scene := or(f.Scene, fmt.Sprintf("testsrc2=s=%dx%d:r=%d", f.Width, f.Height, f.Rate))
+		args = append(args, "-f", "lavfi", "-i", scene,
 			"-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", block*bits, block), "-r", strconv.Itoa(f.Rate), "-i", "pipe:0")
 		inputs = 2
 	}
@@ -204,7 +206,7 @@ func Clicks(ctx context.Context, path string) ([]time.Duration, error) {
 	for i := 0; i+1 < len(raw); i += 2 {
 		v := int(int16(binary.LittleEndian.Uint16(raw[i:])))
 		if v > 9000 || v < -9000 {
-			if quiet > hertz/10 {
+			if quiet > hertz/80 { // a click swings through zero
 				out = append(out, time.Duration(i/2)*time.Second/hertz)
 			}
 			quiet = 0
