@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { Problem, type Schemas } from '../../api/client'
+import { Problem } from '../../api/client'
 import { keys, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import type { Stretch } from '../../parts/kept'
@@ -12,6 +12,7 @@ import { nameTab } from '../../router'
 import BenchHeading from './BenchHeading.vue'
 import BenchState from './BenchState.vue'
 import { useBenchKeys } from './keys'
+import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
 import { decode } from './lines'
 import NextStep from './NextStep.vue'
@@ -30,7 +31,7 @@ const change = useBenchChange(() => props.recording)
 const player = ref<InstanceType<typeof LecturePlayer>>()
 const position = ref(0)
 const selection = ref<Stretch>()
-const left = ref<number[]>([])
+const { left, leave } = useLeft(() => props.recording)
 const help = ref(false)
 const fault = ref<unknown>()
 
@@ -63,10 +64,6 @@ const strikeSelection = () => selection.value && void make({ do: 'strike', ...se
 function restoreSelection() {
   const s = selection.value ?? it.value?.struck.find((x) => x.start <= position.value && position.value <= x.end)
   if (s) void make({ do: 'restore', start: s.start, end: s.end })
-}
-
-function leave(p: Schemas['ProposalMark']) {
-  left.value = [...left.value, p.start]
 }
 
 async function discard(deleted: boolean) {
