@@ -87,6 +87,7 @@ export const en = {
     mine: 'only mine',
     empty:
       'Here the courses you teach will stand, one line each, with a lantern for every lecture. You teach none this term.',
+    no_term: 'No term is set up yet, so there are no lectures to show.',
     next: 'next: {step}',
     playlist: 'Playlist',
     rule: 'Viewing rule',

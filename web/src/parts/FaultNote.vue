@@ -4,12 +4,18 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../api/client'
 
-const props = defineProps<{ error: unknown; again?: boolean }>()
+const props = defineProps<{
+  error: unknown
+  again?: boolean
+  /** What to say when what was asked for is not there. */
+  missing?: string
+}>()
 const emit = defineEmits<{ again: [] }>()
 const { t, te } = useI18n()
 
 const text = computed(() => {
   if (!(props.error instanceof Problem)) return t('problem.internal')
+  if (props.missing && props.error.status === 404) return props.missing
   const key = `problem.${props.error.kind.replace(':', '.')}`
   // A refusal that depends on what was sent is worded by the server.
   if (props.error.message && !te(key))

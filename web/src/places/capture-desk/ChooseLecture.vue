@@ -24,7 +24,13 @@ const today = computed(() =>
 <template>
   <section>
     <h1>{{ t('desk.choose') }}</h1>
-    <FaultNote v-if="board.error.value" :error="board.error.value" again @again="board.refetch()" />
+    <FaultNote
+      v-if="board.error.value"
+      :error="board.error.value"
+      :missing="t('board.no_term')"
+      again
+      @again="board.refetch()"
+    />
     <template v-if="board.data.value">
       <p v-if="today.length === 0" class="page">
         {{ t('desk.none_today') }} <router-link :to="{ name: 'board' }">{{ t('desk.to_board') }}</router-link>

@@ -28,7 +28,13 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
 </script>
 
 <template>
-  <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
+  <FaultNote
+    v-if="list.error.value && !list.data.value"
+    :error="list.error.value"
+    :missing="t('board.no_term')"
+    again
+    @again="list.refetch()"
+  />
   <section v-if="list.data.value">
     <h1>{{ t('place.catch_up') }}</h1>
     <p class="sentence">{{ sentence }}</p>

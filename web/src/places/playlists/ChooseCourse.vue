@@ -12,7 +12,13 @@ nameTab(t('place.playlists'))
 <template>
   <section>
     <h1>{{ t('place.playlists') }}</h1>
-    <FaultNote v-if="board.error.value" :error="board.error.value" again @again="board.refetch()" />
+    <FaultNote
+      v-if="board.error.value"
+      :error="board.error.value"
+      :missing="t('board.no_term')"
+      again
+      @again="board.refetch()"
+    />
     <p v-if="board.data.value?.courses.length === 0" class="page">{{ t('board.empty') }}</p>
     <ul v-else-if="board.data.value" class="plain page">
       <li v-for="c in board.data.value.courses" :key="c.id">

@@ -42,7 +42,13 @@ watchEffect(() => nameTab(heading.value))
 </script>
 
 <template>
-  <FaultNote v-if="board.error.value && !board.data.value" :error="board.error.value" again @again="board.refetch()" />
+  <FaultNote
+    v-if="board.error.value && !board.data.value"
+    :error="board.error.value"
+    :missing="t('board.no_term')"
+    again
+    @again="board.refetch()"
+  />
   <section v-if="board.data.value" :aria-label="t('place.board')">
     <div class="top">
       <h1>{{ heading }}</h1>
