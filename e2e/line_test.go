@@ -102,7 +102,8 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 	s.must(err)
 	var minutes, seconds int
 	fmt.Sscanf(elapsed, "%d:%d", &minutes, &seconds)
-	if captured, length := time.Duration(minutes*60+seconds)*time.Second, rec.Length; length < captured-1500*time.Millisecond || length > captured+2500*time.Millisecond {
+	// A recorder may start late, the more so on a machine that is busy.
+	if captured, length := time.Duration(minutes*60+seconds)*time.Second, rec.Length; length < captured-4*time.Second || length > captured+2500*time.Millisecond {
 		t.Errorf("%v can be watched of a capture of %v", length, captured)
 	}
 
