@@ -87,7 +87,7 @@ func (p *Page) Size(width, height int64) error {
 }
 
 // patience is how long a person waits for something to appear.
-const patience = 20 * time.Second
+const patience = 45 * time.Second
 
 // Go opens a path.
 func (p *Page) Go(path string) error {
