@@ -1,4 +1,5 @@
-// Package timetable knows terms: their weeks, their breaks, and which week a day is in.
+// Package timetable knows terms with their weeks and breaks, plans and the lectures they
+// make, and which lectures clash.
 package timetable
 
 import (
@@ -73,15 +74,11 @@ func (t Term) off(monday Day) (name string, off bool) {
 		if d.Before(t.First) || d.After(t.Last) {
 			continue
 		}
-		in := false
-		for _, b := range t.Breaks {
-			if !d.Before(b.First) && !d.After(b.Last) {
-				in, name = true, b.Name
-			}
-		}
+		b, in := t.InBreak(d)
 		if !in {
 			return "", false
 		}
+		name = b
 	}
 	return name, name != ""
 }
