@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"os"
@@ -27,6 +28,11 @@ const usage = `latelantern COMMAND
   demo       run the demonstration: a database of its own under var/, demo data, everything
   contract   print the OpenAPI contract
 
+Without a database:
+
+  timetable [-zone ZONE] FILE.ics   print each lecture of a calendar: its start in UTC, minutes, title
+  roster FILE...                    print what importing these files into an empty college would do
+
 The settings are environment variables; see README.md.
 `
 
@@ -34,7 +40,15 @@ var commands = map[string]func(context.Context) error{
 	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract,
 }
 
+// tools read files and need nothing else. They give the exit code.
+var tools = map[string]func(args []string, out, errs io.Writer) int{
+	"timetable": printTimetable, "roster": printRoster,
+}
+
 func main() {
+	if len(os.Args) > 1 && tools[os.Args[1]] != nil {
+		os.Exit(tools[os.Args[1]](os.Args[2:], os.Stdout, os.Stderr))
+	}
 	if len(os.Args) != 2 || commands[os.Args[1]] == nil {
 		fmt.Fprint(os.Stderr, usage)
 		os.Exit(2)

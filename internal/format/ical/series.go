@@ -1,0 +1,219 @@
+package ical
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/teambition/rrule-go"
+)
+
+// farthest is how long after its start a series can go on.
+const farthest = 5 // years
+
+// series expands the events of one UID: those that repeat or stand alone, and those that
+// change a date of them.
+func series(masters, changes []event, o Options) ([]Lecture, []Fault) {
+	var out []Lecture
+	var faults []Fault
+	var planned []time.Time // of each that the masters give
+	for _, m := range masters {
+		starts, fault := m.starts(o)
+		if fault != nil {
+			faults = append(faults, *fault)
+			continue
+		}
+		for _, t := range starts {
+			planned = append(planned, t.start)
+			out = append(out, m.lecture(t.start, t.lasts))
+		}
+	}
+	// Those that change all later ones come first, so that a change of one alone wins.
+	slices.SortStableFunc(changes, func(a, b event) int {
+		if a.later != b.later {
+			if a.later {
+				return -1
+			}
+			return 1
+		}
+		return a.sequence - b.sequence
+	})
+	for _, c := range changes {
+		start := c.zone.utc(c.start)
+		found := false
+		for i, was := range planned {
+			same := was.Equal(*c.recurrence) || c.recurrenceOn && sameDay(masters, was, *c.recurrence)
+			switch {
+			case same:
+				found = true
+				out[i] = c.lecture(start, c.lasts)
+			case c.later && was.After(*c.recurrence):
+				delta := start.Sub(*c.recurrence)
+				out[i] = c.lecture(was.Add(delta), c.lasts)
+			}
+		}
+		if !found {
+			out = append(out, c.lecture(start, c.lasts))
+		}
+	}
+	return out, faults
+}
+
+func sameDay(masters []event, t, day time.Time) bool {
+	if len(masters) == 0 {
+		return false
+	}
+	y, m, d := masters[0].zone.wall(t).Date()
+	return day.Equal(time.Date(y, m, d, 0, 0, 0, 0, time.UTC))
+}
+
+func (e event) lecture(start time.Time, lasts time.Duration) Lecture {
+	l := Lecture{UID: e.uid, Series: e.related, Start: start, End: start.Add(lasts), Title: e.title, Hall: e.hall, CalledOff: e.off, Line: e.n}
+	if l.Series == "" {
+		l.Series = e.uid
+	}
+	return l
+}
+
+type occurrence struct {
+	start time.Time
+	lasts time.Duration
+}
+
+// starts is the recurrence set of an event (3.8.5): DTSTART, RRULE and RDATE without EXDATE.
+func (e event) starts(o Options) ([]occurrence, *Fault) {
+	walls := []time.Time{e.start}
+	for _, l := range e.lines {
+		switch l.name {
+		case "EXRULE":
+			return nil, &Fault{l.n, "EXRULE is no longer part of the standard. Name the dates left out with EXDATE."}
+		case "RRULE":
+			more, text := e.repeat(l.value, o)
+			if text != "" {
+				return nil, &Fault{l.n, text}
+			}
+			walls = append(walls, more...)
+		}
+	}
+	var out []occurrence
+	for _, w := range walls {
+		out = append(out, occurrence{e.zone.utc(w), e.lasts})
+	}
+	for _, l := range e.lines {
+		if l.name != "RDATE" {
+			continue
+		}
+		for _, value := range strings.Split(l.value, ",") {
+			x, text := e.added(l, value)
+			if text != "" {
+				return nil, &Fault{l.n, text}
+			}
+			out = append(out, x)
+		}
+	}
+	for _, l := range e.lines {
+		if l.name != "EXDATE" {
+			continue
+		}
+		for _, value := range strings.Split(l.value, ",") {
+			wall, z, day, err := e.when(l, value)
+			if err != nil {
+				return nil, &Fault{l.n, err.Error()}
+			}
+			out = slices.DeleteFunc(out, func(x occurrence) bool {
+				if day {
+					return e.zone.wall(x.start).Format(time.DateOnly) == wall.Format(time.DateOnly)
+				}
+				return x.start.Equal(z.utc(wall))
+			})
+		}
+	}
+	slices.SortFunc(out, func(a, b occurrence) int { return a.start.Compare(b.start) })
+	out = slices.CompactFunc(out, func(a, b occurrence) bool { return a.start.Equal(b.start) })
+	if len(out) > most {
+		return nil, &Fault{e.n, fmt.Sprintf("This event has %d dates. At most %d can be taken.", len(out), most)}
+	}
+	return out, nil
+}
+
+// added reads one value of RDATE: a time, or a period (3.3.9) with a length of its own.
+func (e event) added(l line, value string) (occurrence, string) {
+	from, to, period := strings.Cut(value, "/")
+	wall, z, day, err := e.when(l, from)
+	if err != nil {
+		return occurrence{}, err.Error()
+	}
+	if day {
+		return occurrence{}, "A date is added without the hour at which it begins."
+	}
+	x := occurrence{z.utc(wall), e.lasts}
+	if !period {
+		return x, ""
+	}
+	if d, ok := readDuration(to); ok {
+		x.lasts = d
+	} else if wall, z, _, err := e.when(l, to); err == nil {
+		x.lasts = z.utc(wall).Sub(x.start)
+	} else {
+		return x, fmt.Sprintf("%q is no period such as 20261006T101500/PT1H30M.", value)
+	}
+	if x.lasts <= 0 || x.lasts > 24*time.Hour {
+		return x, "An added date must end after it begins, and within a day."
+	}
+	return x, ""
+}
+
+// repeat expands RRULE (3.3.10) on the wall of the zone, so that the hour stays when summer
+// time ends. The second value is what is wrong with it.
+func (e event) repeat(value string, o Options) ([]time.Time, string) {
+	option, err := rrule.StrToROption(value)
+	if err != nil {
+		return nil, fmt.Sprintf("This rule of repetition cannot be read: %v.", err)
+	}
+	if option.Freq > rrule.DAILY || len(option.Byhour)+len(option.Byminute)+len(option.Bysecond) > 0 {
+		return nil, "The event repeats within a day. A lecture repeats by the day, week, month or year."
+	}
+	if option.Count > most {
+		return nil, fmt.Sprintf("The event repeats %d times. At most %d lectures can be taken.", option.Count, most)
+	}
+	option.Dtstart = e.start
+	end := e.start.AddDate(farthest, 0, 0)
+	switch {
+	case !option.Until.IsZero():
+		// In UTC (with Z), as a time on the wall, or as a day, which counts whole.
+		if upper := strings.ToUpper(value); strings.Contains(upper, "UNTIL=") {
+			_, until, _ := strings.Cut(upper, "UNTIL=")
+			until, _, _ = strings.Cut(until, ";")
+			switch {
+			case strings.HasSuffix(until, "Z"):
+				option.Until = e.zone.wall(option.Until)
+			case len(until) == 8:
+				option.Until = option.Until.Add(24*time.Hour - time.Second)
+			}
+		}
+		if option.Until.After(end) {
+			return nil, fmt.Sprintf("The event repeats for more than %d years.", farthest)
+		}
+	case option.Count > 0:
+		option.Until = end
+	case o.Until.IsZero():
+		return nil, "The event repeats without end. Give it a last day (UNTIL) or a number of times (COUNT)."
+	default:
+		option.Until = e.zone.wall(o.Until)
+	}
+	rule, err := rrule.NewRRule(*option)
+	if err != nil {
+		return nil, fmt.Sprintf("This rule of repetition cannot be: %v.", err)
+	}
+	var out []time.Time
+	for next := rule.Iterator(); ; {
+		t, ok := next()
+		if !ok {
+			return out, ""
+		}
+		if out = append(out, t); len(out) > most {
+			return nil, fmt.Sprintf("The event repeats more than %d times.", most)
+		}
+	}
+}

@@ -1,0 +1,314 @@
+// Package rosterfile reads and writes rosters: a plain sheet with the columns email, name,
+// course, part and group, and the CSV files of the OneRoster standard (1EdTech OneRoster 1.1 and
+// 1.2, CSV binding), of which users, courses, classes and enrollments are read.
+package rosterfile
+
+import (
+	"archive/zip"
+	"bytes"
+	"cmp"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"net/mail"
+	"path"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/viewing"
+)
+
+// MaxSize is the most bytes that all files of an import can have together, unpacked.
+const MaxSize = 64 << 20
+
+// File is a file as it came.
+type File struct {
+	Name string
+	Data []byte
+}
+
+// Fault is something wrong in a file.
+type Fault struct {
+	File   string
+	Line   int    // from 1; 0 for the file as a whole
+	Column string // "" for the line as a whole
+	Text   string
+}
+
+// Read is what files say: the roster that is wanted, what is wrong, and what was left out
+// on purpose. With any fault the roster must not be applied.
+type Read struct {
+	Roster enrol.Roster
+	At     map[enrol.Key]Fault // where each seat was named; its text is empty
+	Faults []Fault
+	Notes  []Fault
+}
+
+// Files reads files as they came, plain or in a zip archive. Today is a date such as
+// 2026-10-06: enrolments that ended before it are left out.
+func Files(files []File, today string) Read {
+	r := Read{Roster: enrol.New(), At: map[enrol.Key]Fault{}}
+	files = r.unpack(files)
+	named := map[string]*table{}
+	var plain []*table
+	for _, f := range files {
+		t := r.table(f)
+		if t == nil {
+			continue
+		}
+		base := strings.ToLower(path.Base(f.Name))
+		switch {
+		case t.has("sourcedid") || base == "manifest.csv":
+			if _, twice := named[base]; twice {
+				r.fault(f.Name, 0, "", "There are two files of this name.")
+			}
+			named[base] = t
+		default:
+			plain = append(plain, t)
+		}
+	}
+	switch {
+	case len(files) == 0 && len(r.Faults) == 0:
+		r.fault("", 0, "", "No file was given.")
+	case len(named) > 0 && len(plain) > 0:
+		r.fault(plain[0].file, 1, "", "This file has no column sourcedId, and the others do. Import plain sheets apart from OneRoster files.")
+	case len(named) > 0:
+		r.oneRoster(named, today)
+	default:
+		for _, t := range plain {
+			r.sheet(t)
+		}
+	}
+	slices.SortStableFunc(r.Faults, func(a, b Fault) int { return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Line, b.Line)) })
+	return r
+}
+
+func (r *Read) fault(file string, line int, column, format string, args ...any) {
+	r.Faults = append(r.Faults, Fault{file, line, column, fmt.Sprintf(format, args...)})
+}
+
+func (r *Read) note(file string, line int, column, format string, args ...any) {
+	r.Notes = append(r.Notes, Fault{file, line, column, fmt.Sprintf(format, args...)})
+}
+
+// unpack opens zip archives and holds all of it to MaxSize.
+func (r *Read) unpack(files []File) []File {
+	var out []File
+	room := int64(MaxSize)
+	for _, f := range files {
+		if !bytes.HasPrefix(f.Data, []byte("PK\x03\x04")) {
+			out = append(out, f)
+			room -= int64(len(f.Data))
+			continue
+		}
+		archive, err := zip.NewReader(bytes.NewReader(f.Data), int64(len(f.Data)))
+		if err != nil {
+			r.fault(f.Name, 0, "", "This archive cannot be opened.")
+			continue
+		}
+		for _, e := range archive.File {
+			if e.FileInfo().IsDir() || !strings.EqualFold(path.Ext(e.Name), ".csv") || strings.Contains(e.Name, "__MACOSX") {
+				continue
+			}
+			open, err := e.Open()
+			if err != nil {
+				r.fault(e.Name, 0, "", "This file of the archive cannot be opened.")
+				continue
+			}
+			data, err := io.ReadAll(io.LimitReader(open, max(0, room)+1))
+			open.Close()
+			if err != nil {
+				r.fault(e.Name, 0, "", "This file of the archive is damaged.")
+				continue
+			}
+			room -= int64(len(data))
+			out = append(out, File{e.Name, data})
+		}
+	}
+	if room < 0 {
+		r.fault("", 0, "", "The files are larger than %d MB together.", MaxSize>>20)
+		return nil
+	}
+	return out
+}
+
+// table is a file of comma-separated values with a first line that names its columns.
+type table struct {
+	file    string
+	columns map[string]int // by name in lower case
+	names   []string
+	rows    []row
+}
+
+type row struct {
+	line   int
+	fields []string
+}
+
+func (t *table) has(column string) bool {
+	_, ok := t.columns[strings.ToLower(column)]
+	return ok
+}
+
+// get is a field without the space around it; "" when there is no such column.
+func (t *table) get(r row, column string) string {
+	i, ok := t.columns[strings.ToLower(column)]
+	if !ok || i >= len(r.fields) {
+		return ""
+	}
+	s := strings.TrimSpace(r.fields[i])
+	if len(s) > 1 && s[0] == '\'' && harmless(s[1:]) == s {
+		s = s[1:] // as Sheet writes it
+	}
+	return s
+}
+
+// table reads a file (RFC 4180). Commas, semicolons and tabs are known by the first line.
+func (r *Read) table(f File) *table {
+	data := bytes.TrimPrefix(f.Data, []byte("\xef\xbb\xbf"))
+	if !utf8.Valid(data) {
+		line := 1
+		for l := range bytes.Lines(data) {
+			if !utf8.Valid(l) {
+				break
+			}
+			line++
+		}
+		r.fault(f.Name, line, "", "This line is not text in UTF-8. Save the file as CSV in UTF-8.")
+		return nil
+	}
+	head, _, _ := bytes.Cut(data, []byte("\n"))
+	if len(bytes.TrimSpace(head)) == 0 {
+		r.fault(f.Name, 1, "", "The first line must name the columns.")
+		return nil
+	}
+	c := csv.NewReader(bytes.NewReader(data))
+	c.FieldsPerRecord = -1
+	for _, comma := range ",;\t" {
+		if strings.ContainsRune(string(head), comma) {
+			c.Comma = comma
+			break
+		}
+	}
+	t := &table{file: f.Name, columns: map[string]int{}}
+	for {
+		fields, err := c.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		var bad *csv.ParseError
+		if errors.As(err, &bad) {
+			r.fault(f.Name, bad.Line, "", "The quotation marks of this line do not close.")
+			return t
+		}
+		if err != nil {
+			r.fault(f.Name, 0, "", "This file cannot be read.")
+			return nil
+		}
+		line, _ := c.FieldPos(0)
+		if len(t.columns) == 0 {
+			for i, name := range fields {
+				name = strings.TrimSpace(name)
+				t.names = append(t.names, name)
+				if _, twice := t.columns[strings.ToLower(name)]; twice {
+					r.fault(f.Name, line, name, "This column is there twice.")
+				}
+				t.columns[strings.ToLower(name)] = i
+			}
+			continue
+		}
+		if len(strings.TrimSpace(strings.Join(fields, ""))) == 0 {
+			continue
+		}
+		if len(fields) != len(t.names) {
+			r.fault(f.Name, line, "", "This line has %d fields, and the first line names %d columns.", len(fields), len(t.names))
+			continue
+		}
+		t.rows = append(t.rows, row{line, fields})
+	}
+	return t
+}
+
+// need reports whether all columns are there, and says which are not.
+func (r *Read) need(t *table, columns ...string) bool {
+	good := true
+	for _, c := range columns {
+		if !t.has(c) {
+			r.fault(t.file, 1, c, "The column %s is missing. The first line names %s.", c, strings.Join(t.names, ", "))
+			good = false
+		}
+	}
+	return good
+}
+
+var parts = map[string]viewing.Part{"lecturer": viewing.Lecturer, "assistant": viewing.Assistant, "student": viewing.Student}
+
+// address reads a mail address and gives it in lower case.
+func address(s string) (string, bool) {
+	a, err := mail.ParseAddress(s)
+	if err != nil || a.Name != "" || !strings.EqualFold(a.Address, s) || len(s) > 254 {
+		return "", false
+	}
+	return strings.ToLower(s), true
+}
+
+// sheet reads a plain sheet.
+func (r *Read) sheet(t *table) {
+	if !r.need(t, "email", "name", "course", "part") {
+		return
+	}
+	for _, x := range t.rows {
+		before := len(r.Faults)
+		email, ok := address(t.get(x, "email"))
+		if !ok {
+			r.fault(t.file, x.line, "email", "%q is no mail address.", t.get(x, "email"))
+		}
+		name := strings.Join(strings.Fields(t.get(x, "name")), " ")
+		if name == "" || len(name) > 200 {
+			r.fault(t.file, x.line, "name", "A person needs a name of at most 200 letters.")
+		}
+		course := strings.Join(strings.Fields(t.get(x, "course")), " ")
+		if course == "" || len(course) > 60 {
+			r.fault(t.file, x.line, "course", "Enter the code of the course, at most 60 letters long.")
+		}
+		part, ok := parts[strings.ToLower(t.get(x, "part"))]
+		if !ok {
+			r.fault(t.file, x.line, "part", "%q is no part. It can be lecturer, assistant or student.", t.get(x, "part"))
+		}
+		group := strings.Join(strings.Fields(t.get(x, "group")), " ")
+		if len(group) > 100 {
+			r.fault(t.file, x.line, "group", "The name of a group is at most 100 letters long.")
+		}
+		if len(r.Faults) > before {
+			continue
+		}
+		if known, ok := r.Roster.People[email]; ok && known != name {
+			r.fault(t.file, x.line, "name", "%s was called %s before in this file.", email, known)
+			continue
+		}
+		r.Roster.People[email] = name
+		if _, ok := r.Roster.Courses[course]; !ok {
+			r.Roster.Courses[course] = ""
+		}
+		r.seat(enrol.Seat{Course: course, Email: email, Part: part, Group: group}, Fault{File: t.file, Line: x.line})
+	}
+}
+
+// seat takes a seat in. A second one of a person in a course is a fault unless it says the same.
+func (r *Read) seat(s enrol.Seat, at Fault) {
+	key := enrol.Key{Course: s.Course, Email: s.Email}
+	old, twice := r.Roster.Seats[key]
+	switch first := r.At[key]; {
+	case twice && old == s:
+		r.note(at.File, at.Line, "", "This says again what line %d says.", first.Line)
+	case twice && old.Part != s.Part:
+		r.fault(at.File, at.Line, "part", "%s is %s of %s in line %d already.", s.Email, old.Part, s.Course, first.Line)
+	case twice:
+		r.fault(at.File, at.Line, "group", "%s is in the group %q of %s in line %d already.", s.Email, old.Group, s.Course, first.Line)
+	default:
+		r.Roster.Seats[key], r.At[key] = s, at
+	}
+}
