@@ -112,10 +112,7 @@ func listen(ctx context.Context, s assemble.Settings) (net.Listener, error) {
 // run serves a house, and works in it if the settings say so, until ctx ends.
 func run(ctx context.Context, h *assemble.House, s assemble.Settings, listener net.Listener) (err error) {
 	defer listener.Close()
-	edge, err := h.Edge(ctx, web.Files(), s.Secure)
-	if err != nil {
-		return err
-	}
+	edge := h.Edge(web.Files())
 	if s.Work {
 		workers, err := h.Work(ctx, s.Worker)
 		if err != nil {

@@ -17,10 +17,14 @@ import (
 type access int
 
 const (
-	_        access = iota
-	anyone          // also without having signed in
-	signedIn        // every person of the college; what they see is up to the operation
-	staff           // who teaches the course that the operation is about, and coordinators
+	_            access = iota
+	anyone              // also without having signed in
+	inside              // every person of the college, and guests while their link holds; what they see is up to the operation
+	signedIn            // every person of the college; what they see is up to the operation
+	members             // who has any part in the course that the operation is about, and coordinators
+	staff               // who teaches the course that the operation is about, and coordinators
+	teachers            // who teaches some course, and coordinators; what they see is up to the operation
+	coordinators        // who coordinates the college
 )
 
 type contextKey int
@@ -28,6 +32,7 @@ type contextKey int
 const (
 	ginKey contextKey = iota
 	personKey
+	guestKey
 )
 
 // identify finds out who calls, for every route. It never refuses: each route does.
@@ -40,14 +45,35 @@ func (a *API) identify(c *gin.Context) {
 	if ctx2, err := a.sessions.Load(ctx, token); err == nil {
 		ctx = ctx2
 		if id, err := uuid.Parse(a.sessions.GetString(ctx, "person")); err == nil {
-			if p, err := a.Roster.Person(ctx, id); err == nil {
-				ctx = context.WithValue(ctx, personKey, p)
-			}
+			ctx = a.enter(ctx, id)
 		}
 	}
 	ctx = context.WithValue(ctx, ginKey, c)
 	c.Request = c.Request.WithContext(ctx)
 	c.Next()
+}
+
+// enter gives ctx the person of a session, unless they signed out everywhere since it began,
+// or are a guest whose link no longer holds.
+func (a *API) enter(ctx context.Context, id uuid.UUID) context.Context {
+	p, err := a.Roster.Person(ctx, id)
+	if err != nil || p.SessionEra != a.sessions.GetInt(ctx, "era") {
+		return ctx
+	}
+	if p.Guest {
+		lecture, err := a.Door.Holds(ctx, id)
+		if err != nil {
+			return ctx
+		}
+		ctx = context.WithValue(ctx, guestKey, lecture)
+	}
+	return context.WithValue(ctx, personKey, p)
+}
+
+// guestOf is the lecture of the guest who calls; ok is false for everyone else.
+func guestOf(ctx context.Context) (lecture uuid.UUID, ok bool) {
+	lecture, ok = ctx.Value(guestKey).(uuid.UUID)
+	return lecture, ok
 }
 
 // caller is who calls; ok is false for someone who has not signed in.
@@ -97,8 +123,11 @@ func (in OfRecording) course(ctx context.Context, a *API) (uuid.UUID, error) {
 }
 
 var (
-	errSignIn   = errors.New("sign in first")
-	errNotStaff = errors.New("this is for those who teach the course")
+	errSignIn       = errors.New("sign in first")
+	errNotStaff     = errors.New("this is for those who teach the course")
+	errNotYours     = errors.New("this belongs to a course on whose roster you are not")
+	errCoordinators = errors.New("this is for the coordinators of the college")
+	errTeachers     = errors.New("this is for those who teach")
 )
 
 // mayStaff reports whether p teaches the course or coordinates the college.
@@ -123,29 +152,55 @@ type body[T any] struct {
 
 func answer[T any](v T) *body[T] { return &body[T]{v} }
 
+// refused says why p may not call an operation about in; nil when they may.
+func (a *API) refused(ctx context.Context, who access, p roster.Person, known bool, in any) error {
+	switch {
+	case who == anyone:
+		return nil
+	case !known || p.Guest && who != inside:
+		return errSignIn
+	case who == inside || who == signedIn || p.Coordinator && (who == coordinators || who == teachers):
+		return nil
+	case who == coordinators:
+		return errCoordinators
+	case who == teachers:
+		parts, err := a.Roster.Memberships(ctx, p.ID)
+		if err == nil && !slices.ContainsFunc(parts, func(m roster.Membership) bool { return m.Part.Staff() }) {
+			err = errTeachers
+		}
+		return err
+	}
+	course, err := in.(scoped).course(ctx, a)
+	if err != nil {
+		return err
+	}
+	if who == staff {
+		return a.mayStaff(ctx, p, course)
+	}
+	v, err := a.Roster.Viewer(ctx, p.ID, course)
+	if err == nil && !v.Coordinator && v.Part == "" {
+		err = errNotYours
+	}
+	return err
+}
+
 // on adds a typed operation. Its access is checked before its handler is called.
-func on[I, O any](a *API, who access, method, path, id, summary string, do func(context.Context, roster.Person, *I) (*O, error)) {
-	if !slices.Contains([]access{anyone, signedIn, staff}, who) {
+func on[I, O any](a *API, who access, method, path, id, summary string, do func(context.Context, roster.Person, *I) (*O, error), more ...func(*huma.Operation)) {
+	if who < anyone || who > coordinators {
 		panic("an operation without access: " + id)
 	}
-	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict}}
+	if _, of := any(new(I)).(scoped); (who == staff || who == members) && !of {
+		panic("an operation for people of a course that belongs to none: " + id)
+	}
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary,
+		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusTooManyRequests}}
+	for _, m := range more {
+		m(&op)
+	}
 	huma.Register(a.huma, op, func(ctx context.Context, in *I) (*O, error) {
-		p, ok := caller(ctx)
-		if who != anyone && !ok {
-			return nil, problem(errSignIn)
-		}
-		if who == staff {
-			of, ok := any(in).(scoped)
-			if !ok {
-				panic("an operation for staff that belongs to no course: " + id)
-			}
-			course, err := of.course(ctx, a)
-			if err == nil {
-				err = a.mayStaff(ctx, p, course)
-			}
-			if err != nil {
-				return nil, problem(err)
-			}
+		p, known := caller(ctx)
+		if err := a.refused(ctx, who, p, known, any(in)); err != nil {
+			return nil, problem(err)
 		}
 		out, err := do(ctx, p, in)
 		if err != nil {
@@ -153,4 +208,9 @@ func on[I, O any](a *API, who access, method, path, id, summary string, do func(
 		}
 		return out, nil
 	})
+}
+
+// upTo lets the body of an operation have this many bytes.
+func upTo(bytes int64) func(*huma.Operation) {
+	return func(op *huma.Operation) { op.MaxBodyBytes = bytes }
 }

@@ -110,10 +110,7 @@ func (a *API) boardRoutes() {
 
 func (a *API) board(ctx context.Context, term schedule.Term, courses []schedule.Course, own map[uuid.UUID]bool) (Board, error) {
 	now := a.Clock.Now()
-	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: []Week{}, Courses: []Row{}, Needs: []Need{}}
-	for _, w := range term.Weeks {
-		b.Weeks = append(b.Weeks, Week{day(w.Monday), w.Number, w.Break})
-	}
+	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}}
 	ids := make([]uuid.UUID, len(courses))
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {

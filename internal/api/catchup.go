@@ -86,6 +86,7 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	}
 	for _, l := range lectures {
 		if l.Running {
+			// How one comes in is up to the doorway, so the way leads to the page of the lecture.
 			out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom})
 		}
 	}

@@ -8,6 +8,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
+
+	"latelantern/internal/platform/postgres"
 )
 
 // events streams what changed in the courses of the caller, as server-sent events (HTML
@@ -39,23 +41,38 @@ func (a *API) events(c *gin.Context) {
 				return
 			}
 		case n := <-notices:
+			if n.About == "term" && !p.Guest { // concerns everyone
+				if !tell(c, n) {
+					return
+				}
+				break
+			}
+			if of, guest := guestOf(ctx); guest && (n.Lecture != of || n.About != "capture" && n.About != "doorway") {
+				continue
+			}
 			v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
-			if err != nil || !v.Coordinator && v.Part == "" {
+			if err != nil || !v.Coordinator && v.Part == "" && !p.Guest {
 				continue
 			}
 			// Bytes as they are stored concern only those who teach.
 			if (n.About == "stored" || n.About == "cuts") && !v.Coordinator && !v.Part.Staff() {
 				continue
 			}
-			n.Track = uuid.Nil
-			b, err := json.Marshal(n)
-			if err != nil {
-				return
-			}
-			if _, err := fmt.Fprintf(c.Writer, "data: %s\n\n", b); err != nil {
+			if !tell(c, n) {
 				return
 			}
 		}
 		c.Writer.Flush()
 	}
+}
+
+// tell sends one notice and says whether it could.
+func tell(c *gin.Context, n postgres.Notice) bool {
+	n.Track = uuid.Nil
+	b, err := json.Marshal(n)
+	if err != nil {
+		return false
+	}
+	_, err = fmt.Fprintf(c.Writer, "data: %s\n\n", b)
+	return err == nil
 }

@@ -47,7 +47,7 @@ func (a *API) lectureRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		term, err := a.Schedule.CurrentTerm(ctx)
+		term, err := a.Schedule.TermOf(ctx, rows[0].CourseID)
 		if err != nil {
 			return nil, err
 		}

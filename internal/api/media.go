@@ -57,9 +57,9 @@ func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 	case asCaptured:
 		ok = door.Reason == viewing.AsStaff
 	case asItRuns:
-		v, err := a.Roster.Viewer(ctx, p.ID, door.Course)
-		r, err2 := a.Library.Recording(ctx, t.Recording)
-		ok = err == nil && err2 == nil && viewing.MayFollow(v).Watch && (r.StoppedAt == nil || a.Clock.Now().Sub(*r.StoppedAt) < tailTime)
+		r, err := a.Library.Recording(ctx, t.Recording)
+		at, err2 := a.Door.Stands(ctx, p.ID, r.LectureID)
+		ok = err == nil && err2 == nil && at.Enter && (r.StoppedAt == nil || a.Clock.Now().Sub(*r.StoppedAt) < tailTime)
 	default:
 		ok = false
 	}

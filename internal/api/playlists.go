@@ -124,7 +124,7 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	if err != nil {
 		return PlaylistPage{}, err
 	}
-	term, err := a.Schedule.CurrentTerm(ctx)
+	term, err := a.Schedule.TermOf(ctx, id)
 	if err != nil {
 		return PlaylistPage{}, err
 	}

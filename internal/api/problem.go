@@ -9,6 +9,8 @@ import (
 
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/door"
 	"latelantern/internal/library"
 	"latelantern/internal/publish"
 	"latelantern/internal/roster"
@@ -32,6 +34,14 @@ func problem(err error) error {
 	if cut, ok := library.CutError(err); ok {
 		return problemOf(http.StatusConflict, "cut", cut.Error())
 	}
+	var faults fault.Faults
+	if errors.As(err, &faults) {
+		p := problemOf(http.StatusUnprocessableEntity, "fields", faults.Error())
+		for _, f := range faults {
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: f.Field, Message: f.Text})
+		}
+		return p
+	}
 	for _, e := range []struct {
 		is     error
 		status int
@@ -39,7 +49,19 @@ func problem(err error) error {
 	}{
 		{errSignIn, http.StatusUnauthorized, "sign_in"},
 		{roster.ErrSignIn, http.StatusUnauthorized, "wrong_password"},
+		{roster.ErrTooMany, http.StatusTooManyRequests, "too_many"},
+		{roster.ErrKey, http.StatusGone, "key"},
+		{roster.ErrLast, http.StatusConflict, "last_coordinator"},
+		{roster.ErrStale, http.StatusConflict, "stale"},
+		{roster.ErrFaulty, http.StatusUnprocessableEntity, "faulty"},
+		{schedule.ErrInUse, http.StatusConflict, "in_use"},
+		{schedule.ErrChanged, http.StatusConflict, "changed"},
+		{door.ErrNotAsked, http.StatusConflict, "not_asked"},
+		{door.ErrUnknown, http.StatusNotFound, "unknown"},
 		{errNotStaff, http.StatusForbidden, "not_staff"},
+		{errNotYours, http.StatusForbidden, "not_yours"},
+		{errCoordinators, http.StatusForbidden, "coordinators"},
+		{errTeachers, http.StatusForbidden, "teachers"},
 		{schedule.ErrUnknown, http.StatusNotFound, "unknown"},
 		{library.ErrUnknown, http.StatusNotFound, "unknown"},
 		{audience.ErrUnknown, http.StatusNotFound, "unknown"},

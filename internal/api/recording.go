@@ -208,7 +208,7 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	if err != nil {
 		return Bench{}, err
 	}
-	term, err := a.Schedule.CurrentTerm(ctx)
+	term, err := a.Schedule.TermOf(ctx, r.CourseID)
 	if err != nil {
 		return Bench{}, err
 	}

@@ -87,7 +87,7 @@ func (a *API) ruleRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		term, err := a.Schedule.CurrentTerm(ctx)
+		term, err := a.Schedule.TermOf(ctx, course)
 		if err != nil {
 			return nil, err
 		}

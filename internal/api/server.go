@@ -22,6 +22,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
+	"latelantern/internal/door"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
@@ -42,9 +43,12 @@ type Parts struct {
 	Audience *audience.Service
 	Publish  *publish.Service
 	CatchUp  *catchup.Service
-	Secret   []byte // signs media addresses; at least 32 bytes
-	Web      fs.FS  // the built front end; nil for none
-	Secure   bool   // cookies over HTTPS alone
+	Door     *door.Service
+	Secret   []byte   // signs media addresses; at least 32 bytes
+	Web      fs.FS    // the built front end; nil for none
+	Secure   bool     // cookies over HTTPS alone
+	Public   string   // address under which people reach the application, without a slash at its end
+	Proxies  []string // whose word about who calls is believed
 }
 
 // API is the edge.
@@ -70,6 +74,9 @@ func New(p Parts) *API {
 	a.sessions.Cookie.Secure = p.Secure
 
 	a.engine.HandleMethodNotAllowed = true
+	if err := a.engine.SetTrustedProxies(p.Proxies); err != nil {
+		panic(err) // they were checked with the settings
+	}
 	a.engine.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
 		slog.Error("a request failed", "route", c.FullPath(), "panic", fmt.Sprint(err))
 		c.AbortWithStatus(http.StatusInternalServerError)
@@ -87,6 +94,7 @@ func New(p Parts) *API {
 	a.engine.GET("/api/events", a.events)
 	a.appendRoutes()
 	a.mediaRoutes()
+	a.engine.GET("/feeds/:key", a.feed)
 	a.engine.NoRoute(a.web)
 	return a
 }
@@ -94,6 +102,15 @@ func New(p Parts) *API {
 // routes adds every typed operation.
 func (a *API) routes() {
 	a.signInRoutes()
+	a.accountRoutes()
+	a.termRoutes()
+	a.courseRoutes()
+	a.planRoutes()
+	a.timetableRoutes()
+	a.doorRoutes()
+	a.rosterRoutes()
+	a.peopleRoutes()
+	a.runSheetRoutes()
 	a.boardRoutes()
 	a.lectureRoutes()
 	a.recordingRoutes()

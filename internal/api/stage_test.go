@@ -32,8 +32,7 @@ type edge struct {
 func newEdge(t *testing.T, idle ...bool) *edge {
 	t.Helper()
 	s := testhouse.New(t, idle...)
-	a, err := s.Edge(context.Background(), nil, false)
-	s.Must(err)
+	a := s.Edge(nil)
 	// Events last until the connection closes, which must be before the house does.
 	server := httptest.NewServer(a)
 	t.Cleanup(func() {

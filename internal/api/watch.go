@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"net/http"
@@ -48,8 +49,8 @@ type placeInput struct {
 
 func (a *API) watchRoutes() {
 	on(a, signedIn, http.MethodGet, "/api/catch-up", "catch-up", "What can be watched in one's courses", a.catchUp)
-	on(a, signedIn, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
-	on(a, signedIn, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
+	on(a, inside, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
+	on(a, inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
 		rendition, err := a.open(ctx, p, in.Recording)
 		if err != nil {
 			return nil, err
@@ -90,12 +91,13 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		return opened{}, err
 	}
 	if r.StoppedAt == nil && r.Source == "desk" {
-		v, err := a.Roster.Viewer(ctx, p.ID, r.CourseID)
+		at, err := a.Door.Stands(ctx, p.ID, r.LectureID)
 		if err != nil {
 			return opened{}, err
 		}
-		if d := viewing.MayFollow(v); !d.Watch {
-			return opened{}, doorProblem(door.Code, d.Reason, time.Time{})
+		if !at.Enter {
+			term, err := a.Schedule.TermOf(ctx, r.CourseID)
+			return opened{}, cmp.Or(err, liveProblem(at, term.Zone))
 		}
 		x, err := a.Library.Captured(ctx, id)
 		return opened{x, a.address(asItRuns, id, uuid.Nil, p.ID), ""}, err
@@ -128,7 +130,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	term, err := a.Schedule.CurrentTerm(ctx)
+	term, err := a.Schedule.TermOf(ctx, r.CourseID)
 	if err != nil {
 		return nil, err
 	}

@@ -1,7 +1,6 @@
 package api_test
 
 import (
-	"context"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -15,10 +14,9 @@ import (
 func TestTheFrontEnd(t *testing.T) {
 	s := testhouse.New(t, true)
 	file := func(text string) *fstest.MapFile { return &fstest.MapFile{Data: []byte(text)} }
-	a, err := s.Edge(context.Background(), fstest.MapFS{
+	a := s.Edge(fstest.MapFS{
 		"index.html": file("<page>"), "lantern.svg": file("<svg>"), "assets/a.js": file("plain"), "assets/a.js.gz": file("packed"), "assets/b.css": file("style"),
-	}, false)
-	s.Must(err)
+	})
 	server := httptest.NewServer(a)
 	t.Cleanup(server.Close)
 	for _, c := range []struct {

@@ -20,6 +20,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
+	"latelantern/internal/door"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
@@ -44,6 +45,10 @@ type House struct {
 	Audience *audience.Service
 	Publish  *publish.Service
 	CatchUp  *catchup.Service
+	Door     *door.Service
+
+	settings Settings
+	secret   []byte // signs addresses
 }
 
 // Open connects to what the settings name, migrates the database, and builds the house.
@@ -71,15 +76,21 @@ func Open(ctx context.Context, s Settings) (*House, error) {
 		pool.Close()
 		return nil, err
 	}
-	h := &House{DB: pool, Blobs: disk, Queue: queue, Notices: postgres.Listen(ctx, pool)}
+	secret, err := secretOf(ctx, pool)
+	if err != nil {
+		pool.Close()
+		return nil, err
+	}
+	h := &House{DB: pool, Blobs: disk, Queue: queue, Notices: postgres.Listen(ctx, pool), settings: s, secret: secret}
 	return h.At(c), nil
 }
 
 // At is the same house by another clock. It must not be closed apart.
 func (h House) At(c clock.Clock) *House {
 	h.Clock = c
-	h.Roster = &roster.Service{DB: h.DB}
-	h.Schedule = &schedule.Service{DB: h.DB, Clock: c}
+	h.Roster = &roster.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
+	h.Schedule = &schedule.Service{DB: h.DB, Clock: c, Secret: h.secret}
+	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
 	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
@@ -99,29 +110,27 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	kinds := river.NewWorkers()
 	h.Capture.Register(kinds)
 	h.Library.Register(kinds)
+	h.Roster.Register(kinds)
 	return jobs.Work(ctx, h.DB, name, kinds)
 }
 
 // Edge is the HTTP edge of the house.
-func (h *House) Edge(ctx context.Context, web fs.FS, secure bool) (*api.API, error) {
-	secret, err := h.secret(ctx)
-	if err != nil {
-		return nil, err
-	}
+func (h *House) Edge(web fs.FS) *api.API {
 	return api.New(api.Parts{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
-		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Secret: secret, Web: web, Secure: secure,
-	}), nil
+		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Secret: h.secret, Web: web,
+		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
+	})
 }
 
-// secret is what media addresses are signed with: made at the first start, the same for
-// every process that shares the database.
-func (h *House) secret(ctx context.Context) ([]byte, error) {
+// secretOf is what addresses are signed with: made at the first start, the same for every
+// process that shares the database.
+func secretOf(ctx context.Context, pool *pgxpool.Pool) ([]byte, error) {
 	const keep = `with new as (insert into secret (name, value) values ('media', $1) on conflict (name) do nothing returning value)
 		select value from new union all select value from secret where name = 'media' limit 1`
-	b, err := postgres.Value[[]byte](ctx, h.DB, keep, fresh())
+	b, err := postgres.Value[[]byte](ctx, pool, keep, fresh())
 	if err != nil {
-		return nil, fmt.Errorf("read the secret of media addresses: %w", err)
+		return nil, fmt.Errorf("read the secret of addresses: %w", err)
 	}
 	return b, nil
 }

@@ -4,9 +4,15 @@ import (
 	"errors"
 	"fmt"
 	"net"
+	netmail "net/mail"
+	"net/netip"
+	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
+
+	"latelantern/internal/platform/mail"
 )
 
 // Settings is everything that is set from outside.
@@ -18,6 +24,9 @@ type Settings struct {
 	Work     bool      // also does the jobs
 	Worker   string    // name of this worker, the same over restarts
 	Clock    time.Time // at which the clock of the college starts; zero for the real time
+	Public   string    // address under which people reach the application, without a slash at its end
+	Mail     mail.Post
+	Proxies  []string // whose word about who calls is believed: addresses or networks
 }
 
 // FromEnvironment reads the settings. Every wrong one is named in the error, in a sentence.
@@ -47,6 +56,26 @@ func FromEnvironment() (Settings, error) {
 	s := Settings{
 		Address: text("ADDRESS", "127.0.0.1:8080"), Database: text("DATABASE", ""), Media: text("MEDIA", filepath.Join("var", "media")),
 		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Worker: text("WORKER", host),
+		Mail: mail.Post{Server: text("MAIL", ""), From: text("MAIL_FROM", ""), User: text("MAIL_USER", ""), Password: text("MAIL_PASSWORD", ""), Plain: onOff("MAIL_PLAIN", false)},
+	}
+	s.Public = strings.TrimRight(text("URL", "http://"+s.Address), "/")
+	if u, err := url.Parse(s.Public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" {
+		faults = append(faults, fmt.Errorf("LATE_LANTERN_URL is %q; it needs the address people enter, such as https://lectures.college.example", s.Public))
+	}
+	if s.Mail.On() {
+		if _, _, err := net.SplitHostPort(s.Mail.Server); err != nil {
+			faults = append(faults, fmt.Errorf("LATE_LANTERN_MAIL is %q; it needs a host and a port, such as post.college.example:587", s.Mail.Server))
+		}
+		if a, err := netmail.ParseAddress(s.Mail.From); err != nil || a.Address != s.Mail.From {
+			faults = append(faults, fmt.Errorf("LATE_LANTERN_MAIL_FROM is %q; letters need an address they come from, such as lantern@college.example", s.Mail.From))
+		}
+	}
+	for _, p := range strings.FieldsFunc(text("PROXIES", ""), func(r rune) bool { return r == ',' || r == ' ' }) {
+		_, err := netip.ParsePrefix(p)
+		if _, err2 := netip.ParseAddr(p); err != nil && err2 != nil {
+			faults = append(faults, fmt.Errorf("LATE_LANTERN_PROXIES has %q; it needs addresses or networks, such as 10.0.0.0/8", p))
+		}
+		s.Proxies = append(s.Proxies, p)
 	}
 	if _, _, err := net.SplitHostPort(s.Address); err != nil {
 		faults = append(faults, fmt.Errorf("LATE_LANTERN_ADDRESS is %q; it needs a host and a port, such as 127.0.0.1:8080", s.Address))

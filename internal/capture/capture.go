@@ -169,3 +169,25 @@ func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
 	}
 	return nil
 }
+
+// UnderWay is a capture that has not been stopped.
+type UnderWay struct {
+	LectureID uuid.UUID
+	By        string        // name of who started it
+	Stored    time.Duration // how much of it is on the server and can be played
+}
+
+// Running lists the captures under way at desks in courses, by lecture.
+func (s *Service) Running(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]UnderWay, error) {
+	const query = `select c.lecture_id, coalesce(p.name, '') as by, t.packed_ms * 1000000 as stored from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id
+		left join person p on p.id = c.started_by where c.source = 'desk' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
+	all, err := postgres.All[UnderWay](ctx, s.DB, query, courses)
+	if err != nil {
+		return nil, fmt.Errorf("list captures under way: %w", err)
+	}
+	out := map[uuid.UUID]UnderWay{}
+	for _, u := range all {
+		out[u.LectureID] = u
+	}
+	return out, nil
+}

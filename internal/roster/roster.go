@@ -5,29 +5,38 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/mail"
 	"latelantern/internal/platform/postgres"
 )
 
 // Service is the use-case.
 type Service struct {
-	DB *pgxpool.Pool
+	DB     *pgxpool.Pool
+	Clock  clock.Clock
+	Queue  *jobs.Queue
+	Post   mail.Post
+	Public string // address under which people reach the application, without a slash at its end
 }
 
 // Person is one person of the college.
 type Person struct {
 	ID          uuid.UUID
-	Email       string
+	Email       string // "" for a guest
 	Name        string
 	Coordinator bool
+	Guest       bool
+	SessionEra  int // sessions of an earlier one are void
 }
+
+const personColumns = `id, coalesce(email, '') as email, name, coordinator, guest, session_era`
 
 // Membership is the part a person has in a course.
 type Membership struct {
@@ -41,46 +50,9 @@ type Membership struct {
 // ErrUnknown says that there is no such person.
 var ErrUnknown = errors.New("there is no such person")
 
-// ErrSignIn says that address and password do not belong together.
-var ErrSignIn = errors.New("the address or the password is not right")
-
-// unknownHash is compared with when an address is unknown, so that the answer takes as long.
-const unknownHash = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
-
-// params are OWASP's second recommendation for Argon2id (RFC 9106).
-var params = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
-
-// SignIn is the person with this address and password. Its error is ErrSignIn for any other pair.
-func (s *Service) SignIn(ctx context.Context, email, password string) (Person, error) {
-	row, err := postgres.One[struct {
-		Person
-		PasswordHash string
-	}](ctx, s.DB, `select id, email, name, coordinator, password_hash from person where email = $1`, strings.ToLower(strings.TrimSpace(email)))
-	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
-		return Person{}, fmt.Errorf("look up a person: %w", err)
-	}
-	hash := row.PasswordHash
-	if hash == "" {
-		hash = unknownHash
-	}
-	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok || row.PasswordHash == "" {
-		return Person{}, ErrSignIn
-	}
-	return row.Person, nil
-}
-
-// Hash is a password as it is kept.
-func Hash(password string) (string, error) {
-	h, err := argon2id.CreateHash(password, params)
-	if err != nil {
-		return "", fmt.Errorf("hash a password: %w", err)
-	}
-	return h, nil
-}
-
 // Person is the person with this id. Its error is ErrUnknown for none.
 func (s *Service) Person(ctx context.Context, id uuid.UUID) (Person, error) {
-	p, err := postgres.One[Person](ctx, s.DB, `select id, email, name, coordinator from person where id = $1`, id)
+	p, err := postgres.One[Person](ctx, s.DB, `select `+personColumns+` from person where id = $1`, id)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, ErrUnknown
 	}

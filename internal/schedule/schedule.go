@@ -1,4 +1,5 @@
-// Package schedule knows terms, courses and lectures, and what each lecture waits for.
+// Package schedule knows terms, halls, courses and their plans, and of each lecture when it is
+// held and what it waits for.
 package schedule
 
 import (
@@ -8,126 +9,24 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/core/playlist"
-	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
 
 // Service is the use-case.
 type Service struct {
-	DB    *pgxpool.Pool
-	Clock clock.Clock
+	DB     *pgxpool.Pool
+	Clock  clock.Clock
+	Secret []byte // signs the addresses of feeds
 }
 
 // ErrUnknown says that there is no such term, course or lecture.
 var ErrUnknown = errors.New("there is nothing at this address")
-
-// Term is a term with its weeks.
-type Term struct {
-	ID    uuid.UUID
-	Name  string
-	Zone  *time.Location
-	Plan  timetable.Term
-	Weeks []timetable.Week
-}
-
-// Week is the week of the term in which t lies; its number is 0 outside the term or in a break.
-func (t Term) Week(at time.Time) timetable.Week {
-	w, ok := t.Plan.WeekOf(timetable.DayOf(at, t.Zone))
-	if !ok {
-		return timetable.Week{Monday: timetable.Monday(timetable.DayOf(at, t.Zone))}
-	}
-	return w
-}
-
-// CurrentTerm is the term under way, or else the next, or else the last.
-func (s *Service) CurrentTerm(ctx context.Context) (Term, error) {
-	const query = `select id from term order by case when $1::date between first_day and last_day then 0 when first_day > $1::date then 1 else 2 end,
-		case when first_day > $1::date then first_day - $1::date else $1::date - last_day end limit 1`
-	id, err := postgres.Value[uuid.UUID](ctx, s.DB, query, s.Clock.Now())
-	if errors.Is(err, pgx.ErrNoRows) {
-		return Term{}, ErrUnknown
-	}
-	if err != nil {
-		return Term{}, fmt.Errorf("find the current term: %w", err)
-	}
-	return s.term(ctx, id)
-}
-
-func (s *Service) term(ctx context.Context, id uuid.UUID) (Term, error) {
-	row, err := postgres.One[struct {
-		Name              string
-		FirstDay, LastDay time.Time
-		Zone              string
-	}](ctx, s.DB, `select name, first_day, last_day, zone from term where id = $1`, id)
-	if err != nil {
-		return Term{}, fmt.Errorf("read a term: %w", err)
-	}
-	breaks, err := postgres.All[struct {
-		FirstDay, LastDay time.Time
-		Name              string
-	}](ctx, s.DB, `select first_day, last_day, name from term_break where term_id = $1 order by first_day`, id)
-	if err != nil {
-		return Term{}, fmt.Errorf("read the breaks of a term: %w", err)
-	}
-	zone, err := time.LoadLocation(row.Zone)
-	if err != nil {
-		return Term{}, fmt.Errorf("read the zone of a term: %w", err)
-	}
-	t := Term{ID: id, Name: row.Name, Zone: zone, Plan: timetable.Term{First: row.FirstDay, Last: row.LastDay}}
-	for _, b := range breaks {
-		t.Plan.Breaks = append(t.Plan.Breaks, timetable.Break{First: b.FirstDay, Last: b.LastDay, Name: b.Name})
-	}
-	t.Weeks = t.Plan.Weeks()
-	return t, nil
-}
-
-// Course is a course of a term.
-type Course struct {
-	ID        uuid.UUID
-	TermID    uuid.UUID
-	Code      string
-	Title     string
-	Lecturers []string
-	Halls     []string
-	Students  int
-	Ruled     bool
-}
-
-const courseSQL = `select c.id, c.term_id, c.code, c.title,
-	coalesce((select array_agg(p.name order by p.name) from membership m join person p on p.id = m.person_id where m.course_id = c.id and m.part = 'lecturer'), '{}') as lecturers,
-	coalesce((select array_agg(distinct h.name) from lecture l join hall h on h.id = l.hall_id where l.course_id = c.id), '{}') as halls,
-	(select count(*) from membership m where m.course_id = c.id and m.part = 'student') as students,
-	exists (select 1 from viewing_rule v where v.course_id = c.id and v.ended_at is null) as ruled
-	from course c`
-
-// Course is the course with this id.
-func (s *Service) Course(ctx context.Context, id uuid.UUID) (Course, error) {
-	c, err := postgres.One[Course](ctx, s.DB, courseSQL+` where c.id = $1`, id)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return c, ErrUnknown
-	}
-	if err != nil {
-		return c, fmt.Errorf("read a course: %w", err)
-	}
-	return c, nil
-}
-
-// Courses lists the courses of a term by code: all of them, or those a person teaches.
-func (s *Service) Courses(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]Course, error) {
-	const query = courseSQL + ` where c.term_id = $1 and ($2::uuid is null or exists (
-		select 1 from membership m where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant'))) order by c.code`
-	out, err := postgres.All[Course](ctx, s.DB, query, term, taughtBy)
-	if err != nil {
-		return nil, fmt.Errorf("list courses: %w", err)
-	}
-	return out, nil
-}
 
 // Lecture is one lecture, and the recording of it that is furthest on the way, if any.
 type Lecture struct {
@@ -135,11 +34,20 @@ type Lecture struct {
 	CourseID    uuid.UUID
 	Code        string
 	CourseTitle string
-	Hall        string
+	HallID      *uuid.UUID
+	Hall        string // "" for none
 	StartsAt    time.Time
 	EndsAt      time.Time
 	Topic       string
 	CalledOff   bool
+	Unplanned   bool // captured in the standing room of its course
+	PlanID      *uuid.UUID
+	PlannedAt   *time.Time // where its plan has it
+	Doorway     doorway.Way
+	OpensMin    int // before the start
+	CaptureAuto bool
+	LeadMin     int
+	TailMin     int
 	Part        int // of the recording among those of the lecture that hold something, from 1
 	RecordingID *uuid.UUID
 	Title       string
@@ -154,6 +62,14 @@ type Lecture struct {
 	Lit         bool
 	Current     bool
 	Making      bool
+}
+
+// Moved reports whether the lecture is away from where its plan has it.
+func (l Lecture) Moved() bool { return l.PlannedAt != nil && !l.PlannedAt.Equal(l.StartsAt) }
+
+// Door is the doorway of the lecture.
+func (l Lecture) Door() doorway.Door {
+	return doorway.Door{Way: l.Doorway, Opens: time.Duration(l.OpensMin) * time.Minute, Start: l.StartsAt, CalledOff: l.CalledOff}
 }
 
 // Facts is what the next step is computed from.
@@ -172,7 +88,8 @@ func (l Lecture) SuggestedTitle(t Term) string {
 // lectureSQL gives a row for each lecture and each of its recordings. With best, only the
 // recording that is furthest: the one that runs, else the one that is lit, else the newest.
 const lectureSQL = `select * from (
-	select l.id, l.course_id, k.code, k.title as course_title, h.name as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
+	select l.id, l.course_id, k.code, k.title as course_title, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
+		l.unplanned, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min,
 		coalesce(row_number() over (partition by l.id, t.state = 'failed' order by r.created_at, r.id), 1)::int as part,
 		r.id as recording_id, coalesce(r.title, '') as title,
 		coalesce(c.source = 'desk' and c.stopped_at is null, false) as running, c.started_at as running_from,
@@ -185,7 +102,7 @@ const lectureSQL = `select * from (
 		exists (select 1 from edition m where m.recording_id = r.id and m.cut_list_id is not distinct from r.cut_list_id and m.state = 'making') as making
 	from lecture l
 	join course k on k.id = l.course_id
-	join hall h on h.id = l.hall_id
+	left join hall h on h.id = l.hall_id
 	left join (recording r
 		join recording_capture rc on rc.recording_id = r.id and rc.position = 0
 		join capture c on c.id = rc.capture_id
@@ -197,17 +114,11 @@ const best = ` order by x.starts_at, x.id, x.running desc, x.lit desc, x.failed,
 
 // Lectures lists the lectures of courses in order, each with the recording that is furthest.
 func (s *Service) Lectures(ctx context.Context, courses []uuid.UUID) ([]Lecture, error) {
-	all, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, "l.course_id = any($1)")+best, courses)
+	all, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, "l.course_id = any($1) and (not l.unplanned or r.id is not null)")+best, courses)
 	if err != nil {
 		return nil, fmt.Errorf("list lectures: %w", err)
 	}
-	var out []Lecture
-	for _, l := range all {
-		if n := len(out); n == 0 || out[n-1].ID != l.ID {
-			out = append(out, l)
-		}
-	}
-	return out, nil
+	return furthest(all), nil
 }
 
 // Lecture is one lecture with a row for each of its recordings, the furthest first; one row
@@ -235,4 +146,28 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 		}
 	}
 	return Lecture{}, ErrUnknown
+}
+
+// Between lists the lectures that begin between two times, in order, each with the recording
+// that is furthest: all of them, or those of the courses that a person teaches. What is
+// unplanned is among them once it is captured.
+func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uuid.UUID) ([]Lecture, error) {
+	const where = `l.starts_at >= $1 and l.starts_at < $2 and (not l.unplanned or r.id is not null)
+		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
+	all, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, where)+best, from, to, taughtBy)
+	if err != nil {
+		return nil, fmt.Errorf("list the lectures of a day: %w", err)
+	}
+	return furthest(all), nil
+}
+
+// furthest keeps the first row of each lecture.
+func furthest(all []Lecture) []Lecture {
+	var out []Lecture
+	for _, l := range all {
+		if n := len(out); n == 0 || out[n-1].ID != l.ID {
+			out = append(out, l)
+		}
+	}
+	return out
 }

@@ -168,18 +168,6 @@ func Decide(rule *Rule, v Viewer, x Recording, now time.Time) Decision {
 	return Decision{Watch: true, Download: rule.Download, Reason: ByRule}
 }
 
-// MayFollow says whether v may follow a lecture live while it is captured: people of the
-// course walk in, nobody else does.
-func MayFollow(v Viewer) Decision {
-	if v.Coordinator || v.Part.Staff() {
-		return Decision{Watch: true, Reason: AsStaff}
-	}
-	if v.Part == Student {
-		return Decision{Watch: true, Reason: ByRule}
-	}
-	return Decision{Reason: NotEnrolled}
-}
-
 // Light is the state of a recording in one course.
 type Light string
 

@@ -87,11 +87,3 @@ func TestLight(t *testing.T) {
 		}
 	}
 }
-
-func TestMayFollow(t *testing.T) {
-	for v, want := range map[Viewer]bool{{}: false, {Part: Student}: true, {Part: Lecturer}: true, {Coordinator: true}: true} {
-		if MayFollow(v).Watch != want {
-			t.Errorf("%+v: %v", v, !want)
-		}
-	}
-}

@@ -269,7 +269,7 @@ func (e *event) length() (int, error) {
 		return 0, say("This event has no end (DTEND or DURATION).")
 	}
 	switch {
-	case e.lasts <= 0:
+	case e.lasts < time.Minute:
 		return at, say("The event ends before it begins.")
 	case e.lasts > 24*time.Hour:
 		return at, say("The event lasts longer than a day.")

@@ -158,7 +158,7 @@ func (e event) added(l line, value string) (occurrence, string) {
 	} else {
 		return x, fmt.Sprintf("%q is no period such as 20261006T101500/PT1H30M.", value)
 	}
-	if x.lasts <= 0 || x.lasts > 24*time.Hour {
+	if x.lasts < time.Minute || x.lasts > 24*time.Hour {
 		return x, "An added date must end after it begins, and within a day."
 	}
 	return x, ""

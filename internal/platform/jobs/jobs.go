@@ -20,6 +20,7 @@ const (
 	Packing = "packing" // minutes: files made elsewhere
 	Reading = "reading" // seconds to minutes: measuring a recording
 	Making  = "making"  // seconds, and someone waits
+	Post    = "post"    // letters
 )
 
 // Queue takes jobs.
@@ -40,6 +41,21 @@ func NewQueue(pool *pgxpool.Pool) (*Queue, error) {
 func (q *Queue) Add(ctx context.Context, tx pgx.Tx, args river.JobArgs) error {
 	if _, err := q.client.InsertTx(ctx, tx, args, nil); err != nil {
 		return fmt.Errorf("queue a job %s: %w", args.Kind(), err)
+	}
+	return nil
+}
+
+// AddAll is Add for many jobs of one kind.
+func (q *Queue) AddAll(ctx context.Context, tx pgx.Tx, list []river.JobArgs) error {
+	if len(list) == 0 {
+		return nil
+	}
+	many := make([]river.InsertManyParams, len(list))
+	for i, args := range list {
+		many[i].Args = args
+	}
+	if _, err := q.client.InsertManyFastTx(ctx, tx, many); err != nil {
+		return fmt.Errorf("queue %d jobs %s: %w", len(list), list[0].Kind(), err)
 	}
 	return nil
 }
@@ -67,7 +83,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		FetchPollInterval:    500 * time.Millisecond,
 		RescueStuckJobsAfter: 13 * time.Hour,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4},
+			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2},
 		},
 	})
 	if err != nil {

@@ -17,14 +17,15 @@ import (
 // Notice says that something changed, never what: whoever cares asks again. It reaches
 // every process that shares the database.
 type Notice struct {
-	About     string    `json:"about"` // "capture", "recording", "edition", "light", "playlist", "rule"
+	About     string    `json:"about"` // "capture", "recording", "edition", "light", "playlist", "rule", "term", "timetable", "roster", "doorway"
 	Course    uuid.UUID `json:"course"`
 	Lecture   uuid.UUID `json:"lecture"`
 	Recording uuid.UUID `json:"recording"`
 	Track     uuid.UUID `json:"track"`
 }
 
-const channel = "latelantern"
+// Channel is what notices are sent on.
+const Channel = "latelantern"
 
 // Execer is a pool or a transaction.
 type Execer interface {
@@ -37,7 +38,7 @@ func Notify(ctx context.Context, x Execer, n Notice) error {
 	if err != nil {
 		return fmt.Errorf("write a notice: %w", err)
 	}
-	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", channel, string(b)); err != nil {
+	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", Channel, string(b)); err != nil {
 		return fmt.Errorf("send a notice: %w", err)
 	}
 	return nil
@@ -77,7 +78,7 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 		return err
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "listen "+channel); err != nil {
+	if _, err := conn.Exec(ctx, "listen "+Channel); err != nil {
 		return err
 	}
 	for {

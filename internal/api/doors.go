@@ -1,0 +1,225 @@
+package api
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/door"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// Standing is how someone stands at the door of a lecture.
+type Standing struct {
+	Enter  bool   `json:"enter"`
+	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,not_enrolled"`
+}
+
+// LecturePage is the page of a lecture, for everyone who can come to it.
+type LecturePage struct {
+	Lecture  LectureDate     `json:"lecture"`
+	Zone     string          `json:"zone"`
+	Now      time.Time       `json:"now"`
+	Staff    bool            `json:"staff"`
+	Standing Standing        `json:"standing"`
+	Live     *uuid.UUID      `json:"live,omitempty" format:"uuid" doc:"the recording to follow, when who asks can come in and the lecture is captured"`
+	Today    *LectureDate    `json:"today,omitempty" doc:"the lecture of this course that is on today, when it is another one"`
+	Settings *LectureSetting `json:"settings,omitempty" doc:"only for those who teach it"`
+}
+
+// LectureSetting is what those who teach a lecture can change of it.
+type LectureSetting struct {
+	ChoicesText
+	HallID *uuid.UUID `json:"hall_id,omitempty" format:"uuid"`
+	Later  int        `json:"later" doc:"later lectures of its plan"`
+}
+
+// GuestLine is an outsider with a link.
+type GuestLine struct {
+	ID      uuid.UUID `json:"id" format:"uuid"`
+	Name    string    `json:"name"`
+	Part    string    `json:"part" enum:"listener,speaker"`
+	EndsAt  time.Time `json:"ends_at"`
+	Link    string    `json:"link"`
+	Expired bool      `json:"expired"`
+}
+
+// AskingLine is someone who waits at the door, or was let in.
+type AskingLine struct {
+	Person  uuid.UUID `json:"person" format:"uuid"`
+	Name    string    `json:"name"`
+	AskedAt time.Time `json:"asked_at"`
+	LetIn   bool      `json:"let_in"`
+}
+
+// Doorway is who is at the door of a lecture.
+type Doorway struct {
+	Guests []GuestLine  `json:"guests" nullable:"false"`
+	Asking []AskingLine `json:"asking" nullable:"false" doc:"in order of asking"`
+}
+
+type guestText struct {
+	Name   string `json:"name"`
+	Part   string `json:"part" enum:"listener,speaker"`
+	EndsAt string `json:"ends_at" doc:"a moment with its zone"`
+}
+
+func (a *API) doorRoutes() {
+	on(a, inside, http.MethodGet, "/api/lectures/{lecture}/page", "lecture-page", "The page of a lecture", a.lecturePage)
+	on(a, inside, http.MethodPost, "/api/lectures/{lecture}/ask", "ask", "Ask to be let in", func(ctx context.Context, p roster.Person, in *OfLecture) (*body[LecturePage], error) {
+		if err := a.comes(ctx, p, in.Lecture); err != nil {
+			return nil, err
+		}
+		if err := a.Door.Ask(ctx, p.ID, in.Lecture); err != nil {
+			return nil, err
+		}
+		return a.lecturePage(ctx, p, in)
+	})
+	page := func(ctx context.Context, lecture uuid.UUID, err error) (*body[Doorway], error) {
+		if err != nil {
+			return nil, err
+		}
+		return a.doorway(ctx, lecture)
+	}
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/doorway", "doorway", "Guests, and who asks to be let in", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Doorway], error) {
+		return page(ctx, in.Lecture, nil)
+	})
+	type answerInput struct {
+		OfLecture
+		Person uuid.UUID `path:"person" format:"uuid"`
+		Body   struct {
+			LetIn bool `json:"let_in"`
+		}
+	}
+	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking", "Let someone in, or not", func(ctx context.Context, p roster.Person, in *answerInput) (*body[Doorway], error) {
+		return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
+	})
+	type guestInput struct {
+		OfLecture
+		Body guestText
+	}
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests", "invite-guest", "Make a link for a named outsider", func(ctx context.Context, p roster.Person, in *guestInput) (*body[Doorway], error) {
+		ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
+		_, err := a.Door.Invite(ctx, in.Lecture, p.ID, door.GuestForm{Name: in.Body.Name, Part: doorway.Part(in.Body.Part), EndsAt: ends})
+		return page(ctx, in.Lecture, err)
+	})
+	type ofGuest struct {
+		OfLecture
+		Guest uuid.UUID `path:"guest" format:"uuid"`
+	}
+	on(a, staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest", "Take a guest's link back", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
+		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
+	})
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back", "bring-back-guest", "Let a guest's link hold again", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
+		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
+	})
+}
+
+// viewerOf is how the course of a lecture knows p.
+func (a *API) viewerOf(ctx context.Context, p roster.Person, lecture uuid.UUID) (viewing.Viewer, error) {
+	course, err := OfLecture{lecture}.course(ctx, a)
+	if err != nil {
+		return viewing.Viewer{}, err
+	}
+	return a.Roster.Viewer(ctx, p.ID, course)
+}
+
+// comes refuses who has nothing to do with a lecture: neither a part in its course nor a link.
+func (a *API) comes(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
+	if of, guest := guestOf(ctx); guest && of == lecture {
+		return nil
+	}
+	v, err := a.viewerOf(ctx, p, lecture)
+	if err == nil && !v.Coordinator && v.Part == "" {
+		err = errNotYours
+	}
+	return err
+}
+
+func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (*body[LecturePage], error) {
+	if err := a.comes(ctx, p, in.Lecture); err != nil {
+		return nil, err
+	}
+	rows, err := a.Schedule.Lecture(ctx, in.Lecture)
+	if err != nil {
+		return nil, err
+	}
+	l := rows[0]
+	term, err := a.Schedule.TermOf(ctx, l.CourseID)
+	if err != nil {
+		return nil, err
+	}
+	at, err := a.Door.Stands(ctx, p.ID, l.ID)
+	if err != nil {
+		return nil, err
+	}
+	dates, err := a.datesOf(ctx, p, term, rows[:1])
+	if err != nil {
+		return nil, err
+	}
+	out := LecturePage{Lecture: dates[0], Zone: term.Zone.String(), Now: a.Clock.Now(), Staff: at.Reason == doorway.AsStaff, Standing: Standing{at.Enter, string(at.Reason)}}
+	if l.Running {
+		out.Lecture.RecordingID = nil
+		if at.Enter {
+			out.Live = l.RecordingID
+		}
+	}
+	if p.Guest {
+		return answer(out), nil
+	}
+	all, err := a.Schedule.Lectures(ctx, []uuid.UUID{l.CourseID})
+	if err != nil {
+		return nil, err
+	}
+	if near := schedule.Nearest(all, out.Now, term.Zone); near != nil && near.ID != l.ID && sameDay(near.StartsAt, out.Now, term.Zone) {
+		d := date(term, *near, out.Now)
+		out.Today = &d
+	}
+	if out.Staff {
+		out.Settings = &LectureSetting{ChoicesText{string(l.Doorway), l.OpensMin, l.CaptureAuto, l.LeadMin, l.TailMin}, l.HallID, 0}
+		for _, x := range all {
+			if l.PlanID != nil && x.PlanID != nil && *x.PlanID == *l.PlanID && x.StartsAt.After(l.StartsAt) {
+				out.Settings.Later++
+			}
+		}
+	}
+	return answer(out), nil
+}
+
+func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*body[Doorway], error) {
+	guests, err := a.Door.Guests(ctx, lecture)
+	if err != nil {
+		return nil, err
+	}
+	asking, err := a.Door.Asks(ctx, lecture)
+	if err != nil {
+		return nil, err
+	}
+	out := Doorway{Guests: []GuestLine{}, Asking: []AskingLine{}}
+	for _, g := range guests {
+		out.Guests = append(out.Guests, GuestLine{g.ID, g.Name, string(g.Part), g.EndsAt, g.Link, g.Expired})
+	}
+	for _, x := range asking {
+		out.Asking = append(out.Asking, AskingLine{x.PersonID, x.Name, x.AskedAt, x.LetIn})
+	}
+	return answer(out), nil
+}
+
+// liveProblem is the closed door of a lecture under way.
+func liveProblem(at door.At, zone *time.Location) error {
+	detail := map[doorway.Reason]string{
+		doorway.NotEnrolled: fmt.Sprintf("This belongs to %s, and you are not on its roster.", at.Code),
+		doorway.MustAsk:     fmt.Sprintf("At this lecture of %s someone lets you in. Ask on its page.", at.Code),
+		doorway.Waiting:     fmt.Sprintf("You have asked to come into this lecture of %s. Someone will let you in.", at.Code),
+		doorway.IsClosed:    fmt.Sprintf("The doorway of this lecture of %s is closed. Its recording may follow.", at.Code),
+		doorway.NotYet:      fmt.Sprintf("The doorway of this lecture of %s opens at %s.", at.Code, at.Opens.In(zone).Format("15:04")),
+		doorway.IsOff:       fmt.Sprintf("This lecture of %s was called off.", at.Code),
+	}[at.Reason]
+	return problemOf(http.StatusForbidden, "doorway:"+string(at.Reason), detail)
+}

@@ -1,0 +1,70 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/roster"
+)
+
+// PersonLine is a person in the list of all people.
+type PersonLine struct {
+	ID          uuid.UUID  `json:"id" format:"uuid"`
+	Name        string     `json:"name"`
+	Email       string     `json:"email"`
+	Coordinator bool       `json:"coordinator"`
+	Active      bool       `json:"active" doc:"their account can be used"`
+	InvitedAt   *time.Time `json:"invited_at,omitempty"`
+	Courses     int        `json:"courses"`
+}
+
+// PeopleList is the people of the college that were looked for.
+type PeopleList struct {
+	People []PersonLine `json:"people" nullable:"false" doc:"by name, up to a limit"`
+	All    int          `json:"all" doc:"how many there are"`
+}
+
+type peopleInput struct {
+	Words    string `query:"words" maxLength:"200" doc:"of a name or an address; empty for all"`
+	Inactive bool   `query:"inactive" doc:"only those whose account is not yet active"`
+}
+
+func (a *API) peopleRoutes() {
+	list := func(ctx context.Context, words string, inactive bool) (*body[PeopleList], error) {
+		people, all, err := a.Roster.People(ctx, words, inactive)
+		out := PeopleList{People: []PersonLine{}, All: all}
+		for _, p := range people {
+			out.People = append(out.People, PersonLine{p.ID, p.Name, p.Email, p.Coordinator, p.Active, p.InvitedAt, p.Courses})
+		}
+		return answer(out), err
+	}
+	on(a, coordinators, http.MethodGet, "/api/people", "people", "The people of the college", func(ctx context.Context, _ roster.Person, in *peopleInput) (*body[PeopleList], error) {
+		return list(ctx, in.Words, in.Inactive)
+	})
+	type personText struct {
+		Email string `json:"email"`
+		Name  string `json:"name"`
+	}
+	on(a, coordinators, http.MethodPost, "/api/people", "add-person", "Add someone to the college", func(ctx context.Context, _ roster.Person, in *body[personText]) (*body[PeopleList], error) {
+		if _, err := a.Roster.AddPerson(ctx, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}); err != nil {
+			return nil, err
+		}
+		return list(ctx, in.Body.Email, false)
+	})
+	type coordinatorInput struct {
+		Person uuid.UUID `path:"person" format:"uuid"`
+		Body   struct {
+			Coordinator bool `json:"coordinator"`
+		}
+	}
+	on(a, coordinators, http.MethodPut, "/api/people/{person}/coordinator", "set-coordinator", "Say whether someone coordinates the college", func(ctx context.Context, _ roster.Person, in *coordinatorInput) (*empty, error) {
+		return nil, a.Roster.SetCoordinator(ctx, in.Person, in.Body.Coordinator)
+	})
+	on(a, coordinators, http.MethodPost, "/api/invitations", "invite", "Send people a letter that activates their account", func(ctx context.Context, _ roster.Person, in *body[inviteText]) (*body[Invited], error) {
+		n, err := a.Roster.Invite(ctx, nil, in.Body.People, in.Body.Again)
+		return answer(Invited{n}), err
+	})
+}

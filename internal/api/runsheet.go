@@ -1,0 +1,119 @@
+package api
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/timetable"
+	"latelantern/internal/roster"
+)
+
+// RunSheet is the lectures of one day by hall and clock.
+type RunSheet struct {
+	Day     string    `json:"day" format:"date"`
+	Today   bool      `json:"today"`
+	Zone    string    `json:"zone"`
+	Now     time.Time `json:"now"`
+	Week    int       `json:"week" doc:"of teaching; 0 outside"`
+	Break   string    `json:"break"`
+	Halls   []string  `json:"halls" nullable:"false" doc:"in which something is held that day; an empty name, which comes first, for lectures without a hall"`
+	Entries []RunLine `json:"entries" nullable:"false" doc:"in the order of the clock"`
+}
+
+// RunLine is a lecture on the run sheet.
+type RunLine struct {
+	Lecture   LectureDate `json:"lecture"`
+	Cell      LectureCell `json:"cell"`
+	Lecturers []string    `json:"lecturers" nullable:"false"`
+	By        string      `json:"by" doc:"who captures it now; empty when it is not captured"`
+	StoredMs  int64       `json:"stored_ms" doc:"of a capture under way: how much is on the server"`
+	Beside    int         `json:"beside" doc:"place among lectures of the same hall at the same time, from 0"`
+	Of        int         `json:"of" doc:"how many stand side by side"`
+}
+
+type runSheetInput struct {
+	Day string `query:"day" doc:"a date; empty for today"`
+}
+
+func (a *API) runSheetRoutes() {
+	on(a, teachers, http.MethodGet, "/api/run-sheet", "run-sheet", "The lectures of a day", func(ctx context.Context, p roster.Person, in *runSheetInput) (*body[RunSheet], error) {
+		term, err := a.Schedule.CurrentTerm(ctx)
+		if err != nil {
+			return nil, err
+		}
+		now := a.Clock.Now()
+		today := timetable.DayOf(now, term.Zone)
+		d := dayIn(in.Day)
+		if d.IsZero() {
+			d = today
+		}
+		from, to := timetable.On(d, 0, term.Zone), timetable.On(d.AddDate(0, 0, 1), 0, term.Zone)
+		var taught *uuid.UUID
+		if !p.Coordinator {
+			taught = &p.ID
+		}
+		lectures, err := a.Schedule.Between(ctx, from, to, taught)
+		if err != nil {
+			return nil, err
+		}
+		week, _ := term.Plan.WeekOf(d)
+		out := RunSheet{Day: day(d), Today: d.Equal(today), Zone: term.Zone.String(), Now: now, Week: week.Number, Break: week.Break, Halls: []string{}, Entries: []RunLine{}}
+		seen := map[uuid.UUID]bool{}
+		var ids []uuid.UUID
+		for _, l := range lectures {
+			if !seen[l.CourseID] {
+				seen[l.CourseID] = true
+				ids = append(ids, l.CourseID)
+			}
+		}
+		counts, err := a.Audience.Counts(ctx, ids)
+		if err != nil {
+			return nil, err
+		}
+		courses, err := a.Schedule.CoursesByID(ctx, ids)
+		if err != nil {
+			return nil, err
+		}
+		running, err := a.Capture.Running(ctx, ids)
+		if err != nil {
+			return nil, err
+		}
+		halls := map[string]bool{}
+		for _, l := range lectures {
+			if !halls[l.Hall] {
+				halls[l.Hall] = true
+				out.Halls = append(out.Halls, l.Hall)
+			}
+			c := courses[l.CourseID]
+			x := RunLine{Lecture: date(term, l, now), Cell: a.cell(term, l, counts, c.Students, now), Lecturers: c.Lecturers}
+			if r, ok := running[l.ID]; ok {
+				x.By, x.StoredMs = r.By, r.Stored.Milliseconds()
+			}
+			out.Entries = append(out.Entries, x)
+		}
+		slices.Sort(out.Halls)
+		besideEachOther(out.Entries)
+		return answer(out), nil
+	})
+}
+
+// besideEachOther finds room for lectures that overlap in one hall.
+func besideEachOther(list []RunLine) {
+	at := map[string][]int{}
+	for i, x := range list {
+		at[x.Lecture.Hall] = append(at[x.Lecture.Hall], i)
+	}
+	for _, in := range at {
+		bookings := make([]timetable.Booking, len(in))
+		for i, j := range in {
+			bookings[i] = timetable.Booking{Start: list[j].Lecture.StartsAt, End: list[j].Lecture.EndsAt}
+		}
+		for i, lane := range timetable.Lanes(bookings) {
+			list[in[i]].Beside, list[in[i]].Of = lane.At, lane.Of
+		}
+	}
+}

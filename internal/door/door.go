@@ -1,0 +1,261 @@
+// Package door lets people into live lectures: the enrolled by the doorway of the lecture,
+// guests by a link of their own.
+package door
+
+import (
+	"context"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+)
+
+// Service is the use-case. All its fields are needed.
+type Service struct {
+	DB     *pgxpool.Pool
+	Clock  clock.Clock
+	Secret []byte // signs the links of guests
+	Public string // address under which people reach the application, without a slash at its end
+}
+
+// ErrUnknown says that there is no such lecture, guest or link.
+var ErrUnknown = errors.New("there is nothing at this address")
+
+// ErrNotAsked says that nobody is asked at this door, or that this person has not.
+var ErrNotAsked = errors.New("there is nobody to ask at this door now")
+
+// At is how someone stands at the door of a lecture.
+type At struct {
+	doorway.Decision
+	Course  uuid.UUID
+	Code    string // of the course
+	Opens   time.Time
+	Running bool // it is being captured now
+}
+
+type standing struct {
+	CourseID    uuid.UUID
+	Code        string
+	StartsAt    time.Time
+	CalledOff   bool
+	Doorway     doorway.Way
+	OpensMin    int
+	Running     bool
+	Coordinator bool
+	Part        viewing.Part
+	Guest       doorway.Part
+	Asked       bool
+	LetIn       bool
+}
+
+// A guest's link holds only until its end, and only if nobody took it back.
+const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, l.doorway, l.opens_min,
+		exists (select 1 from capture c where c.lecture_id = l.id and c.source = 'desk' and c.stopped_at is null) as running,
+		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in
+	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
+	left join membership m on m.course_id = l.course_id and m.person_id = p.id
+	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
+	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id
+	where l.id = $1`
+
+// Stands says whether a person can come into a lecture now, and why. Its error is ErrUnknown
+// when there is no such lecture.
+func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, error) {
+	now := s.Clock.Now()
+	x, err := postgres.One[standing](ctx, s.DB, standingSQL, lecture, person, now)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return At{}, ErrUnknown
+	}
+	if err != nil {
+		return At{}, fmt.Errorf("look who stands at a door: %w", err)
+	}
+	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt, CalledOff: x.CalledOff}
+	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn}
+	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running}, nil
+}
+
+// Ask asks to be let in. Its error is ErrNotAsked where nobody has to.
+func (s *Service) Ask(ctx context.Context, person, lecture uuid.UUID) error {
+	at, err := s.Stands(ctx, person, lecture)
+	if err != nil {
+		return err
+	}
+	if at.Reason != doorway.MustAsk {
+		return ErrNotAsked
+	}
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const keep = `insert into doorway_ask (lecture_id, person_id, asked_at) values ($1, $2, $3)
+			on conflict (lecture_id, person_id) do update set asked_at = $3, answered_at = null, answered_by = null, let_in = false`
+		if _, err := tx.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
+			return fmt.Errorf("ask at a door: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "doorway", Course: at.Course, Lecture: lecture})
+	})
+}
+
+// Asking is someone who waits at the door, or was let in.
+type Asking struct {
+	PersonID uuid.UUID
+	Name     string
+	AskedAt  time.Time
+	LetIn    bool
+}
+
+// Asks lists who waits at the door of a lecture, and who was let in, in order of asking.
+func (s *Service) Asks(ctx context.Context, lecture uuid.UUID) ([]Asking, error) {
+	const query = `select a.person_id, p.name, a.asked_at, a.let_in from doorway_ask a join person p on p.id = a.person_id where a.lecture_id = $1 and (a.answered_at is null or a.let_in) order by a.asked_at`
+	out, err := postgres.All[Asking](ctx, s.DB, query, lecture)
+	if err != nil {
+		return nil, fmt.Errorf("list who asks at a door: %w", err)
+	}
+	return out, nil
+}
+
+// Answer lets someone in who asked, or does not; someone who was let in can be sent out again.
+func (s *Service) Answer(ctx context.Context, lecture, person, by uuid.UUID, letIn bool) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const answer = `update doorway_ask a set answered_at = $3, answered_by = $4, let_in = $5 from lecture l where a.lecture_id = $1 and a.person_id = $2 and l.id = a.lecture_id returning l.course_id`
+		course, err := postgres.Value[uuid.UUID](ctx, tx, answer, lecture, person, s.Clock.Now(), by, letIn)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return ErrNotAsked
+		}
+		if err != nil {
+			return fmt.Errorf("answer at a door: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "doorway", Course: course, Lecture: lecture})
+	})
+}
+
+// Guest is an outsider with a link.
+type Guest struct {
+	ID      uuid.UUID
+	Name    string
+	Part    doorway.Part
+	EndsAt  time.Time
+	Link    string
+	MadeAt  time.Time
+	Expired bool
+}
+
+// link is the secret address of a guest. It is computed, not kept.
+func (s *Service) link(id uuid.UUID) string { return s.Public + "/guest/" + s.key(id) }
+
+func (s *Service) key(id uuid.UUID) string {
+	m := hmac.New(sha256.New, s.Secret)
+	m.Write([]byte("guest"))
+	m.Write(id[:])
+	return base64.RawURLEncoding.EncodeToString(append(id[:], m.Sum(nil)[:16]...))
+}
+
+// GuestForm is a guest as someone enters them.
+type GuestForm struct {
+	Name   string
+	Part   doorway.Part
+	EndsAt time.Time
+}
+
+// longest is how long a guest's link can hold.
+const longest = 366 * 24 * time.Hour
+
+// Invite makes a link for a named outsider. Its error is of type fault.Faults when something
+// is wrong with what was entered.
+func (s *Service) Invite(ctx context.Context, lecture, by uuid.UUID, in GuestForm) (Guest, error) {
+	now := s.Clock.Now()
+	var f fault.Faults
+	in.Name = strings.Join(strings.Fields(in.Name), " ")
+	f.When(in.Name == "" || len([]rune(in.Name)) > 200, "name", "Enter the name of the guest, so that others know who came in.")
+	f.When(in.Part != doorway.Listener && in.Part != doorway.Speaker, "part", "A guest listens or speaks.")
+	f.When(!in.EndsAt.After(now), "ends_at", "The end of the link lies in the past. Choose a later time.")
+	f.When(in.EndsAt.Sub(now) > longest, "ends_at", "A link holds for a year at most. Choose an earlier time.")
+	if err := f.Err(); err != nil {
+		return Guest{}, err
+	}
+	g := Guest{ID: uuid.Must(uuid.NewV7()), Name: in.Name, Part: in.Part, EndsAt: in.EndsAt, MadeAt: now}
+	g.Link = s.link(g.ID)
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		person := uuid.Must(uuid.NewV7())
+		if _, err := tx.Exec(ctx, `insert into person (id, name, guest) values ($1, $2, true)`, person, in.Name); err != nil {
+			return fmt.Errorf("invite a guest: %w", err)
+		}
+		const keep = `insert into guest (id, lecture_id, person_id, part, made_by, made_at, ends_at) values ($1, $2, $3, $4, $5, $6, $7)`
+		if _, err := tx.Exec(ctx, keep, g.ID, lecture, person, in.Part, by, now, in.EndsAt); err != nil {
+			return fmt.Errorf("invite a guest: %w", err)
+		}
+		return nil
+	})
+	return g, err
+}
+
+// Guests lists the guests of a lecture whose links were not taken back.
+func (s *Service) Guests(ctx context.Context, lecture uuid.UUID) ([]Guest, error) {
+	const query = `select g.id, p.name, g.part, g.ends_at, g.made_at, '' as link, g.ends_at <= $2 as expired from guest g join person p on p.id = g.person_id where g.lecture_id = $1 and g.taken_back_at is null order by g.made_at, g.id`
+	out, err := postgres.All[Guest](ctx, s.DB, query, lecture, s.Clock.Now())
+	if err != nil {
+		return nil, fmt.Errorf("list guests: %w", err)
+	}
+	for i := range out {
+		out[i].Link = s.link(out[i].ID)
+	}
+	return out, nil
+}
+
+// TakeBack ends the link of a guest, or with back gives it again. Who came in by it is out at once.
+func (s *Service) TakeBack(ctx context.Context, lecture, guest uuid.UUID, back bool) error {
+	now := s.Clock.Now()
+	at := &now
+	if back {
+		at = nil
+	}
+	tag, err := s.DB.Exec(ctx, `update guest set taken_back_at = $3 where id = $2 and lecture_id = $1`, lecture, guest, at)
+	if err != nil {
+		return fmt.Errorf("take a link back: %w", err)
+	}
+	if tag.RowsAffected() == 0 {
+		return ErrUnknown
+	}
+	return nil
+}
+
+// Welcome is the guest behind the key of a link. Its error is ErrUnknown when the link is
+// wrong, was taken back, or has ended.
+func (s *Service) Welcome(ctx context.Context, key string) (person, lecture uuid.UUID, err error) {
+	b, err := base64.RawURLEncoding.DecodeString(key)
+	if err != nil || len(b) != 32 {
+		return person, lecture, ErrUnknown
+	}
+	id, _ := uuid.FromBytes(b[:16])
+	if !hmac.Equal([]byte(s.key(id)), []byte(key)) {
+		return person, lecture, ErrUnknown
+	}
+	return s.guest(ctx, `g.id = $1`, id)
+}
+
+// Holds is the lecture that a guest can come to now. Its error is ErrUnknown when their link no longer holds.
+func (s *Service) Holds(ctx context.Context, person uuid.UUID) (lecture uuid.UUID, err error) {
+	_, lecture, err = s.guest(ctx, `g.person_id = $1`, person)
+	return lecture, err
+}
+
+func (s *Service) guest(ctx context.Context, where string, id uuid.UUID) (person, lecture uuid.UUID, err error) {
+	row, err := postgres.One[struct{ PersonID, LectureID uuid.UUID }](ctx, s.DB, `select g.person_id, g.lecture_id from guest g where `+where+` and g.taken_back_at is null and g.ends_at > $2`, id, s.Clock.Now())
+	if errors.Is(err, pgx.ErrNoRows) {
+		return person, lecture, ErrUnknown
+	}
+	if err != nil {
+		return person, lecture, fmt.Errorf("look up a guest: %w", err)
+	}
+	return row.PersonID, row.LectureID, nil
+}

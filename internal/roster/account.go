@@ -1,0 +1,359 @@
+package roster
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/netip"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/mail"
+	"latelantern/internal/platform/postgres"
+)
+
+// ErrSignIn says that address and password do not belong together.
+var ErrSignIn = errors.New("the address or the password is not right")
+
+// ErrTooMany says that sign-in failed too often; it is open again a quarter of an hour after.
+var ErrTooMany = errors.New("there were too many attempts; wait a quarter of an hour, or set a new password by mail")
+
+// ErrKey says that an address sent by mail is not, or no longer, good.
+var ErrKey = errors.New("this address was used, or it is too old; ask for a new one")
+
+// How often sign-in may fail within a quarter of an hour. An address on the net is shared by
+// whole halls, an account is not.
+const (
+	perAccount = 10
+	perAddress = 100
+)
+
+// unknownHash is compared with when an address is unknown, so that the answer takes as long.
+const unknownHash = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
+
+// params are OWASP's second recommendation for Argon2id (RFC 9106).
+var params = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+func limitKey(kind, of string) []byte {
+	sum := sha256.Sum256([]byte(kind + "\x00" + of))
+	return sum[:]
+}
+
+// network is the part of an address on the net that one customer has: all of IPv4, 64 bits of IPv6.
+func network(from string) string {
+	a, err := netip.ParseAddr(from)
+	if err != nil {
+		return from
+	}
+	if a = a.Unmap(); a.Is6() {
+		if p, err := a.Prefix(64); err == nil {
+			return p.String()
+		}
+	}
+	return a.String()
+}
+
+// SignIn is the person with this address and password, asked from an address on the net. Its
+// error is ErrSignIn for any other pair, and ErrTooMany after too many of those. An attempt counts as failed
+// before it is looked at, so that many at once are counted too.
+func (s *Service) SignIn(ctx context.Context, email, password, from string) (Person, error) {
+	email = strings.ToLower(strings.TrimSpace(email))
+	account, address := limitKey("account", email), limitKey("address", network(from))
+	open, err := s.count(ctx, map[string]limit{string(account): {account, perAccount}, string(address): {address, perAddress}})
+	if err != nil {
+		return Person{}, err
+	}
+	if !open {
+		return Person{}, ErrTooMany
+	}
+	row, err := postgres.One[struct {
+		Person
+		PasswordHash string
+	}](ctx, s.DB, `select `+personColumns+`, password_hash from person where email = $1`, email)
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return Person{}, fmt.Errorf("look up a person: %w", err)
+	}
+	hash := row.PasswordHash
+	if hash == "" {
+		hash = unknownHash
+	}
+	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok || row.PasswordHash == "" {
+		return Person{}, ErrSignIn
+	}
+	// What succeeds takes its own attempt back, and clears those of the account.
+	const clear = `with own as (delete from sign_in_failure where ctid in (select ctid from sign_in_failure where key = $2 order by at desc limit 1)) delete from sign_in_failure where key = $1`
+	if _, err := s.DB.Exec(ctx, clear, account, address); err != nil {
+		return Person{}, fmt.Errorf("forget failed attempts: %w", err)
+	}
+	return row.Person, nil
+}
+
+type limit struct {
+	key  []byte
+	most int
+}
+
+// count notes an attempt under each key and says whether all are within their limits.
+func (s *Service) count(ctx context.Context, limits map[string]limit) (bool, error) {
+	open := true
+	for _, l := range limits {
+		const note = `with old as (delete from sign_in_failure where at < now() - interval '15 minutes'),
+			new as (insert into sign_in_failure (key, at) select $1, now() where (select count(*) from sign_in_failure where key = $1 and at >= now() - interval '15 minutes') < $2 returning 1)
+			select exists (select 1 from new)`
+		ok, err := postgres.Value[bool](ctx, s.DB, note, l.key, l.most)
+		if err != nil {
+			return false, fmt.Errorf("count attempts: %w", err)
+		}
+		open = open && ok
+	}
+	return open, nil
+}
+
+// Hash is a password as it is kept.
+func Hash(password string) (string, error) {
+	h, err := argon2id.CreateHash(password, params)
+	if err != nil {
+		return "", fmt.Errorf("hash a password: %w", err)
+	}
+	return h, nil
+}
+
+// checkPassword finds fault with a password that someone chooses (NIST SP 800-63B: length
+// counts, rules about kinds of characters do not).
+func checkPassword(password string, p Person) error {
+	var f fault.Faults
+	switch n := len([]rune(password)); {
+	case n < 10:
+		f.Add("password", "A password has at least 10 characters. A few words in a row do well.")
+	case n > 200:
+		f.Add("password", "A password has at most 200 characters.")
+	case strings.EqualFold(password, p.Email) || strings.EqualFold(password, p.Name):
+		f.Add("password", "A password must not be your address or your name.")
+	case strings.Count(password, password[:1]) == len(password):
+		f.Add("password", "A password must not be one character again and again.")
+	}
+	return f.Err()
+}
+
+// Letter kinds, by what the address in them is for.
+const (
+	Invitation = "invitation" // activates an account
+	NewWord    = "new_word"   // sets a new password
+)
+
+var lasts = map[string]time.Duration{Invitation: 14 * 24 * time.Hour, NewWord: 2 * time.Hour}
+
+// SendKey is the job of sending someone an address that opens their account.
+type SendKey struct {
+	Person uuid.UUID `json:"person"`
+	Letter string    `json:"letter"`
+}
+
+// Kind implements river.JobArgs.
+func (SendKey) Kind() string { return "send_key" }
+
+// InsertOpts implements river.JobArgsWithInsertOpts.
+func (SendKey) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 12}
+}
+
+type sendKey struct {
+	river.WorkerDefaults[SendKey]
+	*Service
+}
+
+func (sendKey) Timeout(*river.Job[SendKey]) time.Duration { return time.Minute }
+
+func (w sendKey) Work(ctx context.Context, job *river.Job[SendKey]) error {
+	return w.send(ctx, job.Args)
+}
+
+// Register adds the jobs of this package to kinds.
+func (s *Service) Register(kinds *river.Workers) { river.AddWorker(kinds, sendKey{Service: s}) }
+
+// Key makes an address, below the public one, that opens the account of a person once. Only
+// its hash is kept.
+func (s *Service) Key(ctx context.Context, person uuid.UUID, letter string) (string, error) {
+	raw := make([]byte, 24)
+	_, _ = rand.Read(raw) // never fails
+	key := base64.RawURLEncoding.EncodeToString(raw)
+	sum := sha256.Sum256([]byte(key))
+	// Real time counts here, as for sessions.
+	const keep = `insert into account_key (hash, person_id, made_at, ends_at) values ($1, $2, now(), now() + $3::interval)`
+	if _, err := s.DB.Exec(ctx, keep, sum[:], person, lasts[letter]); err != nil {
+		return "", fmt.Errorf("make an address for an account: %w", err)
+	}
+	return s.Public + "/welcome/" + key, nil
+}
+
+func (s *Service) send(ctx context.Context, in SendKey) error {
+	p, err := s.Person(ctx, in.Person)
+	if errors.Is(err, ErrUnknown) {
+		return nil // they are gone
+	}
+	if err != nil {
+		return err
+	}
+	address, err := s.Key(ctx, p.ID, in.Letter)
+	if err != nil {
+		return err
+	}
+	l := mail.Letter{To: p.Email, Subject: "Your account at Late Lantern"}
+	if in.Letter == Invitation {
+		l.Text = fmt.Sprintf("Hello %s,\n\nyour college keeps its recorded lectures in Late Lantern, and there is an account for you there.\nChoose a password to begin:\n\n%s\n\nThis address works once, within 14 days. If you did not expect this letter, you need do nothing.\n", p.Name, address)
+	} else {
+		l.Subject = "A new password for Late Lantern"
+		l.Text = fmt.Sprintf("Hello %s,\n\nsomeone asked for a new password for your account at Late Lantern. If it was you, choose it here:\n\n%s\n\nThis address works once, within two hours. If it was not you, you need do nothing: your password stays.\n", p.Name, address)
+	}
+	if err := s.Post.Send(ctx, l); err != nil && !errors.Is(err, mail.ErrOff) {
+		return err
+	} else if err != nil {
+		slog.Warn("a letter was not sent: no mail server is set", "person", p.ID)
+	}
+	return nil
+}
+
+// Invite sends people who have no active account a letter with which they can activate it,
+// and says how many. course limits it to those of a course, again includes those who were invited before.
+func (s *Service) Invite(ctx context.Context, course *uuid.UUID, people []uuid.UUID, again bool) (sent int, err error) {
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const mark = `update person p set invited_at = now() where p.password_hash = '' and not p.guest and ($3 or p.invited_at is null)
+			and ($1::uuid is null or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1)) and ($2::uuid[] is null or p.id = any($2)) returning p.id`
+		rows, err := tx.Query(ctx, mark, course, people, again)
+		if err != nil {
+			return fmt.Errorf("invite people: %w", err)
+		}
+		ids, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+		if err != nil {
+			return fmt.Errorf("invite people: %w", err)
+		}
+		sent = len(ids)
+		list := make([]river.JobArgs, len(ids))
+		for i, id := range ids {
+			list[i] = SendKey{id, Invitation}
+		}
+		return s.Queue.AddAll(ctx, tx, list)
+	})
+	return sent, err
+}
+
+// Forgotten sends the person with this address a letter with which they can set a new
+// password. It says nothing about whether there is one.
+func (s *Service) Forgotten(ctx context.Context, email, from string) error {
+	email = strings.ToLower(strings.TrimSpace(email))
+	account, address := limitKey("forgotten", email), limitKey("forgotten from", network(from))
+	open, err := s.count(ctx, map[string]limit{string(account): {account, 3}, string(address): {address, 30}})
+	if err != nil {
+		return err
+	}
+	if !open {
+		return ErrTooMany
+	}
+	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select id from person where email = $1`, email)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("look up a person: %w", err)
+	}
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, SendKey{id, NewWord}) })
+}
+
+// Opens is the person whose account an address sent by mail opens. Its error is ErrKey when
+// it opens none.
+func (s *Service) Opens(ctx context.Context, key string) (Person, error) {
+	sum := sha256.Sum256([]byte(key))
+	p, err := postgres.One[Person](ctx, s.DB, `select `+personColumns+` from person where id = (select person_id from account_key where hash = $1 and used_at is null and ends_at > now())`, sum[:])
+	if errors.Is(err, pgx.ErrNoRows) {
+		return p, ErrKey
+	}
+	if err != nil {
+		return p, fmt.Errorf("look up an account by its address: %w", err)
+	}
+	return p, nil
+}
+
+// Activate sets the password of the account that an address sent by mail opens, ends all its
+// sessions, and uses the address up, and every other one that was sent to this person.
+func (s *Service) Activate(ctx context.Context, key, password string) (Person, error) {
+	p, err := s.Opens(ctx, key)
+	if err != nil {
+		return p, err
+	}
+	sum := sha256.Sum256([]byte(key))
+	return s.setPassword(ctx, p, password, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `update account_key set used_at = now() where hash = $1 and used_at is null and ends_at > now()`, sum[:])
+		if err != nil {
+			return fmt.Errorf("use an address up: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrKey
+		}
+		return nil
+	})
+}
+
+// ChangePassword sets a new password for someone who knows the old one, and ends all their
+// sessions. Its error is of type fault.Faults when either is not right.
+func (s *Service) ChangePassword(ctx context.Context, p Person, old, password string) (Person, error) {
+	hash, err := postgres.Value[string](ctx, s.DB, `select password_hash from person where id = $1`, p.ID)
+	if err != nil {
+		return p, fmt.Errorf("look up a person: %w", err)
+	}
+	account := limitKey("account", p.Email)
+	if open, err := s.count(ctx, map[string]limit{"": {account, perAccount}}); err != nil || !open {
+		return p, errors.Join(err, ErrTooMany)
+	}
+	if ok, err := argon2id.ComparePasswordAndHash(old, hash); err != nil || !ok {
+		return p, fault.Faults{{Field: "old", Text: "This is not your password as it is now."}}
+	}
+	return s.setPassword(ctx, p, password, func(pgx.Tx) error { return nil })
+}
+
+func (s *Service) setPassword(ctx context.Context, p Person, password string, first func(pgx.Tx) error) (Person, error) {
+	if err := checkPassword(password, p); err != nil {
+		return p, err
+	}
+	hash, err := Hash(password)
+	if err != nil {
+		return p, err
+	}
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if err := first(tx); err != nil {
+			return err
+		}
+		const keep = `update person set password_hash = $2, session_era = session_era + 1 where id = $1 returning session_era`
+		if p.SessionEra, err = postgres.Value[int](ctx, tx, keep, p.ID, hash); err != nil {
+			return fmt.Errorf("keep a password: %w", err)
+		}
+		if _, err := tx.Exec(ctx, `update account_key set used_at = now() where person_id = $1 and used_at is null`, p.ID); err != nil {
+			return fmt.Errorf("use up addresses: %w", err)
+		}
+		if _, err := tx.Exec(ctx, `delete from sign_in_failure where key = $1`, limitKey("account", p.Email)); err != nil {
+			return fmt.Errorf("forget failed attempts: %w", err)
+		}
+		// Whoever teaches them sees that their account is active now.
+		_, err := tx.Exec(ctx, `select pg_notify('`+postgres.Channel+`', json_build_object('about', 'roster', 'course', course_id)::text) from membership where person_id = $1`, p.ID)
+		return err
+	})
+	return p, err
+}
+
+// SignOutEverywhere ends all sessions of a person.
+func (s *Service) SignOutEverywhere(ctx context.Context, person uuid.UUID) error {
+	if _, err := s.DB.Exec(ctx, `update person set session_era = session_era + 1 where id = $1`, person); err != nil {
+		return fmt.Errorf("end the sessions of a person: %w", err)
+	}
+	return nil
+}

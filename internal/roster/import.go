@@ -1,0 +1,258 @@
+package roster
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/format/rosterfile"
+	"latelantern/internal/platform/postgres"
+)
+
+// ErrStale says that the roster changed between the look at an import and its confirmation.
+var ErrStale = errors.New("the roster changed since you looked; look at what would change now")
+
+// ErrFaulty says that an import has faults, so that nothing of it is applied.
+var ErrFaulty = errors.New("the files have faults, so nothing was applied")
+
+// Import is what files would do to the roster of a term.
+type Import struct {
+	enrol.Changes
+	Faults []rosterfile.Fault // with any of them nothing is applied
+	Notes  []rosterfile.Fault // what would be left out on purpose
+	Digest string             // of the changes; who confirms names it
+}
+
+// PreviewImport says what importing files would do. Only coordinators add courses and rename
+// people; others import into courses they teach.
+func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person, files []rosterfile.File) (Import, error) {
+	read := rosterfile.Files(files, s.Clock.Now().Format(time.DateOnly))
+	return s.compare(ctx, s.DB, term, by, read)
+}
+
+func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read) (Import, error) {
+	out := Import{Faults: read.Faults, Notes: read.Notes}
+	is, err := s.current(ctx, q, term, read.Roster)
+	if err != nil {
+		return out, err
+	}
+	if !by.Coordinator {
+		if err := s.within(ctx, q, term, by, read, &out); err != nil {
+			return out, err
+		}
+	}
+	out.Changes = enrol.Compare(is, read.Roster)
+	if !by.Coordinator {
+		out.Rename = nil
+	}
+	b, err := json.Marshal([]any{term, out.Changes})
+	if err != nil {
+		return out, fmt.Errorf("write the changes of an import: %w", err)
+	}
+	sum := sha256.Sum256(b)
+	out.Digest = hex.EncodeToString(sum[:])
+	return out, nil
+}
+
+// current is the roster as it stands, as far as wanted speaks of it. Courses are known by
+// their code in any case of letters; wanted is brought to the case that stands.
+func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUID, wanted enrol.Roster) (enrol.Roster, error) {
+	is := enrol.New()
+	courses, err := postgres.All[struct{ Code, Title string }](ctx, q, `select code, title from course where term_id = $1`, term)
+	if err != nil {
+		return is, fmt.Errorf("list the courses of a term: %w", err)
+	}
+	stands := map[string]string{}
+	for _, c := range courses {
+		is.Courses[c.Code] = c.Title
+		stands[strings.ToLower(c.Code)] = c.Code
+	}
+	for code, title := range wanted.Courses {
+		if now, ok := stands[strings.ToLower(code)]; ok && now != code {
+			delete(wanted.Courses, code)
+			wanted.Courses[now] = title
+			for key, seat := range wanted.Seats {
+				if key.Course == code {
+					delete(wanted.Seats, key)
+					seat.Course = now
+					wanted.Seats[enrol.Key{Course: now, Email: key.Email}] = seat
+				}
+			}
+		}
+	}
+	emails := make([]string, 0, len(wanted.People))
+	for email := range wanted.People {
+		emails = append(emails, email)
+	}
+	people, err := postgres.All[enrol.Person](ctx, q, `select email, name from person where email = any($1)`, emails)
+	if err != nil {
+		return is, fmt.Errorf("list people by their addresses: %w", err)
+	}
+	for _, p := range people {
+		is.People[p.Email] = p.Name
+	}
+	codes := make([]string, 0, len(wanted.Courses))
+	for code := range wanted.Courses {
+		codes = append(codes, code)
+	}
+	const seats = `select c.code as course, p.email, m.part, m.group_name as "group" from membership m join course c on c.id = m.course_id join person p on p.id = m.person_id
+		where c.term_id = $1 and c.code = any($2) and p.email is not null`
+	list, err := postgres.All[enrol.Seat](ctx, q, seats, term, codes)
+	if err != nil {
+		return is, fmt.Errorf("list who is in which course: %w", err)
+	}
+	for _, x := range list {
+		is.Seats[enrol.Key{Course: x.Course, Email: x.Email}] = x
+	}
+	return is, nil
+}
+
+// within finds fault with what goes beyond the courses that someone teaches.
+func (s *Service) within(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read, out *Import) error {
+	mine, err := postgres.All[struct{ Code string }](ctx, q, `select c.code from course c join membership m on m.course_id = c.id where c.term_id = $1 and m.person_id = $2 and m.part in ('lecturer', 'assistant')`, term, by.ID)
+	if err != nil {
+		return fmt.Errorf("list the courses someone teaches: %w", err)
+	}
+	teaches := map[string]bool{}
+	for _, c := range mine {
+		teaches[c.Code] = true
+	}
+	told := map[string]bool{}
+	for key, at := range read.At {
+		if !teaches[key.Course] && !told[key.Course] {
+			told[key.Course] = true
+			at.Column, at.Text = "course", fmt.Sprintf("You do not teach %s in this term. A coordinator can import its roster.", key.Course)
+			out.Faults = append(out.Faults, at)
+		}
+	}
+	return nil
+}
+
+// ApplyImport applies files in one transaction, if they still change just what the digest of
+// the preview says. Its error is ErrStale when they do not, and ErrFaulty when they have faults.
+func (s *Service) ApplyImport(ctx context.Context, term uuid.UUID, by Person, files []rosterfile.File, digest string) (Import, error) {
+	read := rosterfile.Files(files, s.Clock.Now().Format(time.DateOnly))
+	var out Import
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) (err error) {
+		if _, err := tx.Exec(ctx, `lock table membership in share row exclusive mode`); err != nil {
+			return fmt.Errorf("hold the roster: %w", err)
+		}
+		if out, err = s.compare(ctx, tx, term, by, read); err != nil {
+			return err
+		}
+		if len(out.Faults) > 0 {
+			return ErrFaulty
+		}
+		if out.Digest != digest {
+			return ErrStale
+		}
+		return s.apply(ctx, tx, term, out.Changes)
+	})
+	return out, err
+}
+
+// apply writes changes, each kind in one statement over rows that were copied in.
+func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.Changes) error {
+	const tables = `create temporary table new_person (id uuid, email text, name text) on commit drop;
+		create temporary table new_course (id uuid, code text, title text) on commit drop;
+		create temporary table new_seat (code text, email text, part text, group_name text, gone boolean) on commit drop`
+	if _, err := tx.Exec(ctx, tables); err != nil {
+		return fmt.Errorf("prepare an import: %w", err)
+	}
+	fill := func(table string, columns []string, rows [][]any) error {
+		if _, err := tx.CopyFrom(ctx, pgx.Identifier{table}, columns, pgx.CopyFromRows(rows)); err != nil {
+			return fmt.Errorf("copy an import: %w", err)
+		}
+		return nil
+	}
+	var people, courses, seats [][]any
+	for _, p := range c.AddPeople {
+		people = append(people, []any{uuid.Must(uuid.NewV7()), p.Email, p.Name})
+	}
+	for _, p := range c.Rename {
+		people = append(people, []any{uuid.Must(uuid.NewV7()), p.Email, p.To})
+	}
+	for _, x := range c.AddCourses {
+		title := x.Title
+		if title == "" {
+			title = x.Code
+		}
+		courses = append(courses, []any{uuid.Must(uuid.NewV7()), x.Code, title})
+	}
+	seat := func(x enrol.Seat, gone bool) {
+		seats = append(seats, []any{x.Course, x.Email, string(x.Part), x.Group, gone})
+	}
+	for _, x := range c.AddSeats {
+		seat(x, false)
+	}
+	for _, x := range c.ChangeSeats {
+		seat(x.To, false)
+	}
+	for _, x := range c.RemoveSeats {
+		seat(x, true)
+	}
+	err := errors.Join(fill("new_person", []string{"id", "email", "name"}, people), fill("new_course", []string{"id", "code", "title"}, courses),
+		fill("new_seat", []string{"code", "email", "part", "group_name", "gone"}, seats))
+	if err != nil {
+		return err
+	}
+	for _, sql := range []string{
+		`insert into person (id, email, name) select id, email, name from new_person on conflict (email) do update set name = excluded.name where $1::uuid is not null`,
+		`insert into course (id, term_id, code, title) select id, $1, code, title from new_course`,
+		`delete from membership m using new_seat n, course c, person p where n.gone and c.term_id = $1 and c.code = n.code and p.email = n.email and m.course_id = c.id and m.person_id = p.id`,
+		`insert into membership (course_id, person_id, part, group_name) select c.id, p.id, n.part, n.group_name from new_seat n join course c on c.term_id = $1 and c.code = n.code join person p on p.email = n.email
+			where not n.gone on conflict (course_id, person_id) do update set part = excluded.part, group_name = excluded.group_name`,
+		`select pg_notify('` + postgres.Channel + `', json_build_object('about', 'roster', 'course', c.id)::text) from course c where c.term_id = $1 and c.code in (select code from new_seat union select code from new_course)`,
+	} {
+		if _, err := tx.Exec(ctx, sql, term); err != nil {
+			return fmt.Errorf("apply an import: %w", err)
+		}
+	}
+	return nil
+}
+
+// Entries lists who is in the courses of a term, or in one of them, for writing to a file.
+// Guests have no part in it.
+func (s *Service) Entries(ctx context.Context, term uuid.UUID, course *uuid.UUID) ([]rosterfile.Entry, error) {
+	const query = `select p.id::text as person_id, p.email, p.name, c.id::text as course_id, c.code as course, c.title as course_title, m.part, m.group_name as "group"
+		from membership m join course c on c.id = m.course_id join person p on p.id = m.person_id
+		where c.term_id = $1 and ($2::uuid is null or c.id = $2) and p.email is not null order by c.code, m.part, p.name, p.email`
+	out, err := postgres.All[rosterfile.Entry](ctx, s.DB, query, term, course)
+	if err != nil {
+		return nil, fmt.Errorf("list a roster: %w", err)
+	}
+	return out, nil
+}
+
+// Member is a person of a course, as those who teach it see them.
+type Member struct {
+	ID        uuid.UUID
+	Email     string
+	Name      string
+	Part      viewing.Part
+	Group     string
+	Active    bool // has an account that can be used
+	InvitedAt *time.Time
+}
+
+// Members lists the people of a course, those who teach it first.
+func (s *Service) Members(ctx context.Context, course uuid.UUID) ([]Member, error) {
+	const query = `select p.id, p.email, p.name, m.part, m.group_name as "group", p.password_hash <> '' as active, p.invited_at
+		from membership m join person p on p.id = m.person_id where m.course_id = $1 and p.email is not null
+		order by case m.part when 'lecturer' then 0 when 'assistant' then 1 else 2 end, p.name, p.email`
+	out, err := postgres.All[Member](ctx, s.DB, query, course)
+	if err != nil {
+		return nil, fmt.Errorf("list the people of a course: %w", err)
+	}
+	return out, nil
+}

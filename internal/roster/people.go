@@ -1,0 +1,142 @@
+package roster
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/mail"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/postgres"
+)
+
+// ErrLast says that the college would be left without a coordinator.
+var ErrLast = errors.New("this is the last coordinator of the college; name another first")
+
+// Listed is a person in the list of all people.
+type Listed struct {
+	ID          uuid.UUID
+	Email       string
+	Name        string
+	Coordinator bool
+	Active      bool
+	InvitedAt   *time.Time
+	Courses     int
+}
+
+// People lists people whose name or address has the given words in it, by name, and says how
+// many there are. Guests are not among them. At most 200 are listed.
+func (s *Service) People(ctx context.Context, words string, inactive bool) (list []Listed, all int, err error) {
+	const where = ` from person p where not p.guest and ($1 = '' or position(lower($1) in lower(p.name)) > 0 or position(lower($1) in p.email) > 0) and (not $2 or p.password_hash = '')`
+	words = strings.TrimSpace(words)
+	if all, err = postgres.Value[int](ctx, s.DB, `select count(*)`+where, words, inactive); err != nil {
+		return nil, 0, fmt.Errorf("count people: %w", err)
+	}
+	list, err = postgres.All[Listed](ctx, s.DB, `select p.id, p.email, p.name, p.coordinator, p.password_hash <> '' as active, p.invited_at,
+		(select count(*) from membership m where m.person_id = p.id) as courses`+where+` order by p.name, p.email limit 200`, words, inactive)
+	if err != nil {
+		return nil, 0, fmt.Errorf("list people: %w", err)
+	}
+	return list, all, nil
+}
+
+// SetCoordinator says whether a person coordinates the college. Its error is ErrLast when
+// nobody would be left who does.
+func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select 1 from person where coordinator for update`); err != nil {
+			return fmt.Errorf("hold the coordinators: %w", err)
+		}
+		tag, err := tx.Exec(ctx, `update person set coordinator = $2 where id = $1 and not guest`, person, yes)
+		if err != nil {
+			return fmt.Errorf("name a coordinator: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrUnknown
+		}
+		if left, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from person where coordinator and password_hash <> '')`); err != nil || !left {
+			return errors.Join(err, ErrLast)
+		}
+		return nil
+	})
+}
+
+// PersonForm is a person as someone enters them.
+type PersonForm struct {
+	Email, Name string
+}
+
+func (f *PersonForm) check(out *fault.Faults) {
+	f.Email, f.Name = strings.ToLower(strings.TrimSpace(f.Email)), strings.Join(strings.Fields(f.Name), " ")
+	a, err := mail.ParseAddress(f.Email)
+	out.When(err != nil || a.Address != f.Email || len(f.Email) > 254, "email", "Enter a mail address such as tavi.brandal@skerry.example.")
+	out.When(f.Name == "" || len([]rune(f.Name)) > 200, "name", "Enter a name of at most 200 letters.")
+}
+
+// ensure gives the person with an address, made if need be. One who is there keeps their name.
+func ensure(ctx context.Context, tx pgx.Tx, f PersonForm) (uuid.UUID, error) {
+	const keep = `insert into person (id, email, name) values ($1, $2, $3) on conflict (email) do update set email = excluded.email returning id`
+	id, err := postgres.Value[uuid.UUID](ctx, tx, keep, uuid.Must(uuid.NewV7()), f.Email, f.Name)
+	if err != nil {
+		return id, fmt.Errorf("add a person: %w", err)
+	}
+	return id, nil
+}
+
+// AddPerson adds a person to the college. One who is there already keeps their name.
+func (s *Service) AddPerson(ctx context.Context, f PersonForm) (id uuid.UUID, err error) {
+	var faults fault.Faults
+	f.check(&faults)
+	if err := faults.Err(); err != nil {
+		return id, err
+	}
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		id, err = ensure(ctx, tx, f)
+		return err
+	})
+	return id, err
+}
+
+// Enrol gives a person a part in a course. Its error is of type fault.Faults when something
+// is wrong with what was entered.
+func (s *Service) Enrol(ctx context.Context, course uuid.UUID, f PersonForm, part viewing.Part, group string) (id uuid.UUID, err error) {
+	var faults fault.Faults
+	f.check(&faults)
+	faults.When(part != viewing.Lecturer && part != viewing.Assistant && part != viewing.Student, "part", "A person is lecturer, assistant or student of a course.")
+	group = strings.Join(strings.Fields(group), " ")
+	faults.When(len([]rune(group)) > 100, "group", "The name of a group is at most 100 letters long.")
+	if err := faults.Err(); err != nil {
+		return id, err
+	}
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if id, err = ensure(ctx, tx, f); err != nil {
+			return err
+		}
+		const keep = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4) on conflict (course_id, person_id) do update set part = $3, group_name = $4`
+		if _, err := tx.Exec(ctx, keep, course, id, part, group); err != nil {
+			return fmt.Errorf("enrol a person: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "roster", Course: course})
+	})
+	return id, err
+}
+
+// TakeOff takes a person off the roster of a course. From then on they see nothing of it.
+func (s *Service) TakeOff(ctx context.Context, course, person uuid.UUID) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `delete from membership where course_id = $1 and person_id = $2`, course, person)
+		if err != nil {
+			return fmt.Errorf("take a person off a roster: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrUnknown
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "roster", Course: course})
+	})
+}

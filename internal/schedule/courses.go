@@ -1,0 +1,139 @@
+package schedule
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/postgres"
+)
+
+// Course is a course of a term.
+type Course struct {
+	ID        uuid.UUID
+	TermID    uuid.UUID
+	Code      string
+	Title     string
+	Lecturers []string
+	Halls     []string
+	Students  int
+	Ruled     bool
+}
+
+// courseSQL gathers what belongs to the courses $1 in one pass over each table.
+const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.lecturers, '{}') as lecturers, coalesce(h.halls, '{}') as halls,
+		coalesce(m.students, 0) as students, v.id is not null as ruled
+	from course c
+	left join (select m.course_id, count(*) filter (where m.part = 'student') as students, array_agg(p.name order by p.name) filter (where m.part = 'lecturer') as lecturers
+		from membership m left join person p on p.id = m.person_id and m.part = 'lecturer' where m.course_id = any($1) group by 1) m on m.course_id = c.id
+	left join (select l.course_id, array_agg(distinct h.name) as halls from lecture l join hall h on h.id = l.hall_id where l.course_id = any($1) group by 1) h on h.course_id = c.id
+	left join viewing_rule v on v.course_id = c.id and v.ended_at is null
+	where c.id = any($1) order by c.code`
+
+// Course is the course with this id.
+func (s *Service) Course(ctx context.Context, id uuid.UUID) (Course, error) {
+	all, err := postgres.All[Course](ctx, s.DB, courseSQL, []uuid.UUID{id})
+	if err != nil {
+		return Course{}, fmt.Errorf("read a course: %w", err)
+	}
+	if len(all) == 0 {
+		return Course{}, ErrUnknown
+	}
+	return all[0], nil
+}
+
+// CoursesByID gives the courses with these ids.
+func (s *Service) CoursesByID(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID]Course, error) {
+	all, err := postgres.All[Course](ctx, s.DB, courseSQL, ids)
+	if err != nil {
+		return nil, fmt.Errorf("list courses: %w", err)
+	}
+	out := map[uuid.UUID]Course{}
+	for _, c := range all {
+		out[c.ID] = c
+	}
+	return out, nil
+}
+
+// Courses lists the courses of a term by code: all of them, or those a person teaches.
+func (s *Service) Courses(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]Course, error) {
+	const query = `select c.id from course c where c.term_id = $1 and ($2::uuid is null or exists (
+		select 1 from membership m where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant')))`
+	rows, err := s.DB.Query(ctx, query, term, taughtBy)
+	if err != nil {
+		return nil, fmt.Errorf("list courses: %w", err)
+	}
+	ids, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return nil, fmt.Errorf("list courses: %w", err)
+	}
+	out, err := postgres.All[Course](ctx, s.DB, courseSQL, ids)
+	if err != nil {
+		return nil, fmt.Errorf("list courses: %w", err)
+	}
+	return out, nil
+}
+
+// CourseForm is a course as someone enters it.
+type CourseForm struct {
+	Term        uuid.UUID
+	Code, Title string
+}
+
+// KeepCourse makes a course, or changes the one with this id when it is not the zero value;
+// then its term stays. Its error is of type fault.Faults when something is wrong with it.
+func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (uuid.UUID, error) {
+	var f fault.Faults
+	in.Code, in.Title = strings.Join(strings.Fields(in.Code), " "), strings.Join(strings.Fields(in.Title), " ")
+	f.When(in.Code == "" || len([]rune(in.Code)) > 60, "code", "Enter the code of the course, at most 60 letters long.")
+	f.When(in.Title == "" || len([]rune(in.Title)) > 200, "title", "Give the course a title of at most 200 letters.")
+	if err := f.Err(); err != nil {
+		return id, err
+	}
+	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if id != uuid.Nil {
+			old, err := postgres.Value[uuid.UUID](ctx, tx, `select term_id from course where id = $1 for update`, id)
+			if errors.Is(err, pgx.ErrNoRows) {
+				return ErrUnknown
+			}
+			if err != nil {
+				return fmt.Errorf("read a course: %w", err)
+			}
+			in.Term = old
+		}
+		if _, err := termIn(ctx, tx, in.Term); err != nil {
+			return err
+		}
+		taken, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from course where term_id = $2 and lower(code) = lower($3) and id <> $1)`, id, in.Term, in.Code)
+		if err != nil {
+			return fmt.Errorf("look for a course: %w", err)
+		}
+		f.When(taken, "code", "There is a course %s in this term already.", in.Code)
+		if err := f.Err(); err != nil {
+			return err
+		}
+		if id == uuid.Nil {
+			id = uuid.Must(uuid.NewV7())
+		}
+		const keep = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4) on conflict (id) do update set code = $3, title = $4`
+		if _, err := tx.Exec(ctx, keep, id, in.Term, in.Code, in.Title); err != nil {
+			return fmt.Errorf("keep a course: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: id})
+	})
+}
+
+// RemoveCourse removes a course in which nothing is planned and nobody is enrolled. Its error
+// is ErrInUse otherwise.
+func (s *Service) RemoveCourse(ctx context.Context, id uuid.UUID) error {
+	const empty = `select not exists (select 1 from lecture where course_id = $1) and not exists (select 1 from membership where course_id = $1)`
+	if ok, err := postgres.Value[bool](ctx, s.DB, empty, id); err != nil || !ok {
+		return errors.Join(err, ErrInUse)
+	}
+	return s.remove(ctx, `delete from course where id = $1`, id, "course")
+}
