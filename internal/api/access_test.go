@@ -24,6 +24,10 @@ var (
 	forStaff    = []string{"401", "403", "403", "403", "in", "in"}
 	forMedia    = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
 	forDoors    = []string{"401", "403", "in", "403", "in", "in"}
+	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
+	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
+	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	nowhere     = []string{"401", "403", "403", "403", "403", "404"} // for coordinators, of something that is not there
 )
 
 // matrix says for each route who may call it. A route that is missing here fails the test.
@@ -40,6 +44,64 @@ var matrix = map[string]struct {
 	"GET /api/openapi-3.0.yaml":                                {who: forAll},
 	"GET /api/events":                                          {who: nil}, // TestEventsReachOnlyTheirCourse
 	"GET /api/me":                                              {who: forSignedIn},
+	"GET /api/term":                                            {who: forSignedIn},
+	"GET /api/terms":                                           {who: forTeachers},
+	"POST /api/terms":                                          {who: forCollege, body: aTerm},
+	"PUT /api/terms/:term":                                     {who: forCollege, body: aTerm},
+	"DELETE /api/terms/:term":                                  {who: forCollege},
+	"POST /api/terms/:term/roster/preview":                     {who: forTeachers, body: aRoster},
+	"POST /api/terms/:term/roster":                             {who: forTeachers, body: aRoster},
+	"GET /api/terms/:term/roster":                              {who: forCollege},
+	"POST /api/halls":                                          {who: forCollege, body: map[string]string{"name": "Hall"}},
+	"PUT /api/halls/:hall":                                     {who: forCollege, body: map[string]string{"name": "Hall"}},
+	"DELETE /api/halls/:hall":                                  {who: forCollege},
+	"GET /api/halls/:hall/feed":                                {who: forCollege},
+	"POST /api/halls/:hall/feed":                               {who: forCollege},
+	"GET /api/courses":                                         {who: forSignedIn},
+	"POST /api/courses":                                        {who: forCollege, body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": ""}},
+	"GET /api/courses/:course":                                 {who: forDoors},
+	"PUT /api/courses/:course":                                 {who: forCollege, body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": "A course"}},
+	"DELETE /api/courses/:course":                              {who: forCollege},
+	"GET /api/courses/:course/room":                            {who: forDoors},
+	"POST /api/courses/:course/room":                           {who: forStaff, body: map[string]string{"topic": "An hour of questions"}},
+	"GET /api/courses/:course/feed":                            {who: forStaff},
+	"POST /api/courses/:course/feed":                           {who: forStaff},
+	"GET /api/courses/:course/timetable":                       {who: forStaff},
+	"POST /api/courses/:course/timetable":                      {who: forStaff, body: map[string]string{"calendar": ""}},
+	"POST /api/courses/:course/timetable/preview":              {who: forStaff, body: map[string]string{"calendar": ""}},
+	"GET /api/courses/:course/roster":                          {who: forStaff},
+	"GET /api/courses/:course/people":                          {who: forStaff},
+	"POST /api/courses/:course/people":                         {who: forStaff, body: map[string]string{"email": "student@college.example", "name": "student", "part": "student", "group": "A"}},
+	"DELETE /api/courses/:course/people/:person":               {who: unknown},
+	"POST /api/courses/:course/invitations":                    {who: forStaff, body: map[string]any{"again": false}},
+	"POST /api/courses/:course/plans":                          {who: forStaff, body: aPlan},
+	"POST /api/courses/:course/plans/preview":                  {who: forStaff, body: aPlan},
+	"DELETE /api/courses/:course/plans/:plan":                  {who: unknown},
+	"POST /api/courses/:course/changes/:change/undo":           {who: unknown},
+	"GET /api/dates":                                           {who: forSignedIn},
+	"GET /api/run-sheet":                                       {who: forTeachers},
+	"GET /api/lectures/:lecture/page":                          {who: forDoors},
+	"POST /api/lectures/:lecture/ask":                          {who: forDoors}, // nobody has to: 409
+	"POST /api/lectures/:lecture/edit":                         {who: forStaff, body: map[string]string{"topic": "Today"}},
+	"POST /api/lectures/:lecture/edit/preview":                 {who: forStaff, body: map[string]string{"topic": "Today"}},
+	"GET /api/lectures/:lecture/doorway":                       {who: forStaff},
+	"PUT /api/lectures/:lecture/asking/:person":                {who: forStaff, body: map[string]bool{"let_in": true}}, // nobody asked: 409
+	"POST /api/lectures/:lecture/guests":                       {who: forStaff, body: map[string]string{"name": "A guest", "part": "listener", "ends_at": "2026-10-14T18:00:00Z"}},
+	"DELETE /api/lectures/:lecture/guests/:guest":              {who: unknown},
+	"POST /api/lectures/:lecture/guests/:guest/bring-back":     {who: unknown},
+	"GET /api/people":                                          {who: forCollege},
+	"POST /api/people":                                         {who: forCollege, body: map[string]string{"email": "student@college.example", "name": "student"}},
+	"PUT /api/people/:person/coordinator":                      {who: nowhere, body: map[string]bool{"coordinator": true}},
+	"POST /api/invitations":                                    {who: forCollege, body: map[string]any{"again": false}},
+	"GET /api/feed":                                            {who: forSignedIn},
+	"POST /api/feed":                                           {who: forSignedIn},
+	"GET /feeds/:key":                                          {who: forMedia},
+	"GET /api/welcome/:key":                                    {who: forAll}, // gone
+	"POST /api/welcome/:key":                                   {who: forAll, body: map[string]string{"password": "some long words"}},
+	"POST /api/guest/:key":                                     {who: forMedia},
+	"POST /api/forgotten":                                      {who: forAll, body: map[string]string{"email": "nobody@college.example"}},
+	"PUT /api/account/password":                                {who: forSignedIn, body: map[string]string{"old": "not this one", "password": "some long words"}},
+	"POST /api/account/sign-out-everywhere":                    {who: nil}, // TestSigningOutEverywhere
 	"GET /api/board":                                           {who: forSignedIn},
 	"GET /api/catch-up":                                        {who: forSignedIn},
 	"GET /api/lectures/:lecture":                               {who: forStaff},
@@ -80,6 +142,13 @@ var matrix = map[string]struct {
 	"GET /media/:token/copy.mp4":                               {who: forMedia},
 }
 
+var (
+	aTerm   = map[string]any{"name": "Term", "zone": "Atlantic/Faroe", "first_day": "2026-09-21", "last_day": "2026-09-20", "breaks": []string{}}
+	aRoster = map[string]any{"files": []any{map[string]string{"name": "roster.csv", "data": "ZW1haWw="}}, "digest": ""}
+	aPlan   = map[string]any{"weekdays": []int{1}, "every": 1, "starts": "10:15", "ends": "09:15", "from": "2026-10-19", "times": 1, "until": "", "over_breaks": false,
+		"doorway": "walk_in", "opens_min": 10, "capture_auto": false, "lead_min": 5, "tail_min": 10}
+)
+
 var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "download": false, "from": "date", "from_at": "2026-10-01T00:00:00Z", "until": "ever", "days_after_term": 0}
 
 func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
@@ -107,7 +176,11 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	for _, name := range who {
 		callers[name] = e.as(name)
 	}
-	params := strings.NewReplacer(":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
+	term, err := e.Schedule.CurrentTerm(t.Context())
+	e.Must(err)
+	halls, err := e.Schedule.Halls(t.Context())
+	e.Must(err)
+	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
 		":token", "AAAA", ":segment", "0.m4s", ":picture", "0.jpg")
 	for _, route := range routes {
 		row := matrix[route]

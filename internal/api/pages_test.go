@@ -190,7 +190,7 @@ func TestFollowingLive(t *testing.T) {
 		t.Errorf("a student of another course sees %+v", other.Live)
 	}
 	status, text := e.as("outsider").send(http.MethodGet, "/api/watch/"+b.Recording.String(), nil)
-	if status != http.StatusForbidden || problemOf(t, text).Type != "urn:late-lantern:door:not_enrolled" {
+	if status != http.StatusForbidden || problemOf(t, text).Type != "urn:late-lantern:doorway:not_enrolled" {
 		t.Errorf("a student of another course: %d %s", status, text)
 	}
 	cell := get[api.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]
