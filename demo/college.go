@@ -4,6 +4,7 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 )
@@ -67,6 +68,8 @@ type course struct {
 	lasts       time.Duration
 	students    [2]int // which of the students are enrolled, half-open
 	groups      []string
+	doorway     doorway.Way
+	itself      bool     // starts capture by itself
 	topics      []string // by week
 	calledOff   []int    // weeks
 	rule        *viewing.Rule
@@ -89,24 +92,24 @@ var everyone = &viewing.Rule{Audience: viewing.Everyone, Download: true, From: v
 
 var courses = []course{
 	{
-		code: "TID 210", title: "Reading the Tides", lecturer: "Maren Oduya", hall: "Kelp Hall", at: 10*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{0, 24},
+		code: "TID 210", title: "Reading the Tides", lecturer: "Maren Oduya", hall: "Kelp Hall", doorway: doorway.WalkIn, at: 10*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{0, 24},
 		topics: []string{"Two high waters a day", "Spring tides and neap tides", "The tide table and its errors", "Currents in the narrows", "Charts and their zero", "Tidal streams by the hour", "A gauge of one's own", "The long record", "Surges", "Looking back"},
 		rule:   everyone, headings: map[int]string{1: "The Moon and the Sun", 3: "Tables and what they leave out"}, stages: map[int]stage{3: listed},
 	}, {
-		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall", at: 13*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{8, 30},
+		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall", doorway: doorway.WalkIn, at: 13*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{8, 30},
 		topics: []string{"What is a seaweed", "The year of a wrack", "Kelp forests and who lives there", "Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes", "Guests from elsewhere", "A survey from a boat", "Looking back"},
 		rule:   everyone, headings: map[int]string{1: "On the shore"}, stages: map[int]stage{3: captured},
 	}, {
-		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft", later: 1, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},
+		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft", doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},
 		topics: []string{"Why a coast has signals", "Bells and gongs", "The character of a light", "Lenses", "Horns and sirens", "Leading lights", "Buoys by shape", "The keeper's log", "Signals that failed", "Looking back"},
 		stages: map[int]stage{3: titled}, calledOff: []int{1},
 	}, {
-		code: "BOA 140", title: "Small Boat Repair", lecturer: "Oskar Vane", hall: "Boathouse 2", later: 1, at: 15*time.Hour + 15*time.Minute, lasts: 2 * time.Hour, students: [2]int{30, 52}, groups: []string{"Bench 1", "Bench 2", "Bench 3"},
+		code: "BOA 140", title: "Small Boat Repair", lecturer: "Oskar Vane", hall: "Boathouse 2", doorway: doorway.WalkIn, itself: true, at: 15*time.Hour + 15*time.Minute, lasts: 2 * time.Hour, students: [2]int{30, 52}, groups: []string{"Bench 1", "Bench 2", "Bench 3"},
 		topics: []string{"Wood, and how it moves", "Finding rot before it finds you", "Fastenings", "Ribs and steaming", "Paint and varnish", "Spars", "Canvas and twine", "An engine that will not start", "Launching", "Looking back"},
 		rule:   &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"}, From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30},
 		stages: map[int]stage{3: trimmed}, headings: map[int]string{1: "Planks"},
 	}, {
-		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft", later: 2, at: 16*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{4, 24},
+		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft", doorway: doorway.Closed, later: 2, at: 16*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{4, 24},
 		topics: []string{"Clouds from the slip", "Pressure and the wind", "Fog", "Fronts by ear and by eye", "Swell from far away", "A log of one's own", "Squalls", "Ice", "When to stay in", "Looking back"},
 		rule:   everyone, headings: map[int]string{1: "What can be seen without an instrument"}, stages: map[int]stage{3: titled},
 	},
@@ -135,6 +138,9 @@ var (
 
 // studentCount is how many students the college has.
 const studentCount = 54
+
+// inactive is how many of the last students have not activated their account.
+const inactive = 4
 
 func student(n int) string { return given[n%len(given)] + " " + named[n*7%len(named)] }
 

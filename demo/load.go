@@ -22,7 +22,6 @@ import (
 	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/roster"
 )
 
 //go:embed media
@@ -32,7 +31,7 @@ var media embed.FS
 // after the last thing that was done in it. ok is false when there is none.
 func Loaded(ctx context.Context, db *pgxpool.Pool) (at time.Time, ok bool, err error) {
 	const query = `select greatest(convert_from(value, 'UTF8')::timestamptz, (select max(started_at) from capture), (select max(stopped_at) from capture),
-		(select max(made_at) from cut_list), (select max(lit_at) from publication), (select max(titled_at) from recording), (select max(made_at) from viewing_rule))
+		(select max(made_at) from cut_list), (select max(lit_at) from publication), (select max(titled_at) from recording), (select max(made_at) from viewing_rule), (select max(made_at) from timetable_change))
 		from secret where name = 'demo'`
 	at, err = postgres.Value[time.Time](ctx, db, query)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -70,10 +69,7 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 		return fmt.Errorf("read the zone of the demonstration: %w", err)
 	}
 	l := &loader{h: h, place: place, halls: map[string]uuid.UUID{}, people: map[string]uuid.UUID{}, courses: map[string]uuid.UUID{}, lectures: map[string]map[int]lecture{}}
-	err = postgres.InTx(ctx, h.DB, func(tx pgx.Tx) error {
-		return errors.Join(l.addPeople(ctx, tx), l.addTerm(ctx, tx, timetable.DayOf(at, place)))
-	})
-	if err != nil {
+	if err := l.college(ctx, timetable.DayOf(at, place)); err != nil {
 		return fmt.Errorf("load the college: %w", err)
 	}
 	for _, c := range courses {
@@ -109,99 +105,6 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
 	if _, err := h.DB.Exec(ctx, mark, at); err != nil {
 		return fmt.Errorf("mark the demonstration as loaded: %w", err)
-	}
-	return nil
-}
-
-func (l *loader) addPeople(ctx context.Context, tx pgx.Tx) error {
-	hash, err := roster.Hash(Password)
-	if err != nil {
-		return err
-	}
-	add := func(name string, coordinates bool) error {
-		id := uuid.Must(uuid.NewV7())
-		l.people[name] = id
-		_, err := tx.Exec(ctx, `insert into person (id, email, name, password_hash, coordinator) values ($1, $2, $3, $4, $5)`, id, address(name), name, hash, coordinates)
-		return err
-	}
-	if err := add(coordinator, true); err != nil {
-		return err
-	}
-	for _, c := range courses {
-		if err := add(c.lecturer, false); err != nil {
-			return err
-		}
-	}
-	for n := range studentCount {
-		if err := add(student(n), false); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func (l *loader) addTerm(ctx context.Context, tx pgx.Tx, today timetable.Day) error {
-	plan, monday := term(today)
-	l.term = uuid.Must(uuid.NewV7())
-	name := "Autumn term"
-	if plan.First.Month() < time.July {
-		name = "Spring term"
-	}
-	if _, err := tx.Exec(ctx, `insert into term (id, name, first_day, last_day, zone) values ($1, $2, $3, $4, $5)`, l.term, name, plan.First, plan.Last, zone); err != nil {
-		return err
-	}
-	for _, b := range plan.Breaks {
-		if _, err := tx.Exec(ctx, `insert into term_break (term_id, first_day, last_day, name) values ($1, $2, $3, $4)`, l.term, b.First, b.Last, b.Name); err != nil {
-			return err
-		}
-	}
-	weekday := int(today.Sub(timetable.Monday(today)).Hours()) / 24
-	for _, c := range courses {
-		if err := l.addCourse(ctx, tx, c); err != nil {
-			return err
-		}
-		l.lectures[c.code] = map[int]lecture{}
-		for week := 1; week <= weeks; week++ {
-			starts := clockOn(monday(week).AddDate(0, 0, min(4, weekday+c.later)), c.at, l.place)
-			x := lecture{uuid.Must(uuid.NewV7()), starts, starts.Add(c.lasts)}
-			var off *time.Time
-			if slices.Contains(c.calledOff, week) {
-				off = &x.starts
-			}
-			const insert = `insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic, called_off_at) values ($1, $2, $3, $4, $5, $6, $7)`
-			if _, err := tx.Exec(ctx, insert, x.id, l.courses[c.code], l.halls[c.hall], x.starts, x.ends, c.topics[week-1], off); err != nil {
-				return err
-			}
-			l.lectures[c.code][week] = x
-		}
-	}
-	return nil
-}
-
-func (l *loader) addCourse(ctx context.Context, tx pgx.Tx, c course) error {
-	id := uuid.Must(uuid.NewV7())
-	l.courses[c.code] = id
-	if _, ok := l.halls[c.hall]; !ok {
-		l.halls[c.hall] = uuid.Must(uuid.NewV7())
-		if _, err := tx.Exec(ctx, `insert into hall (id, name) values ($1, $2)`, l.halls[c.hall], c.hall); err != nil {
-			return err
-		}
-	}
-	if _, err := tx.Exec(ctx, `insert into course (id, term_id, code, title) values ($1, $2, $3, $4)`, id, l.term, c.code, c.title); err != nil {
-		return err
-	}
-	const enrol = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`
-	if _, err := tx.Exec(ctx, enrol, id, l.people[c.lecturer], "lecturer", ""); err != nil {
-		return err
-	}
-	for n := c.students[0]; n < c.students[1]; n++ {
-		group := ""
-		if len(c.groups) > 0 {
-			group = c.groups[n%len(c.groups)]
-		}
-		if _, err := tx.Exec(ctx, enrol, id, l.people[student(n)], "student", group); err != nil {
-			return err
-		}
 	}
 	return nil
 }

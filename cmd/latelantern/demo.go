@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"path/filepath"
 	"time"
@@ -13,7 +14,9 @@ import (
 	"latelantern/demo"
 	"latelantern/internal/assemble"
 	"latelantern/internal/platform/cluster"
+	"latelantern/internal/platform/mail"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/standin/posttray"
 )
 
 // runDemo runs the demonstration until it is interrupted.
@@ -36,6 +39,11 @@ func runDemo(ctx context.Context) (err error) {
 	}
 	defer func() { err = errors.Join(err, server.Stop()) }()
 	s.Database, s.Media, s.Worker, s.Work = server.DSN, filepath.Join(folder, "media"), "demo", true
+	tray, page, err := openTray(ctx, listener.Addr(), filepath.Join(folder, "post"), &s)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, tray.Close()) }()
 	if s.Clock, err = loadOnce(ctx, s); err != nil {
 		return err
 	}
@@ -44,7 +52,7 @@ func runDemo(ctx context.Context) (err error) {
 		return err
 	}
 	defer h.Close()
-	announce(h, listener.Addr())
+	announce(h, listener.Addr(), page)
 	return run(ctx, h, s, listener)
 }
 
@@ -91,11 +99,40 @@ func loadOnce(ctx context.Context, s assemble.Settings) (time.Time, error) {
 	return at, nil
 }
 
-func announce(h *assemble.House, at net.Addr) {
+// openTray starts a post tray to which the settings then lead, and a page of its letters on
+// the port after that of the application, or else on any.
+func openTray(ctx context.Context, at net.Addr, folder string, s *assemble.Settings) (tray *posttray.Tray, page net.Addr, err error) {
+	var lc net.ListenConfig
+	post, err := lc.Listen(ctx, "tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, nil, fmt.Errorf("open the post tray: %w", err)
+	}
+	if tray, err = posttray.Open(post, folder); err != nil {
+		return nil, nil, err
+	}
+	s.Mail = mail.Post{Server: post.Addr().String(), From: "lantern@skerry.example", Plain: true}
+	port := 0
+	if a, ok := at.(*net.TCPAddr); ok {
+		port = a.Port + 1
+	}
+	listener, err := lc.Listen(ctx, "tcp", fmt.Sprintf("127.0.0.1:%d", port))
+	if err != nil {
+		if listener, err = lc.Listen(ctx, "tcp", "127.0.0.1:0"); err != nil {
+			return nil, nil, errors.Join(fmt.Errorf("show the post tray: %w", err), tray.Close())
+		}
+	}
+	server := &http.Server{Handler: tray, ReadHeaderTimeout: 10 * time.Second}
+	go func() { _ = server.Serve(listener) }()
+	context.AfterFunc(ctx, func() { _ = server.Close() })
+	return tray, listener.Addr(), nil
+}
+
+func announce(h *assemble.House, at, post net.Addr) {
 	fmt.Printf("\nLate Lantern is at http://%s\n", at)
 	fmt.Printf("In Skerry Sound College it is %s UTC.\n\nSign in with the password %s as\n", h.Clock.Now().Format("Monday 2 January 2006, 15:04"), demo.Password)
 	for _, a := range demo.Accounts {
 		fmt.Printf("  %-38s %s\n", a.Email, a.Who)
 	}
+	fmt.Printf("\nLetters that are sent land in the post tray at http://%s\n", post)
 	fmt.Println("\nPress Ctrl-C to stop all of it. To begin afresh, remove var/demo.")
 }

@@ -17,22 +17,37 @@ const router = useRouter()
 const client = useQueryClient()
 const me = useMe()
 
-const outside = computed(() => route.name === 'sign-in')
-const places = computed(() =>
-  me.data.value?.staff
-    ? [
-        { name: 'board', text: t('place.board') },
-        { name: 'capture', text: t('place.capture') },
-        { name: 'playlists', text: t('place.playlists') },
-      ]
-    : [{ name: 'catch-up', text: t('place.catch_up') }],
-)
-const here = (name: string) =>
-  route.name === name ||
-  (name === 'capture' && route.name === 'capture-desk') ||
-  (name === 'playlists' && (route.name === 'playlist' || route.name === 'rule')) ||
-  (name === 'board' && route.name === 'trim-bench') ||
-  (name === 'catch-up' && route.name === 'watch')
+const outside = computed(() => ['sign-in', 'welcome', 'guest', 'forgotten'].includes(String(route.name)))
+const place = (name: string, key: string) => ({ name, text: t(`place.${key}`) })
+const places = computed(() => {
+  const who = me.data.value
+  if (!who || who.guest_of) return []
+  if (!who.staff) return [place('catch-up', 'catch_up'), place('dates', 'dates'), place('courses', 'courses')]
+  const all = [
+    place('board', 'board'),
+    place('run-sheet', 'run_sheet'),
+    place('capture', 'capture'),
+    place('playlists', 'playlists'),
+    place('courses', 'courses'),
+  ]
+  return who.coordinator ? [...all, place('people', 'people')] : all
+})
+/** The place to which each page within it belongs. */
+const within: Record<string, string> = {
+  'capture-desk': 'capture',
+  playlist: 'playlists',
+  rule: 'playlists',
+  'trim-bench': 'board',
+  watch: 'catch-up',
+  course: 'courses',
+  room: 'courses',
+  plan: 'courses',
+  timetable: 'courses',
+  'course-people': 'courses',
+  lecture: 'courses',
+  terms: 'courses',
+}
+const here = (name: string) => route.name === name || within[String(route.name)] === name
 
 watch(
   [() => me.error.value, outside],
@@ -84,7 +99,8 @@ async function signOut() {
         >
       </nav>
       <div class="who">
-        <span>{{ me.data.value.name }}</span>
+        <span v-if="me.data.value.guest_of">{{ me.data.value.name }}</span>
+        <router-link v-else :to="{ name: 'account' }" :title="t('frame.account')">{{ me.data.value.name }}</router-link>
         <button class="word" type="button" @click="signOut">{{ t('frame.sign_out') }}</button>
       </div>
     </header>

@@ -9,6 +9,8 @@ export class Problem extends Error {
     readonly status: number,
     readonly kind: string,
     detail: string,
+    /** What is wrong with which field, of a problem of kind `fields`. */
+    readonly fields: Record<string, string> = {},
   ) {
     super(detail)
   }
@@ -22,7 +24,9 @@ const prefix = 'urn:late-lantern:'
 export function toProblem(status: number, body: unknown): Problem {
   const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['ErrorModel']>
   const kind = model.type?.startsWith(prefix) ? model.type.slice(prefix.length) : 'internal'
-  return new Problem(status, kind, model.detail ?? '')
+  const fields: Record<string, string> = {}
+  if (kind === 'fields') for (const e of model.errors ?? []) fields[e.location ?? ''] ??= e.message ?? ''
+  return new Problem(status, kind, model.detail ?? '', fields)
 }
 
 interface Answer<T> {

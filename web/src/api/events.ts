@@ -10,9 +10,36 @@ interface Notice {
 
 /** What each notice makes old: the first words of the keys of queries. */
 const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
+  term: () => [['term'], ['terms'], ['board'], ['courses'], ['course'], ['dates'], ['run-sheet']],
+  timetable: (n) => [
+    ['board'],
+    ['courses'],
+    ['course', n.course],
+    ['room', n.course],
+    ['dates'],
+    ['run-sheet'],
+    ['lecture'],
+    ['lecture-page'],
+  ],
+  roster: (n) => [['people', n.course], ['course', n.course], ['courses'], ['me'], ['board'], ['audience']],
+  doorway: (n) => [
+    ['lecture-page', n.lecture],
+    ['doorway', n.lecture],
+  ],
   stored: (n) => [['recording', n.recording]],
-  packed: (n) => [['recording', n.recording]],
-  capture: (n) => [['board'], ['lecture', n.lecture], ['recording', n.recording], ['catch-up'], ['strip', n.recording]],
+  packed: (n) => [['recording', n.recording], ['run-sheet']],
+  capture: (n) => [
+    ['board'],
+    ['lecture', n.lecture],
+    ['lecture-page', n.lecture],
+    ['recording', n.recording],
+    ['catch-up'],
+    ['strip', n.recording],
+    ['run-sheet'],
+    ['course', n.course],
+    ['room', n.course],
+    ['dates'],
+  ],
   strip: (n) => [
     ['strip', n.recording],
     ['recording', n.recording],

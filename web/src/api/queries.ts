@@ -5,6 +5,16 @@ import { ask, Problem, type Schemas } from './client'
 /** Every key begins with what it is about, so that an event can name what to ask again. */
 export const keys = {
   me: ['me'] as const,
+  term: ['term'] as const,
+  terms: ['terms'] as const,
+  courses: (term: string) => ['courses', term] as const,
+  course: (id: string) => ['course', id] as const,
+  room: (course: string) => ['room', course] as const,
+  people: (course: string) => ['people', course] as const,
+  lecturePage: (id: string) => ['lecture-page', id] as const,
+  doorway: (lecture: string) => ['doorway', lecture] as const,
+  dates: ['dates'] as const,
+  runSheet: (day: string) => ['run-sheet', day] as const,
   board: ['board'] as const,
   lecture: (id: string) => ['lecture', id] as const,
   recording: (id: string) => ['recording', id] as const,
@@ -16,14 +26,14 @@ export const keys = {
   watch: (id: string) => ['watch', id] as const,
 }
 
-const retry = (count: number, error: Error) =>
+export const retry = (count: number, error: Error) =>
   error instanceof Problem && (error.status === 0 || error.status >= 500) && count < 5
 
-function get<T>(key: MaybeRefOrGetter<readonly unknown[]>, queryFn: () => Promise<T>, more: object = {}) {
+export function get<T>(key: MaybeRefOrGetter<readonly unknown[]>, queryFn: () => Promise<T>, more: object = {}) {
   return useQuery<T>({ queryKey: computed(() => toValue(key)), queryFn, retry, ...more })
 }
 
-type ID = MaybeRefOrGetter<string>
+export type ID = MaybeRefOrGetter<string>
 
 const of = {
   lecture: (id: ID) => ({ params: { path: { lecture: toValue(id) } } }),

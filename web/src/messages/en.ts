@@ -1,9 +1,32 @@
+import { people } from './en/people'
+import { timetable } from './en/timetable'
+
 /** Every text of the interface, in English. */
 export const en = {
+  ...timetable,
+  ...people,
   again: 'Try again',
   close: 'Close',
-  place: { board: 'Term board', capture: 'Capture desk', playlists: 'Playlists', catch_up: 'Catch-up' },
-  frame: { skip: 'Skip to the page', places: 'Places', sign_out: 'Sign out' },
+  keep: 'Keep',
+  leave: 'Leave it',
+  change: 'Change',
+  remove: 'Remove',
+  undo: 'Undo',
+  undone: 'Undone. It is as it was.',
+  copy: 'Copy',
+  copied: 'Copied.',
+  place: {
+    board: 'Term board',
+    run_sheet: 'Run sheet',
+    capture: 'Capture desk',
+    playlists: 'Playlists',
+    courses: 'Courses',
+    people: 'People',
+    catch_up: 'Catch-up',
+    dates: 'Dates',
+    terms: 'Terms and halls',
+  },
+  frame: { skip: 'Skip to the page', places: 'Places', sign_out: 'Sign out', account: 'Your account' },
   nowhere: {
     title: 'There is nothing at this address',
     text: 'The address may be mistyped, or what was here was taken away.',
@@ -15,6 +38,7 @@ export const en = {
     email: 'Mail address',
     password: 'Password',
     go: 'Sign in',
+    forgotten: 'Choose a new password',
   },
   ribbon: {
     name: 'Weeks of the term',
@@ -94,6 +118,7 @@ export const en = {
   },
   sheet: {
     title: 'Lecture',
+    page: 'Page of this lecture',
     week: 'week {n}',
     to: 'to',
     recordings: 'Recordings',
@@ -123,6 +148,16 @@ export const en = {
     sign_in: 'Your sign-in has ended. Sign in again in another tab; what is on this page stays.',
     wrong_password: 'The address or the password is not right.',
     not_staff: 'This is for those who teach the course.',
+    coordinators: 'This is for the coordinators of the college.',
+    teachers: 'This is for those who teach.',
+    too_many: 'There were too many attempts. Wait a quarter of an hour, or choose a new password by mail.',
+    key: 'This address was used already, or it is too old. Ask for a new one.',
+    last_coordinator: 'This is the last coordinator of the college. Name another first.',
+    stale: 'The roster changed since you looked. Look at what would change now.',
+    faulty: 'The files have faults, so nothing was applied.',
+    in_use: 'This is in use, so it cannot be removed.',
+    changed: 'This was changed again since, or captured, so it can no longer be undone.',
+    not_asked: 'There is nobody to ask at this door now.',
     unknown: 'There is nothing at this address.',
     empty_file: 'This file is empty: it has not one byte, so there is nothing to send.',
     too_large: 'This file is larger than can be taken (48 GB).',
@@ -397,6 +432,8 @@ export const en = {
     no_longer: 'no longer open',
   },
   door_help: {
+    ask: 'Ask on the page of the lecture.',
+
     not_enrolled: 'If you take this course, ask its office to put you on the roster. The door then opens by itself.',
     other_group: 'If you think it should be open to you, ask your lecturer.',
     no_rule: 'Ask the lecturer of the course.',

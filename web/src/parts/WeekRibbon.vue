@@ -1,18 +1,26 @@
 <script setup lang="ts">
-/** The term as a line of its weeks, with today on it. Choosing a week shows the term board at that week. */
+/** The term as a line of its weeks, with today on it. Choosing a week moves the run sheet to it, or else shows the term board at it. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { useBoard } from '../api/queries'
-import { dateText } from './time'
+import { useTerm } from '../api/timetable'
+import { dateText, mondayOf } from './time'
 
 const { t } = useI18n()
 const route = useRoute()
-const board = useBoard()
+const term = useTerm()
 const chosen = computed(() => (route.name === 'board' && route.query.week) || '')
+const here = computed(() => route.name === 'run-sheet')
+const chosenDay = computed(() => (here.value && typeof route.query.day === 'string' ? mondayOf(route.query.day) : ''))
+const to = (monday: string) => {
+  const now = monday === term.data.value?.monday
+  return here.value
+    ? { name: 'run-sheet', query: now ? {} : { day: monday } }
+    : { name: 'board', query: now ? {} : { week: monday } }
+}
 const label = (w: { monday: string; number: number; break: string }) => {
   if (!w.number) return t('ribbon.break', { name: w.break })
-  const key = w.monday === board.data.value?.monday ? 'ribbon.this_week' : 'ribbon.week'
+  const key = w.monday === term.data.value?.monday ? 'ribbon.this_week' : 'ribbon.week'
   return t(key, { n: w.number, date: dateText(`${w.monday}T12:00:00Z`, 'UTC') })
 }
 const weekName = (w: { number: number; break: string }) => (w.number ? String(w.number) : w.break)
@@ -20,20 +28,24 @@ const weekName = (w: { number: number; break: string }) => (w.number ? String(w.
 
 <template>
   <nav
-    v-if="board.data.value"
+    v-if="term.data.value"
     class="ribbon"
-    :style="{ '--weeks': board.data.value.weeks.length }"
+    :style="{ '--weeks': term.data.value.weeks.length }"
     :aria-label="t('ribbon.name')"
   >
-    <span class="term">{{ board.data.value.term }}</span>
+    <span class="term">{{ term.data.value.name }}</span>
     <router-link
-      v-for="w in board.data.value.weeks"
+      v-for="w in term.data.value.weeks"
       :key="w.monday"
-      :to="{ name: 'board', query: w.monday === board.data.value.monday ? {} : { week: w.monday } }"
-      :class="{ now: w.monday === board.data.value.monday, chosen: chosen === w.monday, off: w.number === 0 }"
+      :to="to(w.monday)"
+      :class="{
+        now: w.monday === term.data.value.monday,
+        chosen: chosen === w.monday || chosenDay === w.monday,
+        off: w.number === 0,
+      }"
       :aria-label="label(w)"
       >{{ weekName(w)
-      }}<template v-if="w.monday === board.data.value.monday"> · {{ t('ribbon.today') }}</template></router-link
+      }}<template v-if="w.monday === term.data.value.monday"> · {{ t('ribbon.today') }}</template></router-link
     >
   </nav>
 </template>

@@ -8,7 +8,11 @@ const router = useRouter()
 const me = useMe()
 watch(
   () => me.data.value,
-  (who) => who && void router.replace({ name: who.staff ? 'board' : 'catch-up' }),
+  (who) => {
+    if (!who) return
+    if (who.guest_of) void router.replace({ name: 'lecture', params: { lecture: who.guest_of } })
+    else void router.replace({ name: who.staff ? 'board' : 'catch-up' })
+  },
   { immediate: true },
 )
 </script>

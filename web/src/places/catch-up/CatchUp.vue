@@ -44,7 +44,7 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
         <b>{{ t('catch_up.live', { course: l.course }) }}</b> {{ l.title }} ·
         <RunningTime class="mono tally" :since="l.since" />
       </div>
-      <router-link class="act" :to="{ name: 'watch', params: { recording: l.recording_id } }">{{
+      <router-link class="act" :to="{ name: 'lecture', params: { lecture: l.lecture_id } }">{{
         t('catch_up.follow')
       }}</router-link>
     </div>

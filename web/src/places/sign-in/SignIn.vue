@@ -42,7 +42,10 @@ async function signIn() {
       <label for="password">{{ t('sign_in.password') }}</label>
       <el-input id="password" v-model="password" type="password" autocomplete="current-password" required />
       <FaultNote v-if="fault" :error="fault" />
-      <button class="act" type="submit" :disabled="busy">{{ t('sign_in.go') }}</button>
+      <div class="bar-of-acts go">
+        <button class="act" type="submit" :disabled="busy">{{ t('sign_in.go') }}</button>
+        <router-link :to="{ name: 'forgotten' }">{{ t('sign_in.forgotten') }}</router-link>
+      </div>
     </form>
   </main>
 </template>
@@ -73,7 +76,7 @@ label {
   margin: 14px 0 4px;
 }
 
-.act {
+.go {
   margin-top: 22px;
 }
 </style>

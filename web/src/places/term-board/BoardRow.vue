@@ -56,7 +56,7 @@ function label(l: Cell): string {
 <template>
   <div class="row" :style="{ '--weeks': weeks.length }">
     <div class="name">
-      <b>{{ course.code }}</b>
+      <router-link class="code" :to="{ name: 'course', params: { course: course.id } }">{{ course.code }}</router-link>
       <div>{{ course.title }}</div>
       <div class="soft small">{{ [...course.lecturers, ...course.halls].join(' · ') }}</div>
       <div class="ways small">
@@ -94,8 +94,6 @@ function label(l: Cell): string {
   grid-template-columns: 250px repeat(var(--weeks), minmax(0, 1fr));
   min-height: 92px;
   border-top: 1px solid var(--rule);
-  content-visibility: auto;
-  contain-intrinsic-size: auto 98px;
 }
 
 .row:first-child {
@@ -107,7 +105,8 @@ function label(l: Cell): string {
   border-right: 1px solid var(--rule);
 }
 
-.name b {
+.code {
+  color: var(--ink);
   font: 600 16px var(--serif);
 }
 

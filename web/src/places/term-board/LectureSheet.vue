@@ -59,7 +59,11 @@ async function take() {
         {{ clockText(it.lecture.ends_at, it.zone) }} ·
         {{ it.lecture.hall }}
       </p>
-      <p class="topic">{{ it.lecture.topic }}</p>
+      <p class="topic">
+        <router-link :to="{ name: 'lecture', params: { lecture } }">{{
+          it.lecture.topic || t('sheet.page')
+        }}</router-link>
+      </p>
       <p class="state">
         <LanternSign :state="it.lecture.state" :can="it.lecture.can" :of="it.lecture.of" mute :size="32" />
         <span>{{ t(`light.${it.lecture.state}`, { can: it.lecture.can, of: it.lecture.of }) }}</span>

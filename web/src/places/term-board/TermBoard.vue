@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watchEffect } from 'vue'
+import { useWindowVirtualizer } from '@tanstack/vue-virtual'
+import { computed, ref, watchEffect, type ComponentPublicInstance } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useBoard } from '../../api/queries'
@@ -28,6 +29,20 @@ const heading = computed(() => {
     : t('board.break', { term: b.term, name: week.value.break })
 })
 const rows = computed(() => (board.data.value?.courses ?? []).filter((c) => c.mine || !mineOnly.value))
+/** A college has hundreds of courses: only the rows on the screen are there. */
+const list = ref<HTMLElement>()
+const window = useWindowVirtualizer(
+  computed(() => ({
+    count: rows.value.length,
+    estimateSize: () => 98,
+    overscan: 6,
+    scrollMargin: list.value?.offsetTop ?? 0,
+    getItemKey: (n: number) => rows.value[n]!.id,
+  })),
+)
+const measure = (x: Element | ComponentPublicInstance | null) => {
+  if (x && '$el' in x) window.value.measureElement(x.$el as HTMLElement)
+}
 const mixed = computed(() => {
   const mine = board.data.value?.courses.filter((c) => c.mine).length ?? 0
   return mine > 0 && mine < (board.data.value?.courses.length ?? 0)
@@ -56,12 +71,18 @@ watchEffect(() => nameTab(heading.value))
     </div>
     <NeedLine :board="board.data.value" @show="show" />
     <p v-if="rows.length === 0" class="page">{{ t('board.empty') }}</p>
-    <div v-else class="board" role="list">
+    <div v-else ref="list" class="board" role="list" :style="{ height: `${window.getTotalSize()}px` }">
       <BoardRow
-        v-for="c in rows"
-        :key="c.id"
+        v-for="r in window.getVirtualItems()"
+        :key="String(r.key)"
+        :ref="measure"
+        class="placed"
         role="listitem"
-        :course="c"
+        :data-index="r.index"
+        :aria-setsize="rows.length"
+        :aria-posinset="r.index + 1"
+        :style="{ transform: `translateY(${r.start - window.options.scrollMargin}px)` }"
+        :course="rows[r.index]!"
         :weeks="board.data.value.weeks"
         :now="board.data.value.monday"
         :chosen="week?.monday ?? ''"
@@ -85,8 +106,16 @@ watchEffect(() => nameTab(heading.value))
 }
 
 .board {
+  position: relative;
   background: var(--shell);
   border: 1px solid var(--rule);
   border-radius: 6px;
+}
+
+.placed {
+  position: absolute;
+  top: 0;
+  left: 0;
+  right: 0;
 }
 </style>

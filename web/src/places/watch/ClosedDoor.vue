@@ -7,7 +7,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 
 const props = defineProps<{ problem: Problem }>()
 const { t, te } = useI18n()
-const reason = computed(() => (props.problem.kind.startsWith('door:') ? props.problem.kind.slice(5) : 'unknown'))
+const reason = computed(() => /^(?:door|doorway):(.*)/.exec(props.problem.kind)?.[1] ?? 'unknown')
 const text = computed(() => props.problem.message || t('door.unknown'))
 const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${reason.value}`) : ''))
 </script>

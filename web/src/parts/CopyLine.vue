@@ -1,0 +1,41 @@
+<script setup lang="ts">
+/** A text to be taken along, such as an address. */
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+const props = defineProps<{ label: string; text: string }>()
+const { t } = useI18n()
+const copied = ref(false)
+const field = ref<HTMLInputElement>()
+
+async function copy() {
+  try {
+    await navigator.clipboard.writeText(props.text)
+    copied.value = true
+  } catch {
+    field.value?.select() // where the clipboard is closed to pages, the text is marked to be copied by hand
+  }
+}
+</script>
+
+<template>
+  <span class="copy">
+    <input ref="field" class="entry mono" readonly :value="text" :aria-label="label" @focus="field?.select()" />
+    <button class="act quiet" type="button" @click="copy">{{ t('copy') }}</button>
+    <span class="soft small" role="status">{{ copied ? t('copied') : '' }}</span>
+  </span>
+</template>
+
+<style scoped>
+.copy {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+
+input {
+  flex: 1;
+  min-width: 0;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** The private address of a feed: shown when asked for, copied, renewed. */
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { feedAddress, type FeedOf } from '../api/people'
+import CopyLine from './CopyLine.vue'
+import FaultNote from './FaultNote.vue'
+import { useForm } from './form'
+
+const props = defineProps<{ of: FeedOf }>()
+const { t } = useI18n()
+const address = ref('')
+const renewed = ref(false)
+const { busy, problem, send } = useForm()
+
+async function show(renew: boolean) {
+  const got = await send(() => feedAddress(props.of, renew))
+  if (!got) return
+  address.value = got.address
+  renewed.value = renew
+}
+</script>
+
+<template>
+  <div>
+    <button v-if="!address" class="word" type="button" :disabled="busy" @click="show(false)">
+      {{ t('feed.show') }}
+    </button>
+    <template v-else>
+      <CopyLine :label="t('feed.address')" :text="address" />
+      <p class="soft small">
+        {{ renewed ? t('feed.renewed') : t('feed.help') }}
+        <button class="word" type="button" :disabled="busy" @click="show(true)">{{ t('feed.renew') }}</button>
+      </p>
+    </template>
+    <FaultNote v-if="problem" :error="problem" />
+  </div>
+</template>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** Where the address in a letter leads: choose a password, and one is in. */
+import { onMounted, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { ask, type Schemas } from '../../api/client'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+import OutsideFrame from './OutsideFrame.vue'
+
+const props = defineProps<{ letter: string }>()
+const { t } = useI18n()
+const who = ref<Schemas['Welcome']>()
+const password = ref('')
+const opening = useForm()
+const { busy, fields, whole, send } = useForm()
+nameTab(t('welcome.title'))
+const at = { params: { path: { key: props.letter } } }
+
+onMounted(async () => {
+  who.value = await opening.send(() => ask((c) => c.GET('/api/welcome/{key}', at)))
+})
+
+async function activate() {
+  const done = await send(() => ask((c) => c.POST('/api/welcome/{key}', { ...at, body: { password: password.value } })))
+  if (done) window.location.assign('/')
+}
+</script>
+
+<template>
+  <OutsideFrame>
+    <h1>{{ t('welcome.title') }}</h1>
+    <template v-if="opening.problem.value">
+      <FaultNote :error="opening.problem.value" />
+      <router-link :to="{ name: 'forgotten' }">{{ t('sign_in.forgotten') }}</router-link>
+    </template>
+    <form v-if="who" @submit.prevent="activate">
+      <p>{{ t('welcome.text', { name: who.name }) }}</p>
+      <p class="soft">{{ who.email }}</p>
+      <input
+        class="away"
+        type="email"
+        autocomplete="username"
+        :value="who.email"
+        readonly
+        tabindex="-1"
+        aria-hidden="true"
+      />
+      <FormSlot v-slot="x" :label="t('account.new')" :fault="fields.password" :help="t('account.how')">
+        <input
+          :id="x.id"
+          v-model="password"
+          class="entry wide"
+          type="password"
+          autocomplete="new-password"
+          autofocus
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <FaultNote v-if="whole" :error="whole" />
+      <button class="act" type="submit" :disabled="busy">{{ t('welcome.go') }}</button>
+    </form>
+  </OutsideFrame>
+</template>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+/** A course: the one lecture that is meant today, and then its dates. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { undoChange, useCourse } from '../../api/timetable'
+import DateLine from '../../parts/DateLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { nameTab } from '../../router'
+import CourseSide from './CourseSide.vue'
+import PlanList from './PlanList.vue'
+
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = useCourse(() => props.course)
+const it = computed(() => page.data.value)
+const zone = computed(() => it.value?.term.zone ?? 'UTC')
+const near = computed(() => it.value?.dates.find((d) => d.id === it.value?.next))
+const isToday = computed(() => near.value?.state === 'today' || near.value?.state === 'on')
+const running = computed(() => it.value?.dates.filter((d) => d.running && d.id !== near.value?.id) ?? [])
+const over = computed(() => it.value?.dates.filter((d) => d.state === 'over' && d.id !== near.value?.id) ?? [])
+const ahead = computed(() => it.value?.dates.filter((d) => d.state !== 'over' && d.id !== near.value?.id) ?? [])
+const removed = ref('')
+
+watchEffect(() => nameTab(it.value ? `${it.value.code} ${it.value.title}` : ''))
+const again = () => client.invalidateQueries({ queryKey: ['course', props.course] })
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
+  <div v-if="it" class="course">
+    <section>
+      <h1>{{ it.code }} {{ it.title }}</h1>
+      <p class="soft">
+        {{ it.lecturers.join(', ') }}
+        <template v-if="it.staff"> · {{ t('course.students', { n: it.students }, it.students) }}</template>
+      </p>
+      <template v-if="near">
+        <h2>{{ isToday ? t('course.this_one') : t(near.state === 'over' ? 'course.last' : 'course.next') }}</h2>
+        <div class="page near">
+          <DateLine :date="near" :zone="zone" :today="isToday" />
+        </div>
+      </template>
+      <template v-if="running.length > 0">
+        <h2>{{ t('course.running') }}</h2>
+        <div v-for="d in running" :key="d.id" class="page near"><DateLine :date="d" :zone="zone" /></div>
+      </template>
+      <UndoLine
+        v-if="removed"
+        :key="removed"
+        :text="t('plan.removed')"
+        :undo="() => undoChange(course, removed)"
+        @undone="again"
+      />
+      <PlanList v-if="it.staff" :page="it" @removed="removed = $event" />
+      <p v-else-if="it.dates.length === 0" class="page">{{ t('course.no_dates') }}</p>
+      <template v-if="ahead.length > 0">
+        <h2>{{ t('course.ahead') }}</h2>
+        <ol class="page line-list">
+          <li v-for="d in ahead" :key="d.id"><DateLine :date="d" :zone="zone" /></li>
+        </ol>
+      </template>
+      <template v-if="over.length > 0">
+        <h2>{{ t('course.over') }}</h2>
+        <ol class="page line-list">
+          <li v-for="d in [...over].reverse()" :key="d.id"><DateLine :date="d" :zone="zone" /></li>
+        </ol>
+      </template>
+    </section>
+    <CourseSide :page="it" />
+  </div>
+</template>
+
+<style scoped>
+.course {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 32px;
+}
+
+h2 {
+  margin: 20px 0 6px;
+}
+
+.near {
+  padding: 14px 18px;
+}
+
+.near:has(.today) {
+  padding: 0;
+}
+
+@media (max-width: 900px) {
+  .course {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

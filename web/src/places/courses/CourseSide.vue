@@ -1,0 +1,127 @@
+<script setup lang="ts">
+/** What else belongs to a course: its standing room, its people, its feed. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import type { Schemas } from '../../api/client'
+import { useMe } from '../../api/me'
+import { changeCourse, removeCourse } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import FeedLine from '../../parts/FeedLine.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import { useForm } from '../../parts/form'
+import { useQueryClient } from '@tanstack/vue-query'
+
+const props = defineProps<{ page: Schemas['CoursePage'] }>()
+const { t } = useI18n()
+const me = useMe()
+const router = useRouter()
+const client = useQueryClient()
+const course = computed(() => ({ course: props.page.id }))
+const editing = ref(false)
+const code = ref('')
+const title = ref('')
+const { busy, fields, whole, send } = useForm()
+
+function edit() {
+  editing.value = !editing.value
+  code.value = props.page.code
+  title.value = props.page.title
+}
+
+async function keep() {
+  const page = await send(() => changeCourse(props.page.id, props.page.term_id, code.value, title.value))
+  if (!page) return
+  editing.value = false
+  void client.invalidateQueries()
+}
+
+async function remove() {
+  await send(async () => {
+    await removeCourse(props.page.id)
+    await router.push({ name: 'courses' })
+    void client.invalidateQueries({ queryKey: ['courses'] })
+  })
+}
+</script>
+
+<template>
+  <aside class="side">
+    <section>
+      <h2>{{ t('room.name') }}</h2>
+      <p class="soft small">{{ t('room.help') }}</p>
+      <router-link :to="{ name: 'room', params: course }">{{ t('room.open') }}</router-link>
+    </section>
+    <section v-if="page.staff">
+      <h2>{{ t('people.name') }}</h2>
+      <ul class="plain">
+        <li>
+          <router-link :to="{ name: 'course-people', params: course }">{{
+            t('course.students', { n: page.students }, page.students)
+          }}</router-link>
+        </li>
+        <li>
+          <router-link :to="{ name: 'rule', params: course }">{{ t('board.rule') }}</router-link>
+        </li>
+        <li>
+          <router-link :to="{ name: 'playlist', params: course }">{{ t('board.playlist') }}</router-link>
+        </li>
+      </ul>
+    </section>
+    <section>
+      <h2>{{ t('feed.name') }}</h2>
+      <template v-if="page.staff">
+        <p class="soft small">{{ t('feed.course') }}</p>
+        <FeedLine :of="{ kind: 'course', id: page.id }" />
+        <p class="small">
+          <a :href="`/api/courses/${page.id}/timetable`" download>{{ t('feed.file') }}</a>
+        </p>
+      </template>
+      <template v-else>
+        <p class="soft small">{{ t('feed.own') }}</p>
+        <FeedLine :of="{ kind: 'own' }" />
+      </template>
+    </section>
+    <section v-if="me.data.value?.coordinator">
+      <h2>{{ t('course.itself') }}</h2>
+      <button class="word" type="button" :aria-expanded="editing" @click="edit">{{ t('course.rename') }}</button>
+      <form v-if="editing" @submit.prevent="keep">
+        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.code')" :fault="fields.code">
+          <input :id="id" v-model="code" class="entry" :aria-invalid="invalid" :aria-describedby="described" />
+        </FormSlot>
+        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.title')" :fault="fields.title">
+          <input :id="id" v-model="title" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
+        </FormSlot>
+        <div class="bar-of-acts">
+          <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
+          <button
+            v-if="page.dates.length === 0 && page.students === 0"
+            class="word"
+            type="button"
+            :disabled="busy"
+            @click="remove"
+          >
+            {{ t('course.remove') }}
+          </button>
+        </div>
+      </form>
+      <FaultNote v-if="whole" :error="whole" />
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.side section {
+  padding: 14px 0;
+  border-bottom: 1px solid var(--rule);
+}
+
+.side h2 {
+  margin-bottom: 4px;
+  font-size: 16px;
+}
+
+li {
+  padding: 3px 0;
+}
+</style>

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+/** Who is at the door of a lecture: those who ask, and guests with links of their own. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useDoorway, useDoorwayChange } from '../../api/timetable'
+import { Problem } from '../../api/client'
+import CopyLine from '../../parts/CopyLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { clockText, collegeNow, dayAndClock } from '../../parts/time'
+import { dayAfter, dayOf, startOf } from '../viewing-rule/days'
+
+const props = defineProps<{ lecture: string; zone: string; ends: string }>()
+const { t } = useI18n()
+const door = useDoorway(() => props.lecture)
+const change = useDoorwayChange(() => props.lecture)
+const name = ref('')
+const part = ref<'listener' | 'speaker'>('listener')
+const until = ref(dayOf(Math.max(Date.parse(props.ends), collegeNow()), props.zone))
+const takenBack = ref('')
+const fields = computed<Record<string, string>>(() => {
+  const e = change.error.value
+  return e instanceof Problem ? e.fields : {}
+})
+
+async function inviteGuest() {
+  // A link holds to the end of its day in the college.
+  const ends = until.value ? startOf(dayAfter(until.value), props.zone).toISOString() : ''
+  await change.mutateAsync({ do: 'invite', guest: { name: name.value, part: part.value, ends_at: ends } })
+  name.value = ''
+}
+
+async function takeBack(guest: string) {
+  await change.mutateAsync({ do: 'take_back', guest })
+  takenBack.value = guest
+}
+</script>
+
+<template>
+  <section>
+    <FaultNote v-if="door.error.value" :error="door.error.value" again @again="door.refetch()" />
+    <template v-if="door.data.value">
+      <template v-if="door.data.value.asking.length > 0">
+        <h2>{{ t('doorway.asking') }}</h2>
+        <ul class="line-list" aria-live="polite">
+          <li v-for="a in door.data.value.asking" :key="a.person">
+            <span
+              >{{ a.name }}
+              <span class="soft small">{{
+                a.let_in ? t('doorway.is_in') : t('doorway.since', { at: clockText(a.asked_at, zone) })
+              }}</span></span
+            >
+            <button
+              class="act push"
+              :class="{ quiet: a.let_in }"
+              type="button"
+              :aria-label="t(a.let_in ? 'doorway.send_out_it' : 'doorway.let_in_it', { name: a.name })"
+              @click="change.mutate({ do: a.let_in ? 'send_out' : 'let_in', person: a.person })"
+            >
+              {{ t(a.let_in ? 'doorway.send_out' : 'doorway.let_in') }}
+            </button>
+          </li>
+        </ul>
+      </template>
+      <h2>{{ t('guest.name') }}</h2>
+      <p v-if="door.data.value.guests.length === 0" class="soft small">{{ t('guest.none') }}</p>
+      <ul v-else class="plain">
+        <li v-for="g in door.data.value.guests" :key="g.id" class="guest">
+          <b>{{ g.name }}</b>
+          <span class="soft small">
+            {{ t(`guest.${g.part}`) }},
+            {{ t(g.expired ? 'guest.ended' : 'guest.until', { at: dayAndClock(g.ends_at, zone) }) }}</span
+          >
+          <CopyLine v-if="!g.expired" :label="t('guest.link', { name: g.name })" :text="g.link" />
+          <button
+            class="word"
+            type="button"
+            :aria-label="t('guest.take_back_it', { name: g.name })"
+            @click="takeBack(g.id)"
+          >
+            {{ t('guest.take_back') }}
+          </button>
+        </li>
+      </ul>
+      <UndoLine
+        v-if="takenBack"
+        :key="takenBack"
+        :text="t('guest.taken_back')"
+        :undo="() => change.mutateAsync({ do: 'bring_back', guest: takenBack })"
+      />
+      <form @submit.prevent="inviteGuest().catch(() => undefined)">
+        <FormSlot v-slot="{ id, invalid, described }" :label="t('guest.who')" :fault="fields.name">
+          <input :id="id" v-model="name" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
+        </FormSlot>
+        <FormSlot v-slot="{ id }" :label="t('guest.part')" :fault="fields.part">
+          <select :id="id" v-model="part" class="entry-select">
+            <option value="listener">{{ t('guest.listener') }}</option>
+            <option value="speaker">{{ t('guest.speaker') }}</option>
+          </select>
+        </FormSlot>
+        <FormSlot v-slot="{ id, invalid, described }" :label="t('guest.end')" :fault="fields.ends_at">
+          <input
+            :id="id"
+            v-model="until"
+            class="entry"
+            type="date"
+            :aria-invalid="invalid"
+            :aria-describedby="described"
+          />
+        </FormSlot>
+        <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
+        <button class="act quiet" type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</button>
+      </form>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  margin: 14px 0 4px;
+  font-size: 16px;
+}
+
+.guest {
+  padding: 6px 0 10px;
+  border-bottom: 1px solid var(--rule);
+}
+
+ul .act {
+  min-height: 30px;
+  padding: 3px 12px;
+}
+</style>

@@ -1,0 +1,224 @@
+<script setup lang="ts">
+/** Changing a lecture, or it and all later ones of its plan. What would move and clash is shown first. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem, type Schemas } from '../../api/client'
+import { editLecture, previewEdit, undoChange, useTerms, type Choices } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { clockText } from '../../parts/time'
+import ChoicesForm from '../plan/ChoicesForm.vue'
+import ProposedLines from '../plan/ProposedLines.vue'
+import { dayOf } from '../viewing-rule/days'
+
+const props = defineProps<{ page: Schemas['LecturePage'] }>()
+const emit = defineEmits<{ close: [] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const places = useTerms()
+const later = ref(false)
+const done = ref<{ change: string; text: string }>()
+const preview = ref<Schemas['PlanDates']>()
+const refused = ref<unknown>()
+const { busy, problem, send } = useForm()
+
+const asItIs = () => {
+  const l = props.page.lecture
+  const s = props.page.settings!
+  return {
+    day: dayOf(Date.parse(l.starts_at), props.page.zone),
+    starts: clockText(l.starts_at, props.page.zone),
+    ends: clockText(l.ends_at, props.page.zone),
+    hall: s.hall_id ?? '',
+    topic: l.topic,
+    choices: {
+      doorway: s.doorway,
+      opens_min: s.opens_min,
+      capture_auto: s.capture_auto,
+      lead_min: s.lead_min,
+      tail_min: s.tail_min,
+    } as Choices,
+  }
+}
+const form = ref(asItIs())
+
+/** Only what differs is sent, so that later lectures keep what is their own. */
+const edit = computed<Schemas['EditText']>(() => {
+  const was = asItIs()
+  const now = form.value
+  const out: Schemas['EditText'] = { later: later.value }
+  if (now.day !== was.day) out.day = now.day
+  if (now.starts !== was.starts || now.ends !== was.ends) Object.assign(out, { starts: now.starts, ends: now.ends })
+  if (now.hall !== was.hall) out.hall = now.hall
+  if (now.topic.trim() !== was.topic) out.topic = now.topic
+  for (const key of ['doorway', 'opens_min', 'capture_auto', 'lead_min', 'tail_min'] as const)
+    if (now.choices[key] !== was.choices[key]) Object.assign(out, { [key]: now.choices[key] })
+  return out
+})
+const changed = computed(() => Object.keys(edit.value).length > 1)
+const moves = computed(() => ['day', 'starts', 'hall'].some((k) => k in edit.value))
+const faults = computed(() => {
+  const of = (x: unknown) => (x instanceof Problem ? x.fields : {})
+  return { ...of(refused.value), ...of(problem.value) }
+})
+const shown = computed(() => {
+  const p = preview.value
+  if (!p || !moves.value) return undefined
+  return { ...p, lectures: p.lectures.filter((x) => x.was !== x.starts_at || x.clashes.length > 0 || x.stays) }
+})
+
+let asked = 0
+const look = useDebounceFn(async () => {
+  const mine = ++asked
+  if (!changed.value) {
+    preview.value = undefined
+    refused.value = undefined
+    return
+  }
+  try {
+    const got = await previewEdit(props.page.lecture.id, edit.value)
+    if (mine !== asked) return
+    preview.value = got
+    refused.value = undefined
+  } catch (e) {
+    if (mine !== asked) return
+    preview.value = undefined
+    refused.value = e
+  }
+}, 250)
+watch([form, later], () => void look(), { deep: true })
+
+async function change(what: Schemas['EditText'], text: string) {
+  const got = await send(() => editLecture(props.page.lecture.id, what))
+  if (!got) return
+  done.value = { change: got.change, text }
+  await refresh()
+}
+
+async function refresh() {
+  await client.invalidateQueries({ queryKey: ['lecture-page', props.page.lecture.id] })
+  form.value = asItIs()
+  for (const key of ['course', 'board', 'courses', 'dates', 'run-sheet'])
+    void client.invalidateQueries({ queryKey: [key] })
+}
+
+const callOff = (off: boolean) =>
+  change({ later: later.value, called_off: off }, t(off ? 'lecture.called_off' : 'lecture.brought_back'))
+</script>
+
+<template>
+  <div class="page edit">
+    <div class="bar-of-acts">
+      <h2>{{ t('lecture.change') }}</h2>
+      <button class="word push" type="button" @click="emit('close')">{{ t('close') }}</button>
+    </div>
+    <UndoLine
+      v-if="done"
+      :key="done.change"
+      :text="done.text"
+      :undo="() => undoChange(page.lecture.course_id, done!.change)"
+      @undone="refresh"
+    />
+    <fieldset v-if="page.settings!.later > 0">
+      <legend class="away">{{ t('lecture.which') }}</legend>
+      <label class="choice"><input v-model="later" type="radio" :value="false" /> {{ t('lecture.this_only') }}</label>
+      <label class="choice"
+        ><input v-model="later" type="radio" :value="true" />
+        {{ t('lecture.and_later', { n: page.settings!.later }, page.settings!.later) }}</label
+      >
+    </fieldset>
+    <div class="sentence-form">
+      <FormSlot v-slot="{ id, invalid, described }" :label="t('lecture.day')" :fault="faults.day" inline>
+        <input
+          :id="id"
+          v-model="form.day"
+          class="entry"
+          type="date"
+          :aria-invalid="invalid"
+          :aria-describedby="described"
+        />
+      </FormSlot>
+      <span>,</span>
+      <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.starts')" :fault="faults.starts" inline>
+        <input
+          :id="id"
+          v-model.trim="form.starts"
+          class="entry entry-clock"
+          :aria-invalid="invalid"
+          :aria-describedby="described"
+        />
+      </FormSlot>
+      <span>{{ t('plan.to') }}</span>
+      <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.ends')" :fault="faults.ends" inline>
+        <input
+          :id="id"
+          v-model.trim="form.ends"
+          class="entry entry-clock"
+          :aria-invalid="invalid"
+          :aria-describedby="described"
+        />
+      </FormSlot>
+      <span>{{ t('plan.in') }}</span>
+      <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.hall')" :fault="faults.hall" inline>
+        <select :id="id" v-model="form.hall" class="entry-select" :aria-invalid="invalid" :aria-describedby="described">
+          <option value="">{{ t('plan.no_hall') }}</option>
+          <option v-for="h in places.data.value?.halls ?? []" :key="h.id" :value="h.id">{{ h.name }}</option>
+        </select>
+      </FormSlot>
+    </div>
+    <FormSlot v-slot="{ id, invalid, described }" :label="t('lecture.topic')" :fault="faults.topic">
+      <input :id="id" v-model="form.topic" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
+    </FormSlot>
+    <ChoicesForm v-model="form.choices" :faults="faults" />
+    <div v-if="shown && shown.lectures.length > 0" class="shown">
+      <p role="status">
+        <b v-if="shown.clashing > 0">{{ t('plan.clashing', { n: shown.clashing }, shown.clashing) }}</b>
+        <template v-else>{{ t('lecture.no_clash') }}</template>
+      </p>
+      <ProposedLines :dates="shown" />
+    </div>
+    <FaultNote v-if="refused && Object.keys(faults).length === 0" :error="refused" />
+    <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
+    <div class="bar-of-acts">
+      <button
+        class="act"
+        type="button"
+        :disabled="busy || !changed || refused !== undefined"
+        @click="change(edit, t('lecture.kept'))"
+      >
+        {{ t(shown && shown.clashing > 0 ? 'lecture.keep_clashing' : 'lecture.keep') }}
+      </button>
+      <button
+        v-if="page.lecture.state !== 'off'"
+        class="word push"
+        type="button"
+        :disabled="busy"
+        @click="callOff(true)"
+      >
+        {{ t(later ? 'lecture.call_off_later' : 'lecture.call_off') }}
+      </button>
+      <button v-else class="word push" type="button" :disabled="busy" @click="callOff(false)">
+        {{ t('lecture.bring_back') }}
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+fieldset {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 22px;
+  margin: 8px 0 12px;
+  padding: 0;
+  border: 0;
+}
+
+.shown {
+  margin: 10px 0;
+}
+</style>

@@ -1,0 +1,193 @@
+<script setup lang="ts">
+/** The page of one lecture. Its address never changes, whenever and wherever it is held. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import { Problem } from '../../api/client'
+import { useMe } from '../../api/me'
+import { keys } from '../../api/queries'
+import { askToEnter, useLecturePage } from '../../api/timetable'
+import CopyLine from '../../parts/CopyLine.vue'
+import DateLine from '../../parts/DateLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
+import { clockText, dateText, dayAndClock, hoursText } from '../../parts/time'
+import { nameTab } from '../../router'
+import ClosedDoor from '../watch/ClosedDoor.vue'
+import DoorwaySide from './DoorwaySide.vue'
+import EditLecture from './EditLecture.vue'
+
+const props = defineProps<{ lecture: string }>()
+const { t } = useI18n()
+const me = useMe()
+const router = useRouter()
+const client = useQueryClient()
+const page = useLecturePage(() => props.lecture)
+const it = computed(() => page.data.value)
+const l = computed(() => it.value?.lecture)
+const zone = computed(() => it.value?.zone ?? 'UTC')
+const title = computed(() => l.value?.topic || l.value?.course_title || '')
+const address = computed(() => window.location.origin + router.resolve({ name: 'lecture', params: props }).href)
+const isToday = computed(() => l.value?.state === 'today' || l.value?.state === 'on')
+const closed = computed(() => {
+  const e = page.error.value
+  return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
+})
+const editing = ref(false)
+const { busy, problem, send } = useForm()
+
+/** What the door says, in a sentence. */
+const door = computed(() => {
+  const x = it.value
+  if (!x) return ''
+  if (x.standing.reason === 'not_yet') return t('standing.not_yet', { at: dayAndClock(x.lecture.opens_at, zone.value) })
+  if (x.lecture.state === 'over' && !x.live) return ''
+  if (x.standing.enter && !x.live) return x.lecture.state === 'off' ? '' : t('standing.wait')
+  return t(`standing.${x.standing.reason}`)
+})
+
+async function askIn() {
+  const got = await send(() => askToEnter(props.lecture))
+  if (got) client.setQueryData(keys.lecturePage(props.lecture), got)
+}
+
+watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
+</script>
+
+<template>
+  <ClosedDoor v-if="closed" :problem="closed" />
+  <FaultNote v-else-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
+  <div v-else-if="it && l" class="lecture">
+    <section>
+      <p class="soft over">
+        <router-link v-if="!me.data.value?.guest_of" :to="{ name: 'course', params: { course: l.course_id } }"
+          >{{ l.course }} {{ l.course_title }}</router-link
+        >
+        <template v-else>{{ l.course }} {{ l.course_title }}</template>
+        <template v-if="l.week"> · {{ t('sheet.week', { n: l.week }) }}</template>
+      </p>
+      <h1 :class="{ gone: l.state === 'off' }">{{ title }}</h1>
+      <p class="when">
+        <b v-if="isToday">{{ t('date.today') }}</b>
+        {{ dateText(l.starts_at, zone) }}, {{ hoursText(l.starts_at, l.ends_at, zone) }}
+        <template v-if="l.hall"> · {{ l.hall }}</template>
+      </p>
+      <p v-if="l.state === 'off'" class="state">
+        <b>{{ t('lecture.off') }}</b>
+      </p>
+      <p v-else-if="l.was" class="state">{{ t('lecture.moved', { from: dayAndClock(l.was, zone) }) }}</p>
+      <p v-if="l.unplanned" class="state">{{ t('lecture.unplanned') }}</p>
+
+      <div v-if="it.today" class="page other">
+        <h2>{{ t('lecture.today_is') }}</h2>
+        <DateLine :date="it.today" :zone="zone" today />
+      </div>
+
+      <div class="page now">
+        <p v-if="l.running" class="tally">
+          <b>{{ t('lecture.captured') }}</b>
+        </p>
+        <p v-if="door">{{ door }}</p>
+        <div class="bar-of-acts">
+          <router-link v-if="it.live" class="act" :to="{ name: 'watch', params: { recording: it.live } }">{{
+            t('lecture.come_in')
+          }}</router-link>
+          <button v-else-if="it.standing.reason === 'ask'" class="act" type="button" :disabled="busy" @click="askIn">
+            {{ t('lecture.ask') }}
+          </button>
+          <router-link
+            v-if="l.recording_id"
+            class="act"
+            :to="{ name: 'watch', params: { recording: l.recording_id } }"
+            >{{ t('lecture.watch') }}</router-link
+          >
+          <router-link
+            v-if="it.staff && l.state !== 'off'"
+            class="act"
+            :class="{ quiet: l.state === 'planned' || l.state === 'over' || it.live }"
+            :to="{ name: 'capture-desk', params: { lecture } }"
+            >{{ t('lecture.capture') }}</router-link
+          >
+        </div>
+        <p v-if="!it.staff && l.state === 'over' && !l.recording_id && !l.running" class="soft">
+          {{ t('lecture.no_recording') }}
+        </p>
+        <FaultNote v-if="problem" :error="problem" />
+      </div>
+
+      <template v-if="it.staff">
+        <button v-if="!editing" class="act quiet" type="button" @click="editing = true">
+          {{ t('lecture.change') }}
+        </button>
+        <EditLecture v-else :page="it" @close="editing = false" />
+      </template>
+      <p v-if="!me.data.value?.guest_of" class="soft small address">{{ t('lecture.address') }}</p>
+      <CopyLine v-if="!me.data.value?.guest_of" :label="t('lecture.address_name')" :text="address" />
+    </section>
+    <aside>
+      <section>
+        <h2>{{ t('doorway.name') }}</h2>
+        <p>
+          <b>{{ t(`doorway.${l.doorway}`) }}</b>
+          {{ t(`doorway.${l.doorway}_help`) }}
+        </p>
+        <p v-if="l.doorway !== 'closed'" class="soft">
+          {{ t('doorway.opens_at', { at: clockText(l.opens_at, zone) }) }}
+        </p>
+      </section>
+      <DoorwaySide v-if="it.staff" :lecture="lecture" :zone="zone" :ends="l.ends_at" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.lecture {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 36px;
+}
+
+.over {
+  margin: 0;
+}
+
+.when {
+  font: 20px/1.5 var(--serif);
+}
+
+.when b {
+  margin-right: 6px;
+  padding: 2px 10px;
+  border-left: 5px solid var(--kelp);
+  background: var(--kelp-soft);
+}
+
+.state {
+  font-size: 16px;
+}
+
+.now,
+.other {
+  margin-bottom: 16px;
+}
+
+.now > p:last-child {
+  margin-bottom: 0;
+}
+
+.address {
+  margin: 18px 0 4px;
+}
+
+aside section {
+  padding-bottom: 12px;
+  border-bottom: 1px solid var(--rule);
+}
+
+@media (max-width: 900px) {
+  .lecture {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

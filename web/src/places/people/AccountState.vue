@@ -1,0 +1,33 @@
+<script setup lang="ts">
+/** Whether an account can be used, by shape and word, and the way to send its letter again. */
+import { useI18n } from 'vue-i18n'
+import { dateText } from '../../parts/time'
+
+defineProps<{ name: string; active: boolean; invited?: string; zone: string }>()
+const emit = defineEmits<{ send: [] }>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <span class="account">
+    <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+      <circle cx="6" cy="6" r="4.6" :fill="active ? 'currentColor' : 'none'" stroke="currentColor" stroke-width="1.6" />
+    </svg>
+    <template v-if="active">{{ t('people.active') }}</template>
+    <template v-else>
+      {{ invited ? t('people.invited', { on: dateText(invited, zone) }) : t('people.not_invited') }}
+      <button class="word" type="button" :aria-label="t('people.send_it', { name })" @click="emit('send')">
+        {{ t(invited ? 'people.again' : 'people.send') }}
+      </button>
+    </template>
+  </span>
+</template>
+
+<style scoped>
+.account {
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  align-items: center;
+}
+</style>

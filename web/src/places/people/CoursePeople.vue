@@ -1,0 +1,196 @@
+<script setup lang="ts">
+/** The roster of a course: who is in it, in which part, and whose account is not yet active. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem, type Schemas } from '../../api/client'
+import { invite, useCoursePeople, useRosterChange } from '../../api/people'
+import { useCourse } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+import AccountState from './AccountState.vue'
+
+type Member = Schemas['MemberLine']
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const page = useCourse(() => props.course)
+const list = useCoursePeople(() => props.course)
+const change = useRosterChange(() => props.course)
+const post = useForm()
+const adding = ref(false)
+const off = ref<Member>()
+const sent = ref<number>()
+const inactiveOnly = ref(false)
+const fresh = (): Schemas['MemberText'] => ({ email: '', name: '', part: 'student', group: '' })
+const form = ref(fresh())
+const parts = ['student', 'assistant', 'lecturer'] as const
+nameTab(t('people.name'))
+
+const shown = computed(() => (list.data.value?.people ?? []).filter((m) => !inactiveOnly.value || !m.active))
+const fields = computed<Record<string, string>>(() => {
+  const e = change.error.value
+  return e instanceof Problem ? e.fields : {}
+})
+
+async function enrol() {
+  await change.mutateAsync({ enrol: form.value })
+  form.value = fresh()
+}
+
+async function takeOff(m: Member) {
+  await change.mutateAsync({ off: m.id })
+  off.value = m
+}
+
+async function send(people: string[] | undefined, again: boolean) {
+  const done = await post.send(() => invite(props.course, people, again))
+  sent.value = done?.sent
+  if (done) void list.refetch()
+}
+const back = (m: Member) =>
+  change.mutateAsync({ enrol: { email: m.email, name: m.name, part: m.part, group: m.group } })
+const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${form}`
+</script>
+
+<template>
+  <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
+  <section v-if="list.data.value" class="narrow">
+    <p v-if="page.data.value" class="soft over">
+      <router-link :to="{ name: 'course', params: { course } }"
+        >{{ page.data.value.code }} {{ page.data.value.title }}</router-link
+      >
+    </p>
+    <h1>{{ t('people.name') }}</h1>
+    <p v-if="list.data.value.inactive > 0" class="page waits">
+      <span>{{ t('people.inactive', { n: list.data.value.inactive }, list.data.value.inactive) }}</span>
+      <button class="act" type="button" :disabled="post.busy.value" @click="send(undefined, true)">
+        {{ t('people.invite_all') }}
+      </button>
+    </p>
+    <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
+    <FaultNote v-if="post.problem.value" :error="post.problem.value" />
+    <UndoLine v-if="off" :key="off.id" :text="t('people.off', { name: off.name })" :undo="() => back(off!)" />
+    <p class="bar-of-acts">
+      <button class="act quiet" type="button" :aria-expanded="adding" @click="adding = !adding">
+        {{ t('people.add') }}
+      </button>
+      <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
+      <span
+        >{{ t('roster.export') }} <a :href="fileOf('sheet')" download>{{ t('roster.sheet') }}</a> ·
+        <a :href="fileOf('oneroster')" download>{{ t('roster.oneroster') }}</a></span
+      >
+      <label v-if="list.data.value.inactive > 0" class="choice push"
+        ><input v-model="inactiveOnly" type="checkbox" /> {{ t('people.only_inactive') }}</label
+      >
+    </p>
+    <form v-if="adding" class="page bar-of-acts add" @submit.prevent="enrol().catch(() => undefined)">
+      <FormSlot v-slot="x" :label="t('people.email')" :fault="fields.email">
+        <input
+          :id="x.id"
+          v-model="form.email"
+          class="entry"
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('people.person')" :fault="fields.name">
+        <input :id="x.id" v-model="form.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('people.part')" :fault="fields.part">
+        <select :id="x.id" v-model="form.part" class="entry-select">
+          <option v-for="p in parts" :key="p" :value="p">{{ t(`part.${p}`) }}</option>
+        </select>
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('people.group')" :fault="fields.group">
+        <input
+          :id="x.id"
+          v-model="form.group"
+          class="entry"
+          list="groups"
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <datalist id="groups"><option v-for="g in list.data.value.groups" :key="g" :value="g" /></datalist>
+      <button class="act" type="submit" :disabled="change.isPending.value">{{ t('people.enrol') }}</button>
+      <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
+    </form>
+    <p v-if="list.data.value.people.length === 0" class="page">{{ t('people.none') }}</p>
+    <div v-else class="page">
+      <table class="plain-table">
+        <thead>
+          <tr>
+            <th>{{ t('people.person') }}</th>
+            <th>{{ t('people.email') }}</th>
+            <th>{{ t('people.part') }}</th>
+            <th>{{ t('people.group') }}</th>
+            <th>{{ t('people.account') }}</th>
+            <th>
+              <span class="away">{{ t('people.acts') }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="m in shown" :key="m.id">
+            <td>{{ m.name }}</td>
+            <td class="soft">{{ m.email }}</td>
+            <td>{{ t(`part.${m.part}`) }}</td>
+            <td>{{ m.group }}</td>
+            <td>
+              <AccountState
+                :name="m.name"
+                :active="m.active"
+                :invited="m.invited_at"
+                :zone="page.data.value?.term.zone ?? 'UTC'"
+                @send="send([m.id], true)"
+              />
+            </td>
+            <td class="last">
+              <button
+                class="word"
+                type="button"
+                :aria-label="t('people.take_off_it', { name: m.name })"
+                @click="takeOff(m)"
+              >
+                {{ t('people.take_off') }}
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 1060px;
+}
+
+.over {
+  margin: 0;
+}
+
+.waits {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 20px;
+  align-items: center;
+}
+
+.add {
+  align-items: flex-end;
+  margin-bottom: 14px;
+}
+
+.add .act {
+  margin-bottom: 12px;
+}
+
+.last {
+  text-align: right;
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,173 @@
+<script setup lang="ts">
+/** All people of the college, for its coordinators. */
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { useMe } from '../../api/me'
+import { addPerson, invite, setCoordinator, usePeople } from '../../api/people'
+import { useTerm } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+import AccountState from './AccountState.vue'
+
+const { t } = useI18n()
+const me = useMe()
+const term = useTerm()
+const typed = ref('')
+const words = ref('')
+const inactive = ref(false)
+const settle = useDebounceFn(() => (words.value = typed.value), 200)
+watch(typed, () => void settle())
+const list = usePeople(words, () => inactive.value)
+const page = computed(() => list.data.value as Schemas['PeopleList'] | undefined)
+const adding = ref(false)
+const email = ref('')
+const name = ref('')
+const sent = ref<number>()
+const named = ref<{ id: string; name: string; yes: boolean }>()
+const form = useForm()
+const acts = useForm()
+const zone = computed(() => term.data.value?.zone ?? 'UTC')
+nameTab(t('place.people'))
+
+async function add() {
+  const done = await form.send(() => addPerson(email.value, name.value))
+  if (!done) return
+  typed.value = email.value
+  email.value = ''
+  name.value = ''
+  void list.refetch()
+}
+
+async function send(people: string[] | undefined, again: boolean) {
+  const done = await acts.send(() => invite(undefined, people, again))
+  sent.value = done?.sent
+  void list.refetch()
+}
+
+async function set(p: Schemas['PersonLine'], yes: boolean) {
+  const done = await acts.send(async () => {
+    await setCoordinator(p.id, yes)
+    return true
+  })
+  if (done) named.value = { id: p.id, name: p.name, yes }
+  void list.refetch()
+}
+
+async function back() {
+  await setCoordinator(named.value!.id, !named.value!.yes)
+  void list.refetch()
+}
+</script>
+
+<template>
+  <section class="narrow">
+    <h1>{{ t('place.people') }}</h1>
+    <FaultNote v-if="list.error.value && !page" :error="list.error.value" again @again="list.refetch()" />
+    <p class="bar-of-acts">
+      <input
+        v-model="typed"
+        class="entry find"
+        type="search"
+        :aria-label="t('people.find')"
+        :placeholder="t('people.find')"
+      />
+      <label class="choice"><input v-model="inactive" type="checkbox" /> {{ t('people.only_inactive') }}</label>
+      <button class="act quiet push" type="button" :aria-expanded="adding" @click="adding = !adding">
+        {{ t('people.add_college') }}
+      </button>
+      <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
+      <button class="word" type="button" :disabled="acts.busy.value" @click="send(undefined, false)">
+        {{ t('people.invite_new') }}
+      </button>
+    </p>
+    <form v-if="adding" class="page bar-of-acts add" @submit.prevent="add">
+      <FormSlot v-slot="x" :label="t('people.email')" :fault="form.fields.value.email">
+        <input :id="x.id" v-model="email" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('people.person')" :fault="form.fields.value.name">
+        <input :id="x.id" v-model="name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
+      </FormSlot>
+      <button class="act" type="submit" :disabled="form.busy.value">{{ t('people.add_it') }}</button>
+      <FaultNote v-if="form.whole.value" :error="form.whole.value" />
+    </form>
+    <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
+    <FaultNote v-if="acts.problem.value" :error="acts.problem.value" />
+    <UndoLine
+      v-if="named"
+      :key="named.id + named.yes"
+      :text="t(named.yes ? 'people.made_coordinator' : 'people.no_coordinator', { name: named.name })"
+      :undo="back"
+    />
+    <template v-if="page">
+      <p v-if="page.people.length === 0" class="page">{{ t('people.none_found') }}</p>
+      <div v-else class="page">
+        <table class="plain-table">
+          <thead>
+            <tr>
+              <th>{{ t('people.person') }}</th>
+              <th>{{ t('people.email') }}</th>
+              <th>{{ t('people.courses') }}</th>
+              <th>{{ t('people.account') }}</th>
+              <th>{{ t('people.coordinates') }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in page.people" :key="p.id">
+              <td>{{ p.name }}</td>
+              <td class="soft">{{ p.email }}</td>
+              <td class="mono">{{ p.courses }}</td>
+              <td>
+                <AccountState
+                  :name="p.name"
+                  :active="p.active"
+                  :invited="p.invited_at"
+                  :zone="zone"
+                  @send="send([p.id], true)"
+                />
+              </td>
+              <td>
+                <template v-if="p.coordinator">{{ t('people.is_coordinator') }} </template>
+                <button
+                  v-if="p.id !== me.data.value?.id"
+                  class="word"
+                  type="button"
+                  :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
+                  @click="set(p, !p.coordinator)"
+                >
+                  {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="page.all > page.people.length" class="soft">
+          {{ t('people.more', { n: page.people.length, all: page.all }) }}
+        </p>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 1100px;
+}
+
+.find {
+  width: 300px;
+}
+
+.add {
+  align-items: flex-end;
+  margin-bottom: 14px;
+}
+
+.add .act {
+  margin-bottom: 12px;
+}
+</style>

@@ -1,0 +1,203 @@
+<script setup lang="ts">
+/** A roster brought in from files: first what would change, with every bad line; applied only when confirmed. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { useMe } from '../../api/me'
+import { importRoster, previewRoster } from '../../api/people'
+import { useTerms } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import LineFaults from '../../parts/LineFaults.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+
+const { t } = useI18n()
+const me = useMe()
+const client = useQueryClient()
+const places = useTerms()
+const term = ref('')
+const files = ref<Schemas['RosterFile'][]>([])
+const found = ref<Schemas['RosterImport']>()
+const applied = ref<Schemas['RosterImport']>()
+const { busy, problem, send } = useForm()
+nameTab(t('roster.title'))
+
+watch(
+  () => places.data.value,
+  (p) => (term.value ||= p?.terms.find((x) => x.now)?.id ?? ''),
+  { immediate: true },
+)
+
+/** encode gives the bytes of a file in base64, a piece at a time. */
+async function encode(file: File): Promise<Schemas['RosterFile']> {
+  const url = await new Promise<string>((done, fail) => {
+    const r = new FileReader()
+    r.onload = () => done(r.result as string)
+    r.onerror = () => fail(r.error ?? new Error('unreadable'))
+    r.readAsDataURL(file)
+  })
+  return { name: file.name, data: url.slice(url.indexOf(',') + 1) }
+}
+
+async function choose(e: Event) {
+  const list = [...((e.target as HTMLInputElement).files ?? [])]
+  if (list.length === 0) return
+  found.value = undefined
+  applied.value = undefined
+  await send(async () => {
+    files.value = await Promise.all(list.map(encode))
+    await look()
+  })
+}
+
+async function look() {
+  found.value = await previewRoster(term.value, files.value)
+}
+watch(term, (_, before) => (before && files.value.length > 0 ? void send(look) : undefined))
+
+async function apply() {
+  const done = await send(() => importRoster(term.value, files.value, found.value!.digest))
+  if (done) {
+    applied.value = done
+    found.value = undefined
+    files.value = []
+    void client.invalidateQueries()
+  }
+}
+
+const counts = computed(() => {
+  const f = found.value
+  if (!f) return []
+  const all = [
+    ['enrolled', f.enrolled],
+    ['changed', f.changed],
+    ['taken_off', f.taken_off],
+    ['people', f.people],
+    ['renamed', f.renamed],
+    ['courses', f.courses],
+    ['unchanged', f.unchanged],
+  ] as const
+  return all.filter(([, n]) => n > 0)
+})
+const ok = computed(() => found.value && found.value.faults_all === 0)
+</script>
+
+<template>
+  <section class="narrow">
+    <h1>{{ t('roster.title') }}</h1>
+    <p>{{ t('roster.text') }}</p>
+    <p class="soft small">
+      {{ t('roster.form') }} <code class="mono">email,name,course,part,group</code>. {{ t('roster.form_oneroster') }}
+    </p>
+    <FaultNote v-if="places.error.value" :error="places.error.value" again @again="places.refetch()" />
+    <p v-if="places.data.value?.terms.length === 0" class="page">{{ t('board.no_term') }}</p>
+    <div v-else-if="places.data.value" class="page bar-of-acts">
+      <label>
+        {{ t('roster.term') }}
+        <select v-model="term" class="entry-select">
+          <option v-for="x in places.data.value.terms" :key="x.id" :value="x.id">{{ x.term.name }}</option>
+        </select>
+      </label>
+      <label for="files" class="away">{{ t('roster.choose') }}</label>
+      <input id="files" type="file" multiple accept=".csv,.zip,text/csv,application/zip" @change="choose" />
+      <span class="push small">
+        <template v-if="me.data.value?.coordinator && term">
+          {{ t('roster.export') }}
+          <a :href="`/api/terms/${term}/roster?form=sheet`" download>{{ t('roster.sheet') }}</a> ·
+          <a :href="`/api/terms/${term}/roster?form=oneroster`" download>{{ t('roster.oneroster') }}</a>
+        </template>
+      </span>
+    </div>
+    <p v-if="busy" role="status">{{ t('roster.reading') }}</p>
+    <template v-if="problem">
+      <FaultNote :error="problem" />
+      <button v-if="files.length > 0" class="act quiet" type="button" @click="send(look)">
+        {{ t('roster.look') }}
+      </button>
+    </template>
+    <p v-if="applied" class="page" role="status">
+      <b>{{ t('roster.applied') }}</b>
+      {{ t('roster.applied_what', { enrolled: applied.enrolled, changed: applied.changed, off: applied.taken_off }) }}
+      <template v-if="applied.people > 0">
+        {{ t('roster.now_invite') }}
+        <router-link v-if="me.data.value?.coordinator" :to="{ name: 'people' }">{{ t('place.people') }}</router-link>
+      </template>
+    </p>
+    <template v-if="found">
+      <LineFaults
+        v-if="found.faults_all > 0"
+        :list="found.faults"
+        :all="found.faults_all"
+        :title="t('roster.faults', { n: found.faults_all }, found.faults_all)"
+        grave
+      />
+      <div class="page result">
+        <div class="bar-of-acts">
+          <h2 role="status">{{ found.empty ? t('roster.nothing') : t(ok ? 'roster.would' : 'roster.would_not') }}</h2>
+          <button v-if="ok && !found.empty" class="act push" type="button" :disabled="busy" @click="apply">
+            {{ t('roster.apply') }}
+          </button>
+        </div>
+        <p v-if="found.speaks.length > 0" class="soft">
+          {{ t('roster.speaks', { courses: found.speaks.slice(0, 12).join(', ') }) }}
+          <template v-if="found.speaks.length > 12">{{
+            t('roster.and_more', { n: found.speaks.length - 12 })
+          }}</template>
+        </p>
+        <ul class="plain counts">
+          <li v-for="[kind, n] in counts" :key="kind" :class="{ strong: kind === 'taken_off' }">
+            {{ t(`roster.n_${kind}`, { n }, n) }}
+          </li>
+        </ul>
+        <table v-if="found.changes.length > 0" class="plain-table">
+          <thead>
+            <tr>
+              <th>{{ t('roster.what') }}</th>
+              <th>{{ t('roster.course') }}</th>
+              <th>{{ t('people.email') }}</th>
+              <th>{{ t('roster.before') }}</th>
+              <th>{{ t('roster.after') }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(c, n) in found.changes" :key="n" :class="{ strong: c.kind === 'take_off' }">
+              <td>{{ t(`roster.${c.kind}`) }}</td>
+              <td>{{ c.course }}</td>
+              <td>{{ c.email }}</td>
+              <td :class="{ gone: c.before && c.kind !== 'enrol' }">{{ c.before }}</td>
+              <td>{{ c.after }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <LineFaults
+        v-if="found.notes.length > 0"
+        :list="found.notes"
+        :all="found.notes.length"
+        :title="t('roster.notes')"
+      />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 1000px;
+}
+
+.result {
+  margin-top: 14px;
+}
+
+.counts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 22px;
+  margin: 6px 0 12px;
+}
+
+.strong {
+  font-weight: 700;
+}
+</style>

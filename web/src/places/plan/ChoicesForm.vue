@@ -1,0 +1,117 @@
+<script setup lang="ts">
+/** How people come in, and whether capture starts by itself: one choice each, so that none contradicts another. */
+import { useI18n } from 'vue-i18n'
+import type { Choices } from '../../api/timetable'
+import FormSlot from '../../parts/FormSlot.vue'
+
+const choices = defineModel<Choices>({ required: true })
+defineProps<{ faults: Record<string, string> }>()
+const { t } = useI18n()
+const ways = ['walk_in', 'ask', 'closed'] as const
+
+type Numbers = 'opens_min' | 'lead_min' | 'tail_min'
+const set = (what: Partial<Choices>) => (choices.value = { ...choices.value, ...what })
+const number = (field: Numbers, e: Event) => set({ [field]: Math.round(Number((e.target as HTMLInputElement).value)) })
+</script>
+
+<template>
+  <div>
+    <fieldset>
+      <legend>{{ t('doorway.name') }}</legend>
+      <label v-for="w in ways" :key="w" class="choice">
+        <input type="radio" name="doorway" :checked="choices.doorway === w" @change="set({ doorway: w })" />
+        <span
+          ><b>{{ t(`doorway.${w}`) }}</b> <span class="soft">{{ t(`doorway.${w}_help`) }}</span></span
+        >
+      </label>
+      <div v-if="choices.doorway !== 'closed'" class="sentence-form small-form">
+        <i18n-t keypath="doorway.opens" scope="global">
+          <template #n>
+            <FormSlot
+              v-slot="{ id, invalid, described }"
+              :label="t('doorway.opens_min')"
+              :fault="faults.opens_min"
+              inline
+            >
+              <input
+                :id="id"
+                class="entry entry-number"
+                type="number"
+                min="0"
+                max="240"
+                :value="choices.opens_min"
+                :aria-invalid="invalid"
+                :aria-describedby="described"
+                @change="number('opens_min', $event)"
+              />
+            </FormSlot>
+          </template>
+        </i18n-t>
+      </div>
+    </fieldset>
+    <fieldset>
+      <legend>{{ t('plan.capture') }}</legend>
+      <label class="choice">
+        <input type="radio" name="auto" :checked="!choices.capture_auto" @change="set({ capture_auto: false })" />
+        {{ t('plan.by_hand') }}
+      </label>
+      <label class="choice">
+        <input type="radio" name="auto" :checked="choices.capture_auto" @change="set({ capture_auto: true })" />
+        {{ t('plan.by_itself') }}
+      </label>
+      <div v-if="choices.capture_auto" class="sentence-form small-form">
+        <i18n-t keypath="plan.lead_tail" scope="global">
+          <template #lead>
+            <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.lead')" :fault="faults.lead_min" inline>
+              <input
+                :id="id"
+                class="entry entry-number"
+                type="number"
+                min="0"
+                max="120"
+                :value="choices.lead_min"
+                :aria-invalid="invalid"
+                :aria-describedby="described"
+                @change="number('lead_min', $event)"
+              />
+            </FormSlot>
+          </template>
+          <template #tail>
+            <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.tail')" :fault="faults.tail_min" inline>
+              <input
+                :id="id"
+                class="entry entry-number"
+                type="number"
+                min="0"
+                max="240"
+                :value="choices.tail_min"
+                :aria-invalid="invalid"
+                :aria-describedby="described"
+                @change="number('tail_min', $event)"
+              />
+            </FormSlot>
+          </template>
+        </i18n-t>
+      </div>
+    </fieldset>
+  </div>
+</template>
+
+<style scoped>
+fieldset {
+  margin: 0 0 12px;
+  padding: 0;
+  border: 0;
+}
+
+legend {
+  margin-bottom: 2px;
+  padding: 0;
+  font-weight: 700;
+}
+
+.small-form {
+  margin: 4px 0 0 25px;
+  font-size: 15px;
+}
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+/** A calendar brought into a course: what it would plan is shown before anything is kept. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { importTimetable, previewTimetable, undoChange, useCourse } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import LineFaults from '../../parts/LineFaults.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+import ProposedLines from './ProposedLines.vue'
+import { usePlanWords } from './words'
+
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = useCourse(() => props.course)
+const words = usePlanWords()
+const text = ref('')
+const name = ref('')
+const found = ref<Schemas['TimetableImport']>()
+const kept = ref<{ change: string; n: number }>()
+const { busy, problem, send } = useForm()
+nameTab(t('timetable.title'))
+
+async function choose(e: Event) {
+  const file = (e.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  name.value = file.name
+  found.value = undefined
+  kept.value = undefined
+  await send(async () => {
+    text.value = await file.text()
+    found.value = await previewTimetable(props.course, text.value)
+  })
+}
+
+async function take() {
+  const n = found.value!.lectures
+  const done = await send(() => importTimetable(props.course, text.value))
+  if (!done) return
+  kept.value = { change: done.change, n }
+  found.value = undefined
+  void client.invalidateQueries({ queryKey: ['course', props.course] })
+  void client.invalidateQueries({ queryKey: ['board'] })
+}
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <section v-if="page.data.value">
+    <p class="soft over">
+      <router-link :to="{ name: 'course', params: { course } }"
+        >{{ page.data.value.code }} {{ page.data.value.title }}</router-link
+      >
+    </p>
+    <h1>{{ t('timetable.title') }}</h1>
+    <p>{{ t('timetable.text') }}</p>
+    <div class="page">
+      <label for="calendar" class="away">{{ t('timetable.choose') }}</label>
+      <input id="calendar" type="file" accept=".ics,text/calendar" @change="choose" />
+      <FaultNote v-if="problem" :error="problem" />
+    </div>
+    <UndoLine
+      v-if="kept"
+      :key="kept.change"
+      :text="t('plan.kept', { n: kept.n }, kept.n)"
+      :undo="() => undoChange(course, kept!.change)"
+      @undone="client.invalidateQueries({ queryKey: ['course', course] })"
+    />
+    <template v-if="found">
+      <LineFaults
+        v-if="found.faults.length > 0"
+        :list="found.faults"
+        :all="found.faults.length"
+        :title="t('timetable.faults', { name })"
+        grave
+      />
+      <LineFaults
+        v-if="found.notes.length > 0"
+        :list="found.notes"
+        :all="found.notes.length"
+        :title="t('timetable.notes')"
+      />
+      <div v-if="found.faults.length === 0 && found.lectures > 0" class="page head bar-of-acts">
+        <h2 role="status">
+          {{ t('plan.makes', { n: found.lectures }, found.lectures) }}
+          <template v-if="found.clashing > 0">{{ t('plan.clashing', { n: found.clashing }, found.clashing) }}</template>
+        </h2>
+        <button class="act push" type="button" :disabled="busy" @click="take">
+          {{ t(found.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: found.lectures }) }}
+        </button>
+      </div>
+      <p v-else-if="found.faults.length === 0" class="page">{{ t('timetable.nothing') }}</p>
+      <div v-for="(p, n) in found.plans" :key="n" class="page plan">
+        <h2>{{ p.title }}</h2>
+        <p class="said">
+          {{ words.sentence(p.plan, p.hall_is ? p.hall : '', p.last, p.by_dates, p.lectures.length) }}
+        </p>
+        <ProposedLines :dates="{ zone: found.zone, lectures: p.lectures, skipped: [], clashing: 0 }" />
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  max-width: 900px;
+}
+
+.over {
+  margin: 0;
+}
+
+.plan,
+.head {
+  margin-top: 14px;
+}
+
+.said {
+  font: 17px/1.5 var(--serif);
+}
+</style>

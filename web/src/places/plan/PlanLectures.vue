@@ -1,0 +1,155 @@
+<script setup lang="ts">
+/** Planning: the sentence, and under it while it is written the dates it makes and what they clash with. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem, type Schemas } from '../../api/client'
+import { addPlan, previewPlan, undoChange, useCourse, useTerms } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { nameTab } from '../../router'
+import { dayOf } from '../viewing-rule/days'
+import ChoicesForm from './ChoicesForm.vue'
+import PlanSentence from './PlanSentence.vue'
+import ProposedLines from './ProposedLines.vue'
+
+const props = defineProps<{ course: string }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = useCourse(() => props.course)
+const places = useTerms()
+const plan = ref<Schemas['PlanText']>()
+const dates = ref<Schemas['PlanDates']>()
+const problem = ref<unknown>()
+const kept = ref<{ change: string; n: number }>()
+const { busy, whole, send } = useForm()
+nameTab(t('plan.title'))
+
+const faults = computed(() => (problem.value instanceof Problem ? problem.value.fields : {}))
+const ready = computed(() => page.data.value && places.data.value && plan.value)
+
+watch(
+  () => page.data.value,
+  (it) => {
+    if (!it || plan.value) return
+    const today = dayOf(Date.parse(it.now), it.term.zone)
+    const from = today < it.term.first_day || today > it.term.last_day ? it.term.first_day : today
+    plan.value = {
+      weekdays: [],
+      every: 1,
+      starts: '10:15',
+      ends: '11:45',
+      from,
+      times: 10,
+      until: '',
+      over_breaks: false,
+      doorway: 'walk_in',
+      opens_min: 10,
+      capture_auto: false,
+      lead_min: 5,
+      tail_min: 10,
+    }
+  },
+  { immediate: true },
+)
+
+let asked = 0
+async function look() {
+  if (!plan.value) return
+  const mine = ++asked
+  try {
+    const got = await previewPlan(props.course, plan.value)
+    if (mine !== asked) return
+    dates.value = got
+    problem.value = undefined
+  } catch (e) {
+    if (mine !== asked) return
+    problem.value = e
+    dates.value = undefined
+  }
+}
+const lookSoon = useDebounceFn(look, 250)
+/** Nothing is said to be missing before anything was chosen. */
+watch(plan, (now, before) => (now?.weekdays.length || before ? void lookSoon() : undefined), { deep: true })
+
+async function keep() {
+  const n = dates.value!.lectures.length
+  const done = await send(() => addPlan(props.course, plan.value!))
+  if (!done) return
+  kept.value = { change: done.change, n }
+  plan.value = { ...plan.value!, weekdays: [] }
+  dates.value = undefined
+  asked++
+  void client.invalidateQueries({ queryKey: ['course', props.course] })
+  void client.invalidateQueries({ queryKey: ['board'] })
+}
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <section v-if="ready">
+    <p class="soft over">
+      <router-link :to="{ name: 'course', params: { course } }"
+        >{{ page.data.value!.code }} {{ page.data.value!.title }}</router-link
+      >
+    </p>
+    <h1>{{ t('plan.title') }}</h1>
+    <UndoLine
+      v-if="kept"
+      :key="kept.change"
+      :text="t('plan.kept', { n: kept.n }, kept.n)"
+      :undo="() => undoChange(course, kept!.change)"
+      @undone="look()"
+    />
+    <div class="page">
+      <PlanSentence v-model="plan!" :halls="places.data.value!.halls" :term="page.data.value!.term" :faults="faults" />
+      <ChoicesForm v-model="plan!" class="more" :faults="faults" @update:model-value="plan = { ...plan!, ...$event }" />
+    </div>
+    <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
+    <div v-if="dates" class="page result">
+      <div class="bar-of-acts head">
+        <h2 role="status">
+          {{ t('plan.makes', { n: dates.lectures.length }, dates.lectures.length) }}
+          <template v-if="dates.clashing > 0">{{ t('plan.clashing', { n: dates.clashing }, dates.clashing) }}</template>
+        </h2>
+        <button class="act push" type="button" :disabled="busy" @click="keep">
+          {{ t(dates.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: dates.lectures.length }) }}
+        </button>
+      </div>
+      <FaultNote v-if="whole" :error="whole" />
+      <ProposedLines :dates="dates" />
+    </div>
+    <p v-else-if="plan!.weekdays.length === 0" class="soft">{{ t('plan.choose_days') }}</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  max-width: 1060px;
+}
+
+.over {
+  margin: 0;
+}
+
+.more {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(330px, 1fr));
+  gap: 0 32px;
+  margin-top: 18px;
+}
+
+.result {
+  margin-top: 14px;
+}
+
+.head {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  padding: 6px 0 8px;
+  background: var(--shell);
+}
+</style>

@@ -1,0 +1,131 @@
+<script setup lang="ts">
+/** A term with its breaks, as it is entered. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { useTermChange } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import { useForm } from '../../parts/form'
+
+const props = defineProps<{ id?: string; term?: Schemas['TermText'] }>()
+const emit = defineEmits<{ close: [] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const change = useTermChange()
+const { busy, fields, whole, send } = useForm()
+const form = ref<Schemas['TermText']>(
+  props.term
+    ? (JSON.parse(JSON.stringify(props.term)) as Schemas['TermText'])
+    : {
+        name: '',
+        zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+        first_day: '',
+        last_day: '',
+        breaks: [],
+      },
+)
+const zones = Intl.supportedValuesOf('timeZone')
+
+async function keep() {
+  const done = await send(() => change.mutateAsync({ do: 'term', id: props.id, term: form.value }))
+  if (!done) return
+  void client.invalidateQueries({ queryKey: ['board'] })
+  void client.invalidateQueries({ queryKey: ['term'] })
+  void client.invalidateQueries({ queryKey: ['courses'] })
+  emit('close')
+}
+</script>
+
+<template>
+  <form @submit.prevent="keep">
+    <FormSlot v-slot="x" :label="t('term.name')" :fault="fields.name">
+      <input :id="x.id" v-model="form.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
+    </FormSlot>
+    <div class="bar-of-acts top">
+      <FormSlot v-slot="x" :label="t('term.first')" :fault="fields.first_day">
+        <input
+          :id="x.id"
+          v-model="form.first_day"
+          class="entry"
+          type="date"
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('term.last')" :fault="fields.last_day">
+        <input
+          :id="x.id"
+          v-model="form.last_day"
+          class="entry"
+          type="date"
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('term.zone')" :fault="fields.zone">
+        <input
+          :id="x.id"
+          v-model.trim="form.zone"
+          class="entry"
+          list="zones"
+          :aria-invalid="x.invalid"
+          :aria-describedby="x.described"
+        />
+      </FormSlot>
+      <datalist id="zones">
+        <option v-for="z in zones" :key="z" :value="z" />
+      </datalist>
+    </div>
+    <fieldset v-for="(b, n) in form.breaks" :key="n" class="bar-of-acts top">
+      <legend class="away">{{ t('term.a_break') }}</legend>
+      <FormSlot v-slot="x" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]">
+        <input :id="x.id" v-model="b.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('term.break_first')">
+        <input :id="x.id" v-model="b.first_day" class="entry" type="date" />
+      </FormSlot>
+      <FormSlot v-slot="x" :label="t('term.break_last')">
+        <input :id="x.id" v-model="b.last_day" class="entry" type="date" />
+      </FormSlot>
+      <button class="word" type="button" @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</button>
+    </fieldset>
+    <button
+      class="word"
+      type="button"
+      @click="form.breaks.push({ name: '', first_day: form.first_day, last_day: form.first_day })"
+    >
+      {{ t('term.add_break') }}
+    </button>
+    <FaultNote v-if="whole" :error="whole" />
+    <div class="bar-of-acts">
+      <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
+      <button class="word" type="button" @click="emit('close')">{{ t('leave') }}</button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+form {
+  width: 100%;
+}
+
+.top {
+  align-items: flex-start;
+}
+
+fieldset {
+  padding: 0;
+  border: 0;
+}
+
+fieldset .word {
+  align-self: center;
+  margin-top: 22px;
+}
+
+.bar-of-acts:last-child {
+  margin-top: 12px;
+}
+</style>
