@@ -22,7 +22,7 @@ import (
 
 // choose gives a file to the page as if it had been chosen in the browser's own dialog.
 func choose(p *hand.Page, path string) error {
-	return chromedp.Do(p.Context(), chromedp.SetUploadFiles(chromedp.CSS(`.drop input[type=file]`), []string{path}))
+	return p.Upload(`.drop input[type=file]`, path)
 }
 
 // TestFilesThatPeopleDrop: a good one can be trimmed in a moment; each bad one says why in a

@@ -203,6 +203,16 @@ func (p *Page) Write(words, text string) error {
 	})
 }
 
+// Upload gives files to the control that a selector names.
+func (p *Page) Upload(selector string, paths ...string) error {
+	return p.then(func() error {
+		if err := chromedp.Do(p.ctx, chromedp.SetUploadFiles(chromedp.CSS(selector), paths)); err != nil {
+			return fmt.Errorf("give files to %s: %w", selector, err)
+		}
+		return nil
+	})
+}
+
 // Keys types.
 func (p *Page) Keys(keys string) error { return chromedp.Do(p.ctx, chromedp.KeyEvent(keys)) }
 

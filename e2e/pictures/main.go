@@ -62,6 +62,10 @@ func take(base, to string) error {
 		return err
 	}
 	defer b.Close()
+	sheet := filepath.Join(profile, "boa-140.csv")
+	if err := os.WriteFile(sheet, []byte(roster), 0o600); err != nil {
+		return err
+	}
 	const lecturer, coordinator, student, outsider = 0, 1, 3, 4
 	last := ""
 	for _, v := range []view{
@@ -86,6 +90,33 @@ func take(base, to string) error {
 				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
 		}},
 		{name: "closed-door", who: outsider, path: "LAST", wait: `/This door is closed/.test(document.body.innerText)`},
+		{name: "run-sheet", who: coordinator, path: "/run-sheet", wait: `document.querySelectorAll('.entry-of').length > 3`},
+		{name: "courses", who: coordinator, path: "/courses", wait: `document.querySelectorAll('.line-list li').length > 3`},
+		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210"), p.See("To come"))
+		}},
+		{name: "plan", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Plan lectures"), p.See("Choose a day of the week"), clash(p))
+		}},
+		{name: "lecture", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"), p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
+		}},
+		{name: "people", who: coordinator, path: "/courses", wait: fmt.Sprintf(link, "BOA 140"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("BOA 140"), p.See("To come"), p.Click("22 students"), p.See("not yet active"))
+		}},
+		{name: "all-people", who: coordinator, path: "/people", wait: `document.querySelectorAll('tr').length > 5`},
+		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`, more: func(p *hand.Page) error {
+			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
+		}},
+		{name: "terms", who: coordinator, path: "/terms", wait: `document.querySelectorAll('.line-list li').length > 3`},
+		{name: "dates", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`},
+		{name: "standing-room", who: student, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
+			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Go to the standing room"), p.See("Nothing is on"))
+		}},
+		{name: "lecture-student", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("Red ones, deep down"), p.See("Doorway"))
+		}},
+		{name: "account", who: student, path: "/account", wait: `document.querySelector('h2')`},
 		// This one leaves a capture behind, so it comes last.
 		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("Loud enough"), p.Click("Start capture"), p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
@@ -100,6 +131,35 @@ func take(base, to string) error {
 		}
 	}
 	return nil
+}
+
+// roster is a sheet with a new course, new people, a new name and a new part.
+const roster = `email,name,course,part,group
+nia.castellane@skerry.example,Nia Castellane,KNO 150,lecturer,
+tavi.brandal@skerry.example,Tavi Brandal,KNO 150,student,Quay
+asta.holmgard@skerry.example,Asta Holmgard,KNO 150,student,Quay
+brann.tolleif@skerry.example,Brann Tolleif,KNO 150,student,Slip
+oskar.vane@skerry.example,Oskar J. Vane,BOA 140,lecturer,
+sunniva.ekenes@skerry.example,Sunniva Ekenes,BOA 140,assistant,
+`
+
+// clash writes a plan that takes a hall from another course.
+func clash(p *hand.Page) error {
+	const write = `(() => {
+		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === new Date(DAY).toLocaleDateString('en', {weekday: 'long'})) el.click()
+		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp Hall'))
+		hall.value = [...hall.options].find(o => o.text === 'Kelp Hall').value
+		hall.dispatchEvent(new Event('change'))
+		const [from, to] = document.querySelectorAll('.entry-clock')
+		from.value = '12:30'; from.dispatchEvent(new Event('input'))
+		to.value = '14:00'; to.dispatchEvent(new Event('input'))
+	})()`
+	today, err := hand.Ask[string](p, `fetch('/api/term').then(r => r.json()).then(t => t.now)`)
+	if err != nil {
+		return err
+	}
+	_, err = hand.Ask[any](p, strings.Replace(write, "DAY", "'"+today+"'", 1))
+	return errors.Join(err, p.See("clash"))
 }
 
 // stage makes what camera and microphone give: a talk of the demonstration.

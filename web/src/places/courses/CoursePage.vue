@@ -41,6 +41,12 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
         <h2>{{ isToday ? t('course.this_one') : t(near.state === 'over' ? 'course.last' : 'course.next') }}</h2>
         <div class="page near">
           <DateLine :date="near" :zone="zone" :today="isToday" />
+          <router-link
+            v-if="it.staff && isToday"
+            class="act"
+            :to="{ name: 'capture-desk', params: { lecture: near.id } }"
+            >{{ t('lecture.capture') }}</router-link
+          >
         </div>
       </template>
       <template v-if="running.length > 0">
@@ -89,7 +95,21 @@ h2 {
 }
 
 .near:has(.today) {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
   padding: 0;
+  background: var(--kelp-soft);
+}
+
+.near .date {
+  flex: 1;
+  width: auto;
+  background: none;
+}
+
+.near .act {
+  margin: 8px 14px;
 }
 
 @media (max-width: 900px) {

@@ -39,7 +39,12 @@ async function remove(plan: string) {
       </ul>
       <FaultNote v-if="problem" :error="problem" />
       <p class="bar-of-acts">
-        <router-link class="act" :to="{ name: 'plan', params: { course: page.id } }">{{ t('plan.more') }}</router-link>
+        <router-link
+          class="act"
+          :class="{ quiet: page.plans.length > 0 }"
+          :to="{ name: 'plan', params: { course: page.id } }"
+          >{{ t('plan.more') }}</router-link
+        >
         <router-link :to="{ name: 'timetable', params: { course: page.id } }">{{ t('plan.import') }}</router-link>
       </p>
     </div>

@@ -142,7 +142,7 @@ const callOff = (off: boolean) =>
           :aria-describedby="described"
         />
       </FormSlot>
-      <span>,</span>
+      <span class="joins">,</span>
       <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.starts')" :fault="faults.starts" inline>
         <input
           :id="id"

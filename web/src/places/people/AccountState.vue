@@ -28,6 +28,10 @@ const { t } = useI18n()
   display: inline-flex;
   flex-wrap: wrap;
   gap: 2px 8px;
-  align-items: center;
+  align-items: baseline;
+}
+
+svg {
+  transform: translateY(1px);
 }
 </style>

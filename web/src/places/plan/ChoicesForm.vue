@@ -10,7 +10,7 @@ const { t } = useI18n()
 const ways = ['walk_in', 'ask', 'closed'] as const
 
 type Numbers = 'opens_min' | 'lead_min' | 'tail_min'
-const set = (what: Partial<Choices>) => (choices.value = { ...choices.value, ...what })
+const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
 const number = (field: Numbers, e: Event) => set({ [field]: Math.round(Number((e.target as HTMLInputElement).value)) })
 </script>
 

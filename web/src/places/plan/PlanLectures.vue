@@ -43,7 +43,7 @@ watch(
       ends: '11:45',
       from,
       times: 10,
-      until: '',
+      until: it.term.last_day,
       over_breaks: false,
       doorway: 'walk_in',
       opens_min: 10,
@@ -72,7 +72,15 @@ async function look() {
 }
 const lookSoon = useDebounceFn(look, 250)
 /** Nothing is said to be missing before anything was chosen. */
-watch(plan, (now, before) => (now?.weekdays.length || before ? void lookSoon() : undefined), { deep: true })
+let begun = false
+watch(
+  plan,
+  (now) => {
+    begun ||= (now?.weekdays.length ?? 0) > 0
+    if (begun) void lookSoon()
+  },
+  { deep: true },
+)
 
 async function keep() {
   const n = dates.value!.lectures.length
@@ -80,6 +88,7 @@ async function keep() {
   if (!done) return
   kept.value = { change: done.change, n }
   plan.value = { ...plan.value!, weekdays: [] }
+  begun = false
   dates.value = undefined
   asked++
   void client.invalidateQueries({ queryKey: ['course', props.course] })
@@ -105,7 +114,7 @@ async function keep() {
     />
     <div class="page">
       <PlanSentence v-model="plan!" :halls="places.data.value!.halls" :term="page.data.value!.term" :faults="faults" />
-      <ChoicesForm v-model="plan!" class="more" :faults="faults" @update:model-value="plan = { ...plan!, ...$event }" />
+      <ChoicesForm v-model="plan!" class="more" :faults="faults" />
     </div>
     <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
     <div v-if="dates" class="page result">

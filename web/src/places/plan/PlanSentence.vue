@@ -12,7 +12,7 @@ const { t } = useI18n()
 const { dayName } = usePlanWords()
 
 type Plan = Schemas['PlanText']
-const set = (what: Partial<Plan>) => (plan.value = { ...plan.value, ...what })
+const set = (what: Partial<Plan>) => Object.assign(plan.value, what)
 const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 const toggle = (day: number) => {
   const days = plan.value.weekdays
@@ -51,7 +51,7 @@ function endBy(day: boolean) {
         <option v-for="n in 4" :key="n" :value="n">{{ t('plan.every_week', { n }, n) }}</option>
       </select>
     </FormSlot>
-    <span>,</span>
+    <span class="joins">,</span>
     <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.starts')" :fault="faults.starts" inline>
       <input
         :id="id"
@@ -89,7 +89,7 @@ function endBy(day: boolean) {
         <option v-for="h in halls" :key="h.id" :value="h.id">{{ h.name }}</option>
       </select>
     </FormSlot>
-    <span>{{ t('plan.from') }}</span>
+    <span class="joins">{{ t('plan.from') }}</span>
     <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.first')" :fault="faults.from" inline>
       <input
         :id="id"

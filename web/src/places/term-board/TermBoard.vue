@@ -107,6 +107,7 @@ watchEffect(() => nameTab(heading.value))
 
 .board {
   position: relative;
+  box-sizing: content-box;
   background: var(--shell);
   border: 1px solid var(--rule);
   border-radius: 6px;

@@ -95,9 +95,9 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
       <ul class="line-list">
         <li v-for="h in list.data.value.halls" :key="h.id">
           <template v-if="renaming !== h.id">
-            <span
-              ><b>{{ h.name }}</b>
-              <span class="soft small">{{ t('term.lectures', { n: h.lectures }, h.lectures) }}</span></span
+            <span class="hall"
+              ><b>{{ h.name }}</b
+              ><span class="soft small">{{ t('term.lectures', { n: h.lectures }, h.lectures) }}</span></span
             >
             <span class="push bar-of-acts">
               <button
@@ -173,8 +173,17 @@ h2 {
   flex: 1 1 400px;
 }
 
-.what .soft {
-  margin-left: 8px;
+.what {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 10px;
+  align-items: baseline;
+}
+
+.hall {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
 }
 
 .feed {
