@@ -35,7 +35,7 @@ const marks = computed(() => {
     </span>
     <span class="what">
       <router-link :to="{ name: 'lecture', params: { lecture: date.id } }" :class="{ gone: date.state === 'off' }"
-        ><b v-if="withCourse">{{ date.course }} </b>{{ name }}</router-link
+        ><b v-if="withCourse" class="of">{{ date.course }}</b>{{ name }}</router-link
       >
       <span class="soft small">
         <template v-if="date.week">{{ t('sheet.week', { n: date.week }) }}</template>
@@ -83,6 +83,10 @@ const marks = computed(() => {
   flex-wrap: wrap;
   gap: 2px 10px;
   align-items: baseline;
+}
+
+.of {
+  margin-right: 0.4em;
 }
 
 .mark {
