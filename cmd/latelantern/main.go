@@ -17,6 +17,7 @@ import (
 
 	"latelantern/internal/api"
 	"latelantern/internal/assemble"
+	"latelantern/internal/roster"
 	"latelantern/web"
 )
 
@@ -25,6 +26,8 @@ const usage = `latelantern COMMAND
   serve      serve the application, and do its jobs unless LATE_LANTERN_WORK is off
   work       only do jobs
   migrate    bring the database to the newest version
+  coordinator ADDRESS NAME
+             make someone a coordinator of the college, and print the address at which they choose a password
   demo       run the demonstration: a database of its own under var/, demo data, everything
   contract   print the OpenAPI contract
 
@@ -49,7 +52,9 @@ func main() {
 	if len(os.Args) > 1 && tools[os.Args[1]] != nil {
 		os.Exit(tools[os.Args[1]](os.Args[2:], os.Stdout, os.Stderr))
 	}
-	if len(os.Args) != 2 || commands[os.Args[1]] == nil {
+	if len(os.Args) == 4 && os.Args[1] == "coordinator" {
+		commands["coordinator"] = nameCoordinator(os.Args[2], os.Args[3])
+	} else if len(os.Args) != 2 || commands[os.Args[1]] == nil {
 		fmt.Fprint(os.Stderr, usage)
 		os.Exit(2)
 	}
@@ -99,6 +104,24 @@ func work(ctx context.Context) error {
 // migrate needs to do nothing more: a house is migrated when it is opened.
 func migrate(ctx context.Context) error {
 	return inHouse(ctx, func(*assemble.House, assemble.Settings) error { return nil })
+}
+
+// nameCoordinator is how a college gets its first account.
+func nameCoordinator(email, name string) func(context.Context) error {
+	return func(ctx context.Context) error {
+		return inHouse(ctx, func(h *assemble.House, _ assemble.Settings) error {
+			id, err := h.Roster.AddPerson(ctx, roster.PersonForm{Email: email, Name: name})
+			if err != nil {
+				return err
+			}
+			address, err := h.Roster.Found(ctx, id)
+			if err != nil {
+				return err
+			}
+			fmt.Println("Within 14 days, a password is chosen at\n" + address)
+			return nil
+		})
+	}
 }
 
 func listen(ctx context.Context, s assemble.Settings) (net.Listener, error) {

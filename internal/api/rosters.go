@@ -100,7 +100,8 @@ type inviteText struct {
 	Again  bool        `json:"again" doc:"also those who were sent a letter before"`
 }
 
-type formInput struct {
+// RosterForm says in which form a roster is handed out.
+type RosterForm struct {
 	Form string `query:"form" enum:"sheet,oneroster" doc:"a plain CSV sheet, or a zip archive of OneRoster 1.2 CSV files"`
 }
 
@@ -121,14 +122,14 @@ func (a *API) rosterRoutes() {
 	}, upTo(maxRoster))
 	type termForm struct {
 		OfTerm
-		formInput
+		RosterForm
 	}
 	on(a, coordinators, http.MethodGet, "/api/terms/{term}/roster", "export-roster", "The roster of a term as a file", func(ctx context.Context, _ roster.Person, in *termForm) (*Download, error) {
 		return a.exportRoster(ctx, in.Term, nil, in.Form, "")
 	})
 	type courseForm struct {
 		OfCourse
-		formInput
+		RosterForm
 	}
 	on(a, staff, http.MethodGet, "/api/courses/{course}/roster", "export-course-roster", "The roster of a course as a file", func(ctx context.Context, _ roster.Person, in *courseForm) (*Download, error) {
 		c, err := a.Schedule.Course(ctx, in.Course)

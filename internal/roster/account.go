@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -111,11 +112,18 @@ func (s *Service) count(ctx context.Context, limits map[string]limit) (bool, err
 		const note = `with old as (delete from sign_in_failure where at < now() - interval '15 minutes'),
 			new as (insert into sign_in_failure (key, at) select $1, now() where (select count(*) from sign_in_failure where key = $1 and at >= now() - interval '15 minutes') < $2 returning 1)
 			select exists (select 1 from new)`
-		ok, err := postgres.Value[bool](ctx, s.DB, note, l.key, l.most)
+		err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+			// Of many at the same moment each sees those before it.
+			if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock($1)`, int64(binary.BigEndian.Uint64(l.key))); err != nil {
+				return err
+			}
+			ok, err := postgres.Value[bool](ctx, tx, note, l.key, l.most)
+			open = open && ok
+			return err
+		})
 		if err != nil {
 			return false, fmt.Errorf("count attempts: %w", err)
 		}
-		open = open && ok
 	}
 	return open, nil
 }

@@ -67,6 +67,15 @@ func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool
 	})
 }
 
+// Found makes a person a coordinator, whoever else is, and gives the address at which they
+// choose a password: the way in to a college in which nobody has an account.
+func (s *Service) Found(ctx context.Context, person uuid.UUID) (address string, err error) {
+	if _, err := s.DB.Exec(ctx, `update person set coordinator = true where id = $1`, person); err != nil {
+		return "", fmt.Errorf("name a coordinator: %w", err)
+	}
+	return s.Key(ctx, person, Invitation)
+}
+
 // PersonForm is a person as someone enters them.
 type PersonForm struct {
 	Email, Name string

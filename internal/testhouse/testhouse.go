@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/library"
+	"latelantern/internal/platform/mail"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/roster"
 	"latelantern/internal/testdb"
@@ -46,13 +47,24 @@ type Stage struct {
 // New is a stage for one test. With idle no jobs run.
 func New(t testing.TB, idle ...bool) *Stage {
 	t.Helper()
+	return build(t, mail.Post{}, len(idle) == 0)
+}
+
+// NewWith is a stage whose letters go to a mail server.
+func NewWith(t testing.TB, post mail.Post) *Stage {
+	t.Helper()
+	return build(t, post, true)
+}
+
+func build(t testing.TB, post mail.Post, works bool) *Stage {
+	t.Helper()
 	ctx := context.Background()
 	// t.TempDir would be removed before what runs here has ended.
 	folder, err := os.MkdirTemp("", "late-lantern-media-")
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, err := assemble.Open(ctx, assemble.Settings{Database: testdb.DSN(t), Media: folder, Clock: Now})
+	h, err := assemble.Open(ctx, assemble.Settings{Database: testdb.DSN(t), Media: folder, Clock: Now, Mail: post, Public: "https://lectures.college.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -62,7 +74,7 @@ func New(t testing.TB, idle ...bool) *Stage {
 	})
 	s := &Stage{House: h, T: t}
 	s.college(ctx)
-	if len(idle) == 0 {
+	if works {
 		workers, err := h.Work(ctx, "test")
 		if err != nil {
 			t.Fatal(err)

@@ -4701,7 +4701,10 @@ export interface operations {
     };
     "export-course-roster": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a plain CSV sheet, or a zip archive of OneRoster 1.2 CSV files */
+                form?: "sheet" | "oneroster";
+            };
             header?: never;
             path: {
                 course: string;
@@ -9176,7 +9179,10 @@ export interface operations {
     };
     "export-roster": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a plain CSV sheet, or a zip archive of OneRoster 1.2 CSV files */
+                form?: "sheet" | "oneroster";
+            };
             header?: never;
             path: {
                 term: string;

@@ -1,0 +1,185 @@
+package door_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/capture"
+	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/door"
+	"latelantern/internal/testdb"
+	"latelantern/internal/testhouse"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func stands(s *testhouse.Stage, person, lecture uuid.UUID) door.At {
+	s.T.Helper()
+	at, err := s.Door.Stands(s.T.Context(), person, lecture)
+	s.Must(err)
+	return at
+}
+
+// TestWhoStandsHow at each doorway, by roster, rule and clock.
+func TestWhoStandsHow(t *testing.T) {
+	s := testhouse.New(t, true)
+	want := func(person, lecture uuid.UUID, enter bool, why doorway.Reason) {
+		t.Helper()
+		if at := stands(s, person, lecture); at.Enter != enter || at.Reason != why || at.Code != "COU 1" {
+			t.Errorf("%+v, want %v, %s", at, enter, why)
+		}
+	}
+	want(s.Student, s.Lecture, true, doorway.AsEnrolled)
+	want(s.Lecturer, s.Later, true, doorway.AsStaff)
+	want(s.Coordinator, s.Later, true, doorway.AsStaff)
+	want(s.Outsider, s.Lecture, false, doorway.NotEnrolled)
+	want(s.Colleague, s.Lecture, false, doorway.NotEnrolled)
+	want(s.Student, s.Later, false, doorway.NotYet)
+	if at := stands(s, s.Student, s.Later); !at.Opens.Equal(testhouse.Now.AddDate(0, 0, 7).Add(-10 * time.Minute)) {
+		t.Errorf("it opens at %v", at.Opens)
+	}
+	s.Do(`update lecture set doorway = 'closed' where id = $1`, s.Lecture)
+	want(s.Student, s.Lecture, false, doorway.IsClosed)
+	s.Do(`update lecture set doorway = 'walk_in', called_off_at = now() where id = $1`, s.Lecture)
+	want(s.Student, s.Lecture, false, doorway.IsOff)
+	// What is captured before its time is open.
+	_, err := s.Capture.Begin(t.Context(), capture.Start{Lecture: s.Later, By: s.Lecturer, Source: capture.Desk})
+	s.Must(err)
+	want(s.Student, s.Later, true, doorway.AsEnrolled)
+	if !stands(s, s.Student, s.Later).Running {
+		t.Error("it does not say that it is captured")
+	}
+	s.Do(`delete from membership where person_id = $1`, s.Student)
+	want(s.Student, s.Later, false, doorway.NotEnrolled)
+	if _, err := s.Door.Stands(t.Context(), s.Student, uuid.New()); !errors.Is(err, door.ErrUnknown) {
+		t.Errorf("no such lecture: %v", err)
+	}
+}
+
+// TestAskingAtTheDoor: one asks, is let in, can be sent out, and asks again.
+func TestAskingAtTheDoor(t *testing.T) {
+	s := testhouse.New(t, true)
+	if err := s.Door.Ask(t.Context(), s.Student, s.Lecture); !errors.Is(err, door.ErrNotAsked) {
+		t.Errorf("where one walks in: %v", err)
+	}
+	s.Do(`update lecture set doorway = 'ask' where id = $1`, s.Lecture)
+	if at := stands(s, s.Student, s.Lecture); at.Enter || at.Reason != doorway.MustAsk {
+		t.Errorf("%+v", at)
+	}
+	if err := s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true); !errors.Is(err, door.ErrNotAsked) {
+		t.Errorf("let in without asking: %v", err)
+	}
+	s.Must(s.Door.Ask(t.Context(), s.Student, s.Lecture), s.Door.Ask(t.Context(), s.Second, s.Lecture))
+	if err := s.Door.Ask(t.Context(), s.Student, s.Lecture); !errors.Is(err, door.ErrNotAsked) {
+		t.Errorf("asked twice: %v", err)
+	}
+	list, err := s.Door.Asks(t.Context(), s.Lecture)
+	s.Must(err)
+	if len(list) != 2 || list[0].Name != "student" || list[0].LetIn {
+		t.Errorf("%+v", list)
+	}
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true), s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
+	if at := stands(s, s.Student, s.Lecture); !at.Enter || at.Reason != doorway.WasLetIn {
+		t.Errorf("let in: %+v", at)
+	}
+	if at := stands(s, s.Second, s.Lecture); at.Enter || at.Reason != doorway.MustAsk {
+		t.Errorf("not let in, one can ask again: %+v", at)
+	}
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, false))
+	if at := stands(s, s.Student, s.Lecture); at.Enter {
+		t.Errorf("sent out: %+v", at)
+	}
+	if list, err := s.Door.Asks(t.Context(), s.Lecture); err != nil || len(list) != 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+}
+
+// TestAGuestComesToOneLecture, as long as the link holds.
+func TestAGuestComesToOneLecture(t *testing.T) {
+	s := testhouse.New(t, true)
+	ends := testhouse.Now.Add(2 * time.Hour)
+	g, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer, door.GuestForm{Name: " Ebba  Rowe", Part: doorway.Listener, EndsAt: ends})
+	s.Must(err)
+	key, ours := strings.CutPrefix(g.Link, "https://lectures.college.example/guest/")
+	if !ours || g.Name != "Ebba Rowe" {
+		t.Fatalf("%+v", g)
+	}
+	who, lecture, err := s.Door.Welcome(t.Context(), key)
+	s.Must(err)
+	if lecture != s.Lecture {
+		t.Error("the link leads to another lecture")
+	}
+	if at := stands(s, who, s.Lecture); !at.Enter || at.Reason != doorway.AsGuest {
+		t.Errorf("%+v", at)
+	}
+	if at := stands(s, who, s.Later); at.Enter || at.Reason != doorway.NotEnrolled {
+		t.Errorf("at another lecture: %+v", at)
+	}
+	s.Do(`update lecture set doorway = 'closed' where id = $1`, s.Lecture)
+	if at := stands(s, who, s.Lecture); at.Enter {
+		t.Errorf("a listener at a closed door: %+v", at)
+	}
+	s.Do(`update guest set part = 'speaker'`)
+	if at := stands(s, who, s.Lecture); !at.Enter {
+		t.Errorf("a speaker at a closed door: %+v", at)
+	}
+	s.Must(s.Door.TakeBack(t.Context(), s.Lecture, g.ID, false))
+	if at := stands(s, who, s.Lecture); at.Enter {
+		t.Errorf("after the link was taken back: %+v", at)
+	}
+	if _, _, err := s.Door.Welcome(t.Context(), key); !errors.Is(err, door.ErrUnknown) {
+		t.Errorf("a link that was taken back: %v", err)
+	}
+	if list, err := s.Door.Guests(t.Context(), s.Lecture); err != nil || len(list) != 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+	s.Must(s.Door.TakeBack(t.Context(), s.Lecture, g.ID, true))
+	if of, err := s.Door.Holds(t.Context(), who); err != nil || of != s.Lecture {
+		t.Errorf("given again: %v %v", of, err)
+	}
+	s.Do(`update guest set ends_at = $1`, testhouse.Now)
+	if _, err := s.Door.Holds(t.Context(), who); !errors.Is(err, door.ErrUnknown) {
+		t.Errorf("after its end: %v", err)
+	}
+	if list, err := s.Door.Guests(t.Context(), s.Lecture); err != nil || len(list) != 1 || !list[0].Expired || list[0].Link != g.Link {
+		t.Errorf("%+v %v", list, err)
+	}
+	for _, wrong := range []string{"", "AAAA", key[:len(key)-1] + "x", key + "A"} {
+		if wrong == key {
+			continue
+		}
+		if _, _, err := s.Door.Welcome(t.Context(), wrong); !errors.Is(err, door.ErrUnknown) {
+			t.Errorf("%q: %v", wrong, err)
+		}
+	}
+	if err := s.Door.TakeBack(t.Context(), s.Later, g.ID, false); !errors.Is(err, door.ErrUnknown) {
+		t.Errorf("taken back through another lecture: %v", err)
+	}
+}
+
+func TestGuestsNeedNamePartAndEnd(t *testing.T) {
+	s := testhouse.New(t, true)
+	good := door.GuestForm{Name: "Ebba", Part: doorway.Speaker, EndsAt: testhouse.Now.Add(time.Hour)}
+	for want, change := range map[string]func(*door.GuestForm){
+		"name":    func(g *door.GuestForm) { g.Name = "  " },
+		"part":    func(g *door.GuestForm) { g.Part = "owner" },
+		"ends_at": func(g *door.GuestForm) { g.EndsAt = testhouse.Now },
+	} {
+		form := good
+		change(&form)
+		_, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer, form)
+		var f fault.Faults
+		if !errors.As(err, &f) || f[0].Field != want {
+			t.Errorf("want a fault at %s: %v", want, err)
+		}
+	}
+	good.EndsAt = testhouse.Now.AddDate(2, 0, 0)
+	if _, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer, good); err == nil {
+		t.Error("a link for two years is made")
+	}
+}

@@ -1,0 +1,271 @@
+package roster_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/mail"
+	"latelantern/internal/roster"
+	"latelantern/internal/standin/posttray"
+	"latelantern/internal/testhouse"
+)
+
+// tray is a stage whose letters land in a post tray.
+func tray(t *testing.T) (*testhouse.Stage, func() []posttray.Letter) {
+	t.Helper()
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	post, err := posttray.Open(listener, filepath.Join(t.TempDir(), "post"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { post.Close() })
+	s := testhouse.NewWith(t, mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true})
+	return s, func() []posttray.Letter {
+		t.Helper()
+		list, err := post.Letters()
+		s.Must(err)
+		return list
+	}
+}
+
+var keyIn = regexp.MustCompile(`/welcome/(\S+)`)
+
+func keyOf(t *testing.T, l posttray.Letter) string {
+	t.Helper()
+	m := keyIn.FindStringSubmatch(l.Text)
+	if m == nil {
+		t.Fatalf("no address in %q", l.Text)
+	}
+	return m[1]
+}
+
+// field is where an error says that something is wrong.
+func field(err error) string {
+	var f fault.Faults
+	if errors.As(err, &f) {
+		return f[0].Field
+	}
+	return ""
+}
+
+// TestAnInvitationActivatesAnAccount once; a new letter makes the old one worthless when it is used.
+func TestAnInvitationActivatesAnAccount(t *testing.T) {
+	s, letters := tray(t)
+	id, err := s.Roster.Enrol(t.Context(), s.Course, roster.PersonForm{Email: "new@college.example", Name: "New One"}, viewing.Student, "")
+	s.Must(err)
+	if _, err := s.Roster.SignIn(t.Context(), "new@college.example", "", "10.0.0.1"); !errors.Is(err, roster.ErrSignIn) {
+		t.Errorf("signed in to an account that is not active: %v", err)
+	}
+	invite := func(again bool, want int) {
+		t.Helper()
+		n, err := s.Roster.Invite(t.Context(), &s.Course, nil, again)
+		s.Must(err)
+		if n != want {
+			t.Errorf("%d letters, want %d", n, want)
+		}
+	}
+	invite(false, 1)
+	s.Until(func() bool { return len(letters()) == 1 })
+	invite(false, 0)
+	invite(true, 1)
+	s.Until(func() bool { return len(letters()) == 2 })
+	newest, first := letters()[0], letters()[1]
+	if newest.To != "new@college.example" || !strings.Contains(newest.Text, "New One") {
+		t.Errorf("the letter is %+v", newest)
+	}
+	if p, err := s.Roster.Opens(t.Context(), keyOf(t, newest)); err != nil || p.ID != id {
+		t.Errorf("it opens the account of %+v (%v)", p, err)
+	}
+	for _, weak := range []string{"", "short", "aaaaaaaaaaaaaaa", "new@college.example", strings.Repeat("long ", 50)} {
+		if _, err := s.Roster.Activate(t.Context(), keyOf(t, newest), weak); field(err) != "password" {
+			t.Errorf("%q is taken: %v", weak, err)
+		}
+	}
+	p, err := s.Roster.Activate(t.Context(), keyOf(t, newest), "kelp and bladder wrack")
+	if err != nil || p.ID != id {
+		t.Fatalf("%+v %v", p, err)
+	}
+	for _, used := range []string{keyOf(t, newest), keyOf(t, first), "AAAA", ""} {
+		if _, err := s.Roster.Activate(t.Context(), used, "another long password"); !errors.Is(err, roster.ErrKey) {
+			t.Errorf("an address that was used opens: %v", err)
+		}
+	}
+	if again, err := s.Roster.SignIn(t.Context(), "New@college.example", "kelp and bladder wrack", "10.0.0.1"); err != nil || again.ID != id {
+		t.Errorf("%+v %v", again, err)
+	}
+	invite(true, 0) // they are active
+	members, err := s.Roster.Members(t.Context(), s.Course)
+	s.Must(err)
+	for _, m := range members {
+		if !m.Active {
+			t.Errorf("%s is not active", m.Email)
+		}
+	}
+}
+
+// TestAnOldAddressIsWorthNothing.
+func TestAnOldAddressIsWorthNothing(t *testing.T) {
+	s := testhouse.New(t, true)
+	address, err := s.Roster.Key(t.Context(), s.Student, roster.NewWord)
+	s.Must(err)
+	key := keyIn.FindStringSubmatch(address)[1]
+	s.Do(`update account_key set ends_at = now() - interval '1 second'`)
+	if _, err := s.Roster.Activate(t.Context(), key, "another long password"); !errors.Is(err, roster.ErrKey) {
+		t.Errorf("it opens: %v", err)
+	}
+}
+
+// TestAForgottenPassword: the answer says nothing about whether there is such an account, and
+// no one is flooded with letters.
+func TestAForgottenPassword(t *testing.T) {
+	s, letters := tray(t)
+	s.Must(s.Roster.Forgotten(t.Context(), "nobody@college.example", "10.0.0.1"))
+	for range 3 {
+		s.Must(s.Roster.Forgotten(t.Context(), "Student@college.example", "10.0.0.1"))
+	}
+	if err := s.Roster.Forgotten(t.Context(), "student@college.example", "10.0.0.2"); !errors.Is(err, roster.ErrTooMany) {
+		t.Errorf("a fourth letter: %v", err)
+	}
+	s.Until(func() bool { return len(letters()) == 3 })
+	before := person(s, s.Student)
+	_, err := s.Roster.Activate(t.Context(), keyOf(t, letters()[0]), "quite another password")
+	s.Must(err)
+	if after := person(s, s.Student); after.SessionEra == before.SessionEra {
+		t.Error("sessions from before go on")
+	}
+}
+
+// TestAttemptsAreLimited by account and by address on the net, and many at once are counted too.
+func TestAttemptsAreLimited(t *testing.T) {
+	s := testhouse.New(t, true)
+	var wait sync.WaitGroup
+	results := make([]error, 30)
+	for i := range results {
+		wait.Go(func() {
+			_, results[i] = s.Roster.SignIn(context.Background(), "student@college.example", "a guess", fmt.Sprintf("10.0.%d.1", i))
+		})
+	}
+	wait.Wait()
+	tried := 0
+	for _, err := range results {
+		switch {
+		case errors.Is(err, roster.ErrSignIn):
+			tried++
+		case !errors.Is(err, roster.ErrTooMany):
+			t.Error(err)
+		}
+	}
+	if tried != 10 {
+		t.Errorf("%d of 30 guesses were tried", tried)
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "student@college.example", testhouse.Password, "10.9.9.9"); !errors.Is(err, roster.ErrTooMany) {
+		t.Errorf("the right one after too many: %v", err)
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "second@college.example", testhouse.Password, "10.9.9.9"); err != nil {
+		t.Errorf("another account: %v", err)
+	}
+	s.Do(`update sign_in_failure set at = at - interval '16 minutes'`)
+	if _, err := s.Roster.SignIn(t.Context(), "student@college.example", testhouse.Password, "10.9.9.9"); err != nil {
+		t.Errorf("a quarter of an hour later: %v", err)
+	}
+	// One network of IPv6 counts as one address.
+	for i := range 100 {
+		_, err := s.Roster.SignIn(t.Context(), fmt.Sprintf("nobody%d@college.example", i), "", fmt.Sprintf("2001:db8:1:2::%x", i+1))
+		if !errors.Is(err, roster.ErrSignIn) {
+			t.Fatalf("%d: %v", i, err)
+		}
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "second@college.example", testhouse.Password, "2001:db8:1:2:ffff::1"); !errors.Is(err, roster.ErrTooMany) {
+		t.Errorf("from the same network: %v", err)
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "second@college.example", testhouse.Password, "2001:db8:1:3::1"); err != nil {
+		t.Errorf("from another network: %v", err)
+	}
+}
+
+func TestChangingAPassword(t *testing.T) {
+	s := testhouse.New(t, true)
+	p := person(s, s.Student)
+	if _, err := s.Roster.ChangePassword(t.Context(), p, "wrong", "another long password"); field(err) != "old" {
+		t.Errorf("without the old one: %v", err)
+	}
+	after, err := s.Roster.ChangePassword(t.Context(), p, testhouse.Password, "another long password")
+	s.Must(err)
+	if after.SessionEra != p.SessionEra+1 {
+		t.Errorf("the era is %d", after.SessionEra)
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "student@college.example", testhouse.Password, "10.0.0.1"); !errors.Is(err, roster.ErrSignIn) {
+		t.Errorf("the old one still opens: %v", err)
+	}
+}
+
+func TestTheLastCoordinatorStays(t *testing.T) {
+	s := testhouse.New(t, true)
+	if err := s.Roster.SetCoordinator(t.Context(), s.Coordinator, false); !errors.Is(err, roster.ErrLast) {
+		t.Errorf("nobody is left: %v", err)
+	}
+	// Someone who cannot sign in does not count.
+	id, err := s.Roster.AddPerson(t.Context(), roster.PersonForm{Email: "new@college.example", Name: "New"})
+	s.Must(err, s.Roster.SetCoordinator(t.Context(), id, true))
+	if err := s.Roster.SetCoordinator(t.Context(), s.Coordinator, false); !errors.Is(err, roster.ErrLast) {
+		t.Errorf("only someone without an active account is left: %v", err)
+	}
+	s.Must(s.Roster.SetCoordinator(t.Context(), s.Lecturer, true), s.Roster.SetCoordinator(t.Context(), s.Coordinator, false))
+	if err := s.Roster.SetCoordinator(t.Context(), uuid.New(), true); !errors.Is(err, roster.ErrUnknown) {
+		t.Errorf("nobody: %v", err)
+	}
+	list, all, err := s.Roster.People(t.Context(), "COLLEGE.example", true)
+	s.Must(err)
+	if all != 1 || list[0].ID != id || list[0].Active || !list[0].Coordinator {
+		t.Errorf("not yet active: %+v of %d", list, all)
+	}
+}
+
+// TestTheFirstAccountOfACollege comes by the command line.
+func TestTheFirstAccountOfACollege(t *testing.T) {
+	s := testhouse.New(t, true)
+	s.Do(`truncate person cascade`)
+	id, err := s.Roster.AddPerson(t.Context(), roster.PersonForm{Email: "first@college.example", Name: "First"})
+	s.Must(err)
+	address, err := s.Roster.Found(t.Context(), id)
+	s.Must(err)
+	p, err := s.Roster.Activate(t.Context(), keyIn.FindStringSubmatch(address)[1], "kelp and bladder wrack")
+	if err != nil || !p.Coordinator {
+		t.Errorf("%+v %v", p, err)
+	}
+}
+
+func TestEnrollingBadInput(t *testing.T) {
+	s := testhouse.New(t, true)
+	for want, c := range map[string]struct {
+		form  roster.PersonForm
+		part  viewing.Part
+		group string
+	}{
+		"email": {roster.PersonForm{Email: "not an address", Name: "X"}, viewing.Student, ""},
+		"name":  {roster.PersonForm{Email: "x@college.example", Name: " "}, viewing.Student, ""},
+		"part":  {roster.PersonForm{Email: "x@college.example", Name: "X"}, "dean", ""},
+		"group": {roster.PersonForm{Email: "x@college.example", Name: "X"}, viewing.Student, strings.Repeat("g", 101)},
+	} {
+		if _, err := s.Roster.Enrol(t.Context(), s.Course, c.form, c.part, c.group); field(err) != want {
+			t.Errorf("want a fault at %s: %v", want, err)
+		}
+	}
+	if err := s.Roster.TakeOff(t.Context(), s.Course, s.Outsider); !errors.Is(err, roster.ErrUnknown) {
+		t.Errorf("taken off where they are not: %v", err)
+	}
+}
