@@ -21,6 +21,8 @@ import (
 	"latelantern/demo"
 	"latelantern/e2e/hand"
 	"latelantern/internal/assemble"
+	"latelantern/internal/platform/mail"
+	"latelantern/internal/standin/posttray"
 	"latelantern/internal/testdb"
 )
 
@@ -34,6 +36,7 @@ type stage struct {
 	server  *exec.Cmd
 	log     *os.File
 	house   *assemble.House // the same data, for looking at them
+	post    *posttray.Tray
 }
 
 var binary = func() func(t *testing.T) string {
@@ -63,7 +66,16 @@ func newStage(t *testing.T, talks ...string) *stage {
 	}
 	s := &stage{t: t}
 	dsn, folder := testdb.DSN(t), filepath.Join(t.TempDir(), "media")
-	s.house, err = assemble.Open(ctx, assemble.Settings{Database: dsn, Media: folder, Clock: at})
+	post, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if s.post, err = posttray.Open(post, filepath.Join(t.TempDir(), "post")); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.post.Close() })
+	letters := mail.Post{Server: post.Addr().String(), From: "lantern@skerry.example", Plain: true}
+	s.house, err = assemble.Open(ctx, assemble.Settings{Database: dsn, Media: folder, Clock: at, Mail: letters, Public: "http://elsewhere.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -82,7 +94,7 @@ func newStage(t *testing.T, talks ...string) *stage {
 	s.address = l.Addr().String()
 	l.Close()
 	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+folder, "LATE_LANTERN_ADDRESS="+s.address,
-		"LATE_LANTERN_WORKER=stage", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
+		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
 	if s.log, err = os.Create(filepath.Join(t.TempDir(), "server.log")); err != nil {
 		t.Fatal(err)
 	}
@@ -97,6 +109,14 @@ func newStage(t *testing.T, talks ...string) *stage {
 		s.log.Close()
 	})
 	return s
+}
+
+// today is the day of the demonstration, in its zone.
+func (s *stage) today() string {
+	s.t.Helper()
+	term, err := s.house.Schedule.CurrentTerm(context.Background())
+	s.must(err)
+	return s.house.Clock.Now().In(term.Zone).Format(time.DateOnly)
 }
 
 func (s *stage) base() string { return "http://" + s.address }

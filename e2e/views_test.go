@@ -2,8 +2,12 @@ package e2e
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"net/url"
 	"os"
+	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -12,6 +16,7 @@ import (
 
 	"latelantern/e2e/hand"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/roster"
 )
 
 // place is a view, how one gets there, and what shows that it is whole.
@@ -34,6 +39,18 @@ func (s *stage) places() []place {
 	lecture := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210' order by starts_at offset 3 limit 1`)
 	lit := id(`select r.id from recording r join publication p on p.recording_id = r.id join course c on c.id = p.course_id where c.code = 'TID 210' limit 1`)
 	waits := id(`select r.id from recording r join lecture l on l.id = r.lecture_id join course c on c.id = l.course_id where c.code = 'ALG 118' and r.cut_list_id is null`)
+	next := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210' order by starts_at offset 4 limit 1`)
+	key, err := s.house.Roster.Key(ctx, uuid.MustParse(id(`select id from person where password_hash = '' and not guest limit 1`)), roster.Invitation)
+	s.must(err)
+	welcome, err := url.Parse(key)
+	s.must(err)
+	pick := func(p *hand.Page) error { return errors.Join(p.Click("Tuesday"), p.Set("Hall", "Kelp Hall")) }
+	sheet := filepath.Join(s.t.TempDir(), "roster.csv")
+	s.must(os.WriteFile(sheet, []byte("email,name,course,part,group\nnew@skerry.example,New One,TID 210,student,\nnobody,No Address,TID 210,student,\n"), 0o600))
+	calendar := filepath.Join(s.t.TempDir(), "tides.ics")
+	file, err := os.ReadFile("testdata/tides.ics")
+	s.must(err)
+	s.must(os.WriteFile(calendar, []byte(strings.ReplaceAll(string(file), "DAY", strings.ReplaceAll(s.today(), "-", ""))), 0o600))
 	board := `document.querySelectorAll('.lantern').length > 20`
 	return []place{
 		{"sign-in", -1, "/sign-in", nil, `document.querySelector('#password')`},
@@ -61,6 +78,27 @@ func (s *stage) places() []place {
 		{"playlist", coordinator, "/courses/" + course + "/playlist", nil, `document.querySelectorAll('[data-entry]').length > 0`},
 		{"catch-up", student, "/catch-up", nil, `document.querySelectorAll('.entry').length > 0`},
 		{"watch", student, "/watch/" + lit, nil, `document.querySelector('video')?.readyState > 1 && document.querySelectorAll('aside li').length > 5`},
+		{"run sheet", coordinator, "/run-sheet", nil, `document.querySelectorAll('.entry-of').length > 2`},
+		{"courses", coordinator, "/courses", nil, `document.querySelectorAll('main li').length === 5`},
+		{"add a course", coordinator, "/courses", func(p *hand.Page) error { p.Click("Add a course"); return p.Click("Add a course") }, `document.querySelector('form')`},
+		{"course", lecturer, "/courses/" + course, nil, `document.querySelectorAll('.date').length === 10`},
+		{"plan with a clash", lecturer, "/courses/" + course + "/plan", pick, `document.querySelectorAll('.dates > li').length > 3`},
+		{"plan with a fault", lecturer, "/courses/" + course + "/plan", func(p *hand.Page) error { pick(p); return p.Write("Ends at", "9") }, `document.querySelector('[role=alert]')`},
+		{"timetable", lecturer, "/courses/" + course + "/timetable", func(p *hand.Page) error { return p.Upload("#calendar", calendar) }, `document.querySelectorAll('.dates > li').length > 1`},
+		{"lecture", lecturer, "/lectures/" + next, func(p *hand.Page) error { return p.Click("Change this lecture") }, `document.querySelector('.edit') && document.querySelector('aside form')`},
+		{"standing room", lecturer, "/courses/" + course + "/room", nil, `document.querySelector('.room form')`},
+		{"people of a course", coordinator, "/courses/" + course + "/people", func(p *hand.Page) error { return p.Click("Enrol someone") }, `document.querySelectorAll('tr').length > 20 && document.querySelector('form')`},
+		{"people", coordinator, "/people", nil, `document.querySelectorAll('tr').length > 20`},
+		{"roster", coordinator, "/roster", func(p *hand.Page) error { return p.Upload("#files", sheet) }, `document.querySelector('.faults') && document.querySelector('table')`},
+		{"terms and halls", coordinator, "/terms", func(p *hand.Page) error { return p.Click("Change Autumn term") }, `document.querySelector('fieldset')`},
+		{"course of a student", student, "/courses/" + course, nil, `document.querySelectorAll('.date').length === 10`},
+		{"lecture of a student", student, "/lectures/" + next, nil, `document.querySelector('.now')`},
+		{"standing room of a student", student, "/courses/" + course + "/room", nil, `document.querySelector('.room')`},
+		{"dates", student, "/dates", func(p *hand.Page) error { return p.Click("Show the address") }, `document.querySelectorAll('.date').length > 5 && document.querySelector('.copy')`},
+		{"account", student, "/account", nil, `document.querySelector('form')`},
+		{"welcome", -1, welcome.Path, nil, `document.querySelector('form')`},
+		{"forgotten", -1, "/forgotten", nil, `document.querySelector('form')`},
+		{"guest", -1, "/guest/AAAA", nil, `document.querySelector('[role=alert]')`},
 		{"closed door", outsider, "/watch/" + lit, nil, `/This door is closed/.test(document.body.innerText)`},
 	}
 }

@@ -203,6 +203,32 @@ func (p *Page) Write(words, text string) error {
 	})
 }
 
+// Set chooses in the control with these words: the option of a list by its text, or a date.
+func (p *Page) Set(words, choice string) error {
+	return p.then(func() error {
+		control := find + "(" + quote(words) + ")"
+		if err := p.Wait(control); err != nil {
+			return fmt.Errorf("look for %q: %w", words, err)
+		}
+		const set = `((e, choice) => {
+			const option = e.options && [...e.options].find(o => o.text === choice);
+			e.focus();
+			e.value = option ? option.value : choice;
+			e.dispatchEvent(new Event('input', {bubbles: true}));
+			e.dispatchEvent(new Event('change', {bubbles: true}));
+			return e.value !== '' || choice === '';
+		})`
+		done, err := Ask[bool](p, set+"("+control+", "+quote(choice)+")")
+		if err == nil && !done {
+			err = fmt.Errorf("%q cannot be chosen", choice)
+		}
+		if err != nil {
+			return fmt.Errorf("choose in %q: %w", words, err)
+		}
+		return nil
+	})
+}
+
 // Upload gives files to the control that a selector names.
 func (p *Page) Upload(selector string, paths ...string) error {
 	return p.then(func() error {

@@ -51,6 +51,7 @@ func problem(err error) error {
 		{roster.ErrSignIn, http.StatusUnauthorized, "wrong_password"},
 		{roster.ErrTooMany, http.StatusTooManyRequests, "too_many"},
 		{roster.ErrKey, http.StatusGone, "key"},
+		{roster.ErrNoPost, http.StatusConflict, "no_post"},
 		{roster.ErrLast, http.StatusConflict, "last_coordinator"},
 		{roster.ErrStale, http.StatusConflict, "stale"},
 		{roster.ErrFaulty, http.StatusUnprocessableEntity, "faulty"},

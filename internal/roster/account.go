@@ -8,7 +8,6 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
-	"log/slog"
 	"net/netip"
 	"strings"
 	"time"
@@ -32,6 +31,9 @@ var ErrTooMany = errors.New("there were too many attempts; wait a quarter of an 
 
 // ErrKey says that an address sent by mail is not, or no longer, good.
 var ErrKey = errors.New("this address was used, or it is too old; ask for a new one")
+
+// ErrNoPost says that no mail server is set, so that no letter can be sent.
+var ErrNoPost = errors.New("no mail server is set, so no letter can be sent")
 
 // How often sign-in may fail within a quarter of an hour. An address on the net is shared by
 // whole halls, an account is not.
@@ -224,17 +226,15 @@ func (s *Service) send(ctx context.Context, in SendKey) error {
 		l.Subject = "A new password for Late Lantern"
 		l.Text = fmt.Sprintf("Hello %s,\n\nsomeone asked for a new password for your account at Late Lantern. If it was you, choose it here:\n\n%s\n\nThis address works once, within two hours. If it was not you, you need do nothing: your password stays.\n", p.Name, address)
 	}
-	if err := s.Post.Send(ctx, l); err != nil && !errors.Is(err, mail.ErrOff) {
-		return err
-	} else if err != nil {
-		slog.Warn("a letter was not sent: no mail server is set", "person", p.ID)
-	}
-	return nil
+	return s.Post.Send(ctx, l)
 }
 
 // Invite sends people who have no active account a letter with which they can activate it,
-// and says how many. course limits it to those of a course, again includes those who were invited before.
+// and says how many. Its error is ErrNoPost when none can be sent. course limits it to those of a course, again includes those who were invited before.
 func (s *Service) Invite(ctx context.Context, course *uuid.UUID, people []uuid.UUID, again bool) (sent int, err error) {
+	if !s.Post.On() {
+		return 0, ErrNoPost
+	}
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const mark = `update person p set invited_at = now() where p.password_hash = '' and not p.guest and ($3 or p.invited_at is null)
 			and ($1::uuid is null or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1)) and ($2::uuid[] is null or p.id = any($2)) returning p.id`
@@ -259,6 +259,9 @@ func (s *Service) Invite(ctx context.Context, course *uuid.UUID, people []uuid.U
 // Forgotten sends the person with this address a letter with which they can set a new
 // password. It says nothing about whether there is one.
 func (s *Service) Forgotten(ctx context.Context, email, from string) error {
+	if !s.Post.On() {
+		return ErrNoPost
+	}
 	email = strings.ToLower(strings.TrimSpace(email))
 	account, address := limitKey("forgotten", email), limitKey("forgotten from", network(from))
 	open, err := s.count(ctx, map[string]limit{string(account): {account, 3}, string(address): {address, 30}})

@@ -50,9 +50,10 @@ const within: Record<string, string> = {
 const here = (name: string) => route.name === name || within[String(route.name)] === name
 
 watch(
-  [() => me.error.value, outside],
-  ([error]) => {
-    if (error instanceof Problem && error.status === 401 && !outside.value)
+  [() => me.error.value, () => route.name],
+  ([error, name]) => {
+    // Before the first address is resolved it is not known whether it needs a sign-in.
+    if (name && error instanceof Problem && error.status === 401 && !outside.value)
       void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
   },
   { immediate: true },

@@ -152,6 +152,7 @@ export const en = {
     teachers: 'This is for those who teach.',
     too_many: 'There were too many attempts. Wait a quarter of an hour, or choose a new password by mail.',
     key: 'This address was used already, or it is too old. Ask for a new one.',
+    no_post: 'No mail server is set, so no letter can be sent. Whoever runs the server can set one.',
     last_coordinator: 'This is the last coordinator of the college. Name another first.',
     stale: 'The roster changed since you looked. Look at what would change now.',
     faulty: 'The files have faults, so nothing was applied.',

@@ -35,7 +35,8 @@ const marks = computed(() => {
     </span>
     <span class="what">
       <router-link :to="{ name: 'lecture', params: { lecture: date.id } }" :class="{ gone: date.state === 'off' }"
-        ><b v-if="withCourse" class="of">{{ date.course }}</b>{{ name }}</router-link
+        ><b v-if="withCourse" class="of">{{ date.course }}</b
+        >{{ name }}</router-link
       >
       <span class="soft small">
         <template v-if="date.week">{{ t('sheet.week', { n: date.week }) }}</template>

@@ -5,6 +5,10 @@ import type { Schemas } from '../api/client'
 
 defineProps<{ list: Schemas['LineFault'][]; all: number; title: string; grave?: boolean }>()
 const { t } = useI18n()
+const where = (f: Schemas['LineFault']) =>
+  [f.file, f.line && t('fault_at.line', { n: f.line }), f.column && t('fault_at.column', { column: f.column })]
+    .filter(Boolean)
+    .join(' ')
 </script>
 
 <template>
@@ -12,11 +16,7 @@ const { t } = useI18n()
     <h2>{{ title }}</h2>
     <ul class="plain">
       <li v-for="(f, n) in list" :key="n">
-        <span class="soft where">
-          <template v-if="f.file">{{ f.file }}</template>
-          <template v-if="f.line"> {{ t('fault_at.line', { n: f.line }) }}</template>
-          <template v-if="f.column"> {{ t('fault_at.column', { column: f.column }) }}</template>
-        </span>
+        <span class="soft where">{{ where(f) }}</span>
         {{ f.text }}
       </li>
     </ul>

@@ -8,6 +8,7 @@ import { useMe } from '../../api/me'
 import { importRoster, previewRoster } from '../../api/people'
 import { useTerms } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
@@ -40,9 +41,7 @@ async function encode(file: File): Promise<Schemas['RosterFile']> {
   return { name: file.name, data: url.slice(url.indexOf(',') + 1) }
 }
 
-async function choose(e: Event) {
-  const list = [...((e.target as HTMLInputElement).files ?? [])]
-  if (list.length === 0) return
+async function choose(list: File[]) {
   found.value = undefined
   applied.value = undefined
   await send(async () => {
@@ -99,8 +98,13 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
           <option v-for="x in places.data.value.terms" :key="x.id" :value="x.id">{{ x.term.name }}</option>
         </select>
       </label>
-      <label for="files" class="away">{{ t('roster.choose') }}</label>
-      <input id="files" type="file" multiple accept=".csv,.zip,text/csv,application/zip" @change="choose" />
+      <FilePick
+        id="files"
+        :text="t('roster.choose')"
+        accept=".csv,.zip,text/csv,application/zip"
+        multiple
+        @files="choose"
+      />
       <span class="push small">
         <template v-if="me.data.value?.coordinator && term">
           {{ t('roster.export') }}

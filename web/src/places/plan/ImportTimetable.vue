@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { importTimetable, previewTimetable, undoChange, useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
@@ -25,8 +26,7 @@ const kept = ref<{ change: string; n: number }>()
 const { busy, problem, send } = useForm()
 nameTab(t('timetable.title'))
 
-async function choose(e: Event) {
-  const file = (e.target as HTMLInputElement).files?.[0]
+async function choose([file]: File[]) {
   if (!file) return
   name.value = file.name
   found.value = undefined
@@ -59,8 +59,7 @@ async function take() {
     <h1>{{ t('timetable.title') }}</h1>
     <p>{{ t('timetable.text') }}</p>
     <div class="page">
-      <label for="calendar" class="away">{{ t('timetable.choose') }}</label>
-      <input id="calendar" type="file" accept=".ics,text/calendar" @change="choose" />
+      <FilePick id="calendar" :text="t('timetable.choose')" accept=".ics,text/calendar" @files="choose" />
       <FaultNote v-if="problem" :error="problem" />
     </div>
     <UndoLine
