@@ -28,6 +28,7 @@ type LiveLine struct {
 	Course      string    `json:"course"`
 	Title       string    `json:"title"`
 	Since       time.Time `json:"since"`
+	Enter       bool      `json:"enter" doc:"the doorway is open to who asks"`
 }
 
 // CatchUpCourse is the playlist of a course as one student sees it.
@@ -86,8 +87,11 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	}
 	for _, l := range lectures {
 		if l.Running {
-			// How one comes in is up to the doorway, so the way leads to the page of the lecture.
-			out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom})
+			at, err := a.Door.Stands(ctx, p.ID, l.ID)
+			if err != nil {
+				return nil, err
+			}
+			out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom, at.Enter})
 		}
 	}
 	doors, err := a.Audience.Doors(ctx, p.ID, recordings)

@@ -1743,6 +1743,8 @@ export interface components {
         };
         LiveLine: {
             course: string;
+            /** @description the doorway is open to who asks */
+            enter: boolean;
             /** Format: uuid */
             lecture_id: string;
             /** Format: uuid */

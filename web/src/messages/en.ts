@@ -404,6 +404,7 @@ export const en = {
     begun: 'You stopped in the middle of one. | You stopped in the middle of {n}.',
     live: '{course} is on now:',
     follow: 'Follow it',
+    to_door: 'Go to its doorway',
     empty: 'Recordings of this course will stand here as soon as they are lit.',
     seen: 'Seen up to {at} of {of}',
     stopped: 'stopped at {at}',

@@ -44,8 +44,11 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
         <b>{{ t('catch_up.live', { course: l.course }) }}</b> {{ l.title }} ·
         <RunningTime class="mono tally" :since="l.since" />
       </div>
-      <router-link class="act" :to="{ name: 'lecture', params: { lecture: l.lecture_id } }">{{
+      <router-link v-if="l.enter" class="act" :to="{ name: 'watch', params: { recording: l.recording_id } }">{{
         t('catch_up.follow')
+      }}</router-link>
+      <router-link v-else class="act" :to="{ name: 'lecture', params: { lecture: l.lecture_id } }">{{
+        t('catch_up.to_door')
       }}</router-link>
     </div>
     <section v-for="c in list.data.value.courses" :key="c.course.id" class="page course">

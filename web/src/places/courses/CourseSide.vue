@@ -73,7 +73,7 @@ async function remove() {
       <template v-if="page.staff">
         <p class="soft small">{{ t('feed.course') }}</p>
         <FeedLine :of="{ kind: 'course', id: page.id }" />
-        <p class="small">
+        <p class="small file">
           <a :href="`/api/courses/${page.id}/timetable`" download>{{ t('feed.file') }}</a>
         </p>
       </template>
@@ -123,5 +123,10 @@ async function remove() {
 
 li {
   padding: 3px 0;
+}
+
+.file a {
+  display: inline-block;
+  line-height: 24px;
 }
 </style>

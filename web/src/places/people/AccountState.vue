@@ -16,7 +16,12 @@ const { t } = useI18n()
     <template v-if="active">{{ t('people.active') }}</template>
     <template v-else>
       {{ invited ? t('people.invited', { on: dateText(invited, zone) }) : t('people.not_invited') }}
-      <button class="word" type="button" :aria-label="t('people.send_it', { name })" @click="emit('send')">
+      <button
+        class="word"
+        type="button"
+        :aria-label="t('people.send_it', { send: t(invited ? 'people.again' : 'people.send'), name })"
+        @click="emit('send')"
+      >
         {{ t(invited ? 'people.again' : 'people.send') }}
       </button>
     </template>

@@ -138,7 +138,9 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
       />
       <div class="page result">
         <div class="bar-of-acts">
-          <h2 role="status">{{ found.empty ? t('roster.nothing') : t(ok ? 'roster.would' : 'roster.would_not') }}</h2>
+          <div role="status">
+            <h2>{{ found.empty ? t('roster.nothing') : t(ok ? 'roster.would' : 'roster.would_not') }}</h2>
+          </div>
           <button v-if="ok && !found.empty" class="act push" type="button" :disabled="busy" @click="apply">
             {{ t('roster.apply') }}
           </button>

@@ -84,10 +84,14 @@ async function take() {
         :title="t('timetable.notes')"
       />
       <div v-if="found.faults.length === 0 && found.lectures > 0" class="page head bar-of-acts">
-        <h2 role="status">
-          {{ t('plan.makes', { n: found.lectures }, found.lectures) }}
-          <template v-if="found.clashing > 0">{{ t('plan.clashing', { n: found.clashing }, found.clashing) }}</template>
-        </h2>
+        <div role="status">
+          <h2>
+            {{ t('plan.makes', { n: found.lectures }, found.lectures) }}
+            <template v-if="found.clashing > 0">{{
+              t('plan.clashing', { n: found.clashing }, found.clashing)
+            }}</template>
+          </h2>
+        </div>
         <button class="act push" type="button" :disabled="busy" @click="take">
           {{ t(found.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: found.lectures }) }}
         </button>

@@ -119,10 +119,14 @@ async function keep() {
     <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
     <div v-if="dates" class="page result">
       <div class="bar-of-acts head">
-        <h2 role="status">
-          {{ t('plan.makes', { n: dates.lectures.length }, dates.lectures.length) }}
-          <template v-if="dates.clashing > 0">{{ t('plan.clashing', { n: dates.clashing }, dates.clashing) }}</template>
-        </h2>
+        <div role="status">
+          <h2>
+            {{ t('plan.makes', { n: dates.lectures.length }, dates.lectures.length) }}
+            <template v-if="dates.clashing > 0">{{
+              t('plan.clashing', { n: dates.clashing }, dates.clashing)
+            }}</template>
+          </h2>
+        </div>
         <button class="act push" type="button" :disabled="busy" @click="keep">
           {{ t(dates.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: dates.lectures.length }) }}
         </button>
