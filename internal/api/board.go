@@ -3,9 +3,11 @@ package api
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/audience"
 	"latelantern/internal/core/playlist"
@@ -55,7 +57,6 @@ type LectureCell struct {
 	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
 	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,again" doc:"the one thing it waits for"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
-	Title       string     `json:"title"`
 	Can         int        `json:"can" doc:"students who can watch now"`
 	Of          int        `json:"of"`
 	RunningFrom *time.Time `json:"running_from,omitempty"`
@@ -86,21 +87,17 @@ func (a *API) boardRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		mine, err := a.Schedule.Courses(ctx, term.ID, &p.ID)
+		mine, err := a.Schedule.CourseIDs(ctx, term.ID, &p.ID)
 		if err != nil {
 			return nil, err
 		}
-		courses := mine
+		shown := mine
 		if p.Coordinator {
-			if courses, err = a.Schedule.Courses(ctx, term.ID, nil); err != nil {
+			if shown, err = a.Schedule.CourseIDs(ctx, term.ID, nil); err != nil {
 				return nil, err
 			}
 		}
-		own := map[uuid.UUID]bool{}
-		for _, c := range mine {
-			own[c.ID] = true
-		}
-		b, err := a.board(ctx, term, courses, own)
+		b, err := a.board(ctx, term, shown, mine)
 		if err != nil {
 			return nil, err
 		}
@@ -108,23 +105,33 @@ func (a *API) boardRoutes() {
 	})
 }
 
-func (a *API) board(ctx context.Context, term schedule.Term, courses []schedule.Course, own map[uuid.UUID]bool) (Board, error) {
+// board shows courses of a term, of which some are one's own.
+func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.UUID) (Board, error) {
+	var courses []schedule.Course
+	var lectures []schedule.Lecture
+	var counts map[audience.Key]viewing.Count
+	read, within := errgroup.WithContext(ctx)
+	read.Go(func() (err error) {
+		courses, err = a.Schedule.CoursesOf(within, shown)
+		return err
+	})
+	read.Go(func() (err error) {
+		lectures, err = a.Schedule.Lectures(within, shown)
+		return err
+	})
+	read.Go(func() (err error) {
+		counts, err = a.Audience.Counts(within, shown)
+		return err
+	})
+	if err := read.Wait(); err != nil {
+		return Board{}, err
+	}
 	now := a.Clock.Now()
 	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}}
-	ids := make([]uuid.UUID, len(courses))
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {
-		ids[i] = c.ID
 		at[c.ID] = i
-		b.Courses = append(b.Courses, Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, own[c.ID], []LectureCell{}})
-	}
-	lectures, err := a.Schedule.Lectures(ctx, ids)
-	if err != nil {
-		return b, err
-	}
-	counts, err := a.Audience.Counts(ctx, ids)
-	if err != nil {
-		return b, err
+		b.Courses = append(b.Courses, Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []LectureCell{}})
 	}
 	needs := map[string]*Need{}
 	for _, l := range lectures {
@@ -159,11 +166,8 @@ func (a *API) cell(term schedule.Term, l schedule.Lecture, counts map[audience.K
 	facts := l.Facts()
 	c := LectureCell{
 		ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, EndsAt: l.EndsAt, Hall: l.Hall, Topic: l.Topic,
-		RecordingID: l.RecordingID, Title: l.Title, Next: string(facts.Next(now)), Of: students,
-		Today: l.StartsAt.In(term.Zone).Format(time.DateOnly) == now.In(term.Zone).Format(time.DateOnly),
-	}
-	if c.Title == "" {
-		c.Title = l.SuggestedTitle(term)
+		RecordingID: l.RecordingID, Next: string(facts.Next(now)), Of: students,
+		Today: sameDay(l.StartsAt, now, term.Zone),
 	}
 	var count viewing.Count
 	if l.RecordingID != nil {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -165,7 +166,10 @@ func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 }
 
 func sameDay(x, y time.Time, zone *time.Location) bool {
-	return x.In(zone).Format(time.DateOnly) == y.In(zone).Format(time.DateOnly)
+	if d := x.Sub(y); d > 25*time.Hour || d < -25*time.Hour {
+		return false
+	}
+	return timetable.DayOf(x, zone).Equal(timetable.DayOf(y, zone))
 }
 
 // datesOf are lectures as one person sees them, each with the recording that they can open.

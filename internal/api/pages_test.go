@@ -24,7 +24,7 @@ func TestTheBoardShowsEachPersonTheirCourses(t *testing.T) {
 		t.Fatalf("%+v", b)
 	}
 	today := b.Courses[0].Lectures[0]
-	if today.State != "dark" || today.Next != "trim" || !today.Today || today.Of != 3 || today.RecordingID == nil || *today.RecordingID != id || today.Title != "COU 1, week 4 · Wed 14 Oct · Today" {
+	if today.State != "dark" || today.Next != "trim" || !today.Today || today.Of != 3 || today.RecordingID == nil || *today.RecordingID != id {
 		t.Errorf("today: %+v", today)
 	}
 	if next := b.Courses[0].Lectures[1]; next.State != "planned" || next.Next != "wait" || next.Today {

@@ -10,6 +10,7 @@ import (
 
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // RunSheet is the lectures of one day by hall and clock.
@@ -74,9 +75,13 @@ func (a *API) runSheetRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		courses, err := a.Schedule.CoursesByID(ctx, ids)
+		list, err := a.Schedule.CoursesOf(ctx, ids)
 		if err != nil {
 			return nil, err
+		}
+		courses := map[uuid.UUID]schedule.Course{}
+		for _, c := range list {
+			courses[c.ID] = c
 		}
 		running, err := a.Capture.Running(ctx, ids)
 		if err != nil {

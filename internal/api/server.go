@@ -87,7 +87,7 @@ func New(p Parts) *API {
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.CreateHooks = nil // no $schema in bodies
-	json := a.engine.Group("", gzip.Gzip(gzip.DefaultCompression))
+	json := a.engine.Group("", gzip.Gzip(gzip.BestSpeed))
 	a.huma = humagin.NewWithGroup(a.engine, json, config)
 	a.routes()
 	a.engine.GET("/healthz", a.healthz)

@@ -103,17 +103,20 @@ func (s *Service) SetRule(ctx context.Context, course, by uuid.UUID, r *viewing.
 	})
 }
 
-// decisionsSQL decides for every enrolled student of the courses $1, for every recording that
-// belongs to them, at the time $2. It says in SQL what viewing.Decide says in Go. The rule of
+// rulesSQL are the rules of the courses $1 and the recordings that belong to them. The rule of
 // course $3 is taken to be the one in $4, when that is not null.
-const decisionsSQL = `
-with rule as (
+const rulesSQL = `
+with set as (
 	select v.course_id, v.audience, v.groups, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
 	from viewing_rule v where v.ended_at is null and v.course_id = any($1) and ($4::jsonb is null or v.course_id <> $3)
 	union all
 	select $3, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
 	from jsonb_to_record($4::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz, until_kind text, until_at timestamptz, days_after_term int)
 	where $4::jsonb is not null
+), rule as (
+	select x.course_id, x.audience, x.groups, case x.from_kind when 'date' then x.from_at end as opens,
+		case x.until_kind when 'date' then x.until_at when 'term' then (t.last_day + 1 + x.days_after_term)::timestamp at time zone t.zone end as closes
+	from set x join course k on k.id = x.course_id join term t on t.id = k.term_id
 ), shown as (
 	select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
 		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end
@@ -123,21 +126,33 @@ with rule as (
 	join capture c on c.id = rc.capture_id
 	left join publication p on p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null
 	where l.course_id = any($1) and r.deleted_at is null
+)`
+
+// What speaks against watching, in this order, and with the group of a student between them.
+const (
+	beforeGroup = `when not s.lit then 'not_lit' when v.course_id is null then 'no_rule'`
+	afterGroup  = `when $2 < coalesce(v.opens, s.lecture_end) then 'not_yet' when $2 >= v.closes then 'no_longer'`
+	covers      = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 )
-select s.course_id, s.recording_id, m.person_id,
-	case
-		when not s.lit then 'not_lit'
-		when v.course_id is null then 'no_rule'
-		when v.audience = 'groups' and not m.group_name = any(v.groups) then 'other_group'
-		when $2 < case v.from_kind when 'date' then v.from_at else s.lecture_end end then 'not_yet'
-		when v.until_kind = 'date' and $2 >= v.until_at then 'no_longer'
-		when v.until_kind = 'term' and $2 >= ((t.last_day + 1 + v.days_after_term)::timestamp at time zone t.zone) then 'no_longer'
-		else 'rule'
-	end as reason
+
+// decisionsSQL decides for every enrolled student of the courses $1, for every recording that
+// belongs to them, at the time $2. It says in SQL what viewing.Decide says in Go.
+const decisionsSQL = rulesSQL + `
+select s.course_id, s.recording_id, m.person_id, case ` + beforeGroup + ` when not ` + covers + ` then 'other_group' ` + afterGroup + ` else 'rule' end as reason
 from shown s
 join membership m on m.course_id = s.course_id and m.part = 'student'
-join course k on k.id = s.course_id
-join term t on t.id = k.term_id
+left join rule v on v.course_id = s.course_id`
+
+// countsSQL counts what decisionsSQL decides. Of a course only the groups of its students
+// differ, so they are counted once for all its recordings.
+const countsSQL = rulesSQL + `, seats as (
+	select m.course_id, sum(m.n)::int as of, coalesce(sum(m.n) filter (where ` + covers + `), 0)::int as covered
+	from (select course_id, group_name, count(*) as n from membership where part = 'student' and course_id = any($1) group by 1, 2) m
+	left join rule v on v.course_id = m.course_id group by 1
+)
+select s.course_id, s.recording_id, n.of, case when (case ` + beforeGroup + ` ` + afterGroup + ` end) is null then n.covered else 0 end as can
+from shown s
+join seats n on n.course_id = s.course_id
 left join rule v on v.course_id = s.course_id`
 
 // Key is one recording in one course.
@@ -151,8 +166,7 @@ func (s *Service) Counts(ctx context.Context, courses []uuid.UUID) (map[Key]view
 		CourseID, RecordingID uuid.UUID
 		Can, Of               int
 	}
-	const query = `select course_id, recording_id, count(*) filter (where reason = 'rule') as can, count(*) as of from (` + decisionsSQL + `) d group by 1, 2`
-	rows, err := postgres.All[row](ctx, s.DB, query, courses, s.Clock.Now(), nil, nil)
+	rows, err := postgres.All[row](ctx, s.DB, countsSQL, courses, s.Clock.Now(), nil, nil)
 	if err != nil {
 		return nil, fmt.Errorf("count who can watch: %w", err)
 	}

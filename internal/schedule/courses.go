@@ -26,12 +26,14 @@ type Course struct {
 }
 
 // courseSQL gathers what belongs to the courses $1 in one pass over each table.
-const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.lecturers, '{}') as lecturers, coalesce(h.halls, '{}') as halls,
-		coalesce(m.students, 0) as students, v.id is not null as ruled
+const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{}') as lecturers, coalesce(h.names, '{}') as halls,
+		coalesce(n.students, 0) as students, v.id is not null as ruled
 	from course c
-	left join (select m.course_id, count(*) filter (where m.part = 'student') as students, array_agg(p.name order by p.name) filter (where m.part = 'lecturer') as lecturers
-		from membership m left join person p on p.id = m.person_id and m.part = 'lecturer' where m.course_id = any($1) group by 1) m on m.course_id = c.id
-	left join (select l.course_id, array_agg(distinct h.name) as halls from lecture l join hall h on h.id = l.hall_id where l.course_id = any($1) group by 1) h on h.course_id = c.id
+	left join (select course_id, count(*) as students from membership where course_id = any($1) and part = 'student' group by 1) n on n.course_id = c.id
+	left join (select m.course_id, array_agg(p.name order by p.name) as names from membership m join person p on p.id = m.person_id
+		where m.course_id = any($1) and m.part = 'lecturer' group by 1) m on m.course_id = c.id
+	left join (select x.course_id, array_agg(h.name order by h.name) as names from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
+		join hall h on h.id = x.hall_id group by 1) h on h.course_id = c.id
 	left join viewing_rule v on v.course_id = c.id and v.ended_at is null
 	where c.id = any($1) order by c.code`
 
@@ -47,21 +49,17 @@ func (s *Service) Course(ctx context.Context, id uuid.UUID) (Course, error) {
 	return all[0], nil
 }
 
-// CoursesByID gives the courses with these ids.
-func (s *Service) CoursesByID(ctx context.Context, ids []uuid.UUID) (map[uuid.UUID]Course, error) {
-	all, err := postgres.All[Course](ctx, s.DB, courseSQL, ids)
+// CoursesOf lists the courses with these ids by code.
+func (s *Service) CoursesOf(ctx context.Context, ids []uuid.UUID) ([]Course, error) {
+	out, err := postgres.All[Course](ctx, s.DB, courseSQL, ids)
 	if err != nil {
 		return nil, fmt.Errorf("list courses: %w", err)
-	}
-	out := map[uuid.UUID]Course{}
-	for _, c := range all {
-		out[c.ID] = c
 	}
 	return out, nil
 }
 
-// Courses lists the courses of a term by code: all of them, or those a person teaches.
-func (s *Service) Courses(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]Course, error) {
+// CourseIDs lists the courses of a term, in no order: all of them, or those a person teaches.
+func (s *Service) CourseIDs(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]uuid.UUID, error) {
 	const query = `select c.id from course c where c.term_id = $1 and ($2::uuid is null or exists (
 		select 1 from membership m where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant')))`
 	rows, err := s.DB.Query(ctx, query, term, taughtBy)
@@ -72,11 +70,16 @@ func (s *Service) Courses(ctx context.Context, term uuid.UUID, taughtBy *uuid.UU
 	if err != nil {
 		return nil, fmt.Errorf("list courses: %w", err)
 	}
-	out, err := postgres.All[Course](ctx, s.DB, courseSQL, ids)
+	return ids, nil
+}
+
+// Courses lists the courses of a term by code: all of them, or those a person teaches.
+func (s *Service) Courses(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]Course, error) {
+	ids, err := s.CourseIDs(ctx, term, taughtBy)
 	if err != nil {
-		return nil, fmt.Errorf("list courses: %w", err)
+		return nil, err
 	}
-	return out, nil
+	return s.CoursesOf(ctx, ids)
 }
 
 // CourseForm is a course as someone enters it.

@@ -3,13 +3,18 @@
 package schedule
 
 import (
+	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/naming"
@@ -30,6 +35,12 @@ var ErrUnknown = errors.New("there is nothing at this address")
 
 // Lecture is one lecture, and the recording of it that is furthest on the way, if any.
 type Lecture struct {
+	Dated
+	Recorded
+}
+
+// Dated is a lecture as it is planned.
+type Dated struct {
 	ID          uuid.UUID
 	CourseID    uuid.UUID
 	Code        string
@@ -48,7 +59,11 @@ type Lecture struct {
 	CaptureAuto bool
 	LeadMin     int
 	TailMin     int
-	Part        int // of the recording among those of the lecture that hold something, from 1
+}
+
+// Recorded is how far a recording of a lecture is.
+type Recorded struct {
+	Part        int `db:"-"` // of the recording among those of the lecture that hold something, from 1
 	RecordingID *uuid.UUID
 	Title       string
 	Running     bool
@@ -85,36 +100,110 @@ func (l Lecture) SuggestedTitle(t Term) string {
 	return naming.Title(naming.Lecture{Course: l.Code, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Topic: l.Topic, Part: l.Part})
 }
 
-// lectureSQL gives a row for each lecture and each of its recordings. With best, only the
-// recording that is furthest: the one that runs, else the one that is lit, else the newest.
-const lectureSQL = `select * from (
-	select l.id, l.course_id, k.code, k.title as course_title, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		l.unplanned, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min,
-		coalesce(row_number() over (partition by l.id, t.state = 'failed' order by r.created_at, r.id), 1)::int as part,
-		r.id as recording_id, coalesce(r.title, '') as title,
-		coalesce(c.source = 'desk' and c.stopped_at is null, false) as running, c.started_at as running_from,
-		coalesce(t.state = 'ready', false) as ready, coalesce(t.state = 'failed', false) as failed,
-		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
-		exists (select 1 from viewing_rule v where v.course_id = k.id and v.ended_at is null) as ruled,
-		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
-		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = k.id and p.darkened_at is null) as lit,
-		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current,
-		exists (select 1 from edition m where m.recording_id = r.id and m.cut_list_id is not distinct from r.cut_list_id and m.state = 'making') as making
-	from lecture l
-	join course k on k.id = l.course_id
-	left join hall h on h.id = l.hall_id
-	left join (recording r
-		join recording_capture rc on rc.recording_id = r.id and rc.position = 0
-		join capture c on c.id = rc.capture_id
-		join track t on t.capture_id = c.id
-		left join edition ed on ed.id = r.edition_id) on r.lecture_id = l.id and r.deleted_at is null
-	where %s) x`
+// datedSQL lists lectures, and recordedSQL the recordings of such lectures, which are not many
+// rows more than there are recordings.
+const (
+	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
+		l.unplanned, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
+	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
+	where %s`
 
-const best = ` order by x.starts_at, x.id, x.running desc, x.lit desc, x.failed, x.part desc`
+	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
+		c.source = 'desk' and c.stopped_at is null as running, c.started_at as running_from, t.state = 'ready' as ready, t.state = 'failed' as failed,
+		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
+		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
+		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
+		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
+		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current,
+		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making
+	from recording r
+	join lecture l on l.id = r.lecture_id
+	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
+	join capture c on c.id = rc.capture_id
+	join track t on t.capture_id = c.id
+	left join edition ed on ed.id = r.edition_id
+	where r.deleted_at is null and %s order by r.created_at, r.id`
+)
+
+// lectures lists the lectures that a condition on l holds for, in order, with a row for each of
+// their recordings, the furthest first: the one that runs, else the one that is lit, else the newest.
+func (s *Service) lectures(ctx context.Context, where string, args ...any) ([]Lecture, error) {
+	type recorded struct {
+		LectureID uuid.UUID
+		Recorded
+	}
+	var dated []*Dated
+	var recordings []recorded
+	both, within := errgroup.WithContext(ctx)
+	both.Go(func() (err error) {
+		dated, err = s.dated(within, where, args...)
+		return err
+	})
+	both.Go(func() (err error) {
+		recordings, err = postgres.All[recorded](within, s.DB, fmt.Sprintf(recordedSQL, where), args...)
+		return err
+	})
+	if err := both.Wait(); err != nil {
+		return nil, err
+	}
+	of := make(map[uuid.UUID][]Recorded, len(recordings))
+	for _, r := range recordings {
+		list := of[r.LectureID]
+		r.Part = 1
+		for _, before := range list {
+			if before.Failed == r.Failed {
+				r.Part++
+			}
+		}
+		of[r.LectureID] = append(list, r.Recorded)
+	}
+	out := make([]Lecture, 0, len(dated))
+	for _, d := range dated {
+		list := of[d.ID]
+		slices.SortFunc(list, further)
+		for _, r := range list {
+			out = append(out, Lecture{*d, r})
+		}
+		if len(list) == 0 {
+			out = append(out, Lecture{*d, Recorded{Part: 1}})
+		}
+	}
+	return out, nil
+}
+
+// dated lists the lectures that a condition holds for, in order. There are thousands in a term.
+func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Dated, error) {
+	rows, err := s.DB.Query(ctx, fmt.Sprintf(datedSQL, where), args...)
+	if err != nil {
+		return nil, err
+	}
+	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (*Dated, error) {
+		var d Dated
+		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
+			&d.Unplanned, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
+	})
+	slices.SortFunc(out, func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })
+	return out, err
+}
+
+// further puts the recording that is further on the way first.
+func further(a, b Recorded) int {
+	first := func(x, y bool) int {
+		switch {
+		case x == y:
+			return 0
+		case x:
+			return -1
+		}
+		return 1
+	}
+	return cmp.Or(first(a.Running, b.Running), first(a.Lit, b.Lit), first(b.Failed, a.Failed), cmp.Compare(b.Part, a.Part))
+}
 
 // Lectures lists the lectures of courses in order, each with the recording that is furthest.
+// What is unplanned is among them once it is captured.
 func (s *Service) Lectures(ctx context.Context, courses []uuid.UUID) ([]Lecture, error) {
-	all, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, "l.course_id = any($1) and (not l.unplanned or r.id is not null)")+best, courses)
+	all, err := s.lectures(ctx, "l.course_id = any($1)", courses)
 	if err != nil {
 		return nil, fmt.Errorf("list lectures: %w", err)
 	}
@@ -124,7 +213,7 @@ func (s *Service) Lectures(ctx context.Context, courses []uuid.UUID) ([]Lecture,
 // Lecture is one lecture with a row for each of its recordings, the furthest first; one row
 // when there is none. Its error is ErrUnknown when there is no such lecture.
 func (s *Service) Lecture(ctx context.Context, id uuid.UUID) ([]Lecture, error) {
-	out, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, "l.id = $1")+best, id)
+	out, err := s.lectures(ctx, "l.id = $1", id)
 	if err != nil {
 		return nil, fmt.Errorf("read a lecture: %w", err)
 	}
@@ -152,20 +241,20 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 // that is furthest: all of them, or those of the courses that a person teaches. What is
 // unplanned is among them once it is captured.
 func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uuid.UUID) ([]Lecture, error) {
-	const where = `l.starts_at >= $1 and l.starts_at < $2 and (not l.unplanned or r.id is not null)
+	const where = `l.starts_at >= $1 and l.starts_at < $2
 		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
-	all, err := postgres.All[Lecture](ctx, s.DB, fmt.Sprintf(lectureSQL, where)+best, from, to, taughtBy)
+	all, err := s.lectures(ctx, where, from, to, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list the lectures of a day: %w", err)
 	}
 	return furthest(all), nil
 }
 
-// furthest keeps the first row of each lecture.
+// furthest keeps the first row of each lecture, and what is unplanned only if it was captured.
 func furthest(all []Lecture) []Lecture {
 	var out []Lecture
 	for _, l := range all {
-		if n := len(out); n == 0 || out[n-1].ID != l.ID {
+		if n := len(out); (n == 0 || out[n-1].ID != l.ID) && (!l.Unplanned || l.RecordingID != nil) {
 			out = append(out, l)
 		}
 	}

@@ -30,13 +30,15 @@ type Term struct {
 	Courses int
 }
 
-// Week is the week of the term in which t lies; its number is 0 outside the term or in a break.
+// Week is the week of the term in which a time lies; its number is 0 outside the term or in a break.
 func (t Term) Week(at time.Time) timetable.Week {
-	w, ok := t.Plan.WeekOf(timetable.DayOf(at, t.Zone))
-	if !ok {
-		return timetable.Week{Monday: timetable.Monday(timetable.DayOf(at, t.Zone))}
+	monday := timetable.Monday(timetable.DayOf(at, t.Zone))
+	if len(t.Weeks) > 0 {
+		if n := int(monday.Sub(t.Weeks[0].Monday).Hours()+12) / (7 * 24); !monday.Before(t.Weeks[0].Monday) && n < len(t.Weeks) {
+			return t.Weeks[n]
+		}
 	}
-	return w
+	return timetable.Week{Monday: monday}
 }
 
 // CurrentTerm is the term under way, or else the next, or else the last.

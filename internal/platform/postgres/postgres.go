@@ -16,6 +16,7 @@ import (
 	"github.com/pressly/goose/v3/lock"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
+	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 )
 
 //go:embed migrations/*.sql
@@ -28,6 +29,14 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 		return nil, fmt.Errorf("read the address of the database: %w", err)
 	}
 	config.MaxConns = max(config.MaxConns, 16)
+	// Our queries last milliseconds: compiling them would last longer. Planning them anew does
+	// not, and knows how many courses are asked for.
+	config.ConnConfig.RuntimeParams["jit"] = "off"
+	config.ConnConfig.RuntimeParams["plan_cache_mode"] = "force_custom_plan"
+	config.AfterConnect = func(_ context.Context, c *pgx.Conn) error {
+		pgxuuid.Register(c.TypeMap()) // read from their bytes, and not by way of text
+		return nil
+	}
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("open the database: %w", err)
