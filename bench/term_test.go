@@ -17,10 +17,12 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/e2e/hand"
 	"latelantern/internal/api"
 	"latelantern/internal/format/rosterfile"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/testhouse"
+	"latelantern/web"
 )
 
 // A college of some size: each course has a lecture in each of its weeks, those of the past
@@ -186,4 +188,47 @@ func BenchmarkRosterImport(b *testing.B) {
 		b.Fatal("the same file once more would change something")
 	}
 	b.ReportMetric(time.Since(begun).Seconds(), "s/look-again")
+}
+
+// BenchmarkBoardScroll scrolls the board of a large college through in a browser, at three
+// screens a second. Its floor is the same scroll over a page that has nothing but height.
+func BenchmarkBoardScroll(b *testing.B) {
+	s := testhouse.New(b, true)
+	crowd(b, s)
+	server := httptest.NewServer(s.Edge(web.Files()))
+	defer server.Close()
+	browser, err := hand.Open(context.Background(), b.TempDir())
+	s.Must(err)
+	defer browser.Close()
+	p, err := browser.Page(server.URL)
+	s.Must(err)
+	defer p.Close()
+	s.Must(p.SignIn("coordinator@college.example", testhouse.Password), p.Go("/board"), p.Wait(`document.querySelectorAll('.lantern').length > 50`))
+	const scroll = `new Promise(done => {
+		const frames = [], begun = performance.now();
+		let last = begun, most = 0;
+		const step = now => {
+			frames.push(now - last);
+			last = now;
+			most = Math.max(most, document.querySelectorAll('[role=listitem]').length);
+			if (now - begun > 5000) return done({median: frames.sort((a, b) => a - b)[frames.length >> 1], late: frames[Math.floor(frames.length * 0.95)], rows: most, at: scrollY});
+			scrollTo(0, (now - begun) / 1000 * 3 * innerHeight);
+			requestAnimationFrame(step);
+		};
+		requestAnimationFrame(step);
+	})`
+	type smooth struct{ Median, Late, Rows, At float64 }
+	got, err := hand.Ask[smooth](p, scroll)
+	s.Must(err)
+	if got.At < 5000 || got.Rows > 60 {
+		b.Fatalf("%+v", got)
+	}
+	_, err = hand.Ask[bool](p, `(document.body.innerHTML = '<div style="height: 40000px; background: linear-gradient(white, teal)"></div>', true)`)
+	s.Must(err)
+	floor, err := hand.Ask[smooth](p, scroll)
+	s.Must(err)
+	b.ReportMetric(got.Median, "ms/frame")
+	b.ReportMetric(got.Late, "ms/frame-p95")
+	b.ReportMetric(floor.Late, "ms/floor-p95")
+	b.ReportMetric(got.Rows, "rows")
 }

@@ -1624,7 +1624,6 @@ export interface components {
              * @enum {string}
              */
             state: "planned" | "capturing" | "missed" | "off" | "dark" | "part_lit" | "lit";
-            title: string;
             today: boolean;
             topic: string;
         };

@@ -9,24 +9,28 @@ export function timecode(ms: number, tenths = false): string {
   return tenths ? `${text}.${Math.round((t % 1) * 10)}` : text
 }
 
-/** Dates and times are in the reader's own format and the zone of the college. */
-export function dateText(iso: string, zone: string): string {
-  return new Intl.DateTimeFormat(undefined, {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    timeZone: zone,
-  }).format(new Date(iso))
+const made = new Map<string, Intl.DateTimeFormat>()
+
+/** format is a formatter of its kind for a zone. They are costly to make and many are asked for, so they are kept. */
+function format(kind: 'date' | 'clock', zone: string): Intl.DateTimeFormat {
+  const key = kind + zone
+  let f = made.get(key)
+  if (!f) {
+    f = new Intl.DateTimeFormat(
+      undefined,
+      kind === 'date'
+        ? { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone }
+        : { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone },
+    )
+    made.set(key, f)
+  }
+  return f
 }
 
-export function clockText(iso: string, zone: string): string {
-  return new Intl.DateTimeFormat(undefined, {
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-    timeZone: zone,
-  }).format(new Date(iso))
-}
+/** Dates and times are in the reader's own format and the zone of the college. */
+export const dateText = (iso: string, zone: string): string => format('date', zone).format(new Date(iso))
+
+export const clockText = (iso: string, zone: string): string => format('clock', zone).format(new Date(iso))
 
 export function dayAndClock(iso: string, zone: string): string {
   return `${dateText(iso, zone)}, ${clockText(iso, zone)}`

@@ -93,11 +93,7 @@ function label(l: Cell): string {
   display: grid;
   grid-template-columns: 250px repeat(var(--weeks), minmax(0, 1fr));
   min-height: 92px;
-  border-top: 1px solid var(--rule);
-}
-
-.row:first-child {
-  border-top: 0;
+  border-bottom: 1px solid var(--rule);
 }
 
 .name {

@@ -41,7 +41,7 @@ const window = useWindowVirtualizer(
   })),
 )
 const measure = (x: Element | ComponentPublicInstance | null) => {
-  if (x && '$el' in x) window.value.measureElement(x.$el as HTMLElement)
+  if (x instanceof HTMLElement) window.value.measureElement(x)
 }
 const mixed = computed(() => {
   const mine = board.data.value?.courses.filter((c) => c.mine).length ?? 0
@@ -72,7 +72,8 @@ watchEffect(() => nameTab(heading.value))
     <NeedLine :board="board.data.value" @show="show" />
     <p v-if="rows.length === 0" class="page">{{ t('board.empty') }}</p>
     <div v-else ref="list" class="board" role="list" :style="{ height: `${window.getTotalSize()}px` }">
-      <BoardRow
+      <!-- What moves is the frame of a row, so that the row itself need not be drawn anew. -->
+      <div
         v-for="r in window.getVirtualItems()"
         :key="String(r.key)"
         :ref="measure"
@@ -82,13 +83,16 @@ watchEffect(() => nameTab(heading.value))
         :aria-setsize="rows.length"
         :aria-posinset="r.index + 1"
         :style="{ transform: `translateY(${r.start - window.options.scrollMargin}px)` }"
-        :course="rows[r.index]!"
-        :weeks="board.data.value.weeks"
-        :now="board.data.value.monday"
-        :chosen="week?.monday ?? ''"
-        :zone="board.data.value.zone"
-        @show="show"
-      />
+      >
+        <BoardRow
+          :course="rows[r.index]!"
+          :weeks="board.data.value.weeks"
+          :now="board.data.value.monday"
+          :chosen="week?.monday ?? ''"
+          :zone="board.data.value.zone"
+          @show="show"
+        />
+      </div>
     </div>
     <LectureSheet :lecture="lecture" @close="show(undefined)" />
   </section>
