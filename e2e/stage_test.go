@@ -11,17 +11,20 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/chromedp"
+	"github.com/google/uuid"
 
 	"latelantern/demo"
 	"latelantern/e2e/hand"
 	"latelantern/internal/assemble"
 	"latelantern/internal/platform/mail"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/standin/posttray"
 	"latelantern/internal/testdb"
 )
@@ -117,6 +120,29 @@ func (s *stage) today() string {
 	term, err := s.house.Schedule.CurrentTerm(context.Background())
 	s.must(err)
 	return s.house.Clock.Now().In(term.Zone).Format(time.DateOnly)
+}
+
+// course is the course with a code.
+func (s *stage) course(code string) uuid.UUID {
+	s.t.Helper()
+	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = $1`, code)
+	s.must(err)
+	return id
+}
+
+// calendar is a file of four lectures, the first of them today; ends takes the place of the
+// end of the last one, which stands in line 17.
+func (s *stage) calendar(ends string) string {
+	s.t.Helper()
+	file, err := os.ReadFile("testdata/tides.ics")
+	s.must(err)
+	text := string(file)
+	if ends != "" {
+		text = strings.Replace(text, "DTEND;TZID=Atlantic/Faroe:DAYT190000", ends, 1)
+	}
+	path := filepath.Join(s.t.TempDir(), "tides.ics")
+	s.must(os.WriteFile(path, []byte(strings.ReplaceAll(text, "DAY", strings.ReplaceAll(s.today(), "-", ""))), 0o600))
+	return path
 }
 
 func (s *stage) base() string { return "http://" + s.address }

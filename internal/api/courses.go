@@ -127,14 +127,14 @@ func (a *API) courseRoutes() {
 	on(a, coordinators, http.MethodDelete, "/api/courses/{course}", "remove-course", "Remove a course in which nothing is planned and nobody is enrolled", func(ctx context.Context, _ roster.Person, in *OfCourse) (*empty, error) {
 		return nil, a.Schedule.RemoveCourse(ctx, in.Course)
 	})
-	on(a, members, http.MethodGet, "/api/courses/{course}/room", "room", "The standing room of a course", a.room)
+	on(a, members, http.MethodGet, "/api/courses/{course}/standing-room", "room", "The standing room of a course", a.room)
 	type roomInput struct {
 		OfCourse
 		Body struct {
 			Topic string `json:"topic"`
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/courses/{course}/room", "use-room", "Make ready to capture something unplanned", func(ctx context.Context, _ roster.Person, in *roomInput) (*body[GuestPass], error) {
+	on(a, staff, http.MethodPost, "/api/courses/{course}/standing-room", "use-room", "Make ready to capture something unplanned", func(ctx context.Context, _ roster.Person, in *roomInput) (*body[GuestPass], error) {
 		id, err := a.Schedule.Room(ctx, in.Course, in.Body.Topic)
 		return answer(GuestPass{id}), err
 	})

@@ -345,7 +345,7 @@ func TestAStudentsDates(t *testing.T) {
 	if len(list.Courses) != 1 || list.Courses[0].Code != "COU 1" || list.Courses[0].Next.ID != e.Lecture || list.Courses[0].Lectures != 2 {
 		t.Errorf("%+v", list)
 	}
-	room := get[api.Room](e.as("student"), "/api/courses/"+e.Course.String()+"/room")
+	room := get[api.Room](e.as("student"), "/api/courses/"+e.Course.String()+"/standing-room")
 	if len(room.Today) != 1 || room.Running != nil || room.Staff {
 		t.Errorf("%+v", room)
 	}

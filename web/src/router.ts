@@ -29,7 +29,7 @@ export const router = createRouter({
       props: true,
     },
     {
-      path: '/courses/:course/room',
+      path: '/courses/:course/standing-room',
       name: 'room',
       component: () => import('./places/courses/StandingRoom.vue'),
       props: true,

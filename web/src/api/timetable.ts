@@ -29,7 +29,7 @@ export const useCourse = (course: ID) =>
 export const useRoom = (course: ID) =>
   get(
     () => keys.room(toValue(course)),
-    () => ask((c) => c.GET('/api/courses/{course}/room', ofCourse(course))),
+    () => ask((c) => c.GET('/api/courses/{course}/standing-room', ofCourse(course))),
   )
 
 export const useDates = () => get(keys.dates, () => ask((c) => c.GET('/api/dates')))
@@ -79,7 +79,7 @@ export const importTimetable = (course: string, calendar: string) =>
   ask((c) => c.POST('/api/courses/{course}/timetable', { ...ofCourse(course), body: { calendar } }))
 
 export const useRoomFor = (course: string, topic: string) =>
-  ask((c) => c.POST('/api/courses/{course}/room', { ...ofCourse(course), body: { topic } }))
+  ask((c) => c.POST('/api/courses/{course}/standing-room', { ...ofCourse(course), body: { topic } }))
 
 export const askToEnter = (lecture: string) => ask((c) => c.POST('/api/lectures/{lecture}/ask', ofLecture(lecture)))
 

@@ -210,7 +210,7 @@ export const timetable = {
     end: 'The link holds to the end of',
     until: 'until {at}',
     ended: 'the link ended on {at}',
-    link: 'Link of {name}',
+    address: 'Link of {name}',
     invite: 'Make a link',
     take_back: 'Take the link back',
     take_back_it: 'Take the link back: {name}',

@@ -72,7 +72,7 @@ async function takeBack(guest: string) {
             {{ t(`guest.${g.part}`) }},
             {{ t(g.expired ? 'guest.ended' : 'guest.until', { at: dayAndClock(g.ends_at, zone) }) }}</span
           >
-          <CopyLine v-if="!g.expired" :label="t('guest.link', { name: g.name })" :text="g.link" />
+          <CopyLine v-if="!g.expired" :label="t('guest.address', { name: g.name })" :text="g.link" />
           <button
             class="word"
             type="button"
