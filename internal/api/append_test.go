@@ -1,7 +1,6 @@
 package api_test
 
 import (
-	"bufio"
 	"encoding/base64"
 	"io"
 	"net/http"
@@ -102,24 +101,7 @@ func TestEventsReachOnlyTheirCourse(t *testing.T) {
 	if anonymous.StatusCode != http.StatusUnauthorized {
 		t.Errorf("without having signed in: %d", anonymous.StatusCode)
 	}
-	lines := func(name string) <-chan string {
-		answer := e.as(name).request(http.MethodGet, "/api/events", nil)
-		t.Cleanup(func() { answer.Body.Close() })
-		out := make(chan string, 16)
-		in := bufio.NewScanner(answer.Body)
-		if !in.Scan() || in.Text() != "retry: 1000" {
-			t.Fatalf("%s hears %q", name, in.Text())
-		}
-		go func() {
-			for in.Scan() {
-				if rest, ok := strings.CutPrefix(in.Text(), "data: "); ok {
-					out <- rest
-				}
-			}
-		}()
-		return out
-	}
-	inside, outside := lines("student"), lines("outsider")
+	inside, outside := e.as("student").hears(), e.as("outsider").hears()
 	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
 	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, rule))
 	select {

@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -98,6 +99,26 @@ func get[T any](c *caller, path string) T {
 		c.e.T.Fatalf("%s: %d %s", path, status, body)
 	}
 	c.e.Must(json.Unmarshal([]byte(body), &out))
+	return out
+}
+
+// hears gives the events that reach a caller.
+func (c *caller) hears() <-chan string {
+	c.e.T.Helper()
+	answer := c.request(http.MethodGet, "/api/events", nil)
+	c.e.T.Cleanup(func() { answer.Body.Close() })
+	out := make(chan string, 16)
+	in := bufio.NewScanner(answer.Body)
+	if !in.Scan() || in.Text() != "retry: 1000" {
+		c.e.T.Fatalf("the first line is %q", in.Text())
+	}
+	go func() {
+		for in.Scan() {
+			if rest, ok := strings.CutPrefix(in.Text(), "data: "); ok {
+				out <- rest
+			}
+		}
+	}()
 	return out
 }
 

@@ -263,3 +263,26 @@ func TestTheStandingRoomIsNoLectureOfAnyDay(t *testing.T) {
 		t.Errorf("a long topic: %v", err)
 	}
 }
+
+// TestWeeksAreThoseOfTheCore on every day of a term with breaks, and around it.
+func TestWeeksAreThoseOfTheCore(t *testing.T) {
+	s := testhouse.New(t, true)
+	s.Do(`insert into term_break (term_id, first_day, last_day, name) select id, '2026-10-19', '2026-10-25', 'Half term' from term`)
+	term, err := s.Schedule.CurrentTerm(t.Context())
+	s.Must(err)
+	numbers := map[int]bool{}
+	for d := day("2026-08-01"); d.Before(day("2027-02-01")); d = d.AddDate(0, 0, 1) {
+		want, within := term.Plan.WeekOf(d)
+		got := term.Week(timetable.On(d, 23*time.Hour+59*time.Minute, term.Zone))
+		if got.Number != want.Number || got.Break != want.Break || within && !got.Monday.Equal(want.Monday) || !got.Monday.Equal(timetable.Monday(d)) {
+			t.Fatalf("%v lies in %+v, and the core says %+v", d, got, want)
+		}
+		numbers[got.Number] = true
+	}
+	if len(numbers) != 13 { // twelve weeks of teaching, and none
+		t.Errorf("there are %d numbers", len(numbers))
+	}
+	if w := (schedule.Term{Zone: time.UTC}).Week(testhouse.Now); w.Number != 0 {
+		t.Errorf("a term without weeks has %+v", w)
+	}
+}

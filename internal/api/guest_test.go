@@ -1,0 +1,130 @@
+package api_test
+
+import (
+	"bytes"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api"
+	"latelantern/internal/capture"
+	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/door"
+	"latelantern/internal/testfilm"
+	"latelantern/internal/testhouse"
+)
+
+// guest is a caller who came by a link, and how to take that back.
+func (e *edge) guest(part doorway.Part) (*caller, func(back bool)) {
+	e.T.Helper()
+	g, err := e.Door.Invite(e.T.Context(), e.Lecture, e.Lecturer, door.GuestForm{Name: "Ebba", Part: part, EndsAt: testhouse.Now.Add(time.Hour)})
+	e.Must(err)
+	_, key, _ := strings.Cut(g.Link, "/guest/")
+	c := e.as("")
+	post[api.GuestPass](c, "/api/guest/"+key, nil)
+	return c, func(back bool) { e.Must(e.Door.TakeBack(e.T.Context(), e.Lecture, g.ID, back)) }
+}
+
+// TestAGuestFollowsLive, and each address of the media is worth nothing once the link is.
+func TestAGuestFollowsLive(t *testing.T) {
+	e := newEdge(t)
+	path := filepath.Join(t.TempDir(), "live.mkv")
+	e.Must(testfilm.Film{Length: 8 * time.Second, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}.Make(t.Context(), path))
+	film, err := os.ReadFile(path)
+	e.Must(err)
+	b, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
+	e.Must(err)
+	_, err = e.Capture.Append(t.Context(), b.Track, 0, nil, bytes.NewReader(film))
+	e.Must(err)
+	e.Until(func() bool {
+		r, err := e.Library.Captured(t.Context(), b.Recording)
+		return err == nil && r.Length > 3*time.Second
+	})
+	guest, takeBack := e.guest(doorway.Listener)
+	watch := get[api.Watch](guest, "/api/watch/"+b.Recording.String())
+	if !watch.Live || watch.AsStaff || watch.Download != "" {
+		t.Errorf("%+v", watch)
+	}
+	addresses := below(guest, watch.Media)
+	if len(addresses) < 5 {
+		t.Fatalf("only %v", addresses)
+	}
+	all := func(want int, when string) {
+		t.Helper()
+		for _, a := range addresses {
+			if s := guest.status(http.MethodGet, a, nil); s != want {
+				t.Errorf("%s, %s: %d", when, a, s)
+			}
+		}
+	}
+	all(http.StatusOK, "while the link holds")
+	takeBack(false)
+	all(http.StatusNotFound, "taken back")
+	takeBack(true)
+	all(http.StatusOK, "given again")
+	closed := string(doorway.Closed)
+	post[api.Changed](e.as("lecturer"), "/api/lectures/"+e.Lecture.String()+"/edit", api.EditText{Doorway: &closed})
+	all(http.StatusNotFound, "the doorway closed")
+}
+
+// TestAGuestHearsOfTheirLectureAlone, and only what a visitor needs to know of it.
+func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
+	e := newEdge(t, true)
+	guest, _ := e.guest(doorway.Speaker)
+	heard := guest.hears()
+	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
+	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, rule))
+	for _, lecture := range []uuid.UUID{e.Later, e.Lecture} {
+		_, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: lecture, By: e.Lecturer, Source: capture.Desk})
+		e.Must(err)
+	}
+	select {
+	case got := <-heard:
+		if !strings.Contains(got, `"about":"capture"`) || !strings.Contains(got, e.Lecture.String()) {
+			t.Errorf("the first that a guest hears is %s", got)
+		}
+	case <-time.After(10 * time.Second):
+		t.Fatal("a guest hears nothing of their lecture")
+	}
+}
+
+// TestOnlyKnownProxiesAreBelieved about who calls.
+func TestOnlyKnownProxiesAreBelieved(t *testing.T) {
+	s := testhouse.New(t, true)
+	parts := api.Parts{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, Schedule: s.Schedule, Capture: s.Capture, Library: s.Library,
+		Audience: s.Audience, Publish: s.Publish, CatchUp: s.CatchUp, Door: s.Door, Secret: make([]byte, 32)}
+	places := func(proxies []string) (n int) {
+		t.Helper()
+		s.Do(`truncate sign_in_failure`)
+		parts.Proxies = proxies
+		server := httptest.NewServer(api.New(parts))
+		defer server.Close()
+		for _, from := range []string{"10.0.0.1", "10.0.0.2", "10.0.0.3"} {
+			r, err := http.NewRequest(http.MethodPost, server.URL+"/api/sign-in", strings.NewReader(`{"email":"nobody@college.example","password":"x"}`))
+			s.Must(err)
+			r.Header.Set("Content-Type", "application/json")
+			r.Header.Set("X-Forwarded-For", from)
+			answer, err := server.Client().Do(r)
+			s.Must(err)
+			answer.Body.Close()
+		}
+		s.Must(s.DB.QueryRow(t.Context(), `select count(distinct key) - 1 from sign_in_failure`).Scan(&n))
+		return n
+	}
+	if n := places(nil); n != 1 {
+		t.Errorf("without proxies it counts %d places", n)
+	}
+	if n := places([]string{"192.0.2.7"}); n != 1 {
+		t.Errorf("behind another proxy it counts %d places", n)
+	}
+	if n := places([]string{"127.0.0.0/8"}); n != 3 {
+		t.Errorf("behind a proxy that is known it counts %d places", n)
+	}
+}
