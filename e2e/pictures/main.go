@@ -91,7 +91,6 @@ func take(base, to string) error {
 		}},
 		{name: "closed-door", who: outsider, path: "LAST", wait: `/This door is closed/.test(document.body.innerText)`},
 		{name: "run-sheet", who: coordinator, path: "/run-sheet", wait: `document.querySelectorAll('.entry-of').length > 3`},
-		{name: "courses", who: coordinator, path: "/courses", wait: `document.querySelectorAll('.line-list li').length > 3`},
 		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.See("To come"))
 		}},
@@ -104,19 +103,13 @@ func take(base, to string) error {
 		{name: "people", who: coordinator, path: "/courses", wait: fmt.Sprintf(link, "BOA 140"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("BOA 140"), p.See("To come"), p.Click("22 students"), p.See("not yet active"))
 		}},
-		{name: "all-people", who: coordinator, path: "/people", wait: `document.querySelectorAll('tr').length > 5`},
 		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`, more: func(p *hand.Page) error {
 			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
 		}},
-		{name: "terms", who: coordinator, path: "/terms", wait: `document.querySelectorAll('.line-list li').length > 3`},
 		{name: "dates", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`},
 		{name: "standing-room", who: student, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Go to the standing room"), p.See("Nothing is on"))
 		}},
-		{name: "lecture-student", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("Red ones, deep down"), p.See("Doorway"))
-		}},
-		{name: "account", who: student, path: "/account", wait: `document.querySelector('h2')`},
 		// This one leaves a capture behind, so it comes last.
 		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("Loud enough"), p.Click("Start capture"), p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))

@@ -79,6 +79,7 @@ var matrix = map[string]struct {
 	"DELETE /api/courses/:course/plans/:plan":                  {who: unknown},
 	"POST /api/courses/:course/changes/:change/undo":           {who: unknown},
 	"GET /api/dates":                                           {who: forSignedIn},
+	"GET /api/forgotten-starts":                                {who: forTeachers},
 	"GET /api/run-sheet":                                       {who: forTeachers},
 	"GET /api/lectures/:lecture/page":                          {who: forDoors},
 	"POST /api/lectures/:lecture/ask":                          {who: forDoors}, // nobody has to: 409

@@ -155,7 +155,7 @@ func (a *API) mayAppend(c *gin.Context, p roster.Person, progress capture.Progre
 func sayProgress(c *gin.Context, p capture.Progress) {
 	c.Header("Cache-Control", "no-store")
 	c.Header("Upload-Offset", strconv.FormatInt(p.Stored, 10))
-	if p.Length != nil {
+	if p.Length != nil && !p.GivenUp {
 		c.Header("Upload-Length", strconv.FormatInt(*p.Length, 10))
 	} else {
 		c.Header("Upload-Defer-Length", "1")

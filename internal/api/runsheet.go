@@ -8,7 +8,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/timetable"
+	"latelantern/internal/core/vigil"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -32,6 +34,7 @@ type RunLine struct {
 	Lecturers []string    `json:"lecturers" nullable:"false"`
 	By        string      `json:"by" doc:"who captures it now; empty when it is not captured"`
 	StoredMs  int64       `json:"stored_ms" doc:"of a capture under way: how much is on the server"`
+	Forgotten bool        `json:"forgotten" doc:"it is on, nobody captures it, and people were told"`
 	Beside    int         `json:"beside" doc:"place among lectures of the same hall at the same time, from 0"`
 	Of        int         `json:"of" doc:"how many stand side by side"`
 }
@@ -40,7 +43,29 @@ type runSheetInput struct {
 	Day string `query:"day" doc:"a date; empty for today"`
 }
 
+// ForgottenLine is a lecture that is on, and of which no capture has begun.
+type ForgottenLine struct {
+	LectureID uuid.UUID `json:"lecture_id" format:"uuid"`
+	CourseID  uuid.UUID `json:"course_id" format:"uuid"`
+	Course    string    `json:"course"`
+	Hall      string    `json:"hall"`
+	StartsAt  time.Time `json:"starts_at"`
+}
+
+// ForgottenList is what somebody who teaches should do something about at once.
+type ForgottenList struct {
+	Lectures []ForgottenLine `json:"lectures" nullable:"false"`
+}
+
 func (a *API) runSheetRoutes() {
+	on(a, teachers, http.MethodGet, "/api/forgotten-starts", "forgotten-starts", "Lectures of one's own that are on and that nobody captures", func(ctx context.Context, p roster.Person, _ *empty) (*body[ForgottenList], error) {
+		list, err := a.Remind.Of(ctx, p.ID)
+		out := ForgottenList{Lectures: []ForgottenLine{}}
+		for _, f := range list {
+			out.Lectures = append(out.Lectures, ForgottenLine{f.LectureID, f.CourseID, f.Code, f.Hall, f.StartsAt})
+		}
+		return answer(out), err
+	})
 	on(a, teachers, http.MethodGet, "/api/run-sheet", "run-sheet", "The lectures of a day", func(ctx context.Context, p roster.Person, in *runSheetInput) (*body[RunSheet], error) {
 		term, err := a.Schedule.CurrentTerm(ctx)
 		if err != nil {
@@ -95,6 +120,7 @@ func (a *API) runSheetRoutes() {
 			}
 			c := courses[l.CourseID]
 			x := RunLine{Lecture: date(term, l, now), Cell: a.cell(term, l, counts, c.Students, now), Lecturers: c.Lecturers}
+			x.Forgotten = x.Cell.Next == string(playlist.Capture) && vigil.NotStarted(l.StartsAt, l.EndsAt, now)
 			if r, ok := running[l.ID]; ok {
 				x.By, x.StoredMs = r.By, r.Stored.Milliseconds()
 			}

@@ -27,6 +27,7 @@ import (
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/publish"
+	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -44,6 +45,7 @@ type Parts struct {
 	Publish  *publish.Service
 	CatchUp  *catchup.Service
 	Door     *door.Service
+	Remind   *remind.Service
 	Secret   []byte   // signs media addresses; at least 32 bytes
 	Web      fs.FS    // the built front end; nil for none
 	Secure   bool     // cookies over HTTPS alone

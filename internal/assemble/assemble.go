@@ -27,6 +27,7 @@ import (
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/publish"
+	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -46,6 +47,7 @@ type House struct {
 	Publish  *publish.Service
 	CatchUp  *catchup.Service
 	Door     *door.Service
+	Remind   *remind.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -90,6 +92,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Clock = c
 	h.Roster = &roster.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
 	h.Schedule = &schedule.Service{DB: h.DB, Clock: c, Secret: h.secret}
+	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
 	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
 	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library}
@@ -111,14 +114,15 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.Capture.Register(kinds)
 	h.Library.Register(kinds)
 	h.Roster.Register(kinds)
-	return jobs.Work(ctx, h.DB, name, kinds)
+	h.Remind.Register(kinds)
+	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, remind.LookJob{})
 }
 
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *api.API {
 	return api.New(api.Parts{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
-		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Secret: h.secret, Web: web,
+		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})
 }

@@ -52,7 +52,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			Lecture   uuid.UUID
 			Course    uuid.UUID
 			Recording uuid.UUID
-		}](ctx, tx, `select t.stored, t.length, l.id as lecture, l.course_id as course, rc.recording_id as recording
+			GivenUp   bool
+		}](ctx, tx, `select t.stored, t.length, c.given_up_at is not null as given_up, l.id as lecture, l.course_id as course, rc.recording_id as recording
 			from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
 			join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -63,6 +64,12 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 		}
 		stored = t.Stored
 		after := offset + int64(len(b))
+		if t.GivenUp && offset == t.Stored && len(b) > 0 {
+			if err := s.resume(ctx, tx, track); err != nil {
+				return err
+			}
+			t.Length = nil
+		}
 		switch {
 		case offset != t.Stored:
 			return ErrOffset
@@ -79,8 +86,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 				return err
 			}
 		}
-		const update = `update track set stored = $2, length = coalesce(length, $3) where id = $1 returning length is not null and stored = length`
-		complete, err := postgres.Value[bool](ctx, tx, update, track, after, length)
+		const update = `update track set stored = $2, length = coalesce(length, $3), arrived_at = $4 where id = $1 returning length is not null and stored = length`
+		complete, err := postgres.Value[bool](ctx, tx, update, track, after, length, s.Clock.Now())
 		if err != nil {
 			return err
 		}

@@ -89,7 +89,7 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 		}
 		const insert = `with c as (
 				insert into capture (id, lecture_id, source, file_name, started_by, started_at) values ($1, $2, $3, $4, $5, $6))
-			insert into track (id, capture_id, media_type, length) values ($7, $1, $8, $9)`
+			insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $6)`
 		if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, s.Clock.Now(), out.Track, in.MediaType, in.Length); err != nil {
 			return err
 		}
@@ -122,6 +122,7 @@ type Progress struct {
 	Course  uuid.UUID
 	By      *uuid.UUID // who started it
 	Started time.Time
+	GivenUp bool // it was ended since nothing came any more; what comes all the same is taken
 }
 
 // Complete reports whether every byte is stored.
@@ -129,7 +130,7 @@ func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Sto
 
 // Stored tells how much of a track is stored. Its error is ErrUnknown for none.
 func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
-	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started
+	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started, c.given_up_at is not null as given_up
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1`
 	p, err := postgres.One[Progress](ctx, s.DB, query, track)
 	if errors.Is(err, pgx.ErrNoRows) {

@@ -75,6 +75,7 @@ func (w packFile) Work(ctx context.Context, job *river.Job[PackFile]) error {
 func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, packLive{Service: s})
 	river.AddWorker(kinds, packFile{Service: s})
+	river.AddWorker(kinds, look{Service: s})
 }
 
 // pack packages a track into a new generation of its files and makes it the one that is
@@ -102,7 +103,7 @@ func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) erro
 	}
 	var fault Fault
 	switch {
-	case err == nil:
+	case err == nil, errors.Is(err, errMore):
 		return nil
 	case errors.As(err, &fault):
 	case ctx.Err() == nil && errors.Is(err, media.ErrTool):
@@ -240,6 +241,10 @@ func soundArgs(h how) []string {
 	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
 }
 
+// errMore says that more of a track came while it was being finished. The job that was queued
+// for it then begins anew.
+var errMore = errors.New("more of the track came")
+
 // finish makes the generation durable and the one that is watched.
 func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks []*sink) error {
 	var pictures, sound bool
@@ -262,8 +267,11 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks
 		return Unreadable
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5 where id = $1 returning capture_id`
+		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5 where id = $1 and length = stored returning capture_id`
 		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return errMore
+		}
 		if err != nil {
 			return fmt.Errorf("mark a track as ready: %w", err)
 		}

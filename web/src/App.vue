@@ -7,6 +7,7 @@ import { ask, Problem } from './api/client'
 import { useEvents } from './api/events'
 import { useMe } from './api/me'
 import FaultNote from './parts/FaultNote.vue'
+import ForgottenStart from './parts/ForgottenStart.vue'
 import LanternSign from './parts/LanternSign.vue'
 import WeekRibbon from './parts/WeekRibbon.vue'
 import { resumeUnsent } from './places/capture-desk/outbox'
@@ -106,6 +107,7 @@ async function signOut() {
       </div>
     </header>
     <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
+    <ForgottenStart v-if="me.data.value.staff" />
     <main id="main" tabindex="-1">
       <router-view />
     </main>

@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivertype"
 )
 
 // The queues, by how long their jobs hold a worker.
@@ -21,7 +22,18 @@ const (
 	Reading = "reading" // seconds to minutes: measuring a recording
 	Making  = "making"  // seconds, and someone waits
 	Post    = "post"    // letters
+	Watch   = "watch"   // milliseconds, again and again: looking after what was forgotten
 )
+
+// oneAtATime keeps a job that is still to be done, or being done, from being queued again.
+var oneAtATime = river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
+	rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}
+
+// Looking is how a job is queued that looks after something again and again.
+var Looking = river.InsertOpts{Queue: Watch, MaxAttempts: 1, UniqueOpts: oneAtATime}
+
+// each is how often jobs that look after something are done.
+const each = 15 * time.Second
 
 // Queue takes jobs.
 type Queue struct {
@@ -69,7 +81,12 @@ type Workers struct {
 
 // Work begins to do jobs as the worker named id, which must stay the same over restarts:
 // jobs that it left unfinished are taken up again at once.
-func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Workers) (*Workers, error) {
+// Those in again are done again and again, in one of all processes that work.
+func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Workers, again ...river.JobArgs) (*Workers, error) {
+	var periodic []*river.PeriodicJob
+	for _, args := range again {
+		periodic = append(periodic, river.NewPeriodicJob(river.PeriodicInterval(each), func() (river.JobArgs, *river.InsertOpts) { return args, nil }, &river.PeriodicJobOpts{RunOnStart: true}))
+	}
 	const free = `update river_job set state = 'available', scheduled_at = now()
 		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`
 	if _, err := pool.Exec(ctx, free, id); err != nil {
@@ -82,8 +99,9 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		FetchCooldown:        50 * time.Millisecond,
 		FetchPollInterval:    500 * time.Millisecond,
 		RescueStuckJobsAfter: 13 * time.Hour,
+		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2},
+			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {

@@ -12,6 +12,7 @@ interface Notice {
 const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   term: () => [['term'], ['terms'], ['board'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
+    ['forgotten'],
     ['board'],
     ['courses'],
     ['course', n.course],
@@ -22,6 +23,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['lecture-page'],
   ],
   roster: (n) => [['people', n.course], ['course', n.course], ['courses'], ['me'], ['board'], ['audience']],
+  reminder: () => [['forgotten'], ['run-sheet']],
   doorway: (n) => [
     ['lecture-page', n.lecture],
     ['doorway', n.lecture],
@@ -29,6 +31,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   stored: (n) => [['recording', n.recording]],
   packed: (n) => [['recording', n.recording], ['run-sheet']],
   capture: (n) => [
+    ['forgotten'],
     ['board'],
     ['lecture', n.lecture],
     ['lecture-page', n.lecture],

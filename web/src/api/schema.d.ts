@@ -507,6 +507,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forgotten-starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lectures of one's own that are on and that nobody captures */
+        get: operations["forgotten-starts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/guest/{key}": {
         parameters: {
             query?: never;
@@ -1534,6 +1551,19 @@ export interface components {
         ForgottenInputBody: {
             email: string;
         };
+        ForgottenLine: {
+            course: string;
+            /** Format: uuid */
+            course_id: string;
+            hall: string;
+            /** Format: uuid */
+            lecture_id: string;
+            /** Format: date-time */
+            starts_at: string;
+        };
+        ForgottenList: {
+            lectures: components["schemas"]["ForgottenLine"][];
+        };
         GuestLine: {
             /** Format: date-time */
             ends_at: string;
@@ -2163,6 +2193,8 @@ export interface components {
             /** @description who captures it now; empty when it is not captured */
             by: string;
             cell: components["schemas"]["LectureCell"];
+            /** @description it is on, nobody captures it, and people were told */
+            forgotten: boolean;
             lecture: components["schemas"]["LectureDate"];
             lecturers: string[];
             /**
@@ -5671,6 +5703,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "forgotten-starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForgottenList"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -41,6 +41,10 @@ export const useRunSheet = (day: ID) =>
     { refetchInterval: 60_000 },
   )
 
+/** Lectures that one teaches, that are on, and that nobody captures. They become so by the clock. */
+export const useForgottenStarts = () =>
+  get(['forgotten'], () => ask((c) => c.GET('/api/forgotten-starts')), { refetchInterval: 15_000 })
+
 export const useLecturePage = (lecture: ID) =>
   get(
     () => keys.lecturePage(toValue(lecture)),

@@ -1,5 +1,11 @@
 /** Texts of the capture desk. */
 export const capture = {
+  forgotten_start: {
+    name: 'Not being captured',
+    text: '{course} began 1 minute ago {hall}, and nobody has pressed start. | {course} began {n} minutes ago {hall}, and nobody has pressed start.',
+    off: 'It is not held: call it off',
+    called_off: '{course} is called off.',
+  },
   safe: {
     saved: 'Saved up to {time}.',
     local: 'The last second is still on this computer. | The last {n} seconds are still on this computer.',

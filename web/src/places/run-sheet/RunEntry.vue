@@ -26,6 +26,7 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
       off: l.state === 'off',
       running: l.running,
       wanted: entry.cell.next === 'capture' || entry.cell.next === 'stop',
+      forgotten: entry.forgotten,
     }"
   >
     <LanternSign :state="entry.cell.state" :can="entry.cell.can" :of="entry.cell.of" :size="26" />
@@ -44,7 +45,7 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
       <div v-if="!l.running && l.capture_auto && l.state !== 'over' && l.state !== 'off'" class="soft small">
         {{ t('run.itself') }}
       </div>
-      <router-link v-if="step" class="small step" :to="step">
+      <router-link v-if="step" class="small step" :class="{ tally: entry.forgotten }" :to="step">
         <template v-if="entry.cell.next === 'capture' && late > 0">{{ t('run.late', { n: late }, late) }}</template>
         <template v-else-if="entry.cell.next === 'stop' && stopped > 0">{{
           t('run.stop', { n: stopped }, stopped)
@@ -77,6 +78,11 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
 .words {
   min-width: 0;
   line-height: 1.3;
+}
+
+.forgotten {
+  border-color: var(--tally) !important;
+  background: var(--tally-soft);
 }
 
 .wanted {

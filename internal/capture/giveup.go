@@ -1,0 +1,107 @@
+package capture
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/core/vigil"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/postgres"
+)
+
+// GiveUp ends every capture to which nothing comes any more, where it stands, and says how
+// many. What comes all the same afterwards is taken: see resume.
+func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
+	type row struct {
+		Track  uuid.UUID
+		EndsAt time.Time
+		Last   time.Time
+	}
+	const query = `select t.id as track, l.ends_at, t.arrived_at as last from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
+		where c.source = 'desk' and c.stopped_at is null and t.length is null order by c.started_at`
+	list, err := postgres.All[row](ctx, s.DB, query)
+	if err != nil {
+		return 0, fmt.Errorf("list captures under way: %w", err)
+	}
+	for _, r := range list {
+		if !vigil.GivenUp(r.EndsAt, r.Last, s.Clock.Now()) {
+			continue
+		}
+		err := s.giveUp(ctx, r.Track)
+		if errors.Is(err, errCame) {
+			continue
+		}
+		if err != nil {
+			return ended, fmt.Errorf("end a capture to which nothing comes: %w", err)
+		}
+		ended++
+	}
+	return ended, nil
+}
+
+// Look is the job of looking for captures that are over, though nobody stopped them.
+type Look struct{}
+
+// Kind implements river.JobArgs.
+func (Look) Kind() string { return "look_for_silent_captures" }
+
+// InsertOpts implements river.JobArgsWithInsertOpts.
+func (Look) InsertOpts() river.InsertOpts { return jobs.Looking }
+
+type look struct {
+	river.WorkerDefaults[Look]
+	*Service
+}
+
+func (look) Timeout(*river.Job[Look]) time.Duration { return time.Minute }
+
+func (w look) Work(ctx context.Context, _ *river.Job[Look]) error {
+	_, err := w.GiveUp(ctx)
+	return err
+}
+
+var errCame = errors.New("something came after all")
+
+func (s *Service) giveUp(ctx context.Context, track uuid.UUID) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		now := s.Clock.Now()
+		t, err := postgres.One[struct {
+			EndsAt time.Time
+			Last   time.Time
+			Length *int64
+		}](ctx, tx, `select l.ends_at, t.arrived_at as last, t.length from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1 for update of t`, track)
+		if err != nil {
+			return err
+		}
+		if t.Length != nil || !vigil.GivenUp(t.EndsAt, t.Last, now) {
+			return errCame
+		}
+		if _, err := tx.Exec(ctx, `update track set length = stored where id = $1`, track); err != nil {
+			return err
+		}
+		if err := s.complete(ctx, tx, track); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `update capture set given_up_at = $2 where id = (select capture_id from track where id = $1)`, track, now); err != nil {
+			return err
+		}
+		return s.notify(ctx, tx, "capture", track)
+	})
+}
+
+// resume takes a capture that was given up under way again, since more of it came. It is
+// packaged anew from its beginning; until that has caught up, what there was is watched.
+func (s *Service) resume(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
+	const again = `with c as (update capture set stopped_at = null, given_up_at = null where id = (select capture_id from track where id = $1))
+		update track set length = null, state = 'waiting', fault = '' where id = $1`
+	if _, err := tx.Exec(ctx, again, track); err != nil {
+		return fmt.Errorf("take up a capture again: %w", err)
+	}
+	return s.Queue.Add(ctx, tx, PackLive{Track: track})
+}

@@ -1,0 +1,200 @@
+// Package remind tells people what was forgotten: that a lecture has begun and nobody captures it.
+package remind
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/core/vigil"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/mail"
+	"latelantern/internal/platform/postgres"
+)
+
+// Service is the use-case.
+type Service struct {
+	DB     *pgxpool.Pool
+	Clock  clock.Clock
+	Queue  *jobs.Queue
+	Post   mail.Post
+	Public string // address under which people reach the application, without a slash at its end
+}
+
+// Forgotten is a lecture that is on and is not captured.
+type Forgotten struct {
+	LectureID uuid.UUID
+	CourseID  uuid.UUID
+	Code      string
+	Title     string // of the course
+	Topic     string
+	Hall      string // "" for none
+	StartsAt  time.Time
+	EndsAt    time.Time
+	Zone      string
+}
+
+// forgottenSQL finds the lectures that are on at $1 and of which no capture has begun. When
+// each was due is said by the core.
+const forgottenSQL = `select l.id as lecture_id, l.course_id, c.code, c.title, l.topic, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, t.zone
+	from lecture l join course c on c.id = l.course_id join term t on t.id = c.term_id left join hall h on h.id = l.hall_id
+	where l.starts_at <= $1 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned and not exists (select 1 from capture x where x.lecture_id = l.id)`
+
+func (s *Service) forgotten(ctx context.Context, more string, args ...any) ([]Forgotten, error) {
+	now := s.Clock.Now()
+	list, err := postgres.All[Forgotten](ctx, s.DB, forgottenSQL+more+` order by l.starts_at, c.code`, append([]any{now}, args...)...)
+	if err != nil {
+		return nil, fmt.Errorf("look for lectures that nobody captures: %w", err)
+	}
+	var out []Forgotten
+	for _, f := range list {
+		if vigil.NotStarted(f.StartsAt, f.EndsAt, now) {
+			out = append(out, f)
+		}
+	}
+	return out, nil
+}
+
+// Of lists the forgotten lectures of the courses that a person teaches.
+func (s *Service) Of(ctx context.Context, person uuid.UUID) ([]Forgotten, error) {
+	return s.forgotten(ctx, ` and exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $2 and m.part in ('lecturer', 'assistant'))`, person)
+}
+
+// Look writes to the lecturers of each forgotten lecture, and to the coordinators, once. It
+// says of how many lectures.
+func (s *Service) Look(ctx context.Context) (told int, err error) {
+	list, err := s.forgotten(ctx, ` and not exists (select 1 from reminder r where r.lecture_id = l.id and r.kind = 'not_started')`)
+	if err != nil {
+		return 0, err
+	}
+	for _, f := range list {
+		err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+			tag, err := tx.Exec(ctx, `insert into reminder (lecture_id, kind, made_at) values ($1, 'not_started', $2) on conflict do nothing`, f.LectureID, s.Clock.Now())
+			if err != nil || tag.RowsAffected() == 0 { // another process was first
+				return err
+			}
+			told++
+			if err := s.write(ctx, tx, f); err != nil {
+				return err
+			}
+			return postgres.Notify(ctx, tx, postgres.Notice{About: "reminder", Course: f.CourseID, Lecture: f.LectureID})
+		})
+		if err != nil {
+			return told, fmt.Errorf("tell of a lecture that nobody captures: %w", err)
+		}
+	}
+	return told, nil
+}
+
+// write queues a letter to everyone who can still do something.
+func (s *Service) write(ctx context.Context, tx pgx.Tx, f Forgotten) error {
+	if !s.Post.On() {
+		return nil
+	}
+	const who = `select p.id from person p where p.email is not null and (p.coordinator or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.part = 'lecturer')) order by p.email`
+	rows, err := tx.Query(ctx, who, f.CourseID)
+	if err != nil {
+		return fmt.Errorf("list who is written to: %w", err)
+	}
+	people, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return fmt.Errorf("list who is written to: %w", err)
+	}
+	var letters []river.JobArgs
+	for _, p := range people {
+		letters = append(letters, SendReminder{Lecture: f.LectureID, Person: p})
+	}
+	return s.Queue.AddAll(ctx, tx, letters)
+}
+
+// SendReminder is the job of writing to one person that a lecture is not captured.
+type SendReminder struct {
+	Lecture uuid.UUID `json:"lecture"`
+	Person  uuid.UUID `json:"person"`
+}
+
+// Kind implements river.JobArgs.
+func (SendReminder) Kind() string { return "send_reminder" }
+
+// InsertOpts implements river.JobArgsWithInsertOpts.
+func (SendReminder) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 5}
+}
+
+type sendReminder struct {
+	river.WorkerDefaults[SendReminder]
+	*Service
+}
+
+func (sendReminder) Timeout(*river.Job[SendReminder]) time.Duration { return time.Minute }
+
+// NextRetry is soon: a letter that comes after the lecture is of no use.
+func (sendReminder) NextRetry(*river.Job[SendReminder]) time.Time {
+	return time.Now().Add(20 * time.Second)
+}
+
+func (w sendReminder) Work(ctx context.Context, job *river.Job[SendReminder]) error {
+	return w.send(ctx, job.Args)
+}
+
+func (s *Service) send(ctx context.Context, in SendReminder) error {
+	list, err := s.forgotten(ctx, ` and l.id = $2`, in.Lecture)
+	if err != nil || len(list) == 0 { // it was started, called off, or is over
+		return err
+	}
+	f := list[0]
+	to, err := postgres.Value[string](ctx, s.DB, `select email from person where id = $1`, in.Person)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("look up a person: %w", err)
+	}
+	zone, err := time.LoadLocation(f.Zone)
+	if err != nil {
+		return fmt.Errorf("read the zone of a term: %w", err)
+	}
+	where := ""
+	if f.Hall != "" {
+		where = " in " + f.Hall
+	}
+	return s.Post.Send(ctx, mail.Letter{
+		To: to, Subject: fmt.Sprintf("%s is not being captured", f.Code),
+		Text: fmt.Sprintf("%s %s began at %s%s, and nobody has pressed start.\n\nTo capture it from here on:\n\n%s/lectures/%s/capture\n\nIf it is not held, call it off on its page:\n\n%s/lectures/%s\n",
+			f.Code, f.Title, f.StartsAt.In(zone).Format("15:04"), where, s.Public, f.LectureID, s.Public, f.LectureID),
+	})
+}
+
+// LookJob is the job of looking for lectures that nobody captures.
+type LookJob struct{}
+
+// Kind implements river.JobArgs.
+func (LookJob) Kind() string { return "look_for_forgotten_lectures" }
+
+// InsertOpts implements river.JobArgsWithInsertOpts.
+func (LookJob) InsertOpts() river.InsertOpts { return jobs.Looking }
+
+type look struct {
+	river.WorkerDefaults[LookJob]
+	*Service
+}
+
+func (look) Timeout(*river.Job[LookJob]) time.Duration { return time.Minute }
+
+func (w look) Work(ctx context.Context, _ *river.Job[LookJob]) error {
+	_, err := w.Look(ctx)
+	return err
+}
+
+// Register adds the jobs of this package to kinds.
+func (s *Service) Register(kinds *river.Workers) {
+	river.AddWorker(kinds, sendReminder{Service: s})
+	river.AddWorker(kinds, look{Service: s})
+}
