@@ -100,7 +100,8 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	if s := c.status(http.MethodPost, list+"/recordings", map[string]string{"recording": id.String()}); s != http.StatusOK {
 		t.Fatalf("list: %d", s)
 	}
-	if status, text := c.send(http.MethodPost, at+"/light", nil); status != http.StatusOK || !strings.Contains(text, `"making":true`) || !strings.Contains(text, `"next":"wait"`) {
+	// On a fast machine it is there before the answer is.
+	if status, text := c.send(http.MethodPost, at+"/light", nil); status != http.StatusOK || !strings.Contains(text, `"lit":true`) || !strings.Contains(text, `"making":true`) && !strings.Contains(text, `"current":true`) {
 		t.Errorf("lit, its edition is on its way: %d %s", status, text)
 	}
 	e.Lit(id)

@@ -92,7 +92,7 @@ async function take() {
             }}</template>
           </h2>
         </div>
-        <button class="act push" type="button" :disabled="busy" @click="take">
+        <button class="act push" :class="{ quiet: found.clashing > 0 }" type="button" :disabled="busy" @click="take">
           {{ t(found.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: found.lectures }) }}
         </button>
       </div>

@@ -127,7 +127,7 @@ async function keep() {
             }}</template>
           </h2>
         </div>
-        <button class="act push" type="button" :disabled="busy" @click="keep">
+        <button class="act push" :class="{ quiet: dates.clashing > 0 }" type="button" :disabled="busy" @click="keep">
           {{ t(dates.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: dates.lectures.length }) }}
         </button>
       </div>
