@@ -50,18 +50,22 @@ type Notices struct {
 	listeners map[chan Notice]struct{}
 	done      chan struct{}
 	stop      context.CancelFunc
+	ready     chan struct{} // closed when the first connection listens, or could not
+	once      sync.Once
 }
 
-// Listen begins to receive notices and goes on until Close, over lost connections.
+// Listen begins to receive notices and goes on until Close, over lost connections. What is
+// sent after it returns is received, if the database could be reached.
 func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
 	ctx, stop := context.WithCancel(context.WithoutCancel(ctx))
-	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop}
+	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop, ready: make(chan struct{})}
 	config := pool.Config().ConnConfig.Copy()
 	go func() {
 		defer close(n.done)
 		for ctx.Err() == nil {
 			if err := n.receive(ctx, config); err != nil && ctx.Err() == nil {
 				slog.Warn("notices interrupted", "error", err)
+				n.once.Do(func() { close(n.ready) })
 				select {
 				case <-ctx.Done():
 				case <-time.After(500 * time.Millisecond):
@@ -69,6 +73,10 @@ func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
 			}
 		}
 	}()
+	select {
+	case <-n.ready:
+	case <-n.done:
+	}
 	return n
 }
 
@@ -81,6 +89,7 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 	if _, err := conn.Exec(ctx, "listen "+Channel); err != nil {
 		return err
 	}
+	n.once.Do(func() { close(n.ready) })
 	for {
 		got, err := conn.WaitForNotification(ctx)
 		if err != nil {
