@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -188,7 +189,7 @@ func (a *API) planRoutes() {
 
 // clockIn reads a time of day such as 10:15.
 func clockIn(text string) (time.Duration, bool) {
-	t, err := time.Parse("15:04", text)
+	t, err := time.Parse("15:04", strings.TrimSpace(text))
 	return time.Duration(t.Hour())*time.Hour + time.Duration(t.Minute())*time.Minute, err == nil
 }
 

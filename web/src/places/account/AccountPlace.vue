@@ -6,7 +6,7 @@ import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../../parts/FeedLine.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 
@@ -48,28 +48,21 @@ async function everywhere() {
     <FeedLine :of="{ kind: 'own' }" />
     <h2>{{ t('account.password') }}</h2>
     <form @submit.prevent="keep">
-      <FormSlot v-slot="x" :label="t('account.old')" :fault="form.fields.value.old">
-        <input
-          :id="x.id"
-          v-model="old"
-          class="entry"
-          type="password"
-          autocomplete="current-password"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('account.new')" :fault="form.fields.value.password" :help="t('account.how')">
-        <input
-          :id="x.id"
-          v-model="password"
-          class="entry"
-          type="password"
-          autocomplete="new-password"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
+      <FormText
+        v-model="old"
+        :label="t('account.old')"
+        :fault="form.fields.value.old"
+        type="password"
+        autocomplete="current-password"
+      />
+      <FormText
+        v-model="password"
+        :label="t('account.new')"
+        :fault="form.fields.value.password"
+        :help="t('account.how')"
+        type="password"
+        autocomplete="new-password"
+      />
       <FaultNote v-if="form.whole.value" :error="form.whole.value" />
       <p v-if="kept" role="status">{{ t('account.kept') }}</p>
       <button class="act" type="submit" :disabled="form.busy.value">{{ t('account.keep') }}</button>

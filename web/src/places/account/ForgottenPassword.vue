@@ -3,7 +3,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { ask } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import OutsideFrame from './OutsideFrame.vue'
@@ -28,9 +28,7 @@ async function go() {
     <p v-if="sent" role="status">{{ t('forgotten.sent') }}</p>
     <form v-else @submit.prevent="go">
       <p class="soft">{{ t('forgotten.text') }}</p>
-      <FormSlot v-slot="x" :label="t('sign_in.email')">
-        <input :id="x.id" v-model="email" class="entry wide" type="email" autocomplete="username" required />
-      </FormSlot>
+      <FormText v-model="email" :label="t('sign_in.email')" type="email" size="wide" autocomplete="username" required />
       <FaultNote v-if="problem" :error="problem" />
       <button class="act" type="submit" :disabled="busy">{{ t('forgotten.go') }}</button>
     </form>

@@ -4,7 +4,7 @@ import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { ask, type Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import OutsideFrame from './OutsideFrame.vue'
@@ -47,18 +47,16 @@ async function activate() {
         tabindex="-1"
         aria-hidden="true"
       />
-      <FormSlot v-slot="x" :label="t('account.new')" :fault="fields.password" :help="t('account.how')">
-        <input
-          :id="x.id"
-          v-model="password"
-          class="entry wide"
-          type="password"
-          autocomplete="new-password"
-          autofocus
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
+      <FormText
+        v-model="password"
+        :label="t('account.new')"
+        :fault="fields.password"
+        :help="t('account.how')"
+        type="password"
+        size="wide"
+        autocomplete="new-password"
+        autofocus
+      />
       <FaultNote v-if="whole" :error="whole" />
       <button class="act" type="submit" :disabled="busy">{{ t('welcome.go') }}</button>
     </form>

@@ -7,7 +7,7 @@ import { useRouter } from 'vue-router'
 import { useMe } from '../../api/me'
 import { addCourse, useCourses } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { clockText, dayAndClock } from '../../parts/time'
 import { nameTab } from '../../router'
@@ -73,19 +73,8 @@ async function add() {
         />
       </p>
       <form v-if="adding" class="page" @submit.prevent="add">
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.code')" :fault="fields.code">
-          <input
-            :id="id"
-            v-model="code"
-            class="entry"
-            :aria-invalid="invalid"
-            :aria-describedby="described"
-            placeholder="TID 210"
-          />
-        </FormSlot>
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.title')" :fault="fields.title">
-          <input :id="id" v-model="title" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
-        </FormSlot>
+        <FormText v-model="code" :label="t('course.code')" :fault="fields.code" placeholder="TID 210" />
+        <FormText v-model="title" :label="t('course.title')" :fault="fields.title" size="wide" />
         <FaultNote v-if="whole" :error="whole" />
         <button class="act" type="submit" :disabled="busy">{{ t('course.add') }}</button>
       </form>

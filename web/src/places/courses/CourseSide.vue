@@ -8,7 +8,7 @@ import { useMe } from '../../api/me'
 import { changeCourse, removeCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../../parts/FeedLine.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { useQueryClient } from '@tanstack/vue-query'
 
@@ -86,12 +86,8 @@ async function remove() {
       <h2>{{ t('course.itself') }}</h2>
       <button class="word" type="button" :aria-expanded="editing" @click="edit">{{ t('course.rename') }}</button>
       <form v-if="editing" @submit.prevent="keep">
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.code')" :fault="fields.code">
-          <input :id="id" v-model="code" class="entry" :aria-invalid="invalid" :aria-describedby="described" />
-        </FormSlot>
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('course.title')" :fault="fields.title">
-          <input :id="id" v-model="title" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
-        </FormSlot>
+        <FormText v-model="code" :label="t('course.code')" :fault="fields.code" />
+        <FormText v-model="title" :label="t('course.title')" :fault="fields.title" size="wide" />
         <div class="bar-of-acts">
           <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
           <button

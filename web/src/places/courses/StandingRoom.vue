@@ -7,7 +7,7 @@ import { useRoom, useRoomFor } from '../../api/timetable'
 import CopyLine from '../../parts/CopyLine.vue'
 import DateLine from '../../parts/DateLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 
@@ -55,9 +55,7 @@ async function capture() {
       </template>
       <p v-else>{{ t('room.empty') }}</p>
       <form v-if="page.data.value.staff && !page.data.value.running" @submit.prevent="capture">
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('room.topic')" :fault="fields.topic">
-          <input :id="id" v-model="topic" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
-        </FormSlot>
+        <FormText v-model="topic" :label="t('room.topic')" :fault="fields.topic" size="wide" />
         <FaultNote v-if="whole" :error="whole" />
         <button class="act quiet" type="submit" :disabled="busy">{{ t('room.capture') }}</button>
       </form>

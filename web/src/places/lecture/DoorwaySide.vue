@@ -7,6 +7,7 @@ import { Problem } from '../../api/client'
 import CopyLine from '../../parts/CopyLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { clockText, collegeNow, dayAndClock } from '../../parts/time'
 import { dayAfter, dayOf, startOf } from '../viewing-rule/days'
@@ -90,25 +91,14 @@ async function takeBack(guest: string) {
         :undo="() => change.mutateAsync({ do: 'bring_back', guest: takenBack })"
       />
       <form @submit.prevent="inviteGuest().catch(() => undefined)">
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('guest.who')" :fault="fields.name">
-          <input :id="id" v-model="name" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
-        </FormSlot>
+        <FormText v-model="name" :label="t('guest.who')" :fault="fields.name" size="wide" />
         <FormSlot v-slot="{ id }" :label="t('guest.part')" :fault="fields.part">
           <select :id="id" v-model="part" class="entry-select">
             <option value="listener">{{ t('guest.listener') }}</option>
             <option value="speaker">{{ t('guest.speaker') }}</option>
           </select>
         </FormSlot>
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('guest.end')" :fault="fields.ends_at">
-          <input
-            :id="id"
-            v-model="until"
-            class="entry"
-            type="date"
-            :aria-invalid="invalid"
-            :aria-describedby="described"
-          />
-        </FormSlot>
+        <FormText v-model="until" :label="t('guest.end')" :fault="fields.ends_at" type="date" />
         <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
         <button class="act quiet" type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</button>
       </form>

@@ -8,6 +8,7 @@ import { Problem, type Schemas } from '../../api/client'
 import { editLecture, previewEdit, undoChange, useTerms, type Choices } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { clockText } from '../../parts/time'
@@ -132,36 +133,11 @@ const callOff = (off: boolean) =>
       >
     </fieldset>
     <div class="sentence-form">
-      <FormSlot v-slot="{ id, invalid, described }" :label="t('lecture.day')" :fault="faults.day" inline>
-        <input
-          :id="id"
-          v-model="form.day"
-          class="entry"
-          type="date"
-          :aria-invalid="invalid"
-          :aria-describedby="described"
-        />
-      </FormSlot>
+      <FormText v-model="form.day" :label="t('lecture.day')" :fault="faults.day" inline type="date" />
       <span class="joins">,</span>
-      <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.starts')" :fault="faults.starts" inline>
-        <input
-          :id="id"
-          v-model.trim="form.starts"
-          class="entry entry-clock"
-          :aria-invalid="invalid"
-          :aria-describedby="described"
-        />
-      </FormSlot>
+      <FormText v-model="form.starts" :label="t('plan.starts')" :fault="faults.starts" inline size="clock" />
       <span>{{ t('plan.to') }}</span>
-      <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.ends')" :fault="faults.ends" inline>
-        <input
-          :id="id"
-          v-model.trim="form.ends"
-          class="entry entry-clock"
-          :aria-invalid="invalid"
-          :aria-describedby="described"
-        />
-      </FormSlot>
+      <FormText v-model="form.ends" :label="t('plan.ends')" :fault="faults.ends" inline size="clock" />
       <span>{{ t('plan.in') }}</span>
       <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.hall')" :fault="faults.hall" inline>
         <select :id="id" v-model="form.hall" class="entry-select" :aria-invalid="invalid" :aria-describedby="described">
@@ -170,9 +146,7 @@ const callOff = (off: boolean) =>
         </select>
       </FormSlot>
     </div>
-    <FormSlot v-slot="{ id, invalid, described }" :label="t('lecture.topic')" :fault="faults.topic">
-      <input :id="id" v-model="form.topic" class="entry wide" :aria-invalid="invalid" :aria-describedby="described" />
-    </FormSlot>
+    <FormText v-model="form.topic" :label="t('lecture.topic')" :fault="faults.topic" size="wide" />
     <ChoicesForm v-model="form.choices" :faults="faults" />
     <div v-if="shown && shown.lectures.length > 0" class="shown">
       <p role="status">

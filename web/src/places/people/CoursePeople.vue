@@ -7,6 +7,7 @@ import { invite, useCoursePeople, useRosterChange } from '../../api/people'
 import { useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
@@ -86,33 +87,14 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
       >
     </p>
     <form v-if="adding" class="page bar-of-acts add" @submit.prevent="enrol().catch(() => undefined)">
-      <FormSlot v-slot="x" :label="t('people.email')" :fault="fields.email">
-        <input
-          :id="x.id"
-          v-model="form.email"
-          class="entry"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('people.person')" :fault="fields.name">
-        <input :id="x.id" v-model="form.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
-      </FormSlot>
+      <FormText v-model="form.email" :label="t('people.email')" :fault="fields.email" />
+      <FormText v-model="form.name" :label="t('people.person')" :fault="fields.name" />
       <FormSlot v-slot="x" :label="t('people.part')" :fault="fields.part">
         <select :id="x.id" v-model="form.part" class="entry-select">
           <option v-for="p in parts" :key="p" :value="p">{{ t(`part.${p}`) }}</option>
         </select>
       </FormSlot>
-      <FormSlot v-slot="x" :label="t('people.group')" :fault="fields.group">
-        <input
-          :id="x.id"
-          v-model="form.group"
-          class="entry"
-          list="groups"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
+      <FormText v-model="form.group" :label="t('people.group')" :fault="fields.group" list="groups" />
       <datalist id="groups"><option v-for="g in list.data.value.groups" :key="g" :value="g" /></datalist>
       <button class="act" type="submit" :disabled="change.isPending.value">{{ t('people.enrol') }}</button>
       <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />

@@ -8,7 +8,7 @@ import { useMe } from '../../api/me'
 import { addPerson, invite, setCoordinator, usePeople } from '../../api/people'
 import { useTerm } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
@@ -86,12 +86,8 @@ async function back() {
       </button>
     </p>
     <form v-if="adding" class="page bar-of-acts add" @submit.prevent="add">
-      <FormSlot v-slot="x" :label="t('people.email')" :fault="form.fields.value.email">
-        <input :id="x.id" v-model="email" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('people.person')" :fault="form.fields.value.name">
-        <input :id="x.id" v-model="name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
-      </FormSlot>
+      <FormText v-model="email" :label="t('people.email')" :fault="form.fields.value.email" />
+      <FormText v-model="name" :label="t('people.person')" :fault="form.fields.value.name" />
       <button class="act" type="submit" :disabled="form.busy.value">{{ t('people.add_it') }}</button>
       <FaultNote v-if="form.whole.value" :error="form.whole.value" />
     </form>

@@ -2,16 +2,14 @@
 /** How people come in, and whether capture starts by itself: one choice each, so that none contradicts another. */
 import { useI18n } from 'vue-i18n'
 import type { Choices } from '../../api/timetable'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 
 const choices = defineModel<Choices>({ required: true })
 defineProps<{ faults: Record<string, string> }>()
 const { t } = useI18n()
 const ways = ['walk_in', 'ask', 'closed'] as const
 
-type Numbers = 'opens_min' | 'lead_min' | 'tail_min'
 const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
-const number = (field: Numbers, e: Event) => set({ [field]: Math.round(Number((e.target as HTMLInputElement).value)) })
 </script>
 
 <template>
@@ -27,24 +25,17 @@ const number = (field: Numbers, e: Event) => set({ [field]: Math.round(Number((e
       <div v-if="choices.doorway !== 'closed'" class="sentence-form small-form">
         <i18n-t keypath="doorway.opens" scope="global">
           <template #n>
-            <FormSlot
-              v-slot="{ id, invalid, described }"
+            <FormText
+              :model-value="choices.opens_min"
               :label="t('doorway.opens_min')"
               :fault="faults.opens_min"
               inline
-            >
-              <input
-                :id="id"
-                class="entry entry-number"
-                type="number"
-                min="0"
-                max="240"
-                :value="choices.opens_min"
-                :aria-invalid="invalid"
-                :aria-describedby="described"
-                @change="number('opens_min', $event)"
-              />
-            </FormSlot>
+              type="number"
+              size="number"
+              min="0"
+              max="240"
+              @update:model-value="set({ opens_min: Number($event) })"
+            />
           </template>
         </i18n-t>
       </div>
@@ -62,34 +53,30 @@ const number = (field: Numbers, e: Event) => set({ [field]: Math.round(Number((e
       <div v-if="choices.capture_auto" class="sentence-form small-form">
         <i18n-t keypath="plan.lead_tail" scope="global">
           <template #lead>
-            <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.lead')" :fault="faults.lead_min" inline>
-              <input
-                :id="id"
-                class="entry entry-number"
-                type="number"
-                min="0"
-                max="120"
-                :value="choices.lead_min"
-                :aria-invalid="invalid"
-                :aria-describedby="described"
-                @change="number('lead_min', $event)"
-              />
-            </FormSlot>
+            <FormText
+              :model-value="choices.lead_min"
+              :label="t('plan.lead')"
+              :fault="faults.lead_min"
+              inline
+              type="number"
+              size="number"
+              min="0"
+              max="120"
+              @update:model-value="set({ lead_min: Number($event) })"
+            />
           </template>
           <template #tail>
-            <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.tail')" :fault="faults.tail_min" inline>
-              <input
-                :id="id"
-                class="entry entry-number"
-                type="number"
-                min="0"
-                max="240"
-                :value="choices.tail_min"
-                :aria-invalid="invalid"
-                :aria-describedby="described"
-                @change="number('tail_min', $event)"
-              />
-            </FormSlot>
+            <FormText
+              :model-value="choices.tail_min"
+              :label="t('plan.tail')"
+              :fault="faults.tail_min"
+              inline
+              type="number"
+              size="number"
+              min="0"
+              max="240"
+              @update:model-value="set({ tail_min: Number($event) })"
+            />
           </template>
         </i18n-t>
       </div>

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { usePlanWords } from './words'
 
 const plan = defineModel<Schemas['PlanText']>({ required: true })
@@ -52,29 +53,25 @@ function endBy(day: boolean) {
       </select>
     </FormSlot>
     <span class="joins">,</span>
-    <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.starts')" :fault="faults.starts" inline>
-      <input
-        :id="id"
-        class="entry entry-clock"
-        :value="plan.starts"
-        placeholder="10:15"
-        :aria-invalid="invalid"
-        :aria-describedby="described"
-        @input="set({ starts: text($event) })"
-      />
-    </FormSlot>
+    <FormText
+      :model-value="plan.starts"
+      :label="t('plan.starts')"
+      :fault="faults.starts"
+      inline
+      size="clock"
+      placeholder="10:15"
+      @update:model-value="set({ starts: String($event) })"
+    />
     <span>{{ t('plan.to') }}</span>
-    <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.ends')" :fault="faults.ends" inline>
-      <input
-        :id="id"
-        class="entry entry-clock"
-        :value="plan.ends"
-        placeholder="11:45"
-        :aria-invalid="invalid"
-        :aria-describedby="described"
-        @input="set({ ends: text($event) })"
-      />
-    </FormSlot>
+    <FormText
+      :model-value="plan.ends"
+      :label="t('plan.ends')"
+      :fault="faults.ends"
+      inline
+      size="clock"
+      placeholder="11:45"
+      @update:model-value="set({ ends: String($event) })"
+    />
     <span>{{ t('plan.in') }}</span>
     <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.hall')" :fault="faults.hall" inline>
       <select
@@ -90,65 +87,47 @@ function endBy(day: boolean) {
       </select>
     </FormSlot>
     <span class="joins">{{ t('plan.from') }}</span>
-    <FormSlot v-slot="{ id, invalid, described }" :label="t('plan.first')" :fault="faults.from" inline>
-      <input
-        :id="id"
-        class="entry"
-        type="date"
-        :value="plan.from"
-        :min="term.first_day"
-        :max="term.last_day"
-        :aria-invalid="invalid"
-        :aria-describedby="described"
-        @change="set({ from: text($event) })"
-      />
-    </FormSlot>
+    <FormText
+      :model-value="plan.from"
+      :label="t('plan.first')"
+      :fault="faults.from"
+      inline
+      type="date"
+      :min="term.first_day"
+      :max="term.last_day"
+      @update:model-value="set({ from: String($event) })"
+    />
     <FormSlot v-slot="{ id }" :label="t('plan.end_how')" inline>
       <select :id="id" class="entry-select" :value="byDay ? 'day' : 'times'" @change="endBy(text($event) === 'day')">
         <option value="times">{{ t('plan.end_times') }}</option>
         <option value="day">{{ t('plan.end_day') }}</option>
       </select>
     </FormSlot>
-    <FormSlot
+    <FormText
       v-if="byDay"
       key="until"
-      v-slot="{ id, invalid, described }"
+      :model-value="plan.until"
       :label="t('plan.until')"
       :fault="faults.until"
       inline
-    >
-      <input
-        :id="id"
-        class="entry"
-        type="date"
-        :value="plan.until"
-        :min="plan.from"
-        :max="term.last_day"
-        :aria-invalid="invalid"
-        :aria-describedby="described"
-        @change="set({ until: text($event) })"
-      />
-    </FormSlot>
-    <FormSlot
+      type="date"
+      :min="plan.from"
+      :max="term.last_day"
+      @update:model-value="set({ until: String($event) })"
+    />
+    <FormText
       v-else
       key="times"
-      v-slot="{ id, invalid, described }"
+      :model-value="plan.times"
       :label="t('plan.times')"
       :fault="faults.times ?? faults.until"
       inline
-    >
-      <input
-        :id="id"
-        class="entry entry-number"
-        type="number"
-        min="1"
-        max="400"
-        :value="plan.times"
-        :aria-invalid="invalid"
-        :aria-describedby="described"
-        @input="set({ times: Math.round(Number(text($event))) })"
-      />
-    </FormSlot>
+      type="number"
+      size="number"
+      min="1"
+      max="400"
+      @update:model-value="set({ times: Number($event) })"
+    />
     <span v-if="!byDay">{{ t('plan.times_word', plan.times) }}</span>
     <FormSlot v-if="term.breaks.length > 0" v-slot="{ id }" :label="t('plan.breaks')" inline>
       <select

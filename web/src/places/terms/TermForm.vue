@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useTermChange } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 
 const props = defineProps<{ id?: string; term?: Schemas['TermText'] }>()
@@ -40,55 +40,20 @@ async function keep() {
 
 <template>
   <form @submit.prevent="keep">
-    <FormSlot v-slot="x" :label="t('term.name')" :fault="fields.name">
-      <input :id="x.id" v-model="form.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
-    </FormSlot>
+    <FormText v-model="form.name" :label="t('term.name')" :fault="fields.name" />
     <div class="bar-of-acts top">
-      <FormSlot v-slot="x" :label="t('term.first')" :fault="fields.first_day">
-        <input
-          :id="x.id"
-          v-model="form.first_day"
-          class="entry"
-          type="date"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('term.last')" :fault="fields.last_day">
-        <input
-          :id="x.id"
-          v-model="form.last_day"
-          class="entry"
-          type="date"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('term.zone')" :fault="fields.zone">
-        <input
-          :id="x.id"
-          v-model.trim="form.zone"
-          class="entry"
-          list="zones"
-          :aria-invalid="x.invalid"
-          :aria-describedby="x.described"
-        />
-      </FormSlot>
+      <FormText v-model="form.first_day" :label="t('term.first')" :fault="fields.first_day" type="date" />
+      <FormText v-model="form.last_day" :label="t('term.last')" :fault="fields.last_day" type="date" />
+      <FormText v-model="form.zone" :label="t('term.zone')" :fault="fields.zone" list="zones" />
       <datalist id="zones">
         <option v-for="z in zones" :key="z" :value="z" />
       </datalist>
     </div>
     <fieldset v-for="(b, n) in form.breaks" :key="n" class="bar-of-acts top">
       <legend class="away">{{ t('term.a_break') }}</legend>
-      <FormSlot v-slot="x" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]">
-        <input :id="x.id" v-model="b.name" class="entry" :aria-invalid="x.invalid" :aria-describedby="x.described" />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('term.break_first')">
-        <input :id="x.id" v-model="b.first_day" class="entry" type="date" />
-      </FormSlot>
-      <FormSlot v-slot="x" :label="t('term.break_last')">
-        <input :id="x.id" v-model="b.last_day" class="entry" type="date" />
-      </FormSlot>
+      <FormText v-model="b.name" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]" />
+      <FormText v-model="b.first_day" :label="t('term.break_first')" type="date" />
+      <FormText v-model="b.last_day" :label="t('term.break_last')" type="date" />
       <button class="word" type="button" @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</button>
     </fieldset>
     <button

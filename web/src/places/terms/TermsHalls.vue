@@ -6,7 +6,7 @@ import type { Schemas } from '../../api/client'
 import { useTermChange, useTerms } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../../parts/FeedLine.vue'
-import FormSlot from '../../parts/FormSlot.vue'
+import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import { dayText } from '../viewing-rule/days'
@@ -129,30 +129,20 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
             <FeedLine v-if="feed === h.id" class="feed" :of="{ kind: 'hall', id: h.id }" />
           </template>
           <form v-else class="bar-of-acts" @submit.prevent="rename(h.id)">
-            <FormSlot
-              v-slot="{ id, invalid, described }"
-              :label="t('term.hall')"
-              :fault="names.fields.value.name"
-              inline
-            >
-              <input :id="id" v-model="newName" class="entry" :aria-invalid="invalid" :aria-describedby="described" />
-            </FormSlot>
+            <FormText v-model="newName" :label="t('term.hall')" :fault="names.fields.value.name" inline />
             <button class="act" type="submit">{{ t('keep') }}</button>
             <button class="word" type="button" @click="renaming = ''">{{ t('leave') }}</button>
           </form>
         </li>
       </ul>
       <form class="bar-of-acts" @submit.prevent="addHall">
-        <FormSlot v-slot="{ id, invalid, described }" :label="t('term.hall')" :fault="adding.fields.value.name" inline>
-          <input
-            :id="id"
-            v-model="hall"
-            class="entry"
-            :placeholder="t('term.hall')"
-            :aria-invalid="invalid"
-            :aria-describedby="described"
-          />
-        </FormSlot>
+        <FormText
+          v-model="hall"
+          :label="t('term.hall')"
+          :fault="adding.fields.value.name"
+          inline
+          :placeholder="t('term.hall')"
+        />
         <button class="act quiet" type="submit">{{ t('term.add_hall') }}</button>
       </form>
       <FaultNote v-if="adding.whole.value" :error="adding.whole.value" />

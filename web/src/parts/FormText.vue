@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** A field of one line: its name, what is entered, and what is wrong with it where it is wrong. */
+import FormSlot from './FormSlot.vue'
+
+const value = defineModel<string | number>({ required: true })
+const props = withDefaults(
+  defineProps<{
+    label: string
+    fault?: string
+    help?: string
+    /** Within a sentence the name is only read out. */
+    inline?: boolean
+    type?: string
+    size?: 'clock' | 'number' | 'wide'
+  }>(),
+  { fault: undefined, help: undefined, type: 'text', size: undefined },
+)
+defineOptions({ inheritAttrs: false })
+
+const looks = { clock: 'entry-clock', number: 'entry-number', wide: 'wide' }
+
+function entered(e: Event) {
+  const text = (e.target as HTMLInputElement).value
+  value.value = props.type === 'number' ? Math.round(Number(text)) : text
+}
+</script>
+
+<template>
+  <FormSlot v-slot="x" :label="label" :fault="fault" :help="help" :inline="inline">
+    <input
+      v-bind="$attrs"
+      :id="x.id"
+      class="entry"
+      :class="size && looks[size]"
+      :type="type"
+      :value="value"
+      :aria-invalid="x.invalid"
+      :aria-describedby="x.described"
+      @input="entered"
+    />
+  </FormSlot>
+</template>
