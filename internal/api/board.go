@@ -36,30 +36,35 @@ type Week struct {
 
 // Row is a course on the board.
 type Row struct {
-	ID        uuid.UUID     `json:"id" format:"uuid"`
-	Code      string        `json:"code"`
-	Title     string        `json:"title"`
-	Lecturers []string      `json:"lecturers" nullable:"false"`
-	Halls     []string      `json:"halls" nullable:"false"`
-	Students  int           `json:"students"`
-	Mine      bool          `json:"mine"`
-	Lectures  []LectureCell `json:"lectures" nullable:"false"`
+	ID        uuid.UUID `json:"id" format:"uuid"`
+	Code      string    `json:"code"`
+	Title     string    `json:"title"`
+	Lecturers []string  `json:"lecturers" nullable:"false"`
+	Halls     []string  `json:"halls" nullable:"false"`
+	Students  int       `json:"students"`
+	Mine      bool      `json:"mine"`
+	Lectures  []Lantern `json:"lectures" nullable:"false"`
 }
 
-// LectureCell is a lecture as one lantern.
-type LectureCell struct {
+// Lantern is a lecture on the board: there are thousands, so it holds what is drawn there.
+type Lantern struct {
 	ID          uuid.UUID  `json:"id" format:"uuid"`
 	Monday      string     `json:"monday" format:"date"`
 	StartsAt    time.Time  `json:"starts_at"`
-	EndsAt      time.Time  `json:"ends_at"`
-	Hall        string     `json:"hall"`
 	Topic       string     `json:"topic"`
 	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
 	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,again" doc:"the one thing it waits for"`
-	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
 	Can         int        `json:"can" doc:"students who can watch now"`
-	Of          int        `json:"of"`
 	RunningFrom *time.Time `json:"running_from,omitempty"`
+}
+
+// LectureCell is a lecture as one lantern, wherever it stands alone.
+type LectureCell struct {
+	Lantern
+	EndsAt      time.Time  `json:"ends_at"`
+	Hall        string     `json:"hall"`
+	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
+	Of          int        `json:"of" doc:"students of the course"`
 	Today       bool       `json:"today"`
 }
 
@@ -109,7 +114,7 @@ func (a *API) boardRoutes() {
 func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.UUID) (Board, error) {
 	var courses []schedule.Course
 	var lectures []schedule.Lecture
-	var counts map[audience.Key]viewing.Count
+	var reaches map[uuid.UUID]audience.Reach
 	read, within := errgroup.WithContext(ctx)
 	read.Go(func() (err error) {
 		courses, err = a.Schedule.CoursesOf(within, shown)
@@ -120,7 +125,7 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		return err
 	})
 	read.Go(func() (err error) {
-		counts, err = a.Audience.Counts(within, shown)
+		reaches, err = a.Audience.Reaches(within, shown)
 		return err
 	})
 	if err := read.Wait(); err != nil {
@@ -131,12 +136,12 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {
 		at[c.ID] = i
-		b.Courses = append(b.Courses, Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []LectureCell{}})
+		b.Courses = append(b.Courses, Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []Lantern{}})
 	}
 	needs := map[string]*Need{}
 	for _, l := range lectures {
 		row := &b.Courses[at[l.CourseID]]
-		cell := a.cell(term, l, counts, row.Students, now)
+		cell := lantern(term, l, reaches[l.CourseID], now)
 		row.Lectures = append(row.Lectures, cell)
 		kind := cell.Next
 		if kind == "" && cell.State == string(viewing.PartLit) {
@@ -149,7 +154,7 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 			n.Count++
 			continue
 		}
-		needs[kind] = &Need{kind, 1, l.Code, l.CourseID, term.Week(l.StartsAt).Number, l.ID, l.RecordingID, cell.Of - cell.Can, cell.Of, l.StartsAt, l.Hall}
+		needs[kind] = &Need{kind, 1, l.Code, l.CourseID, term.Week(l.StartsAt).Number, l.ID, l.RecordingID, row.Students - cell.Can, row.Students, l.StartsAt, l.Hall}
 	}
 	for _, kind := range needOrder {
 		if n, ok := needs[kind]; ok {
@@ -161,24 +166,16 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 
 func day(t time.Time) string { return t.Format(time.DateOnly) }
 
-// cell is a lecture as a lantern: its state computed from facts, roster and clock.
-func (a *API) cell(term schedule.Term, l schedule.Lecture, counts map[audience.Key]viewing.Count, students int, now time.Time) LectureCell {
+// lantern is a lecture on the board: its state computed from facts, roster and clock.
+func lantern(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) Lantern {
 	facts := l.Facts()
-	c := LectureCell{
-		ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, EndsAt: l.EndsAt, Hall: l.Hall, Topic: l.Topic,
-		RecordingID: l.RecordingID, Next: string(facts.Next(now)), Of: students,
-		Today: sameDay(l.StartsAt, now, term.Zone),
-	}
-	var count viewing.Count
-	if l.RecordingID != nil {
-		count = counts[audience.Key{Course: l.CourseID, Recording: *l.RecordingID}]
-		c.Can = count.Can
-	}
+	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic, Next: string(facts.Next(now))}
 	switch {
 	case l.Running:
 		c.State, c.RunningFrom = "capturing", l.RunningFrom
 	case l.RecordingID != nil:
-		c.State = string(viewing.Count{Can: count.Can, Of: students}.Light())
+		count := reach.Count(l.Viewing(), now)
+		c.State, c.Can = string(count.Light()), count.Can
 	case l.CalledOff:
 		c.State = "off"
 	case facts.Missed(now):
@@ -190,4 +187,11 @@ func (a *API) cell(term schedule.Term, l schedule.Lecture, counts map[audience.K
 		c.Next = ""
 	}
 	return c
+}
+
+// cell is a lecture as a lantern that stands alone.
+func cell(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) LectureCell {
+	return LectureCell{
+		Lantern: lantern(term, l, reach, now), EndsAt: l.EndsAt, Hall: l.Hall, RecordingID: l.RecordingID, Of: reach.Of, Today: sameDay(l.StartsAt, now, term.Zone),
+	}
 }

@@ -56,14 +56,14 @@ func (a *API) lectureRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		counts, err := a.Audience.Counts(ctx, []uuid.UUID{first.CourseID})
+		reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{first.CourseID})
 		if err != nil {
 			return nil, err
 		}
 		now := a.Clock.Now()
 		out := LectureSheet{
 			Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number, Zone: term.Zone.String(),
-			Cell: a.cell(term, first, counts, course.Students, now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
+			Cell: cell(term, first, reaches[first.CourseID], now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
 		}
 		for _, l := range rows {
 			if l.RecordingID == nil {

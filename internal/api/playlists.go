@@ -8,7 +8,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/audience"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/roster"
 )
@@ -132,7 +131,7 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	if err != nil {
 		return PlaylistPage{}, err
 	}
-	counts, err := a.Audience.Counts(ctx, []uuid.UUID{id})
+	counts, err := a.Audience.Counts(ctx, id)
 	if err != nil {
 		return PlaylistPage{}, err
 	}
@@ -152,7 +151,7 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	for _, e := range entries {
 		line := a.line(e, term.Week, suggested)
 		if e.RecordingID != nil {
-			count := counts[audience.Key{Course: id, Recording: *e.RecordingID}]
+			count := counts[*e.RecordingID]
 			line.Can, line.Of, line.Light = count.Can, course.Students, string(lightOf(count.Can, course.Students))
 			weeks = append(weeks, line.Week)
 		}

@@ -220,13 +220,13 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	if err != nil {
 		return Bench{}, err
 	}
-	counts, err := a.Audience.Counts(ctx, []uuid.UUID{r.CourseID})
+	reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{r.CourseID})
 	if err != nil {
 		return Bench{}, err
 	}
 	cuts := r.Cuts()
 	b := Bench{
-		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Lecture: a.cell(term, lecture, counts, course.Students, a.Clock.Now()),
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Lecture: cell(term, lecture, reaches[r.CourseID], a.Clock.Now()),
 		Week: term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled, Description: r.Description,
 		State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil, StoredBytes: r.Stored,
 		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,

@@ -96,7 +96,7 @@ func (a *API) runSheetRoutes() {
 				ids = append(ids, l.CourseID)
 			}
 		}
-		counts, err := a.Audience.Counts(ctx, ids)
+		reaches, err := a.Audience.Reaches(ctx, ids)
 		if err != nil {
 			return nil, err
 		}
@@ -119,7 +119,7 @@ func (a *API) runSheetRoutes() {
 				out.Halls = append(out.Halls, l.Hall)
 			}
 			c := courses[l.CourseID]
-			x := RunLine{Lecture: date(term, l, now), Cell: a.cell(term, l, counts, c.Students, now), Lecturers: c.Lecturers}
+			x := RunLine{Lecture: date(term, l, now), Cell: cell(term, l, reaches[l.CourseID], now), Lecturers: c.Lecturers}
 			x.Forgotten = x.Cell.Next == string(playlist.Capture) && vigil.NotStarted(l.StartsAt, l.EndsAt, now)
 			if r, ok := running[l.ID]; ok {
 				x.By, x.StoredMs = r.By, r.Stored.Milliseconds()

@@ -95,7 +95,7 @@ func TestSQLAndCoreAgree(t *testing.T) {
 			now = time.Date(2026, 12, 19+rule.DaysAfterTerm, 0, 0, 0, 0, time.UTC).Add(-time.Duration(pick(2)) * time.Microsecond)
 		}
 		then := &audience.Service{DB: s.DB, Clock: clock.Standing(now)}
-		counts, err := then.Counts(ctx, []uuid.UUID{s.Course})
+		counts, err := then.Counts(ctx, s.Course)
 		s.Must(err)
 		for _, id := range recordings {
 			seats, err := then.Seats(ctx, s.Course, id)
@@ -112,8 +112,8 @@ func TestSQLAndCoreAgree(t *testing.T) {
 					can++
 				}
 			}
-			if want := (viewing.Count{Can: can, Of: len(people)}); counts[audience.Key{Course: s.Course, Recording: id}] != want {
-				t.Fatalf("the count is %+v, and %+v were decided", counts[audience.Key{Course: s.Course, Recording: id}], want)
+			if want := (viewing.Count{Can: can, Of: len(people)}); counts[id] != want {
+				t.Fatalf("the count is %+v, and %+v were decided", counts[id], want)
 			}
 		}
 	}
@@ -147,7 +147,7 @@ func TestDoorsOfOthers(t *testing.T) {
 	if _, err := s.Audience.Decide(ctx, s.Lecturer, id); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("taken away: %v", err)
 	}
-	if counts, err := s.Audience.Counts(ctx, []uuid.UUID{s.Course}); err != nil || len(counts) != 0 {
+	if counts, err := s.Audience.Counts(ctx, s.Course); err != nil || len(counts) != 0 {
 		t.Errorf("taken away, and still counted: %v %v", counts, err)
 	}
 }
@@ -221,9 +221,9 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	s.Settled(id)
 	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
 	light := func() viewing.Light {
-		c, err := s.Audience.Counts(ctx, []uuid.UUID{s.Course})
+		c, err := s.Audience.Counts(ctx, s.Course)
 		s.Must(err)
-		return c[audience.Key{Course: s.Course, Recording: id}].Light()
+		return c[id].Light()
 	}
 	if light() != viewing.Dark {
 		t.Error("it is not dark before it is lit")

@@ -103,79 +103,43 @@ func (s *Service) SetRule(ctx context.Context, course, by uuid.UUID, r *viewing.
 	})
 }
 
-// rulesSQL are the rules of the courses $1 and the recordings that belong to them. The rule of
-// course $3 is taken to be the one in $4, when that is not null.
+// rulesSQL are the rules of the courses $1. The rule of course $2 is taken to be the one in $3,
+// when that is not null.
 const rulesSQL = `
 with set as (
 	select v.course_id, v.audience, v.groups, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
-	from viewing_rule v where v.ended_at is null and v.course_id = any($1) and ($4::jsonb is null or v.course_id <> $3)
+	from viewing_rule v where v.ended_at is null and v.course_id = any($1) and ($3::jsonb is null or v.course_id <> $2)
 	union all
-	select $3, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
-	from jsonb_to_record($4::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz, until_kind text, until_at timestamptz, days_after_term int)
-	where $4::jsonb is not null
+	select $2, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
+	from jsonb_to_record($3::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz, until_kind text, until_at timestamptz, days_after_term int)
+	where $3::jsonb is not null
 ), rule as (
 	select x.course_id, x.audience, x.groups, case x.from_kind when 'date' then x.from_at end as opens,
 		case x.until_kind when 'date' then x.until_at when 'term' then (t.last_day + 1 + x.days_after_term)::timestamp at time zone t.zone end as closes
 	from set x join course k on k.id = x.course_id join term t on t.id = k.term_id
-), shown as (
-	select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
+)`
+
+// shownSQL are the recordings that belong to the courses $1.
+const shownSQL = `select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
 		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
 	join capture c on c.id = rc.capture_id
 	left join publication p on p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null
-	where l.course_id = any($1) and r.deleted_at is null
-)`
+	where l.course_id = any($1) and r.deleted_at is null`
 
-// What speaks against watching, in this order, and with the group of a student between them.
-const (
-	beforeGroup = `when not s.lit then 'not_lit' when v.course_id is null then 'no_rule'`
-	afterGroup  = `when $2 < coalesce(v.opens, s.lecture_end) then 'not_yet' when $2 >= v.closes then 'no_longer'`
-	covers      = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
-)
+// covers tells whether the rule v speaks of the member m.
+const covers = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 
 // decisionsSQL decides for every enrolled student of the courses $1, for every recording that
-// belongs to them, at the time $2. It says in SQL what viewing.Decide says in Go.
-const decisionsSQL = rulesSQL + `
-select s.course_id, s.recording_id, m.person_id, case ` + beforeGroup + ` when not ` + covers + ` then 'other_group' ` + afterGroup + ` else 'rule' end as reason
+// belongs to them, at the time $4. It says in SQL what viewing.Decide says in Go.
+const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)
+select s.course_id, s.recording_id, m.person_id, case when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers + ` then 'other_group'
+	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet' when $4 >= v.closes then 'no_longer' else 'rule' end as reason
 from shown s
 join membership m on m.course_id = s.course_id and m.part = 'student'
 left join rule v on v.course_id = s.course_id`
-
-// countsSQL counts what decisionsSQL decides. Of a course only the groups of its students
-// differ, so they are counted once for all its recordings.
-const countsSQL = rulesSQL + `, seats as (
-	select m.course_id, sum(m.n)::int as of, coalesce(sum(m.n) filter (where ` + covers + `), 0)::int as covered
-	from (select course_id, group_name, count(*) as n from membership where part = 'student' and course_id = any($1) group by 1, 2) m
-	left join rule v on v.course_id = m.course_id group by 1
-)
-select s.course_id, s.recording_id, n.of, case when (case ` + beforeGroup + ` ` + afterGroup + ` end) is null then n.covered else 0 end as can
-from shown s
-join seats n on n.course_id = s.course_id
-left join rule v on v.course_id = s.course_id`
-
-// Key is one recording in one course.
-type Key struct {
-	Course, Recording uuid.UUID
-}
-
-// Counts says for each recording of the courses how many of the enrolled can watch it now.
-func (s *Service) Counts(ctx context.Context, courses []uuid.UUID) (map[Key]viewing.Count, error) {
-	type row struct {
-		CourseID, RecordingID uuid.UUID
-		Can, Of               int
-	}
-	rows, err := postgres.All[row](ctx, s.DB, countsSQL, courses, s.Clock.Now(), nil, nil)
-	if err != nil {
-		return nil, fmt.Errorf("count who can watch: %w", err)
-	}
-	out := map[Key]viewing.Count{}
-	for _, r := range rows {
-		out[Key{r.CourseID, r.RecordingID}] = viewing.Count{Can: r.Can, Of: r.Of}
-	}
-	return out, nil
-}
 
 // Seat is one student of a course and why they can or cannot watch a recording.
 type Seat struct {
@@ -190,7 +154,7 @@ func (s *Service) Seats(ctx context.Context, course, recording uuid.UUID) ([]Sea
 	const query = `select d.person_id, p.name, m.group_name as "group", d.reason from (` + decisionsSQL + `) d
 		join person p on p.id = d.person_id join membership m on m.person_id = d.person_id and m.course_id = d.course_id
 		where d.recording_id = $5 order by p.name`
-	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, s.Clock.Now(), nil, nil, recording)
+	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, nil, nil, s.Clock.Now(), recording)
 	if err != nil {
 		return nil, fmt.Errorf("list who can watch: %w", err)
 	}

@@ -143,11 +143,11 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 	}
 	const query = `select d.person_id, d.recording_id, p.name, d.reason from (` + decisionsSQL + `) d join person p on p.id = d.person_id order by p.name, d.recording_id`
 	now := s.Clock.Now()
-	before, err := postgres.All[seat](ctx, s.DB, query, []uuid.UUID{course}, now, nil, nil)
+	before, err := postgres.All[seat](ctx, s.DB, query, []uuid.UUID{course}, nil, nil, now)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under the rule as it is: %w", err)
 	}
-	after, err := postgres.All[seat](ctx, s.DB, query, []uuid.UUID{course}, now, course, proposed)
+	after, err := postgres.All[seat](ctx, s.DB, query, []uuid.UUID{course}, course, proposed, now)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
 	}

@@ -19,6 +19,7 @@ import (
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
@@ -68,6 +69,7 @@ type Recorded struct {
 	Title       string
 	Running     bool
 	RunningFrom *time.Time
+	StoppedAt   *time.Time // when the capture ended
 	Ready       bool
 	Failed      bool
 	Trimmed     bool
@@ -76,6 +78,7 @@ type Recorded struct {
 	Listed      bool
 	Lit         bool
 	Current     bool
+	Watchable   bool // an edition of it exists
 	Making      bool
 }
 
@@ -95,6 +98,15 @@ func (l Lecture) Facts() playlist.Facts {
 	}
 }
 
+// Viewing is what a decision on watching the recording needs to know, but for the end of term.
+func (l Lecture) Viewing() viewing.Recording {
+	end := l.EndsAt
+	if l.StoppedAt != nil && l.StoppedAt.Before(end) {
+		end = *l.StoppedAt
+	}
+	return viewing.Recording{Watchable: l.Watchable, Lit: l.Lit, LectureEnd: end}
+}
+
 // SuggestedTitle is the title that a recording of the lecture has until it is given one.
 func (l Lecture) SuggestedTitle(t Term) string {
 	return naming.Title(naming.Lecture{Course: l.Code, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Topic: l.Topic, Part: l.Part})
@@ -109,12 +121,12 @@ const (
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
-		c.source = 'desk' and c.stopped_at is null as running, c.started_at as running_from, t.state = 'ready' as ready, t.state = 'failed' as failed,
+		c.source = 'desk' and c.stopped_at is null as running, c.started_at as running_from, c.stopped_at, t.state = 'ready' as ready, t.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
 		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
-		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current,
+		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
 		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making
 	from recording r
 	join lecture l on l.id = r.lecture_id
@@ -252,7 +264,7 @@ func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uui
 
 // furthest keeps the first row of each lecture, and what is unplanned only if it was captured.
 func furthest(all []Lecture) []Lecture {
-	var out []Lecture
+	out := all[:0]
 	for _, l := range all {
 		if n := len(out); (n == 0 || out[n-1].ID != l.ID) && (!l.Unplanned || l.RecordingID != nil) {
 			out = append(out, l)

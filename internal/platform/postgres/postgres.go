@@ -16,7 +16,6 @@ import (
 	"github.com/pressly/goose/v3/lock"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
-	pgxuuid "github.com/vgarvardt/pgx-google-uuid/v5"
 )
 
 //go:embed migrations/*.sql
@@ -34,7 +33,7 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 	config.ConnConfig.RuntimeParams["jit"] = "off"
 	config.ConnConfig.RuntimeParams["plan_cache_mode"] = "force_custom_plan"
 	config.AfterConnect = func(_ context.Context, c *pgx.Conn) error {
-		pgxuuid.Register(c.TypeMap()) // read from their bytes, and not by way of text
+		registerUUID(c.TypeMap())
 		return nil
 	}
 	pool, err := pgxpool.NewWithConfig(ctx, config)

@@ -1623,6 +1623,32 @@ export interface components {
             /** Format: int64 */
             sent: number;
         };
+        Lantern: {
+            /**
+             * Format: int64
+             * @description students who can watch now
+             */
+            can: number;
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            monday: string;
+            /**
+             * @description the one thing it waits for
+             * @enum {string}
+             */
+            next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "again";
+            /** Format: date-time */
+            running_from?: string;
+            /** Format: date-time */
+            starts_at: string;
+            /**
+             * @description of its lantern
+             * @enum {string}
+             */
+            state: "planned" | "capturing" | "missed" | "off" | "dark" | "part_lit" | "lit";
+            topic: string;
+        };
         LectureCell: {
             /**
              * Format: int64
@@ -1641,7 +1667,10 @@ export interface components {
              * @enum {string}
              */
             next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "again";
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description students of the course
+             */
             of: number;
             /** Format: uuid */
             recording_id?: string;
@@ -2129,7 +2158,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             lecturers: string[];
-            lectures: components["schemas"]["LectureCell"][];
+            lectures: components["schemas"]["Lantern"][];
             mine: boolean;
             /** Format: int64 */
             students: number;

@@ -7,7 +7,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
 import { dayAndClock } from '../../parts/time'
 
-type Cell = Schemas['LectureCell']
+type Cell = Schemas['Lantern']
 const props = defineProps<{
   course: Schemas['Row']
   weeks: Schemas['Week'][]
@@ -33,7 +33,7 @@ function under(l: Cell): string {
     case 'lit':
       return String(l.can)
     case 'part_lit':
-      return `${l.can}/${l.of}`
+      return `${l.can}/${props.course.students}`
     case 'planned':
       return ''
     default:
@@ -45,7 +45,7 @@ function label(l: Cell): string {
   const parts = [
     props.course.code,
     dayAndClock(l.starts_at, props.zone),
-    t(`light.${l.state}`, { can: l.can, of: l.of }),
+    t(`light.${l.state}`, { can: l.can, of: props.course.students }),
     l.topic,
   ]
   if (asks(l)) parts.push(t('board.next', { step: t(`step.${l.next}`) }))
@@ -80,7 +80,7 @@ function label(l: Cell): string {
         :title="l.topic"
         @click="emit('show', l.id)"
       >
-        <LanternSign :state="l.state" :can="l.can" :of="l.of" mute :class="{ due: l.next === 'capture' }" />
+        <LanternSign :state="l.state" :can="l.can" :of="course.students" mute :class="{ due: l.next === 'capture' }" />
         <RunningTime v-if="l.state === 'capturing' && l.running_from" class="tally mono" :since="l.running_from" />
         <span v-else>{{ under(l) }}</span>
       </button>

@@ -2,7 +2,11 @@ import type { RouteLocationRaw } from 'vue-router'
 import type { Schemas } from '../../api/client'
 
 /** stepPlace is where the next step of a lecture is taken. */
-export function stepPlace(step: string, l: Schemas['LectureCell'], course: string): RouteLocationRaw | undefined {
+export function stepPlace(
+  step: string,
+  l: Pick<Schemas['LectureCell'], 'id' | 'recording_id'>,
+  course: string,
+): RouteLocationRaw | undefined {
   switch (step) {
     case 'capture':
     case 'stop':
