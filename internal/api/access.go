@@ -99,6 +99,11 @@ type OfRecording struct {
 	Recording uuid.UUID `path:"recording" format:"uuid"`
 }
 
+// OfTrack is the input of operations about a track of a capture.
+type OfTrack struct {
+	Track uuid.UUID `path:"track" format:"uuid"`
+}
+
 // scoped is an input that belongs to a course.
 type scoped interface {
 	course(ctx context.Context, a *API) (uuid.UUID, error)
@@ -115,6 +120,11 @@ func (in OfLecture) course(ctx context.Context, a *API) (uuid.UUID, error) {
 		return uuid.Nil, err
 	}
 	return rows[0].CourseID, nil
+}
+
+func (in OfTrack) course(ctx context.Context, a *API) (uuid.UUID, error) {
+	t, err := a.Capture.Stored(ctx, in.Track)
+	return t.Course, err
 }
 
 func (in OfRecording) course(ctx context.Context, a *API) (uuid.UUID, error) {

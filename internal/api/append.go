@@ -88,6 +88,10 @@ func (a *API) createTrack(c *gin.Context) {
 	if meta["source"] == string(capture.Desk) {
 		in.Source = capture.Desk
 	}
+	if !beginning(meta, &in) {
+		bad("Upload-Metadata names a track, a capture beside it or a time that cannot be read")
+		return
+	}
 	switch length := c.GetHeader("Upload-Length"); {
 	case c.GetHeader("Upload-Defer-Length") == "1" && length == "":
 	case length != "":
@@ -117,6 +121,28 @@ func (a *API) createTrack(c *gin.Context) {
 	c.Header("Location", "/api/append/"+begun.Track.String())
 	c.Header("Late-Lantern-Recording", begun.Recording.String())
 	c.Status(http.StatusCreated)
+}
+
+// beginning reads what a capture at a desk says of its beginning.
+func beginning(meta map[string]string, in *capture.Start) bool {
+	for key, id := range map[string]*uuid.UUID{"track": &in.Track, "beside": &in.Beside} {
+		if text := meta[key]; text != "" {
+			var err error
+			if *id, err = uuid.Parse(text); err != nil {
+				return false
+			}
+		}
+	}
+	for key, d := range map[string]*time.Duration{"age_ms": &in.Age, "lag_ms": &in.Lag} {
+		if text := meta[key]; text != "" {
+			n, err := strconv.ParseInt(text, 10, 32)
+			if err != nil {
+				return false
+			}
+			*d = time.Duration(n) * time.Millisecond
+		}
+	}
+	return true
 }
 
 func shorten(text string, most int) string {

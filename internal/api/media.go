@@ -22,6 +22,8 @@ func (a *API) mediaRoutes() {
 	g.GET("/index.m3u8", a.withRendition(a.multivariant))
 	g.GET("/pictures.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Pictures, "pictures") }))
 	g.GET("/sound.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Sound, "sound") }))
+	g.GET("/second.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Second, "second") }))
+	g.GET("/second/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Second) }))
 	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
 	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
 	g.GET("/slides/:picture", a.slide)
@@ -107,11 +109,11 @@ func (a *API) multivariant(c *gin.Context, r *library.Rendition) {
 	var p hls.Presentation
 	var bytes int64
 	if r.Pictures != nil {
-		p.Pictures, p.PicturesCodec, p.Width, p.Height = "pictures.m3u8", r.Pictures.Codec, r.Pictures.Width, r.Pictures.Height
+		p.Pictures, p.PicturesCodec, p.Width, p.Height = "pictures.m3u8", r.Pictures.Shown().Codec, r.Pictures.Shown().Width, r.Pictures.Shown().Height
 		bytes += r.Pictures.Bytes()
 	}
 	if r.Sound != nil {
-		p.Sound, p.SoundCodec = "sound.m3u8", r.Sound.Codec
+		p.Sound, p.SoundCodec = "sound.m3u8", r.Sound.Shown().Codec
 		bytes += r.Sound.Bytes()
 	}
 	p.BitsPerSecond = int(float64(bytes*8) / max(1, r.Length.Seconds()))
@@ -123,7 +125,11 @@ func (a *API) rail(c *gin.Context, r *library.Rendition, rail *library.Rail, nam
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	sendPlaylist(c, hls.Media(hls.Track{Head: name + "/head.mp4", Pattern: name + "/%d.m4s", Segments: rail.Durations(), Ended: r.Ended}))
+	heads := make([]int, len(rail.Items))
+	for i, it := range rail.Items {
+		heads[i] = it.Reel
+	}
+	sendPlaylist(c, hls.Media(hls.Track{Head: name + "/head-%d.mp4", Heads: heads, Pattern: name + "/%d.m4s", Segments: rail.Durations(), Ended: r.Ended}))
 }
 
 func (a *API) segment(c *gin.Context, rail *library.Rail) {
@@ -133,16 +139,18 @@ func (a *API) segment(c *gin.Context, rail *library.Rail) {
 	}
 	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	name := c.Param("segment")
-	if name == "head.mp4" {
-		c.Data(http.StatusOK, "video/mp4", rail.Head)
-		return
+	var b []byte
+	head, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(name, "head-"), ".mp4"))
+	if err == nil && strings.HasPrefix(name, "head-") {
+		b, err = rail.HeadOf(head)
+	} else {
+		n, wrong := strconv.Atoi(strings.TrimSuffix(name, ".m4s"))
+		if wrong != nil || path.Ext(name) != ".m4s" {
+			c.AbortWithStatus(http.StatusNotFound)
+			return
+		}
+		b, err = a.Library.Segment(rail, n)
 	}
-	n, err := strconv.Atoi(strings.TrimSuffix(name, ".m4s"))
-	if err != nil || path.Ext(name) != ".m4s" {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
-	b, err := a.Library.Segment(rail, n)
 	if errors.Is(err, library.ErrUnknown) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return

@@ -74,6 +74,8 @@ func problem(err error) error {
 		{audience.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
 		{publish.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
 		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
+		{capture.ErrBeside, http.StatusConflict, "beside"},
+		{capture.ErrTaken, http.StatusUnprocessableEntity, "taken"},
 		{capture.ErrOffset, http.StatusConflict, "offset"},
 		{capture.ErrLength, http.StatusConflict, "length"},
 		{capture.ErrComplete, http.StatusConflict, "complete"},

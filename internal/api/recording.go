@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
 	"latelantern/internal/library"
 	"latelantern/internal/roster"
@@ -51,6 +52,9 @@ type Bench struct {
 	Sound       bool        `json:"sound"`
 	Struck      []Stretch   `json:"struck" nullable:"false"`
 	Kept        []Stretch   `json:"kept" nullable:"false"`
+	Holes       []Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
+	Second      bool        `json:"second" doc:"there is a second picture beside the first"`
+	Markers     []Marker    `json:"markers" nullable:"false" doc:"moments that were flagged while capturing, and pauses"`
 	PublishedMs int64       `json:"published_ms" doc:"length of what is kept"`
 	CanUndo     bool        `json:"can_undo"`
 	CanRedo     bool        `json:"can_redo"`
@@ -62,6 +66,13 @@ type Bench struct {
 	Current     bool        `json:"current" doc:"what is published is what stands here"`
 	Media       string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
 	Deleted     bool        `json:"deleted"`
+}
+
+// Marker is a moment that someone flagged while capturing, or a pause.
+type Marker struct {
+	AtMs    int64  `json:"at_ms" minimum:"0" maximum:"604800000"`
+	PauseMs int64  `json:"pause_ms,omitempty" minimum:"0" maximum:"604800000" doc:"how long the capture was paused there"`
+	Word    string `json:"word,omitempty"`
 }
 
 // StripPage is the strip page of a recording.
@@ -132,6 +143,12 @@ type Seat struct {
 	Reason string `json:"reason" enum:"rule,not_lit,no_rule,other_group,not_yet,no_longer"`
 }
 
+type markerInput struct {
+	OfTrack
+	Marker uuid.UUID `path:"marker" format:"uuid"`
+	Body   Marker
+}
+
 func (a *API) recordingRoutes() {
 	type done = body[Bench]
 	bench := func(ctx context.Context, p roster.Person, id uuid.UUID) (*done, error) {
@@ -170,14 +187,14 @@ func (a *API) recordingRoutes() {
 		return nil, a.Library.SetDeleted(ctx, in.Recording, false)
 	})
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/end", "end-capture", "End a capture that still runs, where it stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
-		r, err := a.Library.Recording(ctx, in.Recording)
-		if err == nil {
-			err = a.Capture.End(ctx, r.Track)
-		}
-		if err != nil {
+		if err := a.Capture.End(ctx, in.Recording); err != nil {
 			return nil, err
 		}
 		return bench(ctx, p, in.Recording)
+	})
+	on(a, staff, http.MethodPut, "/api/tracks/{track}/markers/{marker}", "mark", "Flag a moment of a capture, or a pause of it", func(ctx context.Context, p roster.Person, in *markerInput) (*empty, error) {
+		m := capture.Marker{At: time.Duration(in.Body.AtMs) * time.Millisecond, Pause: time.Duration(in.Body.PauseMs) * time.Millisecond, Word: in.Body.Word}
+		return nil, a.Capture.Mark(ctx, in.Track, in.Marker, p.ID, m)
 	})
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording", a.seats)
@@ -230,9 +247,17 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		Week: term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled, Description: r.Description,
 		State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil, StoredBytes: r.Stored,
 		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
-		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(cuts.Kept().Spans()), PublishedMs: cuts.Published().Milliseconds(),
+		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
 		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
+	}
+	markers, err := a.Capture.Markers(ctx, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	b.Markers = []Marker{}
+	for _, m := range markers {
+		b.Markers = append(b.Markers, Marker{m.At.Milliseconds(), m.Pause.Milliseconds(), m.Word})
 	}
 	if r.Size != nil {
 		b.SizeBytes = *r.Size

@@ -31,6 +31,7 @@ type Watch struct {
 	LengthMs    int64      `json:"length_ms"`
 	Live        bool       `json:"live" doc:"it is being captured now"`
 	Pictures    bool       `json:"pictures"`
+	Second      bool       `json:"second" doc:"there is a second picture beside the first"`
 	Media       string     `json:"media"`
 	Download    string     `json:"download" doc:"address of the recording as one file; empty when it may not be taken away"`
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
@@ -151,7 +152,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		return nil, err
 	}
 	out := Watch{
-		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
+		Second: rendition.Second != nil,
+		ID:     r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
 		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
@@ -162,10 +164,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)
 	}
-	for _, rail := range []*library.Rail{rendition.Pictures, rendition.Sound} {
-		if rail != nil {
-			out.Bytes += rail.Bytes()
-		}
+	for _, rail := range rendition.Rails() {
+		out.Bytes += rail.Bytes()
 	}
 	for _, c := range cues {
 		for _, s := range rendition.Stretches {

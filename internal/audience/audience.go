@@ -121,11 +121,10 @@ with set as (
 
 // shownSQL are the recordings that belong to the courses $1.
 const shownSQL = `select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
-		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end
+		coalesce(least(l.ends_at, x.stopped_at), l.ends_at) as lecture_end
 	from recording r
 	join lecture l on l.id = r.lecture_id
-	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
-	join capture c on c.id = rc.capture_id
+	join recording_source x on x.recording_id = r.id
 	left join publication p on p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null
 	where l.course_id = any($1) and r.deleted_at is null`
 

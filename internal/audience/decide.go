@@ -58,10 +58,10 @@ type doorRow struct {
 
 const doorSQL = `select r.id as recording_id, k.id as course_id, k.code, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group",
 		r.edition_id is not null as watchable, pub.id is not null as lit,
-		coalesce(least(l.ends_at, c.stopped_at), l.ends_at) as lecture_end, t.last_day, t.zone,
+		coalesce(least(l.ends_at, x.stopped_at), l.ends_at) as lecture_end, t.last_day, t.zone,
 		v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
 	from recording r join lecture l on l.id = r.lecture_id
-	join recording_capture rc on rc.recording_id = r.id and rc.position = 0 join capture c on c.id = rc.capture_id
+	join recording_source x on x.recording_id = r.id
 	join course k on k.id = l.course_id join term t on t.id = k.term_id
 	join person p on p.id = $2
 	left join membership m on m.course_id = k.id and m.person_id = p.id

@@ -53,7 +53,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			Course    uuid.UUID
 			Recording uuid.UUID
 			GivenUp   bool
-		}](ctx, tx, `select t.stored, t.length, c.given_up_at is not null as given_up, l.id as lecture, l.course_id as course, rc.recording_id as recording
+		}](ctx, tx, `select t.stored, t.length, t.given_up, l.id as lecture, l.course_id as course, rc.recording_id as recording
 			from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
 			join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -107,10 +107,16 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 	return stored, err
 }
 
-// complete marks the capture of a track as stopped; a file is packaged from now on.
+// complete marks the capture of a track as stopped once all its tracks are complete; a file
+// is packaged from now on.
 func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
+	// Two tracks that end at once each see the other's end only if they take turns.
+	if _, err := tx.Exec(ctx, `select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
+		return err
+	}
 	const query = `update capture c set stopped_at = $2 from track t
-		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null returning c.source`
+		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null
+		and not exists (select 1 from track o where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length)) returning c.source`
 	source, err := postgres.Value[Source](ctx, tx, query, track, s.Clock.Now())
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil

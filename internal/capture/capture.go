@@ -29,8 +29,8 @@ const (
 
 // Recordings is what capture needs of the library.
 type Recordings interface {
-	// Open makes the recording that a capture becomes.
-	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID) (uuid.UUID, error)
+	// Open gives the recording that a capture belongs to.
+	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, desk bool) (uuid.UUID, error)
 	// Packed tells that everything of the capture can be watched.
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 }
@@ -53,6 +53,8 @@ var (
 	ErrComplete = errors.New("the capture is complete")
 	ErrLecture  = errors.New("there is no such lecture")
 	ErrTooLarge = errors.New("the file is larger than can be taken")
+	ErrBeside   = errors.New("there is no capture yet beside which this could run")
+	ErrTaken    = errors.New("this track belongs to another capture")
 )
 
 // MaxLength is the most bytes that one track may have: about 40 hours of a usual capture.
@@ -63,9 +65,13 @@ type Start struct {
 	Lecture   uuid.UUID
 	By        uuid.UUID
 	Source    Source
-	FileName  string // for a File, as its owner calls it
-	MediaType string // as the sender calls it; never trusted
-	Length    *int64 // nil when it is not known before the end
+	FileName  string        // for a File, as its owner calls it
+	MediaType string        // as the sender calls it; never trusted
+	Length    *int64        // nil when it is not known before the end
+	Track     uuid.UUID     // chosen by the sender, so that to ask again begins nothing twice; or uuid.Nil
+	Age       time.Duration // how long ago it began, by the clock of the sender
+	Beside    uuid.UUID     // the first track of the capture whose second picture this is; or uuid.Nil
+	Lag       time.Duration // how much later than the first track it began
 }
 
 // Started names what has begun.
@@ -73,12 +79,22 @@ type Started struct {
 	Capture, Track, Recording uuid.UUID
 }
 
-// Begin makes a capture with one track and the recording it becomes.
+// The oldest capture that may still begin, and the most that a second picture may lag.
+const (
+	maxAge = 7 * 24 * time.Hour
+	maxLag = time.Hour
+)
+
+// Begin makes a capture with one track, and the recording it belongs to; or the second track
+// of a capture. To begin the same track again changes nothing.
 func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 	if in.Length != nil && (*in.Length < 0 || *in.Length > MaxLength) {
 		return Started{}, fmt.Errorf("begin a capture: %w", ErrTooLarge)
 	}
-	out := Started{Capture: uuid.Must(uuid.NewV7()), Track: uuid.Must(uuid.NewV7())}
+	if in.Track == uuid.Nil {
+		in.Track = uuid.Must(uuid.NewV7())
+	}
+	out := Started{Track: in.Track}
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		course, err := postgres.Value[uuid.UUID](ctx, tx, `select course_id from lecture where id = $1`, in.Lecture)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -87,13 +103,23 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 		if err != nil {
 			return err
 		}
-		const insert = `with c as (
-				insert into capture (id, lecture_id, source, file_name, started_by, started_at) values ($1, $2, $3, $4, $5, $6))
-			insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $6)`
-		if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, s.Clock.Now(), out.Track, in.MediaType, in.Length); err != nil {
+		known, err := s.begun(ctx, tx, in.Track)
+		if err == nil {
+			if known.Lecture != in.Lecture {
+				return ErrTaken
+			}
+			out = known.Started
+			return nil
+		}
+		if !errors.Is(err, pgx.ErrNoRows) {
 			return err
 		}
-		if out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture); err != nil {
+		if in.Beside != uuid.Nil {
+			err = s.beginBeside(ctx, tx, in, &out)
+		} else {
+			err = s.beginFirst(ctx, tx, in, &out)
+		}
+		if err != nil {
 			return err
 		}
 		if in.Source == Desk {
@@ -114,6 +140,57 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 	return out, nil
 }
 
+type begun struct {
+	Started
+	Lecture uuid.UUID
+}
+
+// begun is what a track belongs to; its error is pgx.ErrNoRows when there is none.
+func (s *Service) begun(ctx context.Context, tx pgx.Tx, track uuid.UUID) (begun, error) {
+	const query = `select c.id as capture, t.id as track, rc.recording_id as recording, c.lecture_id as lecture
+		from track t join capture c on c.id = t.capture_id join recording_capture rc on rc.capture_id = c.id where t.id = $1`
+	return postgres.One[begun](ctx, tx, query, track)
+}
+
+func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Started) (err error) {
+	now := s.Clock.Now()
+	began := now.Add(-min(max(0, in.Age), maxAge)).Truncate(time.Millisecond)
+	out.Capture = uuid.Must(uuid.NewV7())
+	const insert = `with c as (
+			insert into capture (id, lecture_id, source, file_name, started_by, started_at) values ($1, $2, $3, $4, $5, $6))
+		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
+	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, began, out.Track, in.MediaType, in.Length, now); err != nil {
+		return err
+	}
+	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source == Desk)
+	return err
+}
+
+func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Started) error {
+	first, err := s.begun(ctx, tx, in.Beside)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrBeside
+	}
+	if err != nil {
+		return err
+	}
+	if first.Lecture != in.Lecture {
+		return ErrTaken
+	}
+	out.Capture, out.Recording = first.Capture, first.Recording
+	const insert = `insert into track (id, capture_id, role, lag_ms, media_type, length, arrived_at) values ($1, $2, 'second', $3, $4, $5, $6) on conflict (capture_id, role) do nothing`
+	tag, err := tx.Exec(ctx, insert, out.Track, out.Capture, min(max(0, in.Lag), maxLag).Milliseconds(), in.MediaType, in.Length, s.Clock.Now())
+	if err == nil && tag.RowsAffected() == 0 {
+		return ErrTaken
+	}
+	if err != nil {
+		return err
+	}
+	// The first may have been stopped or given up before the second was heard of.
+	_, err = tx.Exec(ctx, `update capture set stopped_at = null where id = $1`, out.Capture)
+	return err
+}
+
 // Progress is how much of a track is stored.
 type Progress struct {
 	Stored  int64
@@ -130,7 +207,7 @@ func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Sto
 
 // Stored tells how much of a track is stored. Its error is ErrUnknown for none.
 func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
-	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started, c.given_up_at is not null as given_up
+	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started, t.given_up
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1`
 	p, err := postgres.One[Progress](ctx, s.DB, query, track)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -142,9 +219,26 @@ func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error)
 	return p, nil
 }
 
-// End ends a capture where it stands, as when the computer that sent it is gone. It does
-// nothing to one that has ended.
-func (s *Service) End(ctx context.Context, track uuid.UUID) error {
+// End ends all that is captured for a recording where it stands, as when the computer that
+// sent it is gone. It does nothing to what has ended.
+func (s *Service) End(ctx context.Context, recording uuid.UUID) error {
+	rows, err := s.DB.Query(ctx, `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1 and t.length is null`, recording)
+	if err != nil {
+		return fmt.Errorf("list what is captured: %w", err)
+	}
+	tracks, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return fmt.Errorf("list what is captured: %w", err)
+	}
+	for _, t := range tracks {
+		if err := s.endTrack(ctx, t); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Service) endTrack(ctx context.Context, track uuid.UUID) error {
 	for {
 		p, err := s.Stored(ctx, track)
 		if err != nil || p.Complete() {
@@ -161,10 +255,14 @@ func (s *Service) End(ctx context.Context, track uuid.UUID) error {
 	}
 }
 
-// Discard takes back a capture of a file that never became complete.
+// Discard takes back a capture that never became complete: the recording, or of a recording
+// of several parts this part alone.
 func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
-	const query = `update recording r set deleted_at = $2 from recording_capture rc join track t on t.capture_id = rc.capture_id
-		where rc.recording_id = r.id and t.id = $1 and (t.length is null or t.stored < t.length)`
+	const query = `with given as (
+			select rc.recording_id, rc.capture_id, exists (select 1 from recording_capture o where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id) as among
+			from recording_capture rc join track t on t.capture_id = rc.capture_id where t.id = $1 and (t.length is null or t.stored < t.length)),
+		part as (delete from recording_capture rc using given g where g.among and rc.capture_id = g.capture_id)
+		update recording r set deleted_at = $2 from given g where not g.among and r.id = g.recording_id`
 	if _, err := s.DB.Exec(ctx, query, track, s.Clock.Now()); err != nil {
 		return fmt.Errorf("take back a capture: %w", err)
 	}
@@ -180,7 +278,7 @@ type UnderWay struct {
 
 // Running lists the captures under way at desks in courses, by lecture.
 func (s *Service) Running(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]UnderWay, error) {
-	const query = `select c.lecture_id, coalesce(p.name, '') as by, t.packed_ms * 1000000 as stored from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id
+	const query = `select c.lecture_id, coalesce(p.name, '') as by, t.packed_ms * 1000000 as stored from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id and t.role = 'main'
 		left join person p on p.id = c.started_by where c.source = 'desk' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
 	all, err := postgres.All[UnderWay](ctx, s.DB, query, courses)
 	if err != nil {

@@ -82,13 +82,10 @@ func (s *Service) giveUp(ctx context.Context, track uuid.UUID) error {
 		if t.Length != nil || !vigil.GivenUp(t.EndsAt, t.Last, now) {
 			return errCame
 		}
-		if _, err := tx.Exec(ctx, `update track set length = stored where id = $1`, track); err != nil {
+		if _, err := tx.Exec(ctx, `update track set length = stored, given_up = true where id = $1`, track); err != nil {
 			return err
 		}
 		if err := s.complete(ctx, tx, track); err != nil {
-			return err
-		}
-		if _, err := tx.Exec(ctx, `update capture set given_up_at = $2 where id = (select capture_id from track where id = $1)`, track, now); err != nil {
 			return err
 		}
 		return s.notify(ctx, tx, "capture", track)
@@ -98,8 +95,8 @@ func (s *Service) giveUp(ctx context.Context, track uuid.UUID) error {
 // resume takes a capture that was given up under way again, since more of it came. It is
 // packaged anew from its beginning; until that has caught up, what there was is watched.
 func (s *Service) resume(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
-	const again = `with c as (update capture set stopped_at = null, given_up_at = null where id = (select capture_id from track where id = $1))
-		update track set length = null, state = 'waiting', fault = '' where id = $1`
+	const again = `with c as (update capture set stopped_at = null where id = (select capture_id from track where id = $1))
+		update track set length = null, given_up = false, state = 'waiting', fault = '' where id = $1`
 	if _, err := tx.Exec(ctx, again, track); err != nil {
 		return fmt.Errorf("take up a capture again: %w", err)
 	}

@@ -1,11 +1,13 @@
 package library
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -30,29 +32,8 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 		return "", fmt.Errorf("make a folder for a copy: %w", err)
 	}
 	defer os.RemoveAll(folder)
-	var inputs []media.Input
-	var maps []string
-	for _, rail := range []*Rail{r.Pictures, r.Sound} {
-		if rail == nil {
-			continue
-		}
-		path := filepath.Join(folder, fmt.Sprintf("%d.mp4", len(inputs)))
-		if err := s.stream(rail, path); err != nil {
-			return "", err
-		}
-		maps = append(maps, "-map", fmt.Sprintf("%d:0", len(inputs)))
-		inputs = append(inputs, media.Input{Format: media.MOV, Path: path})
-	}
-	if len(inputs) == 0 {
-		return "", ErrNotReady
-	}
-	var output []string
-	for _, more := range inputs[1:] {
-		output = append(output, more.Args()...)
-	}
 	whole := filepath.Join(folder, "whole.mp4")
-	output = append(append(output, maps...), "-c", "copy", "-movflags", "+faststart", "-f", "mp4", whole)
-	if _, err := media.FFmpeg(ctx, media.Run{Limit: 5 * time.Minute, Input: inputs[0], Output: output}); err != nil {
+	if err := s.copyInto(ctx, r, folder, whole); err != nil {
 		return "", fmt.Errorf("put a copy together: %w", err)
 	}
 	f, err := os.Open(whole)
@@ -63,22 +44,118 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 	return key, s.Blobs.Put(key, f)
 }
 
-// stream writes a rail as one fragmented file.
-func (s *Service) stream(r *Rail, path string) error {
-	f, err := os.Create(path)
-	if err != nil {
-		return fmt.Errorf("begin a stream: %w", err)
+// copyInto writes pictures and sound of a rendition as one MP4 file.
+func (s *Service) copyInto(ctx context.Context, r *Rendition, folder, to string) error {
+	var rails []*Rail
+	for _, rail := range []*Rail{r.Pictures, r.Sound} {
+		if rail != nil {
+			rails = append(rails, rail)
+		}
 	}
-	defer f.Close()
-	return s.WriteRail(f, r)
+	if len(rails) == 0 {
+		return ErrNotReady
+	}
+	var inputs []media.Input
+	var maps, filters []string
+	write := func(name string, head []byte, rail *Rail, from, to int) error {
+		path := filepath.Join(folder, name)
+		inputs = append(inputs, media.Input{Format: media.MOV, Path: path})
+		f, err := os.Create(path)
+		if err != nil {
+			return fmt.Errorf("begin a stream: %w", err)
+		}
+		defer f.Close()
+		return s.writeItems(f, head, rail, from, to)
+	}
+	codecs := []string{}
+	for k, rail := range rails {
+		kind := "v"
+		if rail == r.Sound {
+			kind = "a"
+		}
+		if head := rail.oneHead(); head != nil {
+			maps = append(maps, "-map", fmt.Sprintf("%d:0", len(inputs)))
+			codecs = append(codecs, "-c:"+kind, "copy")
+			if err := write(fmt.Sprintf("%d.mp4", k), head, rail, 0, len(rail.Items)); err != nil {
+				return err
+			}
+			continue
+		}
+		// Parts that were captured differently are brought to one size and encoded anew.
+		shown := rail.Shown()
+		var joined string
+		runs := rail.runs()
+		for n, run := range runs {
+			each := "asetpts=PTS-STARTPTS,aresample=48000,aformat=channel_layouts=stereo"
+			if kind == "v" {
+				each = fmt.Sprintf("setpts=PTS-STARTPTS,scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease,pad=%[1]d:%[2]d:-1:-1,setsar=1,format=yuv420p", shown.Width, shown.Height)
+			}
+			filters = append(filters, fmt.Sprintf("[%d:0]%s[%s%d]", len(inputs), each, kind, n))
+			joined += fmt.Sprintf("[%s%d]", kind, n)
+			if err := write(fmt.Sprintf("%d-%d.mp4", k, n), rail.ReelOf(run[0]).Head, rail, run[0], run[1]); err != nil {
+				return err
+			}
+		}
+		video, audio := 1, 0
+		codec := []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", "22", "-fps_mode", "vfr"}
+		if kind == "a" {
+			video, audio, codec = 0, 1, []string{"-c:a", "aac", "-b:a", "96k"}
+		}
+		filters = append(filters, fmt.Sprintf("%sconcat=n=%d:v=%d:a=%d[%s]", joined, len(runs), video, audio, kind))
+		maps = append(maps, "-map", "["+kind+"]")
+		codecs = append(codecs, codec...)
+	}
+	var output []string
+	for _, more := range inputs[1:] {
+		output = append(output, more.Args()...)
+	}
+	if len(filters) > 0 {
+		output = append(output, "-filter_complex", strings.Join(filters, ";"))
+	}
+	output = append(append(append(output, maps...), codecs...), "-movflags", "+faststart", "-f", "mp4", to)
+	_, err := media.FFmpeg(ctx, media.Run{Limit: 2 * time.Hour, Input: inputs[0], Output: output})
+	return err
 }
 
-// WriteRail writes head and segments of a rail one after another.
+// oneHead is a head that fits all segments of a rail; nil when there is none.
+func (r *Rail) oneHead() []byte {
+	head := r.Reel
+	for n := range r.More {
+		x := r.More[n]
+		switch {
+		case x.Origin != r.Origin, x.Added && head.Added && !bytes.Equal(x.Head, head.Head):
+			return nil
+		case x.Added:
+			head = x
+		}
+	}
+	return head.Head
+}
+
+// runs are the segments of a rail that lie together and come from one reel, as [from, to).
+func (r *Rail) runs() [][2]int {
+	var out [][2]int
+	for n, it := range r.Items {
+		if n > 0 && it.Reel == r.Items[n-1].Reel {
+			out[len(out)-1][1] = n + 1
+			continue
+		}
+		out = append(out, [2]int{n, n + 1})
+	}
+	return out
+}
+
+// WriteRail writes a head and the segments of a rail one after another. It is for rails of
+// one reel.
 func (s *Service) WriteRail(w io.Writer, r *Rail) error {
-	if _, err := w.Write(r.Head); err != nil {
+	return s.writeItems(w, r.Head, r, 0, len(r.Items))
+}
+
+func (s *Service) writeItems(w io.Writer, head []byte, r *Rail, from, to int) error {
+	if _, err := w.Write(head); err != nil {
 		return fmt.Errorf("write a head: %w", err)
 	}
-	for n := range r.Items {
+	for n := from; n < to; n++ {
 		b, err := s.Segment(r, n)
 		if err != nil {
 			return err

@@ -6,19 +6,15 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
+	"path"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
-	"golang.org/x/sync/errgroup"
 
-	"latelantern/internal/core/span"
-	"latelantern/internal/core/splice"
-	"latelantern/internal/format/fmp4"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/jobs"
-	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -137,177 +133,25 @@ func (s *Service) finish(ctx context.Context, id uuid.UUID, length time.Duration
 	})
 }
 
-// Splice puts together what is kept of a recording under the id of an edition, and tells
-// the processor time that encoding took.
-func (s *Service) Splice(ctx context.Context, recording uuid.UUID, struck span.Set, id uuid.UUID) (*Rendition, time.Duration, error) {
-	x, err := s.source(ctx, recording)
+// Edition is a recording as it was published. Editions never change.
+func (s *Service) Edition(ctx context.Context, id uuid.UUID) (*Rendition, error) {
+	if r, ok := s.editions.Get(id); ok {
+		return r, nil
+	}
+	f, err := s.Blobs.Open(editionKey(id, "plan.json"))
+	if errors.Is(err, blobs.ErrNotFound) {
+		return nil, ErrNotReady
+	}
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
-	out := &Rendition{Ended: true}
-	var cpu time.Duration
-	if x.pictures != nil {
-		kept := span.Of(span.Span{End: x.pictures.Index.Duration()}).Subtract(struck)
-		plan, err := splice.Pictures(&x.pictures.Index, kept.Spans())
-		if err != nil {
-			return nil, 0, err
-		}
-		made, used, err := s.encode(ctx, x.pictures, x.picturesKey, plan)
-		if err != nil {
-			return nil, 0, err
-		}
-		cpu = used
-		out.Pictures = newRail(x.pictures, x.picturesKey)
-		if made.parameters != nil {
-			if out.Pictures.Head, err = fmp4.WithParameters(out.Pictures.Head, *made.parameters); err != nil {
-				return nil, 0, err
-			}
-		}
-		if err := s.assemble(out.Pictures, x.pictures, x.picturesKey, plan, made.samples, editionKey(id, "pictures.mp4")); err != nil {
-			return nil, 0, err
-		}
-		out.Stretches, out.Length = plan.Stretches, x.pictures.Index.Time(plan.Dur)
+	defer f.Close()
+	var r Rendition
+	if err := json.NewDecoder(f).Decode(&r); err != nil {
+		return nil, fmt.Errorf("read an edition: %w", err)
 	}
-	if x.sound != nil {
-		if x.pictures == nil {
-			var at time.Duration
-			for _, k := range span.Of(span.Span{End: x.sound.Index.Duration()}).Subtract(struck).Spans() {
-				out.Stretches = append(out.Stretches, splice.Stretch{Source: k, At: at})
-				at += k.Len()
-			}
-			out.Length = at
-		}
-		plan, err := splice.Sound(&x.sound.Index, out.Stretches)
-		switch {
-		case errors.Is(err, splice.ErrNothing) && x.pictures != nil: // pictures without sound
-		case err != nil:
-			return nil, 0, err
-		default:
-			out.Sound = newRail(x.sound, x.soundKey)
-			if err := s.assemble(out.Sound, x.sound, x.soundKey, plan, nil, editionKey(id, "sound.mp4")); err != nil {
-				return nil, 0, err
-			}
-		}
-	}
-	return out, cpu, nil
+	s.editions.Add(id, &r)
+	return &r, nil
 }
 
-// assemble makes the items of a rail and keeps the new segments under key.
-func (s *Service) assemble(r *Rail, p *fmp4.Packed, source string, plan splice.Plan, made map[int][][]byte, key string) error {
-	var pieces bytes.Buffer
-	for i, step := range plan.Steps {
-		it, data, err := s.place(p, source, step, made[i])
-		if err != nil {
-			return err
-		}
-		if it.Piece {
-			it.Off = int64(pieces.Len())
-			pieces.Write(data)
-			r.Pieces = key
-		}
-		r.Items = append(r.Items, it)
-	}
-	if pieces.Len() == 0 {
-		return nil
-	}
-	return s.Blobs.Put(key, &pieces)
-}
-
-// made is what was encoded anew: samples by step, and the one parameter set they share.
-type made struct {
-	samples    map[int][][]byte
-	parameters *fmp4.Parameters
-}
-
-// encode makes the pictures around the cuts, two pieces at a time.
-func (s *Service) encode(ctx context.Context, p *fmp4.Packed, key string, plan splice.Plan) (made, time.Duration, error) {
-	own, err := fmp4.ParametersOf(p.Init.Raw)
-	if err != nil {
-		return made{}, 0, err
-	}
-	number, err := own.FreeID()
-	if err != nil {
-		return made{}, 0, err
-	}
-	type piece struct {
-		step       int
-		samples    [][]byte
-		parameters fmp4.Parameters
-		cpu        time.Duration
-	}
-	var pieces []*piece
-	work, ctx := errgroup.WithContext(ctx)
-	work.SetLimit(2)
-	for i, step := range plan.Steps {
-		if step.Kind != splice.Encode {
-			continue
-		}
-		x := &piece{step: i}
-		pieces = append(pieces, x)
-		work.Go(func() (err error) {
-			x.samples, x.parameters, x.cpu, err = s.piece(ctx, p, key, step, number)
-			return err
-		})
-	}
-	if err := work.Wait(); err != nil {
-		return made{}, 0, err
-	}
-	out := made{samples: map[int][][]byte{}}
-	var cpu time.Duration
-	for _, x := range pieces {
-		if out.parameters == nil {
-			out.parameters = &x.parameters
-		} else if !out.parameters.Equal(x.parameters) {
-			return made{}, 0, errors.New("the pieces around the cuts differ in their parameter sets")
-		}
-		out.samples[x.step] = x.samples
-		cpu += x.cpu
-	}
-	return out, cpu, nil
-}
-
-// piece encodes the pictures that one step shows. They are chosen by number, never by time.
-func (s *Service) piece(ctx context.Context, p *fmp4.Packed, key string, step splice.Step, number int) ([][]byte, fmp4.Parameters, time.Duration, error) {
-	segments := p.Index.Segments[step.First:step.Last]
-	from, to := segments[0], segments[len(segments)-1]
-	groups, err := s.Blobs.Range(key+".mp4", from.Off, to.Off+to.Len-from.Off)
-	if err != nil {
-		return nil, fmp4.Parameters{}, 0, err
-	}
-	base := p.Index.FrameFrom(p.Index.Samples[from.First].PTS)
-	var out bytes.Buffer
-	cpu, err := media.FFmpeg(ctx, media.Run{
-		Limit:  2 * time.Minute,
-		Before: []string{"-threads", "1"},
-		Input:  media.Input{Format: media.MOV, Path: "pipe:0"},
-		Stdin:  io.MultiReader(bytes.NewReader(p.Init.Raw), bytes.NewReader(groups)),
-		Stdout: &out,
-		Output: []string{
-			"-an", "-vf", fmt.Sprintf("select='between(n,%d,%d)'", step.From-base, step.To-1-base), "-fps_mode", "passthrough", "-enc_time_base", "-1",
-			"-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-bf", "0", "-g", "9999", "-sc_threshold", "0",
-			"-x264-params", fmt.Sprintf("sps-id=%d", number), "-threads", "1", "-pix_fmt", "yuv420p", "-bsf:v", "filter_units=remove_types=6",
-			"-f", "mp4", "-movflags", "+empty_moov+default_base_moof+frag_keyframe", "pipe:1",
-		},
-	})
-	if err != nil {
-		return nil, fmp4.Parameters{}, cpu, fmt.Errorf("encode around a cut: %w", err)
-	}
-	var samples [][]byte
-	var parameters fmp4.Parameters
-	err = fmp4.Read(&out, func(x fmp4.Init) (err error) {
-		parameters, err = fmp4.ParametersOf(x.Raw)
-		return err
-	}, func(f fmp4.Fragment) error {
-		for _, x := range f.Samples {
-			samples = append(samples, f.Raw[x.Off:x.Off+int64(x.Size)])
-		}
-		return nil
-	})
-	if err != nil {
-		return nil, parameters, cpu, fmt.Errorf("read what was encoded: %w", err)
-	}
-	if len(samples) != step.To-step.From {
-		return nil, parameters, cpu, fmt.Errorf("%d pictures came back around a cut, and %d were wanted", len(samples), step.To-step.From)
-	}
-	return samples, parameters, cpu, nil
-}
+func editionKey(id uuid.UUID, name string) string { return path.Join("edition", id.String(), name) }

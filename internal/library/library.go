@@ -16,6 +16,7 @@ import (
 
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/naming"
+	"latelantern/internal/core/reel"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
@@ -65,17 +66,19 @@ type Recording struct {
 	EditionID   *uuid.UUID
 	Deleted     bool
 	Struck      span.Set
-	Undo, Redo  bool // whether there is a change to take back, or to make again
-	Track       uuid.UUID
+	Undo, Redo  bool     // whether there is a change to take back, or to make again
+	Parts       int      // how many captures it is made of
+	Holes       span.Set // where nothing was captured
+	Second      bool     // there is a second picture
 	Source      string
 	FileName    string
 	StartedAt   time.Time
 	StoppedAt   *time.Time
 	StartedBy   *uuid.UUID
-	State       string // of its track: waiting, running, ready, failed
+	State       string // waiting, running, ready, failed
 	Fault       string
 	Stored      int64
-	Size        *int64 // of its track, in bytes, once known
+	Size        *int64 // in bytes, once known
 	Length      time.Duration
 	Expected    time.Duration // of a file that is being packaged; 0 when not known
 	Pictures    bool
@@ -119,16 +122,14 @@ const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_
 	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(cl.struck, '{}'::int8multirange) as struck,
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
-	t.id as track, c.source, c.file_name, c.started_at, c.stopped_at, c.started_by, t.state, t.fault, t.stored, t.length as size,
-	t.packed_ms, t.expected_ms, t.pictures, t.sound,
+	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
+	x.length_ms, x.expected_ms, x.pictures, x.sound, x.second,
 	case when newest.state = 'making' then newest.id end as making,
 	case when newest.state = 'failed' then newest.fault else '' end as making_fault,
 	e.cut_list_id as edited_cuts
 	from recording r
 	join lecture l on l.id = r.lecture_id
-	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
-	join capture c on c.id = rc.capture_id
-	join track t on t.capture_id = c.id
+	join recording_source x on x.recording_id = r.id
 	left join cut_list cl on cl.id = r.cut_list_id
 	left join edition e on e.id = r.edition_id
 	left join lateral (select id, state, fault from edition where recording_id = r.id order by asked_at desc, id desc limit 1) newest on true
@@ -149,7 +150,8 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Deleted                 bool
 		Struck                  multirange
 		Undo, Redo              bool
-		Track                   uuid.UUID
+		Parts                   int
+		Second                  bool
 		Source, FileName        string
 		StartedAt               time.Time
 		StoppedAt               *time.Time
@@ -157,7 +159,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		State, Fault            string
 		Stored                  int64
 		Size                    *int64
-		PackedMs, ExpectedMs    int64
+		LengthMs, ExpectedMs    int64
 		Pictures, Sound         bool
 		Making                  *uuid.UUID
 		MakingFault             string
@@ -170,35 +172,41 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 	if err != nil {
 		return Recording{}, fmt.Errorf("read a recording: %w", err)
 	}
-	return Recording{
+	r := Recording{
 		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description,
 		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, Struck: fromSQL(x.Struck), Undo: x.Undo, Redo: x.Redo,
-		Track: x.Track, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
+		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
-		Length: time.Duration(x.PackedMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
+		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
 		Pictures: x.Pictures, Sound: x.Sound, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
-	}, nil
-}
-
-// Open makes the recording that a capture becomes.
-func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID) (uuid.UUID, error) {
-	id := uuid.Must(uuid.NewV7())
-	const insert = `with r as (insert into recording (id, lecture_id, created_at) values ($1, $2, $3))
-		insert into recording_capture (recording_id, capture_id, position) values ($1, $4, 0)`
-	if _, err := tx.Exec(ctx, insert, id, lecture, s.Clock.Now(), capture); err != nil {
-		return id, fmt.Errorf("open a recording: %w", err)
 	}
-	return id, nil
+	if r.Parts > 1 {
+		if r.Holes, err = s.holes(ctx, q, id); err != nil {
+			return r, err
+		}
+	}
+	return r, nil
 }
 
-// Packed has the recording of a capture measured, now that all of it can be read.
-func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
-	id, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1`, capture)
+// holes is where nothing of a recording was captured.
+func (s *Service) holes(ctx context.Context, q postgres.Querier, id uuid.UUID) (span.Set, error) {
+	type row struct{ StartMs, LengthMs int64 }
+	const query = `select (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint as start_ms, t.packed_ms as length_ms
+		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
+		where r.id = $1 and t.role = 'main' and t.state <> 'failed' order by c.started_at, c.id`
+	rows, err := postgres.All[row](ctx, q, query, id)
 	if err != nil {
-		return fmt.Errorf("find the recording of a capture: %w", err)
+		return span.Set{}, fmt.Errorf("read the parts of a recording: %w", err)
 	}
-	return s.Queue.Add(ctx, tx, Measure{Recording: id})
+	var parts []reel.Part
+	for _, x := range rows {
+		parts = append(parts, reel.Part{Start: time.Duration(x.StartMs) * time.Millisecond, Length: time.Duration(x.LengthMs) * time.Millisecond})
+	}
+	return reel.Holes(reel.Lay(parts)), nil
 }
+
+// Kept is what of the recording is published: neither struck, nor a hole.
+func (r Recording) Kept() span.Set { return r.Cuts().Kept().Subtract(r.Holes) }
 
 // SetTitle keeps the title that a person gave. Its error can be shown when the title cannot be kept.
 func (s *Service) SetTitle(ctx context.Context, id, by uuid.UUID, title string) error {

@@ -19,7 +19,6 @@ import (
 
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
-	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
@@ -104,58 +103,102 @@ func (s *Service) measure(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return fmt.Errorf("measure a recording: %w", err)
 	}
-	var heard signal.Sound
-	if x.sound != nil {
-		if err := s.listen(ctx, x, &heard); err != nil {
-			return fmt.Errorf("measure the sound: %w", err)
+	m := measured{slides: []Slide{}}
+	for _, piece := range x.laid {
+		if err := s.measurePiece(ctx, id, x.parts[piece.Part], piece.At, &m); err != nil {
+			return err
 		}
 	}
-	slides := []Slide{}
-	if x.pictures != nil {
-		if slides, err = s.slides(ctx, id, x); err != nil {
-			return fmt.Errorf("look for slides: %w", err)
-		}
-	}
-	var loudness *float64
-	if l := heard.Loudness(); !math.IsInf(l, 0) && !math.IsNaN(l) {
-		loudness = &l
-	}
-	list, err := json.Marshal(slides)
+	list, err := json.Marshal(m.slides)
 	if err != nil {
 		return fmt.Errorf("write the slides: %w", err)
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const upsert = `insert into strip (recording_id, peaks, loudness, speech, slides, made_at) values ($1, $2, $3, $4, $5, $6)
 			on conflict (recording_id) do update set peaks = excluded.peaks, loudness = excluded.loudness, speech = excluded.speech, slides = excluded.slides, made_at = excluded.made_at`
-		if _, err := tx.Exec(ctx, upsert, id, append([]byte{}, heard.Peaks...), loudness, toSQL(heard.Speech()), list, s.Clock.Now()); err != nil {
+		if _, err := tx.Exec(ctx, upsert, id, append([]byte{}, m.peaks...), m.loudness(), toSQL(m.speech), list, s.Clock.Now()); err != nil {
 			return fmt.Errorf("keep a strip page: %w", err)
 		}
 		return s.notify(ctx, tx, "strip", id)
 	})
 }
 
-// whole is a packaged track as one stream.
-func (s *Service) whole(p *fmp4.Packed, key string) (io.ReadCloser, error) {
-	f, err := s.Blobs.Open(key + ".mp4")
+// measured is what was found in the pieces of a recording, on its clock.
+type measured struct {
+	peaks  []byte
+	speech span.Set
+	slides []Slide
+	power  float64 // of the pieces, each weighed by its length
+	heard  time.Duration
+}
+
+// loudness is that of all pieces together, nil when there is nothing to be heard.
+func (m *measured) loudness() *float64 {
+	if m.heard == 0 {
+		return nil
+	}
+	l := 10 * math.Log10(m.power/m.heard.Seconds())
+	return &l
+}
+
+// measurePiece measures one piece, which is shown at a stretch of the recording.
+func (s *Service) measurePiece(ctx context.Context, id uuid.UUID, p part, at span.Span, m *measured) error {
+	if p.sound != nil {
+		var heard signal.Sound
+		if err := s.listen(ctx, p.sound, &heard); err != nil {
+			return fmt.Errorf("measure the sound: %w", err)
+		}
+		first := int(p.start / signal.Window)
+		for i, v := range heard.Peaks {
+			n := first + i
+			if when := time.Duration(n) * signal.Window; when < at.Start-signal.Window || when >= at.End {
+				continue
+			}
+			for len(m.peaks) <= n {
+				m.peaks = append(m.peaks, 0)
+			}
+			m.peaks[n] = v
+		}
+		var said []span.Span
+		for _, x := range heard.Speech().Spans() {
+			said = append(said, span.Span{Start: x.Start + p.start, End: x.End + p.start}.Intersect(at))
+		}
+		m.speech = m.speech.Union(span.Of(said...))
+		if l := heard.Loudness(); !math.IsInf(l, 0) && !math.IsNaN(l) {
+			m.power += math.Pow(10, l/10) * at.Len().Seconds()
+			m.heard += at.Len()
+		}
+	}
+	if p.pictures != nil {
+		if err := s.slides(ctx, id, p, at, m); err != nil {
+			return fmt.Errorf("look for slides: %w", err)
+		}
+	}
+	return nil
+}
+
+// packedStream is a packaged track as one stream.
+func (s *Service) packedStream(t *packedTrack) (io.ReadCloser, error) {
+	f, err := s.Blobs.Open(t.key + ".mp4")
 	if err != nil {
 		return nil, err
 	}
 	return struct {
 		io.Reader
 		io.Closer
-	}{io.MultiReader(bytes.NewReader(p.Init.Raw), f), f}, nil
+	}{io.MultiReader(bytes.NewReader(t.Init.Raw), f), f}, nil
 }
 
-func (s *Service) listen(ctx context.Context, x source, heard *signal.Sound) error {
-	in, err := s.whole(x.sound, x.soundKey)
+func (s *Service) listen(ctx context.Context, t *packedTrack, heard *signal.Sound) error {
+	in, err := s.packedStream(t)
 	if err != nil {
 		return err
 	}
 	defer in.Close()
 	// Decoding gives the priming that the player leaves out.
 	skip := 0
-	if first := x.sound.Index.Samples[0].PTS; first < 0 {
-		skip = int(-first * signal.Rate / int64(x.sound.Index.Timescale))
+	if first := t.Index.Samples[0].PTS; first < 0 {
+		skip = int(-first * signal.Rate / int64(t.Index.Timescale))
 	}
 	_, err = media.FFmpeg(ctx, media.Run{
 		Limit: 40 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in,
@@ -193,13 +236,13 @@ func (w *pcm) Write(b []byte) (int, error) {
 const slideWidth, slideHeight = 320, 180
 
 // slides decodes the key frames alone, finds where the slide changes, and keeps a picture of each.
-func (s *Service) slides(ctx context.Context, id uuid.UUID, x source) ([]Slide, error) {
-	in, err := s.whole(x.pictures, x.picturesKey)
+func (s *Service) slides(ctx context.Context, id uuid.UUID, p part, at span.Span, m *measured) error {
+	in, err := s.packedStream(p.pictures)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	defer in.Close()
-	look := &frames{keys: x.pictures.Index.Keys(), at: x.pictures.Index.Time}
+	look := &frames{keys: p.pictures.Index.Keys(), at: p.pictures.Index.Time}
 	_, err = media.FFmpeg(ctx, media.Run{
 		Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"},
 		Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: look,
@@ -208,20 +251,23 @@ func (s *Service) slides(ctx context.Context, id uuid.UUID, x source) ([]Slide, 
 			"-f", "rawvideo", "pipe:1"},
 	})
 	if err != nil {
-		return nil, err
+		return err
 	}
-	out := []Slide{}
-	for n, i := range signal.Changes(look.small) {
+	for _, i := range signal.Changes(look.small) {
+		when := p.start + look.small[i].At
+		if !at.Contains(when) {
+			continue
+		}
 		var b bytes.Buffer
 		if err := jpeg.Encode(&b, look.picture(i), &jpeg.Options{Quality: 78}); err != nil {
-			return nil, fmt.Errorf("draw a slide: %w", err)
+			return fmt.Errorf("draw a slide: %w", err)
 		}
-		if err := s.Blobs.Put(slideKey(id, n), &b); err != nil {
-			return nil, err
+		if err := s.Blobs.Put(slideKey(id, len(m.slides)), &b); err != nil {
+			return err
 		}
-		out = append(out, Slide{look.small[i].At.Milliseconds()})
+		m.slides = append(m.slides, Slide{when.Milliseconds()})
 	}
-	return out, nil
+	return nil
 }
 
 // frames collects raw pictures: small grey ones to compare, and all of each to draw.

@@ -121,7 +121,7 @@ const (
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
-		c.source = 'desk' and c.stopped_at is null as running, c.started_at as running_from, c.stopped_at, t.state = 'ready' as ready, t.state = 'failed' as failed,
+		x.running, x.started_at as running_from, x.stopped_at, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
@@ -130,9 +130,7 @@ const (
 		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making
 	from recording r
 	join lecture l on l.id = r.lecture_id
-	join recording_capture rc on rc.recording_id = r.id and rc.position = 0
-	join capture c on c.id = rc.capture_id
-	join track t on t.capture_id = c.id
+	join recording_source x on x.recording_id = r.id
 	left join edition ed on ed.id = r.edition_id
 	where r.deleted_at is null and %s order by r.created_at, r.id`
 )

@@ -10,7 +10,8 @@ import (
 
 // Track is one rendition: a run of segments over one head.
 type Track struct {
-	Head     string // address of the head, relative to the playlist
+	Head     string // address of head n, with %d, relative to the playlist
+	Heads    []int  // the head of each segment
 	Segments []time.Duration
 	Pattern  string // address of segment n, with %d
 	Ended    bool   // no more segments will come
@@ -28,8 +29,11 @@ func Media(t Track) string {
 	if t.Ended {
 		kind = "VOD"
 	}
-	fmt.Fprintf(&w, "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:%d\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:%s\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"%s\"\n", int(math.Ceil(longest)), kind, t.Head)
+	fmt.Fprintf(&w, "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:%d\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:%s\n#EXT-X-INDEPENDENT-SEGMENTS\n", int(math.Ceil(longest)), kind)
 	for i, d := range t.Segments {
+		if i == 0 || t.Heads[i] != t.Heads[i-1] {
+			fmt.Fprintf(&w, "#EXT-X-MAP:URI=\"%s\"\n", fmt.Sprintf(t.Head, t.Heads[i]))
+		}
 		fmt.Fprintf(&w, "#EXTINF:%.6f,\n%s\n", d.Seconds(), fmt.Sprintf(t.Pattern, i))
 	}
 	if t.Ended {

@@ -7,12 +7,12 @@ import (
 )
 
 func TestMedia(t *testing.T) {
-	got := Media(Track{Head: "v/head.mp4", Pattern: "v/%d.m4s", Segments: []time.Duration{2 * time.Second, 1966667 * time.Microsecond}, Ended: true})
-	want := "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:2\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:VOD\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"v/head.mp4\"\n#EXTINF:2.000000,\nv/0.m4s\n#EXTINF:1.966667,\nv/1.m4s\n#EXT-X-ENDLIST\n"
+	got := Media(Track{Head: "v/head-%d.mp4", Heads: []int{0, 0, 1}, Pattern: "v/%d.m4s", Segments: []time.Duration{2 * time.Second, 1966667 * time.Microsecond, time.Second}, Ended: true})
+	want := "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:2\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:VOD\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"v/head-0.mp4\"\n#EXTINF:2.000000,\nv/0.m4s\n#EXTINF:1.966667,\nv/1.m4s\n#EXT-X-MAP:URI=\"v/head-1.mp4\"\n#EXTINF:1.000000,\nv/2.m4s\n#EXT-X-ENDLIST\n"
 	if got != want {
 		t.Errorf("got\n%s\nwant\n%s", got, want)
 	}
-	live := Media(Track{Head: "h", Pattern: "%d", Segments: []time.Duration{2300 * time.Millisecond}})
+	live := Media(Track{Head: "h%d", Heads: []int{0}, Pattern: "%d", Segments: []time.Duration{2300 * time.Millisecond}})
 	if strings.Contains(live, "ENDLIST") || !strings.Contains(live, "TYPE:EVENT") || !strings.Contains(live, "TARGETDURATION:3\n") {
 		t.Errorf("a track that runs:\n%s", live)
 	}

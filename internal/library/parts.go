@@ -1,0 +1,125 @@
+package library
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/span"
+	"latelantern/internal/platform/postgres"
+)
+
+// together is how long after a part of a lecture another may begin and still belong to the
+// same recording.
+const together = 4 * time.Hour
+
+// Open gives the recording that a capture of a lecture belongs to. What is captured at a desk
+// goes on in the recording of the lecture that was captured there before; anything else
+// becomes a recording of its own.
+func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, desk bool) (uuid.UUID, error) {
+	if desk {
+		id, err := s.goOn(ctx, tx, lecture, capture, began)
+		if err != nil || id != uuid.Nil {
+			return id, err
+		}
+	}
+	id := uuid.Must(uuid.NewV7())
+	const insert = `with r as (insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $5))
+		insert into recording_capture (recording_id, capture_id, position) values ($1, $4, 0)`
+	if _, err := tx.Exec(ctx, insert, id, lecture, s.Clock.Now(), capture, began); err != nil {
+		return id, fmt.Errorf("open a recording: %w", err)
+	}
+	return id, nil
+}
+
+// goOn adds a capture to the recording of the same lecture, and is uuid.Nil when there is none.
+func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time) (uuid.UUID, error) {
+	type row struct {
+		ID       uuid.UUID
+		OriginAt time.Time
+		Parts    int
+	}
+	// The lecture is held, so that two computers that begin at once do not make two.
+	if _, err := tx.Exec(ctx, `select 1 from lecture where id = $1 for update`, lecture); err != nil {
+		return uuid.Nil, fmt.Errorf("hold a lecture: %w", err)
+	}
+	const query = `select r.id, r.origin_at, (select count(*)::int from recording_capture n where n.recording_id = r.id) as parts
+		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
+		where r.lecture_id = $1 and r.deleted_at is null
+		group by r.id having bool_and(c.source = 'desk') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
+		order by max(c.started_at) desc limit 1`
+	r, err := postgres.One[row](ctx, tx, query, lecture, began, together)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return uuid.Nil, nil
+	}
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("look for the recording of a lecture: %w", err)
+	}
+	if began.Before(r.OriginAt) {
+		if err := s.beginEarlier(ctx, tx, r.ID, began, r.OriginAt.Sub(began).Round(time.Millisecond)); err != nil {
+			return uuid.Nil, err
+		}
+	}
+	if _, err := tx.Exec(ctx, `insert into recording_capture (recording_id, capture_id, position) values ($1, $2, $3)`, r.ID, capture, r.Parts); err != nil {
+		return uuid.Nil, fmt.Errorf("add a part to a recording: %w", err)
+	}
+	return r.ID, nil
+}
+
+// beginEarlier moves the beginning of the clock of a recording, and with it all that is kept
+// on that clock.
+func (s *Service) beginEarlier(ctx context.Context, tx pgx.Tx, id uuid.UUID, began time.Time, by time.Duration) error {
+	type row struct {
+		ID     uuid.UUID
+		Struck multirange
+	}
+	lists, err := postgres.All[row](ctx, tx, `select id, struck from cut_list where recording_id = $1`, id)
+	if err != nil {
+		return fmt.Errorf("read the cut lists of a recording: %w", err)
+	}
+	for _, l := range lists {
+		var moved []span.Span
+		for _, x := range fromSQL(l.Struck).Spans() {
+			moved = append(moved, span.Span{Start: x.Start + by, End: x.End + by})
+		}
+		if _, err := tx.Exec(ctx, `update cut_list set struck = $2 where id = $1`, l.ID, toSQL(span.Of(moved...))); err != nil {
+			return fmt.Errorf("move a cut list: %w", err)
+		}
+	}
+	for _, sql := range []string{
+		`with gone as (delete from cue where recording_id = $1 returning *)
+			insert into cue (recording_id, start_ms, end_ms, text) select recording_id, start_ms + $2, end_ms + $2, text from gone`,
+		`update place set source_ms = source_ms + $2 where recording_id = $1`,
+	} {
+		if _, err := tx.Exec(ctx, sql, id, by.Milliseconds()); err != nil {
+			return fmt.Errorf("move what is kept on the clock of a recording: %w", err)
+		}
+	}
+	if _, err := tx.Exec(ctx, `update recording set origin_at = $2 where id = $1`, id, began); err != nil {
+		return fmt.Errorf("move the beginning of a recording: %w", err)
+	}
+	return nil
+}
+
+// Packed has the recording of a capture measured, now that all of the capture can be read.
+// What was published before it came does not hold it: it no longer counts as the edition of
+// any cut list, so that the next step is to publish again.
+func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
+	id, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1`, capture)
+	if err != nil {
+		return fmt.Errorf("find the recording of a capture: %w", err)
+	}
+	old := uuid.Must(uuid.NewV7())
+	const outdate = `with list as (
+			insert into cut_list (id, recording_id, parent_id, struck, made_at) select $2, $1, $2, '{}', $3
+			where exists (select 1 from edition where recording_id = $1) returning id)
+		update edition set cut_list_id = list.id from list where recording_id = $1`
+	if _, err := tx.Exec(ctx, outdate, id, old, s.Clock.Now()); err != nil {
+		return fmt.Errorf("set editions aside that lack a part: %w", err)
+	}
+	return s.Queue.Add(ctx, tx, Measure{Recording: id})
+}
