@@ -83,7 +83,7 @@ func TestWhatATabLeftBehind(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The microphone is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
 	s.kill()
 	s.must(p.See("The server cannot be reached"), p.Wait(`Number(document.querySelector('.elapsed').innerText.split(':')[1]) >= 7`))
 	kept, err := hand.Ask[int64](p, keptUntil)
@@ -123,7 +123,7 @@ func TestTwoSecondsFromTheDesk(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The microphone is heard"), p.Click("Start capture"),
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"),
 		p.Wait(`document.querySelector('.elapsed')?.innerText === '0:02'`), p.Click("Stop capture"), p.See("it can be watched now"), p.Click("Trim and title it"),
 		p.Wait(`document.querySelectorAll('.strip [data-band]').length === 1`), p.Click("Keep it as it stands"), p.See("Keep this title"))
 	if length, err := hand.Ask[float64](p, `document.querySelector('video').duration`); err != nil || length < 0.5 || length > 40 {

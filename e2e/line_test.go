@@ -63,14 +63,14 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 
 	b := chromium(t)
 	desk := s.person(b, lecturer)
-	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The server answers"), desk.See("The microphone is heard"),
+	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The server answers"), desk.See("Sound is heard"),
 		desk.Click("Start capture"), desk.Wait(safe+" >= 3"))
 
 	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select r.id from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id where c.source = 'desk'`)
 	s.must(err)
 
 	follower := s.person(b, student)
-	s.must(follower.See("TID 210 is on now"), follower.Click("Follow it"), follower.See("Live, a few seconds behind"), follower.Click("Play"), plays(follower))
+	s.must(follower.See("TID 210 is on now"), follower.Click("Follow it"), follower.See("This lecture is being captured"), follower.Click("I have seen it"), follower.See("Live, a few seconds behind"), follower.Click("Play"), plays(follower))
 
 	door := s.person(b, outsider)
 	s.must(door.Go("/watch/"+recording.String()), door.See("This door is closed"), door.See("you are not on its roster"))

@@ -73,7 +73,7 @@ func TestACaptureWhoseComputerIsGone(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The microphone is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
 	other := s.person(b, coordinator)
 	lecture, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select lecture_id from capture where stopped_at is null`)
 	s.must(err)

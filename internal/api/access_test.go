@@ -103,6 +103,11 @@ var matrix = map[string]struct {
 	"POST /api/forgotten":                                      {who: forAll, body: map[string]string{"email": "nobody@college.example"}},
 	"PUT /api/account/password":                                {who: forSignedIn, body: map[string]string{"old": "not this one", "password": "some long words"}},
 	"POST /api/account/sign-out-everywhere":                    {who: nil}, // TestSigningOutEverywhere
+	"GET /api/college":                                         {who: forSignedIn},
+	"PUT /api/college":                                         {who: forCollege, body: map[string]string{"capture_notice": "You are captured."}},
+	"GET /api/storage":                                         {who: forTeachers},
+	"POST /api/lectures/:lecture/seen-notice":                  {who: forDoors},
+	"PUT /api/lectures/:lecture/present":                       {who: forDoors},
 	"GET /api/board":                                           {who: forSignedIn},
 	"GET /api/catch-up":                                        {who: forSignedIn},
 	"GET /api/lectures/:lecture":                               {who: forStaff},

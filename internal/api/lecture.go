@@ -18,6 +18,7 @@ type LectureSheet struct {
 	Suggested  string       `json:"suggested_title"`
 	Recordings []RecordLine `json:"recordings" nullable:"false" doc:"the furthest first"`
 	Zone       string       `json:"zone"`
+	Notice     string       `json:"notice" doc:"what the college says to everyone who is captured"`
 }
 
 // CourseName names a course.
@@ -60,8 +61,13 @@ func (a *API) lectureRoutes() {
 		if err != nil {
 			return nil, err
 		}
+		notice, err := a.Door.Notice(ctx)
+		if err != nil {
+			return nil, err
+		}
 		now := a.Clock.Now()
 		out := LectureSheet{
+			Notice: notice,
 			Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number, Zone: term.Zone.String(),
 			Cell: cell(term, first, reaches[first.CourseID], now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
 		}

@@ -114,6 +114,7 @@ func (a *API) routes() {
 	a.peopleRoutes()
 	a.runSheetRoutes()
 	a.boardRoutes()
+	a.collegeRoutes()
 	a.lectureRoutes()
 	a.recordingRoutes()
 	a.ruleRoutes()

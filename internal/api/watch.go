@@ -1,7 +1,6 @@
 package api
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"net/http"
@@ -29,6 +28,7 @@ type Watch struct {
 	Description string     `json:"description"`
 	Lecturers   []string   `json:"lecturers" nullable:"false"`
 	LengthMs    int64      `json:"length_ms"`
+	LectureID   uuid.UUID  `json:"lecture_id" format:"uuid"`
 	Live        bool       `json:"live" doc:"it is being captured now"`
 	Pictures    bool       `json:"pictures"`
 	Second      bool       `json:"second" doc:"there is a second picture beside the first"`
@@ -92,13 +92,11 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		return opened{}, err
 	}
 	if r.StoppedAt == nil && r.Source == "desk" {
-		at, err := a.Door.Stands(ctx, p.ID, r.LectureID)
-		if err != nil {
+		if err := a.mayEnter(ctx, p, r.LectureID); err != nil {
 			return opened{}, err
 		}
-		if !at.Enter {
-			term, err := a.Schedule.TermOf(ctx, r.CourseID)
-			return opened{}, cmp.Or(err, liveProblem(at, term.Zone))
+		if err := a.noticeProblem(ctx, p, r.LectureID, r.CourseID); err != nil {
+			return opened{}, err
 		}
 		x, err := a.Library.Captured(ctx, id)
 		return opened{x, a.address(asItRuns, id, uuid.Nil, p.ID), ""}, err
@@ -152,8 +150,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		return nil, err
 	}
 	out := Watch{
-		Second: rendition.Second != nil,
-		ID:     r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
+		LectureID: r.LectureID, Second: rendition.Second != nil,
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
 		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),

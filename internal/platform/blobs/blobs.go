@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
 )
 
 // Disk keeps each blob as a file under one folder. Keys are relative paths of letters,
@@ -161,6 +162,15 @@ func (d *Disk) Size(key string) int64 {
 		return 0
 	}
 	return info.Size()
+}
+
+// Free is how many bytes there is room for.
+func (d *Disk) Free() (int64, error) {
+	var s syscall.Statfs_t
+	if err := syscall.Statfs(d.root, &s); err != nil {
+		return 0, fmt.Errorf("read the free room: %w", err)
+	}
+	return int64(s.Bavail) * s.Bsize, nil
 }
 
 // DeleteAll removes every blob whose key begins with the folder prefix.

@@ -14,6 +14,7 @@ export const keys = {
   lecturePage: (id: string) => ['lecture-page', id] as const,
   doorway: (lecture: string) => ['doorway', lecture] as const,
   dates: ['dates'] as const,
+  college: ['college'] as const,
   runSheet: (day: string) => ['run-sheet', day] as const,
   board: ['board'] as const,
   lecture: (id: string) => ['lecture', id] as const,
@@ -203,6 +204,20 @@ export function useRuleChange(course: ID) {
     },
   })
 }
+
+export const freeRoom = () => ask((c) => c.GET('/api/storage'))
+
+export const sendMarker = (track: string, marker: string, body: Schemas['Marker']) =>
+  ask((c) => c.PUT('/api/tracks/{track}/markers/{marker}', { params: { path: { track, marker } }, body }))
+
+export const seeNotice = (lecture: string) =>
+  ask((c) => c.POST('/api/lectures/{lecture}/seen-notice', of.lecture(lecture)))
+
+export const sayPresent = (lecture: string) => ask((c) => c.PUT('/api/lectures/{lecture}/present', of.lecture(lecture)))
+
+export const useCollege = () => get(keys.college, () => ask((c) => c.GET('/api/college')))
+
+export const setCollege = (body: Schemas['College']) => ask((c) => c.PUT('/api/college', { body }))
 
 export const endCapture = (recording: string) =>
   ask((c) => c.POST('/api/recordings/{recording}/end', of.recording(recording)))

@@ -170,6 +170,8 @@ export const en = {
     gap: 'A part of the capture is missing on this computer, so the rest cannot be joined to it. What is stored stays.',
   },
   player: {
+    second: 'The second picture',
+    swap: 'Change places',
     play: 'Play',
     pause: 'Pause',
     place: 'Place in the lecture',
@@ -184,6 +186,9 @@ export const en = {
   },
   why: { before: 'before the lecture', break: 'break', after: 'after class', hand: 'struck' },
   strip: {
+    hole: 'nothing was captured',
+    pause: 'paused {n}',
+    marker: 'flagged',
     strike: 'strike',
     restore: 'restore',
     leave: 'leave',
@@ -336,7 +341,7 @@ export const en = {
     all_seen: 'seen',
   },
   watch: {
-    live: 'Live, a few seconds behind the hall.',
+    live: 'Live, a few seconds behind the hall. This lecture is being captured.',
     resumed: 'Goes on at {at}, where you stopped.',
     from_start: 'From the beginning',
     next: 'Next in the playlist',
@@ -346,6 +351,15 @@ export const en = {
     transcript: 'Transcript',
     find: 'Find a word',
     found: 'said once | said {n} times',
+  },
+  notice: {
+    title: 'This lecture is being captured',
+    text: 'Whoever comes in may be seen and heard in its recording, which the course can watch afterwards.',
+    seen: 'I have seen it: follow the lecture',
+    college: 'What everyone who is captured is told',
+    college_hint:
+      'In the words of your college. Left empty, they are told that whoever comes in may be seen and heard.',
+    kept: 'Kept. It stands on every page of a lecture that is captured.',
   },
   door: {
     title: 'This door is closed',

@@ -7,6 +7,7 @@ import Hls from 'hls.js'
 import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
+import SecondPicture from './SecondPicture.vue'
 import { timecode } from './time'
 
 const props = withDefaults(
@@ -16,11 +17,13 @@ const props = withDefaults(
     kept?: Stretch[]
     live?: boolean
     pictures?: boolean
+    /** There is a second picture beside the first. */
+    second?: boolean
     /** Where to begin, in the clock of what is kept. */
     from?: number
     label: string
   }>(),
-  { kept: undefined, live: false, pictures: true, from: 0 },
+  { kept: undefined, live: false, pictures: true, second: false, from: 0 },
 )
 const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number] }>()
 const { t } = useI18n()
@@ -34,6 +37,8 @@ const source = ref(0)
 const duration = ref(0)
 const rate = ref(1)
 const volume = ref(1)
+/** Which of two pictures is the larger one. */
+const swapped = ref(false)
 const rates = [0.75, 1, 1.25, 1.5, 1.75, 2]
 
 const kept = computed<Stretch[]>(() => props.kept ?? [{ start: 0, end: duration.value }])
@@ -183,26 +188,32 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
 
 <template>
   <div ref="frame" class="player" role="group" :aria-label="label">
-    <div class="screen" :class="{ blind: !pictures }">
-      <video
-        ref="video"
-        playsinline
-        preload="auto"
-        :aria-label="label"
-        @play="onPlay"
-        @pause="onPause"
-        @timeupdate="follow"
-        @seeked="follow"
-        @durationchange="follow"
-        @waiting="waiting = true"
-        @playing="waiting = false"
-        @canplay="waiting = false"
-        @ended="emit('ended')"
-        @click="toggle"
-      />
-      <p v-if="!pictures" class="words">{{ t('player.sound_only') }}</p>
-      <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
-      <p v-else-if="waiting" class="words" role="status">{{ t('player.waiting') }}</p>
+    <div class="screens" :class="{ two: second, swapped }">
+      <div class="screen" :class="{ blind: !pictures }">
+        <video
+          ref="video"
+          playsinline
+          preload="auto"
+          :aria-label="label"
+          @play="onPlay"
+          @pause="onPause"
+          @timeupdate="follow"
+          @seeked="follow"
+          @durationchange="follow"
+          @waiting="waiting = true"
+          @playing="waiting = false"
+          @canplay="waiting = false"
+          @ended="emit('ended')"
+          @click="toggle"
+        />
+        <p v-if="!pictures" class="words">{{ t('player.sound_only') }}</p>
+        <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
+        <p v-else-if="waiting" class="words" role="status">{{ t('player.waiting') }}</p>
+      </div>
+      <div v-if="second" class="beside">
+        <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
+        <button class="act quiet" type="button" @click="swapped = !swapped">{{ t('player.swap') }}</button>
+      </div>
     </div>
     <div class="controls">
       <button
@@ -281,6 +292,31 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
   aspect-ratio: 16 / 5;
 }
 
+.two {
+  display: grid;
+  grid-template-columns: 3fr 1fr;
+  gap: 8px;
+  align-items: end;
+}
+
+.two.swapped {
+  grid-template-columns: 1fr 3fr;
+}
+
+.beside {
+  display: grid;
+  gap: 6px;
+}
+
+.player:fullscreen .screens {
+  flex: 1;
+  min-height: 0;
+}
+
+.player:fullscreen .two .screen {
+  height: 100%;
+}
+
 video {
   width: 100%;
   height: 100%;
@@ -336,6 +372,11 @@ video {
 
   .time {
     margin-right: auto;
+  }
+
+  .two,
+  .two.swapped {
+    grid-template-columns: 1fr;
   }
 }
 

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 /** Levels in dB below full scale, at most 0. */
-const props = defineProps<{ rms: number; peak: number }>()
+const props = defineProps<{ name: string; rms: number; peak: number }>()
 const { t } = useI18n()
 const floor = -60
 const share = (db: number) => Math.min(1, Math.max(0, 1 - db / floor))
@@ -15,7 +15,7 @@ const words = computed(() => t('level.now', { db: Math.round(Math.max(floor, pro
   <div
     class="meter"
     role="meter"
-    :aria-label="t('level.name')"
+    :aria-label="t('level.name', { name })"
     aria-valuemin="-60"
     aria-valuemax="0"
     :aria-valuenow="Math.round(Math.max(floor, rms))"

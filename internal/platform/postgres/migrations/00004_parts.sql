@@ -26,6 +26,29 @@ create table marker (
 );
 create index on marker (capture_id);
 
+-- What the college says to everyone who is captured, in its own words.
+create table college (
+  one boolean primary key default true check (one),
+  capture_notice text not null default ''
+);
+insert into college default values;
+
+-- Who has seen that a lecture is captured, and who followed it live from when to when.
+create table notice_seen (
+  lecture_id uuid not null references lecture on delete cascade,
+  person_id uuid not null references person on delete cascade,
+  seen_at timestamptz not null,
+  primary key (lecture_id, person_id)
+);
+create table presence (
+  lecture_id uuid not null references lecture on delete cascade,
+  person_id uuid not null references person on delete cascade,
+  from_at timestamptz not null,
+  until_at timestamptz not null check (until_at >= from_at),
+  primary key (lecture_id, person_id, from_at)
+);
+create index on presence (person_id);
+
 -- What a recording is made of, as one line.
 create view recording_source as
 select r.id as recording_id, max(c.source) as source, max(c.file_name) as file_name,

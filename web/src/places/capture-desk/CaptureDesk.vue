@@ -1,61 +1,72 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onMounted, onScopeDispose, ref, shallowRef, watchEffect } from 'vue'
+import { computed, nextTick, onMounted, onScopeDispose, ref, shallowRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { onBeforeRouteLeave } from 'vue-router'
 import { endCapture, keys, useLecture } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
-import LevelMeter from '../../parts/LevelMeter.vue'
-import SafeLine from '../../parts/SafeLine.vue'
 import { clockText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CheckList from './CheckList.vue'
 import { useChecks } from './checks'
+import DeskChoices from './DeskChoices.vue'
+import DeskControl, { type Phase } from './DeskControl.vue'
+import DeskMarkers, { type Flag } from './DeskMarkers.vue'
+import DeskPictures from './DeskPictures.vue'
+import { useDeskKeys } from './keys'
 import { Recorder, type Capturing } from './recorder'
+import { useReturned } from './returned'
 import { useSources } from './sources'
+import { useForgottenStop } from './stopping'
 
 const props = defineProps<{ lecture: string }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const sheet = useLecture(() => props.lecture)
 const sources = useSources()
-const video = ref<HTMLVideoElement>()
+const videos = { screen: ref<HTMLVideoElement>(), camera: ref<HTMLVideoElement>() }
 const recorder = shallowRef<Recorder>()
 const now = ref<Capturing>()
-const phase = ref<'ready' | 'capturing' | 'sending' | 'stored'>('ready')
+const phase = ref<Phase>('ready')
 const startFault = ref(false)
 const endFault = ref<unknown>()
+const framing = ref(false)
+const flags = ref<Flag[]>([])
+const side = ref<HTMLElement>()
 
-const checks = useChecks({
-  level: sources.level,
-  soundFault: sources.soundFault,
-  hasSound: () => sources.sound.value !== undefined,
-  picture: sources.kind,
-  pictureFault: sources.pictureFault,
-  pictureEnded: sources.pictureEnded,
-  video,
-  reached: () => (phase.value === 'capturing' ? now.value?.progress.reached : undefined),
-})
+const capturing = computed(() => phase.value === 'capturing')
+const { checks, silentFor, speak } = useChecks(sources, videos, () => (capturing.value ? now.value : undefined))
+const returned = useReturned(() => props.lecture)
 
 const course = computed(() => sheet.data.value?.course)
-const other = computed(
-  () => phase.value === 'ready' && sheet.data.value?.recordings.find((r) => !r.stopped && r.source === 'desk'),
+const ends = computed(() => (sheet.data.value ? Date.parse(sheet.data.value.lecture.ends_at) : undefined))
+const endsAt = computed(() =>
+  sheet.data.value ? clockText(sheet.data.value.lecture.ends_at, sheet.data.value.zone) : '',
 )
-const canStart = computed(() => sources.sound.value !== undefined || sources.pictures.value !== undefined)
-const recording = computed(() => now.value?.progress.recording ?? '')
-const line = computed(() => sheet.data.value?.recordings.find((r) => r.id === recording.value))
-const watchable = computed(() => line.value?.state === 'ready')
-
-watchEffect(() => {
-  if (video.value) video.value.srcObject = sources.pictures.value ?? null
+const other = computed(
+  () =>
+    phase.value === 'ready' &&
+    returned.value.length === 0 &&
+    sheet.data.value?.recordings.find((r) => !r.stopped && r.source === 'desk'),
+)
+const canStart = computed(() => sources.sound.value !== undefined || sources.kind.value !== 'none')
+const line = computed(() => sheet.data.value?.recordings.find((r) => r.id === now.value?.progress.recording))
+const outcome = computed(() => {
+  if (line.value?.state === 'failed') return t(`fault.${line.value.fault}`)
+  return line.value?.state === 'ready' ? t('desk.watchable') : t('desk.stored')
 })
+const sign = computed(() => (capturing.value ? t(now.value?.paused ? 'desk.paused' : 'desk.on') : ''))
 
 function start() {
+  if (phase.value !== 'ready' || !canStart.value) return
   startFault.value = false
+  framing.value = false
   try {
-    recorder.value = new Recorder(sources.all(), props.lecture)
+    recorder.value = new Recorder(sources.captured(), props.lecture)
+    flags.value = []
     phase.value = 'capturing'
+    speak()
     tick()
   } catch {
     startFault.value = true
@@ -63,12 +74,28 @@ function start() {
 }
 
 async function stop() {
+  if (!capturing.value) return
   phase.value = 'sending'
   const all = await recorder.value?.stop()
   tick()
   if (all) phase.value = 'stored'
   void client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
   void client.invalidateQueries({ queryKey: keys.board })
+}
+
+function pause() {
+  if (!capturing.value) return
+  if (now.value?.paused) recorder.value?.resume()
+  else recorder.value?.pause()
+  tick()
+}
+
+/** mark flags the moment at once; its word can be written while the lecture goes on. */
+function mark() {
+  const m = capturing.value ? recorder.value?.mark() : undefined
+  if (!m) return
+  flags.value.unshift({ total: m.total, word: '', write: m.write })
+  void nextTick(() => side.value?.querySelector<HTMLInputElement>('.flags input')?.focus())
 }
 
 function again() {
@@ -88,12 +115,18 @@ async function endOther() {
   void client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
 }
 
-const tick = () => (now.value = recorder.value?.state())
-const timer = window.setInterval(() => {
-  if (phase.value === 'capturing' || phase.value === 'sending') tick()
-}, 250)
+const forgotten = useForgottenStop({
+  ends: () => ends.value,
+  running: () => capturing.value,
+  silent: () => silentFor.value,
+  stop: () => void stop(),
+})
+const { left } = forgotten
+useDeskKeys({ start, stop: () => void stop(), pause, mark })
 
 const busy = () => phase.value === 'capturing' || phase.value === 'sending'
+const tick = () => (now.value = recorder.value?.state())
+const timer = window.setInterval(() => busy() && tick(), 250)
 const warn = (e: BeforeUnloadEvent) => {
   if (busy()) e.preventDefault()
 }
@@ -102,8 +135,9 @@ onBeforeRouteLeave(() => !busy() || window.confirm(t('desk.leave')))
 
 const icon = document.getElementById('icon')
 watchEffect(() => {
-  const on = phase.value === 'capturing'
-  nameTab(on && now.value ? `● ${timecode(now.value.elapsed)} ${course.value?.code ?? ''}` : t('place.capture'))
+  const on = capturing.value && now.value
+  const mark = left.value === undefined ? (now.value?.paused ? 'Ⅱ' : '●') : '!'
+  nameTab(on ? `${mark} ${timecode(on.elapsed)} ${course.value?.code ?? ''}` : t('place.capture'))
   icon?.setAttribute('href', on ? '/lantern-capturing.svg' : '/lantern.svg')
 })
 onMounted(() => void sources.begin())
@@ -125,91 +159,43 @@ onScopeDispose(() => {
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
     <div class="desk">
       <div>
-        <div class="picture">
-          <video
-            v-show="sources.pictures.value"
-            ref="video"
-            autoplay
-            muted
-            playsinline
-            :aria-label="t('desk.preview')"
-          />
-          <p v-if="!sources.pictures.value" class="nothing">{{ t('desk.no_picture') }}</p>
-          <p v-if="phase === 'capturing'" class="on"><span class="dot" /> {{ t('desk.on') }}</p>
-        </div>
-        <div v-if="phase === 'ready'" class="choices">
-          <div role="group" :aria-label="t('desk.picture')" class="pictures">
-            <span>{{ t('desk.picture') }}</span>
-            <button
-              v-for="k in ['camera', 'screen', 'none'] as const"
-              :key="k"
-              class="act quiet"
-              type="button"
-              :aria-pressed="sources.kind.value === k"
-              @click="sources.openPicture(k)"
-            >
-              {{ t(`desk.${k}`) }}
-            </button>
-          </div>
-          <div class="microphone">
-            <label for="microphone">{{ t('desk.microphone') }}</label>
-            <select
-              v-if="sources.microphones.value.length > 0"
-              id="microphone"
-              :value="sources.microphone.value"
-              @change="sources.openMicrophone(($event.target as HTMLSelectElement).value)"
-            >
-              <option v-for="(m, n) in sources.microphones.value" :key="m.deviceId" :value="m.deviceId">
-                {{ m.label || t('desk.microphone_n', { n: n + 1 }) }}
-              </option>
-            </select>
-            <button v-else class="act quiet" type="button" @click="sources.openMicrophone()">
-              {{ t('desk.open_microphone') }}
-            </button>
-          </div>
-        </div>
-        <div class="level">
-          <LevelMeter :rms="sources.level.value.rms" :peak="sources.level.value.peak" />
-        </div>
+        <DeskPictures :sources="sources" :videos="videos" :framing="framing" :sign="sign" />
+        <DeskChoices
+          v-if="phase === 'ready' || capturing"
+          :sources="sources"
+          :capturing="capturing"
+          :framing="framing"
+          @framing="(on) => (framing = on)"
+        />
       </div>
-      <div class="side">
-        <div v-if="phase === 'ready'" class="control">
-          <p v-if="other" class="tally">
-            {{ t('desk.other') }}
-            <button class="word" type="button" @click="endOther">{{ t('desk.end_other') }}</button>
-          </p>
+      <div ref="side" class="side">
+        <div v-if="phase === 'ready' && returned.length > 0" class="note" role="status">
+          <b>{{ t('desk.returned', { at: clockText(returned[0]!.began, sheet.data.value.zone) }) }}</b>
+          {{ t(returned[0]!.left > 0 ? 'desk.returned_left' : 'desk.returned_saved') }}
+        </div>
+        <div v-if="other" class="note">
+          {{ t('desk.other') }}
+          <button class="word" type="button" @click="endOther">{{ t('desk.end_other') }}</button>
           <FaultNote v-if="endFault" :error="endFault" />
-          <button class="act large" type="button" :disabled="!canStart" @click="start">{{ t('desk.start') }}</button>
-          <p class="soft small">{{ t('desk.told') }}</p>
-          <FaultNote v-if="startFault" :error="undefined" />
         </div>
-        <div v-else-if="now" class="control">
-          <p class="elapsed mono" :class="{ tally: phase === 'capturing' }">{{ timecode(now.elapsed) }}</p>
-          <SafeLine
-            :elapsed="now.elapsed"
-            :safe="phase === 'stored' ? now.elapsed : now.progress.safe"
-            :reached="now.progress.reached"
-          />
-          <p v-if="now.silent" class="tally" role="alert">{{ t('desk.silent') }}</p>
-          <p v-if="recorder?.keepFault" class="tally" role="alert">{{ t('desk.not_kept') }}</p>
-          <FaultNote v-if="now.progress.fault" :error="now.progress.fault" />
-          <button v-if="phase === 'capturing'" class="act large stop" type="button" @click="stop">
-            {{ t('desk.stop') }}
-          </button>
-          <p v-else-if="phase === 'sending'" role="status">{{ t('desk.sending') }}</p>
-          <template v-else>
-            <p role="status">
-              <template v-if="line?.state === 'failed'">{{ t(`fault.${line.fault}`) }}</template>
-              <template v-else>{{ watchable ? t('desk.watchable') : t('desk.stored') }}</template>
-            </p>
-            <p>
-              <router-link v-if="recording" class="act" :to="{ name: 'trim-bench', params: { recording } }">{{
-                t('desk.to_bench')
-              }}</router-link>
-            </p>
-            <button class="word" type="button" @click="again">{{ t('desk.again') }}</button>
-          </template>
-        </div>
+        <DeskControl
+          :phase="phase"
+          :now="now"
+          :can-start="canStart"
+          :left="left"
+          :ends="endsAt"
+          :keep-fault="recorder?.keepFault !== undefined"
+          :outcome="outcome"
+          :notice="sheet.data.value.notice"
+          @start="start"
+          @stop="stop"
+          @pause="pause"
+          @mark="mark"
+          @again="again"
+          @go-on="forgotten.goOn"
+        />
+        <FaultNote v-if="startFault" :error="undefined" />
+        <DeskMarkers v-if="busy()" :flags="flags" />
         <CheckList v-if="phase !== 'stored'" :checks="checks" />
         <details v-if="phase === 'ready'" class="file">
           <summary>{{ t('desk.file') }}</summary>
@@ -232,115 +218,11 @@ onScopeDispose(() => {
   margin-top: 14px;
 }
 
-.picture {
-  position: relative;
-  display: grid;
-  aspect-ratio: 16 / 9;
-  max-height: 60vh;
-  place-items: center;
-  overflow: hidden;
-  border-radius: 4px;
-  background: var(--well);
-  color: #fff;
-}
-
-video {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
-}
-
-.nothing {
-  margin: 0;
-  font: 18px var(--serif);
-}
-
-.on {
-  position: absolute;
-  top: 12px;
-  left: 12px;
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  margin: 0;
-  padding: 4px 12px;
-  border-radius: 3px;
-  background: #fff;
-  color: #b3361f;
-  font-weight: 700;
-}
-
-.dot {
-  width: 11px;
-  height: 11px;
-  border-radius: 50%;
-  background: #b3361f;
-}
-
-.choices {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 12px 30px;
-  margin-top: 14px;
-}
-
-.pictures,
-.microphone {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-}
-
-.act[aria-pressed='true'] {
-  border-color: var(--kelp);
-  box-shadow: inset 0 -3px 0 var(--kelp);
-}
-
-select {
-  max-width: 260px;
-  min-height: 36px;
-  padding: 4px 8px;
-  border: 1px solid var(--edge);
-  border-radius: 4px;
-  background: var(--shell);
-  color: var(--ink);
-  font: inherit;
-}
-
-.level {
-  margin-top: 14px;
-}
-
-.large {
-  width: 100%;
-  min-height: 60px;
-  font-size: 19px;
-}
-
-.stop {
-  margin-top: 10px;
-  background: var(--tally);
-  color: var(--shell);
-}
-
-.stop:hover {
-  background: var(--tally);
-  filter: brightness(0.9);
-}
-
-.control {
-  margin-bottom: 14px;
-}
-
-.control .small {
-  margin: 8px 0 0;
-}
-
-.elapsed {
-  margin: 0 0 8px;
-  font-size: 40px;
-  line-height: 1;
+.note {
+  margin-bottom: 12px;
+  padding: 10px 12px;
+  border-left: 4px solid var(--kelp);
+  background: var(--kelp-soft);
 }
 
 .file {

@@ -1,106 +1,198 @@
-/** The checklist that checks itself: each line from a measurement, never from a tick. */
-import { computed, onScopeDispose, ref, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
-import { clipping, heard, tooQuiet, type Level } from './level'
-import type { Picture, SourceFault } from './sources'
+/** The checklist that checks itself, before and during a capture: each line from a measurement, never from a tick. */
+import { computed, onScopeDispose, reactive, ref, type Ref } from 'vue'
+import { freeRoom } from '../../api/queries'
+import { clockNow } from '../../parts/clock'
+import { clipping, heard, tooQuiet } from './level'
+import type { Capturing } from './recorder'
+import type { Eye, Sources } from './sources'
 
 export interface Check {
-  name: 'microphone' | 'level' | 'picture' | 'server' | 'room'
+  name: 'microphone' | 'level' | 'picture' | 'camera' | 'server' | 'line' | 'room' | 'here'
   state: 'good' | 'wait' | 'bad'
   /** Key of its words in the catalogue, and of its help when it is bad. */
   words: string
   values?: Record<string, string | number>
 }
 
-/** Speech comes and goes: a level counts for as long as this, in milliseconds. */
+/** Speech comes and goes: a level counts for as long as this. While capturing, silence is told of after a minute. In milliseconds. */
 const memory = 15_000
+const silentAfter = 60_000
+/** A camera always flickers a little: when not one dot of its picture changes for so long, it is frozen. */
+const frozenAfter = 6000
+/** A line that is so much behind and does not catch up is slower than the capture. */
+const slowAfter = 20_000
+/** Bytes an hour at the rates that are asked for, and hours that are little. */
+const hourly = 1.2e9
+const little = 2
 
-export interface Facts {
-  level: Ref<Level>
-  soundFault: Ref<SourceFault>
-  hasSound: () => boolean
-  picture: Ref<Picture>
-  pictureFault: Ref<SourceFault>
-  pictureEnded: Ref<boolean>
-  video: MaybeRefOrGetter<HTMLVideoElement | undefined>
-  /** Undefined while the desk must find out by itself. */
-  reached: () => boolean | undefined
-}
+/** Look measures one picture. */
+class Look {
+  private readonly pen: CanvasRenderingContext2D | null
+  private before: Uint8ClampedArray | undefined
+  private changed = Date.now()
+  readonly found = reactive({ black: false, frozen: false })
 
-export function useChecks(f: Facts) {
-  const loudest = ref({ rms: -Infinity, peak: -Infinity, at: 0 })
-  const black = ref(false)
-  const answers = ref<boolean>()
-  const room = ref<number>()
-  const canvas = document.createElement('canvas')
-  canvas.width = 32
-  canvas.height = 18
-  const pen = canvas.getContext('2d', { willReadFrequently: true })
-
-  function look() {
-    const v = toValue(f.video)
-    if (!v || !pen || v.videoWidth === 0) return
-    pen.drawImage(v, 0, 0, canvas.width, canvas.height)
-    const d = pen.getImageData(0, 0, canvas.width, canvas.height).data
-    let brightest = 0
-    for (let i = 0; i < d.length; i += 4) brightest = Math.max(brightest, d[i]!, d[i + 1]!, d[i + 2]!)
-    black.value = brightest < 16
+  constructor(
+    private readonly video: () => HTMLVideoElement | undefined,
+    private readonly flickers: boolean,
+  ) {
+    const canvas = document.createElement('canvas')
+    canvas.width = 64
+    canvas.height = 36
+    this.pen = canvas.getContext('2d', { willReadFrequently: true })
   }
 
-  async function askServer() {
+  look(): void {
+    const v = this.video()
+    if (!v || !this.pen || v.videoWidth === 0 || document.hidden) {
+      this.changed = Date.now()
+      return
+    }
+    this.pen.drawImage(v, 0, 0, 64, 36)
+    const d = this.pen.getImageData(0, 0, 64, 36).data
+    let brightest = 0
+    let same = this.before !== undefined
+    for (let i = 0; i < d.length; i += 4) {
+      brightest = Math.max(brightest, d[i]!, d[i + 1]!, d[i + 2]!)
+      if (same && (d[i] !== this.before![i] || d[i + 1] !== this.before![i + 1])) same = false
+    }
+    this.before = d
+    if (!same) this.changed = Date.now()
+    this.found.black = brightest < 16
+    this.found.frozen = this.flickers && Date.now() - this.changed > frozenAfter
+  }
+}
+
+export function useChecks(
+  sources: Sources,
+  videos: Record<Eye, Ref<HTMLVideoElement | undefined>>,
+  state: () => Capturing | undefined,
+) {
+  const loudest = ref({ rms: -Infinity, peak: -Infinity, at: 0 })
+  /** When something was last heard, by the clock of the page. */
+  const heardAt = ref(clockNow())
+  const silentFor = ref(0)
+  const answers = ref<boolean>()
+  const here = ref<number>()
+  const there = ref<number>()
+  const behind = ref<{ since: number; least: number }>()
+  const looks: Record<Eye, Look> = {
+    screen: new Look(() => videos.screen.value, false),
+    camera: new Look(() => videos.camera.value, true),
+  }
+
+  async function ask() {
     try {
-      answers.value = (await fetch('/healthz', { signal: AbortSignal.timeout(5000) })).ok
+      there.value = (await freeRoom()).free_bytes
+      answers.value = true
     } catch {
       answers.value = false
     }
     const e = await navigator.storage?.estimate?.()
-    if (e?.quota) room.value = e.quota - (e.usage ?? 0)
+    if (e?.quota) here.value = e.quota - (e.usage ?? 0)
   }
 
-  const listen = window.setInterval(() => {
-    const { rms, peak } = f.level.value
+  function listen() {
+    const both = [sources.levels.microphone, sources.levels.computer]
+    const rms = Math.max(...both.map((l) => l.rms))
+    const peak = Math.max(...both.map((l) => l.peak))
     const now = Date.now()
     if (rms >= loudest.value.rms || now - loudest.value.at > memory) loudest.value = { rms, peak, at: now }
     else if (peak > loudest.value.peak) loudest.value.peak = peak
-  }, 100)
-  const watch = window.setInterval(look, 1000)
-  const knock = window.setInterval(() => void askServer(), 4000)
-  void askServer()
-  onScopeDispose(() => [listen, watch, knock].forEach((t) => window.clearInterval(t)))
+    if (rms >= heard) heardAt.value = clockNow()
+    silentFor.value = clockNow() - heardAt.value
+  }
 
-  return computed<Check[]>(() => {
-    const out: Check[] = []
+  function watchLine() {
+    const s = state()
+    if (!s) {
+      behind.value = undefined
+      return
+    }
+    const late = s.elapsed - s.progress.safe
+    if (!s.progress.reached || late < slowAfter / 2) behind.value = undefined
+    else if (!behind.value || late < behind.value.least - 2000) behind.value = { since: Date.now(), least: late }
+  }
+
+  const timers = [
+    window.setInterval(listen, 100),
+    window.setInterval(() => {
+      looks.screen.look()
+      looks.camera.look()
+      watchLine()
+    }, 1000),
+    window.setInterval(() => void ask(), 5000),
+  ]
+  void ask()
+  onScopeDispose(() => timers.forEach((t) => window.clearInterval(t)))
+
+  function soundChecks(): Check[] {
     const l = loudest.value
-    if (f.soundFault.value) out.push({ name: 'microphone', state: 'bad', words: `microphone_${f.soundFault.value}` })
-    else if (!f.hasSound()) out.push({ name: 'microphone', state: 'wait', words: 'microphone_wait' })
-    else if (l.rms < heard) out.push({ name: 'microphone', state: 'wait', words: 'microphone_silent' })
-    else out.push({ name: 'microphone', state: 'good', words: 'microphone_heard' })
-    if (f.hasSound() && l.rms >= heard) {
-      if (l.peak > clipping) out.push({ name: 'level', state: 'bad', words: 'level_clipping' })
-      else if (l.rms < tooQuiet) out.push({ name: 'level', state: 'bad', words: 'level_quiet' })
-      else out.push({ name: 'level', state: 'good', words: 'level_good' })
+    const fault = sources.faults.sound
+    const any = sources.sound.value !== undefined || sources.computer.value !== undefined
+    if (fault && !sources.sound.value) return [{ name: 'microphone', state: 'bad', words: `microphone_${fault}` }]
+    if (!any) return [{ name: 'microphone', state: 'wait', words: 'microphone_wait' }]
+    if (state() && !state()?.paused && silentFor.value > silentAfter) {
+      const values = { n: Math.floor(silentFor.value / 60_000) }
+      return [{ name: 'microphone', state: 'bad', words: 'microphone_lost', values }]
     }
-    if (f.pictureFault.value && f.picture.value === 'none')
-      out.push({ name: 'picture', state: 'bad', words: `picture_${f.pictureFault.value}` })
-    else if (f.pictureEnded.value) out.push({ name: 'picture', state: 'bad', words: 'picture_ended' })
-    else if (f.picture.value === 'none') out.push({ name: 'picture', state: 'wait', words: 'picture_none' })
-    else if (black.value) out.push({ name: 'picture', state: 'bad', words: 'picture_black' })
-    else out.push({ name: 'picture', state: 'good', words: 'picture_good' })
-    const reached = f.reached() ?? answers.value
-    out.push({
-      name: 'server',
-      state: reached === undefined ? 'wait' : reached ? 'good' : 'bad',
-      words: reached === undefined ? 'server_wait' : reached ? 'server_good' : 'server_away',
-    })
-    if (room.value !== undefined) {
-      // About 1.2 GB an hour at the rate that is asked for.
-      const hours = room.value / 1.2e9
-      out.push({
-        name: 'room',
-        state: hours > 2 ? 'good' : 'bad',
-        words: hours > 2 ? 'room_good' : 'room_small',
-        values: { n: Math.floor(hours) },
-      })
+    if (l.rms < heard) return [{ name: 'microphone', state: 'wait', words: 'microphone_silent' }]
+    const level = l.peak > clipping ? 'level_clipping' : l.rms < tooQuiet ? 'level_quiet' : 'level_good'
+    return [
+      { name: 'microphone', state: 'good', words: 'microphone_heard' },
+      { name: 'level', state: level === 'level_good' ? 'good' : 'bad', words: level },
+    ]
+  }
+
+  function pictureChecks(): Check[] {
+    const out: Check[] = []
+    const { seen, faults, kind, expected } = sources
+    const of = (eye: Eye): Check | undefined => {
+      const name = eye === 'screen' ? 'picture' : 'camera'
+      if (faults[eye]) return { name, state: 'bad', words: `${eye}_${faults[eye]}` }
+      if (!seen[eye].value) return undefined
+      if (looks[eye].found.black) return { name, state: 'bad', words: `${eye}_black` }
+      if (looks[eye].found.frozen) return { name, state: 'bad', words: `${eye}_frozen` }
+      return { name, state: 'good', words: `${eye}_good` }
     }
+    const screen = of('screen')
+    if (screen) out.push(screen)
+    else if (expected.value === 'screen' || expected.value === 'both')
+      out.push({ name: 'picture', state: 'bad', words: 'screen_expected' })
+    const camera = of('camera')
+    if (camera) out.push(camera)
+    if (out.length === 0 && kind.value === 'none') out.push({ name: 'picture', state: 'wait', words: 'picture_none' })
     return out
+  }
+
+  function roomCheck(name: 'room' | 'here', bytes: number | undefined): Check[] {
+    if (bytes === undefined) return []
+    const hours = bytes / hourly
+    const good = hours > little
+    // What is in order on this computer need not be said while all is well on the line.
+    if (good && name === 'here' && state()) return []
+    return [
+      {
+        name,
+        state: good ? 'good' : 'bad',
+        words: `${name}_${good ? 'good' : 'small'}`,
+        values: { n: Math.floor(hours) },
+      },
+    ]
+  }
+
+  const checks = computed<Check[]>(() => {
+    const s = state()
+    const reached = s ? s.progress.reached : answers.value
+    const words = reached === undefined ? 'server_wait' : reached ? 'server_good' : 'server_away'
+    const out: Check[] = [...soundChecks(), ...pictureChecks()]
+    out.push({ name: 'server', state: reached === undefined ? 'wait' : reached ? 'good' : 'bad', words })
+    const b = behind.value
+    if (s && b && b.least > slowAfter / 2 && Date.now() - b.since > slowAfter) {
+      const values = { n: Math.round((s.elapsed - s.progress.safe) / 1000) }
+      out.push({ name: 'line', state: 'bad', words: 'line_slow', values })
+    }
+    return [...out, ...(reached ? roomCheck('room', there.value) : []), ...roomCheck('here', here.value)]
   })
+  return { checks, silentFor, speak: () => (heardAt.value = clockNow()) }
 }

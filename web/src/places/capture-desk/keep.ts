@@ -11,6 +11,21 @@ export interface Kept {
   recording?: string
   /** Length in bytes, once the capture has ended. */
   total?: number
+  /** When it began, by the clock of this computer. */
+  began: number
+  /** The capture beside which this is the second picture, and how much later it began, in milliseconds. */
+  beside?: string
+  lag?: number
+}
+
+/** A moment that someone flagged, or a pause. */
+export interface Marker {
+  id: string
+  capture: string
+  /** Milliseconds of the capture. */
+  at: number
+  pause?: number
+  word: string
 }
 
 /** A piece of a capture. Pieces of one capture follow on from each other without gaps. */
@@ -26,15 +41,19 @@ export interface Piece {
 interface Shape extends DBSchema {
   captures: { key: string; value: Kept }
   pieces: { key: [string, number]; value: Piece }
+  markers: { key: string; value: Marker; indexes: { capture: string } }
 }
 
 let opened: Promise<IDBPDatabase<Shape>> | undefined
 
 const db = () =>
-  (opened ??= openDB<Shape>('late-lantern', 1, {
-    upgrade(db) {
-      db.createObjectStore('captures', { keyPath: 'id' })
-      db.createObjectStore('pieces', { keyPath: ['capture', 'offset'] })
+  (opened ??= openDB<Shape>('late-lantern', 2, {
+    upgrade(db, from) {
+      if (from < 1) {
+        db.createObjectStore('captures', { keyPath: 'id' })
+        db.createObjectStore('pieces', { keyPath: ['capture', 'offset'] })
+      }
+      db.createObjectStore('markers', { keyPath: 'id' }).createIndex('capture', 'capture')
     },
   }))
 
@@ -45,6 +64,13 @@ export const keepCapture = async (c: Kept) => void (await (await db()).put('capt
 export const keepPiece = async (p: Piece) => void (await (await db()).put('pieces', p))
 
 export const captures = async (): Promise<Kept[]> => (await db()).getAll('captures')
+
+export const keepMarker = async (m: Marker) => void (await (await db()).put('markers', m))
+
+export const markersOf = async (capture: string): Promise<Marker[]> =>
+  (await db()).getAllFromIndex('markers', 'capture', capture)
+
+export const forgetMarker = async (id: string) => (await db()).delete('markers', id)
 
 /** nextPieces are the first pieces that are still here, in order, at most `limit`. */
 export const nextPieces = async (capture: string, limit: number): Promise<Piece[]> =>

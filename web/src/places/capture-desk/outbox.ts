@@ -1,6 +1,17 @@
 /** Sends what is kept here to the server, in order, until it has all of it. */
 import { toProblem, Problem } from '../../api/client'
-import { captures, dropStored, endOfPieces, forget, keepCapture, nextPieces, type Kept } from './keep'
+import { sendMarker } from '../../api/queries'
+import {
+  captures,
+  dropStored,
+  endOfPieces,
+  forget,
+  forgetMarker,
+  keepCapture,
+  markersOf,
+  nextPieces,
+  type Kept,
+} from './keep'
 
 const tus = { 'Tus-Resumable': '1.0.0' }
 
@@ -34,6 +45,8 @@ export class Sender {
   constructor(
     private readonly capture: Kept,
     private readonly tell: (p: Progress) => void = () => undefined,
+    /** How long ago it began, in milliseconds. */
+    private readonly age: () => number = () => Date.now() - capture.began,
   ) {}
 
   /** poke tells that there is more to send. */
@@ -52,7 +65,9 @@ export class Sender {
     let wait = 500
     while (!this.stopped) {
       try {
-        if (await this.once()) {
+        const all = await this.once()
+        await this.sendMarkers()
+        if (all) {
           await forget(this.capture.id)
           this.report({ reached: true, finished: true })
           return true
@@ -118,6 +133,21 @@ export class Sender {
     return false
   }
 
+  /** sendMarkers sends what was flagged meanwhile. A marker that is refused is not worth the capture. */
+  private async sendMarkers(): Promise<void> {
+    const c = this.capture
+    if (!c.track) return
+    for (const m of await markersOf(c.id)) {
+      try {
+        await sendMarker(c.id, m.id, { at_ms: Math.round(m.at), pause_ms: Math.round(m.pause ?? 0), word: m.word })
+      } catch (e) {
+        if (!(e instanceof Problem) || !refused(e.status)) throw e
+      }
+      const now = (await markersOf(c.id)).find((x) => x.id === m.id)
+      if (now?.word === m.word) await forgetMarker(m.id) // else its word was changed meanwhile
+    }
+  }
+
   private async call(path: string, init: RequestInit): Promise<Response> {
     // A server that does not answer is as good as none.
     const answer = await fetch(path, { ...init, signal: AbortSignal.timeout(20_000) })
@@ -127,7 +157,16 @@ export class Sender {
 
   private async begin(): Promise<void> {
     const c = this.capture
-    const metadata = Object.entries({ lecture: c.lecture, source: 'desk', filetype: c.mediaType })
+    // To ask again after an answer was lost begins nothing twice: the name of the track is ours.
+    const about: Record<string, string> = {
+      lecture: c.lecture,
+      source: 'desk',
+      filetype: c.mediaType,
+      track: c.id,
+      age_ms: String(Math.min(2_000_000_000, Math.max(0, Math.round(this.age())))),
+    }
+    if (c.beside) Object.assign(about, { beside: c.beside, lag_ms: String(Math.max(0, Math.round(c.lag ?? 0))) })
+    const metadata = Object.entries(about)
     const answer = await this.call('/api/append', {
       method: 'POST',
       headers: {

@@ -1,5 +1,5 @@
-/** Records a stream into pieces of about a second and keeps each before anything else is done with it. */
-import { keepCapture, keepPiece, type Kept } from './keep'
+/** Records what is captured into pieces of about a second, and keeps each before anything else is done with it. */
+import { keepCapture, keepMarker, keepPiece, type Kept, type Marker } from './keep'
 import { lockName, Sender, type Progress } from './outbox'
 
 /** In order of how little work they leave to the server: what is H.264 already needs no encoding. */
@@ -12,49 +12,64 @@ const types = [
 ]
 const soundTypes = ['audio/webm;codecs=opus', 'audio/webm']
 
-/** The recorder may start late; after this long without a byte something is wrong. */
+/** The browser may start to record late; after this long without a byte something is wrong. */
 const noDataAfter = 8000
 
-export interface Capturing {
-  elapsed: number
-  progress: Progress
-  /** The recorder gives nothing, or cannot go on. */
-  silent: boolean
-}
+/** When nothing comes for longer than this and then something does, the computer slept. */
+const asleepAfter = 15_000
 
 /** keyFrames is asked for so that the server can cut segments of two seconds. */
-interface RecorderOptions extends MediaRecorderOptions {
+interface Options extends MediaRecorderOptions {
   videoKeyFrameIntervalDuration?: number
 }
 
-export class Recorder {
+/** Strand is one track that is recorded and sent. */
+class Strand {
+  readonly id = crypto.randomUUID()
   private readonly recorder: MediaRecorder
   private readonly capture: Kept
   private readonly sender: Sender
-  private readonly began = performance.now()
   private length = 0
-  private lastData = performance.now()
-  private writing: Promise<void> = Promise.resolve()
-  private progress: Progress = { offset: 0, safe: 0, reached: true, finished: false }
-  private ended: number | undefined
+  private writing: Promise<void>
   private release: (() => void) | undefined
-  private readonly sent: Promise<boolean>
-  /** Why pieces can no longer be kept here. */
+  readonly sent: Promise<boolean>
+  private lastAt = Date.now()
+  lastData = performance.now()
+  progress: Progress = { offset: 0, safe: 0, reached: true, finished: false }
   keepFault: unknown
 
-  constructor(stream: MediaStream, lecture: string) {
+  constructor(
+    stream: MediaStream,
+    lecture: string,
+    bitsPerSecond: number,
+    private readonly elapsed: () => number,
+    private readonly slept: () => void,
+    beside?: { id: string; lag: number },
+  ) {
     const pictures = stream.getVideoTracks().length > 0
     const mimeType = (pictures ? types : soundTypes).find((x) => MediaRecorder.isTypeSupported(x)) ?? ''
-    this.capture = { id: crypto.randomUUID(), lecture, mediaType: mimeType }
-    const options: RecorderOptions = {
+    this.capture = {
+      id: this.id,
+      lecture,
+      mediaType: mimeType,
+      began: Date.now(),
+      beside: beside?.id,
+      lag: beside?.lag,
+    }
+    const began = performance.now()
+    const options: Options = {
       mimeType,
-      videoBitsPerSecond: 2_500_000,
+      videoBitsPerSecond: bitsPerSecond,
       audioBitsPerSecond: 128_000,
       videoKeyFrameIntervalDuration: 2000,
     }
     this.recorder = new MediaRecorder(stream, options)
-    this.sender = new Sender(this.capture, (p) => (this.progress = p))
-    void navigator.locks.request(lockName(this.capture.id), () => new Promise<void>((done) => (this.release = done)))
+    this.sender = new Sender(
+      this.capture,
+      (p) => (this.progress = p),
+      () => performance.now() - began,
+    )
+    void navigator.locks.request(lockName(this.id), () => new Promise<void>((done) => (this.release = done)))
     this.recorder.ondataavailable = (e) => this.keep(e.data)
     this.writing = keepCapture({ ...this.capture })
     this.recorder.start(1000)
@@ -63,49 +78,214 @@ export class Recorder {
 
   private keep(data: Blob): void {
     if (data.size === 0) return
+    const gap = Date.now() - this.lastAt
+    this.lastAt = Date.now()
     this.lastData = performance.now()
-    const until = this.lastData - this.began
+    const until = this.elapsed()
     this.writing = this.writing
       .then(async () => {
         const bytes = await data.arrayBuffer()
-        await keepPiece({ capture: this.capture.id, offset: this.length, bytes, until })
+        await keepPiece({ capture: this.id, offset: this.length, bytes, until })
         this.length += bytes.byteLength
         this.sender.poke()
       })
       .catch((e: unknown) => {
         this.keepFault ??= e
       })
+    if (gap > asleepAfter && !this.ended) this.slept()
   }
 
-  state(): Capturing {
-    const now = performance.now()
-    return {
-      elapsed: (this.ended ?? now) - this.began,
-      progress: this.progress,
-      silent: this.ended === undefined && now - this.lastData > noDataAfter,
+  poke(): void {
+    this.sender.poke()
+  }
+
+  pause(on: boolean): void {
+    if (this.recorder.state === 'inactive') return
+    if (on) this.recorder.pause()
+    else this.recorder.resume()
+    this.lastData = performance.now()
+    this.lastAt = Date.now()
+  }
+
+  get silent(): boolean {
+    return this.recorder.state === 'recording' && performance.now() - this.lastData > noDataAfter
+  }
+
+  get ended(): boolean {
+    return this.recorder.state === 'inactive'
+  }
+
+  /** stop ends the recording; what was recorded is sent on until `sent`. */
+  async stop(): Promise<void> {
+    if (this.recorder.state !== 'inactive') {
+      const last = new Promise<void>((done) => this.recorder.addEventListener('stop', () => done(), { once: true }))
+      this.recorder.stop()
+      await last
     }
+    await this.writing
+    this.capture.total = this.length
+    await keepCapture({ ...this.capture })
+    this.sender.poke()
+    void this.sent.then(() => this.release?.())
+  }
+}
+
+/** Take is what is captured without a break: one picture and the sound, and perhaps a second picture. */
+class Take {
+  private readonly began = performance.now()
+  private pausedAt: number | undefined
+  private pauses = 0
+  private over: number | undefined
+  private readonly strands: Strand[]
+
+  constructor(streams: { first: MediaStream; second: MediaStream | undefined }, lecture: string, slept: () => void) {
+    const elapsed = () => this.elapsed
+    const first = new Strand(streams.first, lecture, 2_300_000, elapsed, slept)
+    const beside = () => ({ id: first.id, lag: performance.now() - this.began })
+    this.strands = [first]
+    if (streams.second)
+      this.strands.push(new Strand(streams.second, lecture, 1_000_000, elapsed, () => undefined, beside()))
+  }
+
+  /** elapsed is how much is captured, in milliseconds, pauses left out. */
+  get elapsed(): number {
+    return (this.over ?? this.pausedAt ?? performance.now()) - this.began - this.pauses
+  }
+
+  get paused(): boolean {
+    return this.pausedAt !== undefined
+  }
+
+  get progress(): Progress {
+    const all = this.strands.map((s) => s.progress)
+    return {
+      offset: all.reduce((sum, p) => sum + p.offset, 0),
+      safe: Math.min(...all.map((p) => p.safe)),
+      reached: all.every((p) => p.reached),
+      finished: all.every((p) => p.finished),
+      recording: all[0]?.recording,
+      fault: all.find((p) => p.fault)?.fault,
+    }
+  }
+
+  get silent(): boolean {
+    return this.strands.some((s) => s.silent || (s.ended && this.over === undefined))
+  }
+
+  get keepFault(): unknown {
+    return this.strands.find((s) => s.keepFault)?.keepFault
+  }
+
+  pause(): void {
+    if (this.paused || this.over !== undefined) return
+    this.pausedAt = performance.now()
+    this.strands.forEach((s) => s.pause(true))
+  }
+
+  resume(): void {
+    if (this.pausedAt === undefined) return
+    const pause = performance.now() - this.pausedAt
+    void this.keep({ at: this.elapsed, pause, word: '' })
+    this.pauses += pause
+    this.pausedAt = undefined
+    this.strands.forEach((s) => s.pause(false))
+  }
+
+  /** keep keeps a marker, which is sent with the capture. */
+  async keep(m: Omit<Marker, 'id' | 'capture'>, id: string = crypto.randomUUID()): Promise<string> {
+    await keepMarker({ id, capture: this.strands[0]!.id, ...m })
+    this.strands[0]!.poke()
+    return id
+  }
+
+  async stop(): Promise<void> {
+    if (this.over !== undefined) return
+    this.resume()
+    this.over = performance.now()
+    await Promise.all(this.strands.map((s) => s.stop()))
+  }
+
+  /** sent resolves when every byte is on the disk of the server, to whether that is so. */
+  async sent(): Promise<boolean> {
+    return (await Promise.all(this.strands.map((s) => s.sent))).every(Boolean)
+  }
+}
+
+export interface Capturing {
+  /** How much is captured, and how much of it is safe on the server, in milliseconds. */
+  elapsed: number
+  progress: Progress
+  paused: boolean
+  /** The browser gives nothing, or cannot go on. */
+  silent: boolean
+  /** How often the computer slept, or the like: each time a new part began. */
+  parts: number
+}
+
+/** Recorder captures a lecture. When the computer slept in between it goes on as a new part, so that its clock stays right. */
+export class Recorder {
+  private readonly takes: Take[]
+  private stopped = false
+  constructor(
+    private readonly streams: { first: MediaStream; second: MediaStream | undefined },
+    private readonly lecture: string,
+  ) {
+    this.takes = [new Take(streams, lecture, () => this.anew())]
+  }
+
+  private get now(): Take {
+    return this.takes[this.takes.length - 1]!
+  }
+
+  /** state tells how things stand. */
+  state(): Capturing {
+    let safe = 0
+    for (const t of this.takes) {
+      const p = t.progress
+      safe += p.finished ? t.elapsed : p.safe
+      if (!p.finished) break
+    }
+    const p = this.now.progress
+    return {
+      elapsed: this.takes.reduce((sum, t) => sum + t.elapsed, 0),
+      progress: { ...p, safe, recording: p.recording ?? this.takes[0]!.progress.recording },
+      paused: this.now.paused,
+      silent: this.now.silent,
+      parts: this.takes.length,
+    }
+  }
+
+  private anew(): void {
+    if (this.stopped) return
+    void this.now.stop()
+    this.takes.push(new Take(this.streams, this.lecture, () => this.anew()))
+  }
+
+  pause(): void {
+    this.now.pause()
+  }
+
+  resume(): void {
+    this.now.resume()
+  }
+
+  /** mark flags this moment. The word can be given later, by the id that comes back. */
+  mark(): { at: number; total: number; write: (word: string) => Promise<void> } {
+    const take = this.now
+    const at = take.elapsed
+    const total = this.takes.reduce((sum, t) => sum + t.elapsed, 0)
+    const id = take.keep({ at, word: '' })
+    return { at, total, write: async (word) => void (await take.keep({ at, word }, await id)) }
+  }
+
+  get keepFault(): unknown {
+    return this.takes.find((t) => t.keepFault)?.keepFault
   }
 
   /** stop ends the capture. It resolves when every byte is on the disk of the server, to whether that is so. */
   async stop(): Promise<boolean> {
-    if (this.ended === undefined) {
-      this.ended = performance.now()
-      const last = new Promise<void>((done) => this.recorder.addEventListener('stop', () => done(), { once: true }))
-      if (this.recorder.state !== 'inactive') {
-        this.recorder.stop()
-        await last
-      }
-      await this.writing
-      this.capture.total = this.length
-      await keepCapture({ ...this.capture })
-      this.sender.poke()
-    }
-    const all = await this.sent
-    this.release?.()
-    return all
-  }
-
-  get recording(): string | undefined {
-    return this.progress.recording
+    this.stopped = true
+    await this.now.stop()
+    return (await Promise.all(this.takes.map((t) => t.sent()))).every(Boolean)
   }
 }

@@ -1,11 +1,13 @@
-/** What is captured: a microphone, and a camera or something that is shown. */
-import { onScopeDispose, ref, shallowRef } from 'vue'
-import { Ear, silence, type Level } from './level'
+/** What is captured: a microphone and the computer's own sound, a screen and a camera. */
+import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
+import { canFrame, Feed, type Frame } from './feed'
+import { Mixer, silence, type Level } from './level'
 
-export type Picture = 'camera' | 'screen' | 'none'
+export type Picture = 'screen' | 'camera' | 'both' | 'none'
+export type Eye = 'screen' | 'camera'
 
-/** Why a source could not be opened. */
-export type SourceFault = '' | 'denied' | 'missing' | 'busy'
+/** Why a source could not be opened, or 'ended' when it was and is no more. */
+export type SourceFault = '' | 'denied' | 'missing' | 'busy' | 'ended'
 
 function faultOf(e: unknown): SourceFault {
   const name = e instanceof DOMException ? e.name : ''
@@ -16,9 +18,13 @@ function faultOf(e: unknown): SourceFault {
 
 const remembered = 'late-lantern-desk'
 
+/** What is remembered on a computer. */
 interface Choice {
   microphone?: string
+  camera?: string
   picture?: Picture
+  strengths?: { microphone: number; computer: number }
+  frame?: Frame
 }
 
 function recall(): Choice {
@@ -29,83 +35,189 @@ function recall(): Choice {
   }
 }
 
+const stop = (s: MediaStream | undefined) => s?.getTracks().forEach((t) => t.stop())
+
 export function useSources() {
+  const before = recall()
+  const mixer = new Mixer()
+  const feeds: Record<Eye, Feed> = { screen: new Feed(), camera: new Feed() }
   const sound = shallowRef<MediaStream>()
-  const pictures = shallowRef<MediaStream>()
-  const kind = ref<Picture>('none')
-  const soundFault = ref<SourceFault>('')
-  const pictureFault = ref<SourceFault>('')
-  const pictureEnded = ref(false)
+  const computer = shallowRef<MediaStream>()
+  const seen = { screen: shallowRef<MediaStream>(), camera: shallowRef<MediaStream>() }
+  const faults = reactive<Record<Eye | 'sound', SourceFault>>({ screen: '', camera: '', sound: '' })
   const microphones = ref<MediaDeviceInfo[]>([])
+  const cameras = ref<MediaDeviceInfo[]>([])
   const microphone = ref('')
-  const level = ref<Level>(silence)
-  let ear: Ear | undefined
+  const camera = ref('')
+  const levels = reactive<{ microphone: Level; computer: Level }>({ microphone: silence, computer: silence })
+  const strengths = reactive(before.strengths ?? { microphone: 1, computer: 1 })
+  const frame = ref<Frame | undefined>(before.frame)
+  /** The last choice: whoever showed a screen the last time is expected to show one again. */
+  const expected = ref(before.picture ?? 'none')
 
-  const remember = () =>
-    localStorage.setItem(remembered, JSON.stringify({ microphone: microphone.value, picture: kind.value }))
+  const kind = computed<Picture>(() => {
+    if (seen.screen.value) return seen.camera.value ? 'both' : 'screen'
+    return seen.camera.value ? 'camera' : 'none'
+  })
 
-  const stop = (s: MediaStream | undefined) => s?.getTracks().forEach((t) => t.stop())
+  function remember() {
+    if (kind.value !== 'none') expected.value = kind.value
+    const choice: Choice = {
+      microphone: microphone.value,
+      camera: camera.value,
+      picture: expected.value,
+      strengths: { ...strengths },
+      frame: frame.value,
+    }
+    localStorage.setItem(remembered, JSON.stringify(choice))
+  }
 
-  async function openMicrophone(id = '') {
-    soundFault.value = ''
+  watch(
+    strengths,
+    (s) => {
+      mixer.microphone.strength = s.microphone
+      mixer.computer.strength = s.computer
+      remember()
+    },
+    { immediate: true },
+  )
+  watch(
+    frame,
+    (f) => {
+      feeds.screen.frame = f
+      remember()
+    },
+    { immediate: true },
+  )
+
+  async function devices() {
+    const all = await navigator.mediaDevices.enumerateDevices()
+    microphones.value = all.filter((d) => d.kind === 'audioinput')
+    cameras.value = all.filter((d) => d.kind === 'videoinput')
+  }
+
+  async function openMicrophone(id = ''): Promise<void> {
+    faults.sound = ''
     try {
       const s = await navigator.mediaDevices.getUserMedia({
         audio: { deviceId: id ? { exact: id } : undefined, echoCancellation: false, autoGainControl: true },
       })
       stop(sound.value)
-      ear?.close()
       sound.value = s
-      ear = new Ear(s)
+      mixer.microphone.from(s)
+      mixer.wake()
       microphone.value = s.getAudioTracks()[0]?.getSettings().deviceId ?? ''
-      microphones.value = (await navigator.mediaDevices.enumerateDevices()).filter((d) => d.kind === 'audioinput')
-      s.getAudioTracks()[0]?.addEventListener('ended', () => (soundFault.value = 'missing'))
+      await devices()
+      s.getAudioTracks()[0]?.addEventListener('ended', () => {
+        if (sound.value !== s) return
+        sound.value = undefined
+        mixer.microphone.from(undefined)
+        faults.sound = 'ended'
+      })
       remember()
     } catch (e) {
       if (id) return openMicrophone() // a remembered one may be gone
-      soundFault.value = faultOf(e)
+      faults.sound = faultOf(e)
     }
   }
 
-  async function openPicture(k: Picture) {
-    pictureFault.value = ''
+  function show(eye: Eye, s: MediaStream | undefined) {
+    stop(seen[eye].value)
+    seen[eye].value = s
+    faults[eye] = ''
+    const track = s?.getVideoTracks()[0]
+    feeds[eye].from(track)
+    if (eye === 'screen') {
+      computer.value = s && s.getAudioTracks().length > 0 ? s : undefined
+      mixer.computer.from(computer.value)
+      mixer.wake()
+    }
+    track?.addEventListener('ended', () => {
+      if (seen[eye].value !== s) return
+      show(eye, undefined)
+      faults[eye] = 'ended'
+    })
+    remember()
+  }
+
+  async function openCamera(id = ''): Promise<void> {
     try {
-      let s: MediaStream | undefined
-      if (k === 'camera')
-        s = await navigator.mediaDevices.getUserMedia({ video: { width: 1280, height: 720, frameRate: 30 } })
-      if (k === 'screen') s = await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 30 }, audio: false })
-      stop(pictures.value)
-      pictures.value = s
-      pictureEnded.value = false
-      kind.value = k
-      s?.getVideoTracks()[0]?.addEventListener('ended', () => (pictureEnded.value = true))
-      remember()
+      const video = { deviceId: id ? { exact: id } : undefined, width: 1280, height: 720, frameRate: 25 }
+      const s = await navigator.mediaDevices.getUserMedia({ video })
+      camera.value = s.getVideoTracks()[0]?.getSettings().deviceId ?? ''
+      show('camera', s)
+      await devices()
+    } catch (e) {
+      if (id) return openCamera()
+      faults.camera = faultOf(e)
+    }
+  }
+
+  async function openScreen(): Promise<void> {
+    try {
+      show('screen', await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 20 }, audio: true }))
     } catch (e) {
       // Someone who changed their mind in the browser's own dialog has lost nothing.
-      pictureFault.value = faultOf(e)
+      faults.screen = faultOf(e)
     }
+  }
+
+  /** pick opens what a choice needs and closes what it does not. */
+  async function pick(p: Picture): Promise<void> {
+    const wants = { screen: p === 'screen' || p === 'both', camera: p === 'camera' || p === 'both' }
+    if (!wants.camera) show('camera', undefined)
+    if (!wants.screen) show('screen', undefined)
+    if (wants.screen && (!seen.screen.value || p === 'screen')) await openScreen()
+    if (wants.camera && !seen.camera.value) await openCamera(camera.value || before.camera)
+    if (p === 'none') expected.value = 'none'
+    remember()
   }
 
   /** begin opens what was used on this computer the last time. What is shown must be chosen anew. */
-  async function begin() {
-    const c = recall()
-    await openMicrophone(c.microphone)
-    if (c.picture === 'camera') await openPicture('camera')
+  async function begin(): Promise<void> {
+    await openMicrophone(before.microphone)
+    if (before.picture === 'camera' || before.picture === 'both') await openCamera(before.camera)
   }
 
-  const timer = window.setInterval(() => (level.value = ear?.hear() ?? silence), 100)
+  const timer = window.setInterval(() => {
+    levels.microphone = mixer.microphone.hear()
+    levels.computer = mixer.computer.hear()
+  }, 100)
+  const listen = () => void devices()
+  navigator.mediaDevices?.addEventListener('devicechange', listen)
   onScopeDispose(() => {
     window.clearInterval(timer)
-    ear?.close()
+    navigator.mediaDevices?.removeEventListener('devicechange', listen)
+    for (const eye of ['screen', 'camera'] as const) {
+      stop(seen[eye].value)
+      feeds[eye].close()
+    }
     stop(sound.value)
-    stop(pictures.value)
+    mixer.close()
   })
 
-  /** all is one stream of everything that was chosen. */
-  const all = () =>
-    new MediaStream([...(pictures.value?.getVideoTracks() ?? []), ...(sound.value?.getAudioTracks() ?? [])])
+  /**
+   * captured is what goes to the server: the first picture with all that is heard, and the
+   * second picture beside it. A screen leads; the camera stands beside.
+   */
+  function captured(): { first: MediaStream; second: MediaStream | undefined } {
+    const eyes = (['screen', 'camera'] as const).filter((e) => seen[e].value)
+    const tracks = eyes.map((e) => {
+      feeds[e].fix()
+      return feeds[e].track
+    })
+    mixer.wake()
+    // The mix is there even while nothing is heard, so that a microphone can be plugged in later.
+    return {
+      first: new MediaStream([...(tracks[0] ? [tracks[0]] : []), ...mixer.stream.getAudioTracks()]),
+      second: tracks[1] ? new MediaStream([tracks[1]]) : undefined,
+    }
+  }
 
   return {
-    sound, pictures, kind, soundFault, pictureFault, pictureEnded, microphones, microphone, level,
-    openMicrophone, openPicture, begin, all,
+    sound, computer, seen, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, expected,
+    canFrame, openMicrophone, openCamera, openScreen, pick, begin, captured, mix: mixer.stream,
   } // prettier-ignore
 }
+
+export type Sources = ReturnType<typeof useSources>

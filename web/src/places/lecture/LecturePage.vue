@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { Problem } from '../../api/client'
 import { useMe } from '../../api/me'
-import { keys } from '../../api/queries'
+import { keys, useCollege } from '../../api/queries'
 import { askToEnter, useLecturePage } from '../../api/timetable'
 import CopyLine from '../../parts/CopyLine.vue'
 import DateLine from '../../parts/DateLine.vue'
@@ -23,6 +23,7 @@ const { t } = useI18n()
 const me = useMe()
 const router = useRouter()
 const client = useQueryClient()
+const college = useCollege()
 const page = useLecturePage(() => props.lecture)
 const it = computed(() => page.data.value)
 const l = computed(() => it.value?.lecture)
@@ -88,6 +89,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <p v-if="l.running" class="tally">
           <b>{{ t('lecture.captured') }}</b>
         </p>
+        <p v-if="l.running">{{ college.data.value?.capture_notice || t('notice.text') }}</p>
         <p v-if="door">{{ door }}</p>
         <div class="bar-of-acts">
           <router-link v-if="it.live" class="act" :to="{ name: 'watch', params: { recording: it.live } }">{{

@@ -10,6 +10,7 @@ import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import { dayText } from '../viewing-rule/days'
+import CollegeNotice from './CollegeNotice.vue'
 import TermForm from './TermForm.vue'
 
 const { t } = useI18n()
@@ -147,6 +148,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
       </form>
       <FaultNote v-if="adding.whole.value" :error="adding.whole.value" />
     </div>
+    <CollegeNotice />
   </section>
 </template>
 

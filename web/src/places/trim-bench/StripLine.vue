@@ -10,6 +10,8 @@ const props = defineProps<{
   strip: Schemas['StripPage']
   peaks: Uint8Array
   struck: Stretch[]
+  holes: Stretch[]
+  markers: Schemas['Marker'][]
   selection: Stretch | undefined
   position: number
   proposals: Schemas['ProposalMark'][]
@@ -30,6 +32,8 @@ onScopeDispose(() => watcher?.disconnect())
 
 const path = computed(() => band(props.peaks, props.strip.window_ms, props.line, columns))
 const cuts = computed(() => props.struck.map((s) => part(props.line, s)).filter((s) => s !== undefined))
+const gaps = computed(() => props.holes.map((s) => part(props.line, s)).filter((s) => s !== undefined))
+const flags = computed(() => props.markers.filter((m) => on(m.at_ms)))
 const chosen = computed(() => props.selection && part(props.line, props.selection))
 const offered = computed(() =>
   props.proposals
@@ -88,6 +92,8 @@ const words = computed(() => {
         <path :d="path" />
       </svg>
       <i v-for="s in slides" :key="s.at" class="thread" :style="{ left: `${percent(line, s.at)}%` }" />
+      <div v-for="g in gaps" :key="g.start" class="gap" :style="box(g)" />
+      <i v-for="m in flags" :key="m.at_ms" class="flag" :style="{ left: `${percent(line, m.at_ms)}%` }" />
       <div v-for="o in offered" :key="o.start" class="offered" :style="box(o)" />
       <div v-for="c in cuts" :key="c.start" class="cut" :style="box(c)" />
       <div v-if="chosen" class="chosen" :style="box(chosen)" />
@@ -155,6 +161,30 @@ path {
   top: -2px;
   bottom: -16px;
   border-left: 1px solid var(--rule-strong);
+}
+
+.gap {
+  border: solid var(--edge);
+  border-width: 0 1px;
+  background: repeating-linear-gradient(90deg, var(--shell) 0 5px, var(--rule-strong) 5px 6px);
+}
+
+.flag {
+  position: absolute;
+  top: -6px;
+  bottom: 0;
+  border-left: 2px solid var(--ink);
+  pointer-events: none;
+}
+
+.flag::before {
+  content: '';
+  position: absolute;
+  top: 0;
+  left: 0;
+  border: solid transparent;
+  border-width: 4px 0 4px 8px;
+  border-left-color: var(--ink);
 }
 
 .cut {

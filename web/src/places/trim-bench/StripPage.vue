@@ -13,6 +13,9 @@ const props = defineProps<{
   strip: Schemas['StripPage']
   peaks: Uint8Array
   struck: Stretch[]
+  /** Where nothing was captured. */
+  holes: Stretch[]
+  markers: Schemas['Marker'][]
   proposals: Schemas['ProposalMark'][]
   position: number
   selection: Stretch | undefined
@@ -114,6 +117,8 @@ const margins = computed(() =>
   lines.value.map((line) => {
     const on = (s: Stretch) => s.start >= line.start && s.start < line.end
     return {
+      holes: props.holes.filter(on),
+      markers: props.markers.filter((m) => m.at_ms >= line.start && m.at_ms < line.end),
       open: props.proposals.filter((p) => !p.struck && on(p)),
       struck: props.struck.filter(on).map((s) => ({
         ...s,
@@ -142,11 +147,21 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
         :strip="strip"
         :peaks="peaks"
         :struck="shown"
+        :holes="holes"
+        :markers="markers"
         :selection="selection"
         :position="position"
         :proposals="proposals"
       />
       <ul class="margin plain">
+        <li v-for="h in margins[n]?.holes" :key="`h${h.start}`">
+          {{ t('strip.hole') }} <b>{{ timecode(h.end - h.start) }}</b>
+        </li>
+        <li v-for="m in margins[n]?.markers" :key="`m${m.at_ms}`">
+          <button class="word marker" type="button" @click="emit('seek', m.at_ms)">
+            {{ m.pause_ms ? t('strip.pause', { n: timecode(m.pause_ms) }) : m.word || t('strip.marker') }}
+          </button>
+        </li>
         <li v-for="s in margins[n]?.struck" :key="`s${s.start}`">
           <s>{{ name(s.why) }}</s> <b>{{ timecode(s.end - s.start) }}</b>
           <button
@@ -216,7 +231,8 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
   margin-left: 6px;
 }
 
-.both .word {
+.both .word,
+.margin .marker {
   margin: 0;
 }
 

@@ -3,11 +3,12 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
-import { keepPlace, keys, useWatch } from '../../api/queries'
+import { keepPlace, keys, sayPresent, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { dateText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
+import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import TranscriptSide from './TranscriptSide.vue'
 import { useWatchKeys } from './keys'
@@ -52,14 +53,25 @@ watch(
   () => props.recording,
   () => (kept = -1),
 )
+// Whoever follows a lecture live is there for as long as this page is.
+const heartbeat = window.setInterval(() => {
+  const p = page.data.value
+  if (p?.live) void sayPresent(p.lecture_id).catch(() => undefined) // the next one will do
+}, 15_000)
+watch(
+  () => page.data.value?.live && page.data.value.lecture_id,
+  (lecture) => lecture && void sayPresent(lecture).catch(() => undefined),
+)
 watchEffect(() => nameTab(page.data.value?.title ?? ''))
 onScopeDispose(() => {
+  window.clearInterval(heartbeat)
   if (player.value) rest(at.value)
 })
 </script>
 
 <template>
-  <ClosedDoor v-if="closed" :problem="closed" />
+  <CaptureNotice v-if="closed?.kind.startsWith('notice:')" :problem="closed" @seen="page.refetch()" />
+  <ClosedDoor v-else-if="closed" :problem="closed" />
   <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <article v-else-if="page.data.value">
     <p class="soft over">
@@ -76,6 +88,7 @@ onScopeDispose(() => {
           :media="page.data.value.media"
           :live="page.data.value.live"
           :pictures="page.data.value.pictures"
+          :second="page.data.value.second"
           :from="from"
           :label="page.data.value.title"
           @time="time"

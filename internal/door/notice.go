@@ -1,0 +1,99 @@
+package door
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/postgres"
+)
+
+// MaxNotice is how many characters the sentence of a college may have.
+const MaxNotice = 400
+
+// Notice is what the college says to everyone who is captured; "" while it has no sentence of
+// its own.
+func (s *Service) Notice(ctx context.Context) (string, error) {
+	text, err := postgres.Value[string](ctx, s.DB, `select capture_notice from college`)
+	if err != nil {
+		return "", fmt.Errorf("read what the college says: %w", err)
+	}
+	return text, nil
+}
+
+// SetNotice keeps what the college says. Its error can be fault.Faults.
+func (s *Service) SetNotice(ctx context.Context, text string) error {
+	text = strings.Join(strings.Fields(text), " ")
+	var wrong fault.Faults
+	wrong.When(utf8.RuneCountInString(text) > MaxNotice, "capture_notice", "This may have %d characters.", MaxNotice)
+	if err := wrong.Err(); err != nil {
+		return err
+	}
+	if _, err := s.DB.Exec(ctx, `update college set capture_notice = $1`, text); err != nil {
+		return fmt.Errorf("keep what the college says: %w", err)
+	}
+	return nil
+}
+
+// See keeps that a person has seen that a lecture is captured.
+func (s *Service) See(ctx context.Context, person, lecture uuid.UUID) error {
+	const keep = `insert into notice_seen (lecture_id, person_id, seen_at) values ($1, $2, $3) on conflict do nothing`
+	if _, err := s.DB.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
+		return fmt.Errorf("keep who has seen the sign: %w", err)
+	}
+	return nil
+}
+
+// Seen reports whether a person has seen that a lecture is captured.
+func (s *Service) Seen(ctx context.Context, person, lecture uuid.UUID) (bool, error) {
+	seen, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from notice_seen where lecture_id = $1 and person_id = $2)`, lecture, person)
+	if err != nil {
+		return false, fmt.Errorf("look who has seen the sign: %w", err)
+	}
+	return seen, nil
+}
+
+// lapse is how long someone who follows a lecture may not be heard of and still be there.
+const lapse = 45 * time.Second
+
+// Present keeps that a person follows a lecture now: the stretch in which they do goes on, or
+// a new one begins.
+func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID) error {
+	now := s.Clock.Now()
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const last = `select from_at from presence where lecture_id = $1 and person_id = $2 and until_at >= $3 order by from_at desc limit 1 for update`
+		from, err := postgres.Value[time.Time](ctx, tx, last, lecture, person, now.Add(-lapse))
+		if errors.Is(err, pgx.ErrNoRows) {
+			from = now
+		} else if err != nil {
+			return fmt.Errorf("look who follows: %w", err)
+		}
+		const keep = `insert into presence (lecture_id, person_id, from_at, until_at) values ($1, $2, $3, $4)
+			on conflict (lecture_id, person_id, from_at) do update set until_at = greatest(presence.until_at, excluded.until_at)`
+		if _, err := tx.Exec(ctx, keep, lecture, person, from, now); err != nil {
+			return fmt.Errorf("keep who follows: %w", err)
+		}
+		return nil
+	})
+}
+
+// Stay is a stretch of time in which someone followed a lecture live.
+type Stay struct {
+	FromAt, UntilAt time.Time
+}
+
+// Stays are the stretches in which a person followed a lecture live, in order.
+func (s *Service) Stays(ctx context.Context, person, lecture uuid.UUID) ([]Stay, error) {
+	out, err := postgres.All[Stay](ctx, s.DB, `select from_at, until_at from presence where lecture_id = $1 and person_id = $2 order by from_at`, lecture, person)
+	if err != nil {
+		return nil, fmt.Errorf("read who followed: %w", err)
+	}
+	return out, nil
+}

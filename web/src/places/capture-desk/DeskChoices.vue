@@ -1,0 +1,159 @@
+<script setup lang="ts">
+/** What is captured: pictures, microphone, the computer's own sound, each with its level. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import LevelMeter from '../../parts/LevelMeter.vue'
+import SoundCheck from './SoundCheck.vue'
+import type { Eye, Picture, Sources } from './sources'
+
+const props = defineProps<{ sources: Sources; capturing: boolean; framing: boolean }>()
+const emit = defineEmits<{ framing: [on: boolean] }>()
+const { t } = useI18n()
+const kinds: Picture[] = ['screen', 'camera', 'both', 'none']
+const lost = computed<Eye[]>(() => (['screen', 'camera'] as const).filter((e) => props.sources.faults[e] === 'ended'))
+const reopen = (eye: Eye) => (eye === 'screen' ? props.sources.openScreen() : props.sources.openCamera())
+const inputs = computed(() =>
+  (['microphone', 'computer'] as const).filter((n) =>
+    n === 'microphone' ? props.sources.sound.value : props.sources.computer.value,
+  ),
+)
+function wholeScreen() {
+  const { frame } = props.sources
+  frame.value = undefined
+}
+const strengthen = (n: 'microphone' | 'computer', e: Event) => {
+  const { strengths } = props.sources
+  strengths[n] = Number((e.target as HTMLInputElement).value)
+}
+</script>
+
+<template>
+  <div class="choices">
+    <div v-if="!capturing" role="group" :aria-label="t('desk.picture')" class="line">
+      <span class="name">{{ t('desk.picture') }}</span>
+      <button
+        v-for="k in kinds"
+        :key="k"
+        class="act quiet"
+        type="button"
+        :aria-pressed="sources.kind.value === k"
+        @click="sources.pick(k)"
+      >
+        {{ t(`desk.${k}`) }}
+      </button>
+      <button
+        v-if="sources.seen.screen.value && sources.canFrame"
+        class="word"
+        type="button"
+        :aria-pressed="framing"
+        @click="emit('framing', !framing)"
+      >
+        {{ t(framing ? 'desk.frame_done' : 'desk.frame') }}
+      </button>
+      <button v-if="sources.frame.value && sources.seen.screen.value" class="word" type="button" @click="wholeScreen">
+        {{ t('desk.frame_off') }}
+      </button>
+    </div>
+    <p v-if="framing" class="soft small">{{ t('desk.frame_help') }}</p>
+    <div v-if="capturing && lost.length > 0" class="line">
+      <button v-for="e in lost" :key="e" class="act" type="button" @click="reopen(e)">
+        {{ t(`desk.reopen_${e}`) }}
+      </button>
+    </div>
+    <div class="line">
+      <label v-if="sources.cameras.value.length > 1 && sources.seen.camera.value && !capturing" class="device">
+        {{ t('desk.camera') }}
+        <select :value="sources.camera.value" @change="sources.openCamera(($event.target as HTMLSelectElement).value)">
+          <option v-for="(m, n) in sources.cameras.value" :key="m.deviceId" :value="m.deviceId">
+            {{ m.label || t('desk.camera_n', { n: n + 1 }) }}
+          </option>
+        </select>
+      </label>
+      <label v-if="sources.sound.value && sources.microphones.value.length > 0" class="device">
+        {{ t('desk.microphone') }}
+        <select
+          :value="sources.microphone.value"
+          @change="sources.openMicrophone(($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="(m, n) in sources.microphones.value" :key="m.deviceId" :value="m.deviceId">
+            {{ m.label || t('desk.microphone_n', { n: n + 1 }) }}
+          </option>
+        </select>
+      </label>
+      <button v-else class="act quiet" type="button" @click="sources.openMicrophone()">
+        {{ t('desk.open_microphone') }}
+      </button>
+      <SoundCheck v-if="!capturing && inputs.length > 0" :mix="sources.mix" />
+    </div>
+    <div v-for="n in inputs" :key="n" class="level">
+      <span class="name">{{ t(`desk.sound_${n}`) }}</span>
+      <LevelMeter :name="t(`desk.sound_${n}`)" :rms="sources.levels[n].rms" :peak="sources.levels[n].peak" />
+      <input
+        type="range"
+        min="0"
+        max="2"
+        step="0.05"
+        :value="sources.strengths[n]"
+        :aria-label="t('desk.strength', { name: t(`desk.sound_${n}`) })"
+        :aria-valuetext="t('desk.times', { n: sources.strengths[n] })"
+        @input="strengthen(n, $event)"
+      />
+    </div>
+    <p v-if="sources.seen.screen.value && !sources.computer.value && !capturing" class="soft small">
+      {{ t('desk.no_computer_sound') }}
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.choices {
+  display: grid;
+  gap: 10px;
+  margin-top: 14px;
+}
+
+.choices p {
+  margin: 0;
+}
+
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+}
+
+.device {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+
+.act[aria-pressed='true'] {
+  border-color: var(--kelp);
+  box-shadow: inset 0 -3px 0 var(--kelp);
+}
+
+select {
+  max-width: 230px;
+  min-height: 36px;
+  padding: 4px 8px;
+  border: 1px solid var(--edge);
+  border-radius: 4px;
+  background: var(--shell);
+  color: var(--ink);
+  font: inherit;
+}
+
+.level {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr) 110px;
+  align-items: center;
+  gap: 12px;
+}
+
+.level input {
+  height: 24px;
+  accent-color: var(--kelp);
+}
+</style>

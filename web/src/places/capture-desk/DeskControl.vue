@@ -1,0 +1,139 @@
+<script setup lang="ts">
+/** Start, pause, stop and marker, with the time that is captured and how much of it is safe. */
+import { useI18n } from 'vue-i18n'
+import FaultNote from '../../parts/FaultNote.vue'
+import SafeLine from '../../parts/SafeLine.vue'
+import { timecode } from '../../parts/time'
+import type { Capturing } from './recorder'
+
+export type Phase = 'ready' | 'capturing' | 'sending' | 'stored'
+defineProps<{
+  phase: Phase
+  now: Capturing | undefined
+  canStart: boolean
+  /** Seconds until the capture stops by itself. */
+  left: number | undefined
+  ends: string
+  keepFault: boolean
+  /** What became of it, once all is stored. */
+  outcome: string
+  /** What everyone present is to be told. */
+  notice: string
+}>()
+const emit = defineEmits<{ start: []; stop: []; pause: []; mark: []; again: []; goOn: [] }>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <div class="control">
+    <template v-if="phase === 'ready'">
+      <button class="act large" type="button" :disabled="!canStart" aria-keyshortcuts="Alt+C" @click="emit('start')">
+        {{ t('desk.start') }}
+      </button>
+      <p class="soft small">{{ notice || t('desk.told') }}</p>
+    </template>
+    <template v-else-if="now">
+      <p class="elapsed mono" :class="{ tally: phase === 'capturing' && !now.paused }">{{ timecode(now.elapsed) }}</p>
+      <SafeLine
+        :elapsed="now.elapsed"
+        :safe="phase === 'stored' ? now.elapsed : now.progress.safe"
+        :reached="now.progress.reached"
+      />
+      <div v-if="left !== undefined" class="ask" role="alertdialog" :aria-label="t('desk.forgotten')">
+        <p>
+          <b>{{ t('desk.forgotten') }}</b>
+          {{ t('desk.forgotten_why', { at: ends }) }}
+        </p>
+        <p class="tally" role="timer">{{ t('desk.stops_in', { left: timecode(left * 1000) }) }}</p>
+        <div class="both">
+          <button class="act stop" type="button" @click="emit('stop')">{{ t('desk.stop_now') }}</button>
+          <button class="act quiet" type="button" @click="emit('goOn')">{{ t('desk.go_on') }}</button>
+        </div>
+      </div>
+      <p v-if="now.silent" class="tally" role="alert">{{ t('desk.silent') }}</p>
+      <p v-if="now.parts > 1" role="status">{{ t('desk.slept') }}</p>
+      <p v-if="keepFault" class="tally" role="alert">{{ t('desk.not_kept') }}</p>
+      <FaultNote v-if="now.progress.fault" :error="now.progress.fault" />
+      <template v-if="phase === 'capturing'">
+        <div class="both">
+          <button class="act quiet" type="button" aria-keyshortcuts="Alt+P" @click="emit('pause')">
+            {{ t(now.paused ? 'desk.resume' : 'desk.pause') }}
+          </button>
+          <button class="act quiet" type="button" aria-keyshortcuts="Alt+M" @click="emit('mark')">
+            {{ t('desk.mark') }}
+          </button>
+        </div>
+        <button class="act large stop" type="button" aria-keyshortcuts="Alt+X" @click="emit('stop')">
+          {{ t('desk.stop') }}
+        </button>
+        <p class="soft small">{{ t('desk.keys') }}</p>
+      </template>
+      <p v-else-if="phase === 'sending'" role="status">{{ t('desk.sending') }}</p>
+      <template v-else>
+        <p role="status">{{ outcome }}</p>
+        <p v-if="now.progress.recording">
+          <router-link class="act" :to="{ name: 'trim-bench', params: { recording: now.progress.recording } }">{{
+            t('desk.to_bench')
+          }}</router-link>
+        </p>
+        <button class="word" type="button" @click="emit('again')">{{ t('desk.again') }}</button>
+      </template>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.control {
+  margin-bottom: 14px;
+}
+
+.control .small {
+  margin: 8px 0 0;
+}
+
+.large {
+  width: 100%;
+  min-height: 60px;
+  font-size: 19px;
+}
+
+.stop {
+  margin-top: 10px;
+  background: var(--tally);
+  color: var(--shell);
+}
+
+.stop:hover {
+  background: var(--tally);
+  filter: brightness(0.9);
+}
+
+.elapsed {
+  margin: 0 0 8px;
+  font-size: 40px;
+  line-height: 1;
+}
+
+.both {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  margin-top: 10px;
+}
+
+.both .act {
+  flex: 1;
+  margin-top: 0;
+}
+
+.ask {
+  margin: 12px 0;
+  padding: 12px 14px;
+  border: 2px solid var(--tally);
+  border-radius: 4px;
+}
+
+.ask p {
+  margin: 0 0 6px;
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+/** Before someone joins a lecture that is captured, they see that it is. */
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Problem } from '../../api/client'
+import { seeNotice } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+
+const props = defineProps<{ problem: Problem }>()
+const emit = defineEmits<{ seen: [] }>()
+const { t } = useI18n()
+const fault = ref<unknown>()
+
+async function seen() {
+  fault.value = undefined
+  try {
+    await seeNotice(props.problem.kind.replace('notice:', ''))
+    emit('seen')
+  } catch (e) {
+    fault.value = e
+  }
+}
+</script>
+
+<template>
+  <section class="page notice">
+    <h1><span class="dot" aria-hidden="true" /> {{ t('notice.title') }}</h1>
+    <p>{{ problem.message || t('notice.text') }}</p>
+    <FaultNote v-if="fault" :error="fault" />
+    <button class="act" type="button" @click="seen">{{ t('notice.seen') }}</button>
+  </section>
+</template>
+
+<style scoped>
+.notice {
+  max-width: 640px;
+  margin: 40px auto;
+  padding: 28px 32px;
+}
+
+h1 {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+
+.dot {
+  width: 15px;
+  height: 15px;
+  border-radius: 50%;
+  background: var(--tally);
+}
+</style>
