@@ -16,7 +16,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 
@@ -201,14 +200,8 @@ func (s *stage) person(b *hand.Browser, who int) *hand.Page {
 		s.t.Fatal(err)
 	}
 	s.t.Cleanup(p.Close)
-	for _, name := range []string{"camera", "microphone"} {
-		_, err := chromedp.CallBrowser(p.Context(), browser.SetPermission, browser.SetPermissionParams{
-			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted, Origin: s.base(),
-			BrowserContextID: chromedp.FromContext(p.Context()).BrowserContextID,
-		})
-		if err != nil {
-			s.t.Fatalf("allow the %s: %v", name, err)
-		}
+	if err := p.Allow(s.base()); err != nil {
+		s.t.Fatal(err)
 	}
 	s.must(p.SignIn(demo.Accounts[who].Email, demo.Password))
 	return p

@@ -10,6 +10,7 @@ import (
 	"os"
 	"time"
 
+	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 )
@@ -293,4 +294,18 @@ func (p *Page) Axe(source string) ([]Finding, error) {
 	}
 	return Ask[[]Finding](p, `axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})
 		.then(r => r.violations.flatMap(v => v.nodes.map(n => ({id: v.id, help: v.help, target: n.target.join(' ') + ' ' + n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '')}))))`)
+}
+
+// Allow lets the pages of an origin use camera and microphone.
+func (p *Page) Allow(origin string) error {
+	for _, name := range []string{"camera", "microphone"} {
+		_, err := chromedp.CallBrowser(p.Context(), browser.SetPermission, browser.SetPermissionParams{
+			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted, Origin: origin,
+			BrowserContextID: chromedp.FromContext(p.Context()).BrowserContextID,
+		})
+		if err != nil {
+			return fmt.Errorf("allow the %s: %w", name, err)
+		}
+	}
+	return nil
 }

@@ -4,6 +4,7 @@ package main
 
 import (
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"log"
@@ -50,13 +51,13 @@ func take(base, to string) error {
 		return err
 	}
 	defer os.RemoveAll(profile)
-	camera, voice, err := stage(profile)
+	camera, voice, slide, err := stage(profile)
 	if err != nil {
 		return err
 	}
 	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
 	defer cancel()
-	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
+	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("auto-select-tab-capture-source-by-title", slidesTitle), chromedp.Flag("mute-audio", false),
 		chromedp.Flag("use-file-for-fake-video-capture", camera), chromedp.Flag("use-file-for-fake-audio-capture", voice))
 	if err != nil {
 		return err
@@ -110,9 +111,13 @@ func take(base, to string) error {
 		{name: "standing-room", who: student, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Go to the standing room"), p.See("Nothing is on"))
 		}},
+		{name: "capture-desk-ready", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
+			return both(p, slide)
+		}},
 		// This one leaves a capture behind, so it comes last.
 		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("The server answers"), p.Wait(`document.querySelector('video')?.videoWidth > 0`), p.See("Loud enough"), p.Click("Start capture"), p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
+			return errors.Join(both(p, slide), p.Click("Start capture"), p.Wait(`/Saved up to 0:0[5-9]/.test(document.body.innerText)`), p.Click("Flag this moment"), p.Write("A word for the moment", "the tide turns"),
+				p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
 		}},
 	} {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
@@ -155,15 +160,42 @@ func clash(p *hand.Page) error {
 	return errors.Join(err, p.See("clash"))
 }
 
-// stage makes what camera and microphone give: a talk of the demonstration.
-func stage(folder string) (camera, voice string, err error) {
-	camera, voice = filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav")
-	out, err := exec.Command("ffmpeg", "-v", "error", "-ss", "13", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:v", "-q:v", "3", camera, "-map", "0:a", "-af", "volume=6dB", "-ac", "1", voice).CombinedOutput()
+// both opens the desk of today's lecture with a tab of slides and the camera.
+func both(p *hand.Page, slide string) error {
+	slides, err := p.Beside()
 	if err != nil {
-		return "", "", fmt.Errorf("make a camera: %w\n%s", err, out)
+		return err
 	}
-	return camera, voice, nil
+	return errors.Join(chromedp.Do(slides.Context(), chromedp.Navigate(slide)), p.Click("nobody has pressed start"), p.Click("Both"),
+		p.Wait(`document.querySelectorAll('video').length === 2 && [...document.querySelectorAll('video')].every(v => v.videoWidth > 0)`),
+		p.See("The screen is shown"), p.See("Loud enough"))
 }
+
+// stage makes what camera and microphone give: a talk of the demonstration.
+func stage(folder string) (camera, voice, slides string, err error) {
+	camera, voice, still := filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav"), filepath.Join(folder, "slide.jpg")
+	// A figure before a wall: a head and shoulders that sway a little.
+	const figure = "geq=lum='if(lt(hypot(X-160-6*sin(T*2),(Y-72)*0.85),34),170,if(lt(hypot((X-160-4*sin(T*2))*0.62,Y-196),66),70,120+20*Y/180))':cb='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),112,126)':cr='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),146,128)',noise=alls=4:allf=t"
+	for _, args := range [][]string{
+		{"-f", "lavfi", "-i", "color=gray:s=320x180:r=10:d=4", "-vf", figure, "-q:v", "3", camera},
+		{"-ss", "13", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:a", "-af", "volume=-1dB", "-ac", "1", voice},
+		{"-ss", "20", "-i", "demo/media/tid-1.mp4", "-frames:v", "1", "-q:v", "3", still},
+	} {
+		if out, err := exec.Command("ffmpeg", append([]string{"-v", "error"}, args...)...).CombinedOutput(); err != nil {
+			return "", "", "", fmt.Errorf("make a stage: %w\n%s", err, out)
+		}
+	}
+	picture, err := os.ReadFile(still)
+	if err != nil {
+		return "", "", "", err
+	}
+	page := "<title>" + slidesTitle + "</title><body style='margin:0;background:#000'><img style='width:100vw;height:100vh;object-fit:contain' src='data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(picture) + "'>" +
+		"<i id=n style='position:fixed;right:0;bottom:0;width:2px;height:2px'></i><script>setInterval(() => n.style.background = Date.now() % 2 ? '#111' : '#000', 100)</script>" // a tab on which nothing moves sends nothing
+	return camera, voice, "data:text/html;base64," + base64.StdEncoding.EncodeToString([]byte(page)), nil
+}
+
+// slidesTitle is the title of the tab that is shared.
+const slidesTitle = "Slides of the lecture"
 
 // one takes a picture and tells where it was taken.
 func one(b *hand.Browser, base, to string, v view) (string, error) {
@@ -172,6 +204,9 @@ func one(b *hand.Browser, base, to string, v view) (string, error) {
 		return "", err
 	}
 	defer p.Close()
+	if err := p.Allow(base); err != nil {
+		return "", err
+	}
 	if v.narrow {
 		if err := p.Size(390, 844); err != nil {
 			return "", err

@@ -31,7 +31,6 @@ const now = ref<Capturing>()
 const phase = ref<Phase>('ready')
 const startFault = ref(false)
 const endFault = ref<unknown>()
-const framing = ref(false)
 const flags = ref<Flag[]>([])
 const side = ref<HTMLElement>()
 
@@ -61,7 +60,6 @@ const sign = computed(() => (capturing.value ? t(now.value?.paused ? 'desk.pause
 function start() {
   if (phase.value !== 'ready' || !canStart.value) return
   startFault.value = false
-  framing.value = false
   try {
     recorder.value = new Recorder(sources.captured(), props.lecture)
     flags.value = []
@@ -159,14 +157,8 @@ onScopeDispose(() => {
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
     <div class="desk">
       <div>
-        <DeskPictures :sources="sources" :videos="videos" :framing="framing" :sign="sign" />
-        <DeskChoices
-          v-if="phase === 'ready' || capturing"
-          :sources="sources"
-          :capturing="capturing"
-          :framing="framing"
-          @framing="(on) => (framing = on)"
-        />
+        <DeskPictures :sources="sources" :videos="videos" :sign="sign" />
+        <DeskChoices v-if="phase === 'ready' || capturing" :sources="sources" :capturing="capturing" />
       </div>
       <div ref="side" class="side">
         <div v-if="phase === 'ready' && returned.length > 0" class="note" role="status">

@@ -6,8 +6,7 @@ import LevelMeter from '../../parts/LevelMeter.vue'
 import SoundCheck from './SoundCheck.vue'
 import type { Eye, Picture, Sources } from './sources'
 
-const props = defineProps<{ sources: Sources; capturing: boolean; framing: boolean }>()
-const emit = defineEmits<{ framing: [on: boolean] }>()
+const props = defineProps<{ sources: Sources; capturing: boolean }>()
 const { t } = useI18n()
 const kinds: Picture[] = ['screen', 'camera', 'both', 'none']
 const lost = computed<Eye[]>(() => (['screen', 'camera'] as const).filter((e) => props.sources.faults[e] === 'ended'))
@@ -17,6 +16,10 @@ const inputs = computed(() =>
     n === 'microphone' ? props.sources.sound.value : props.sources.computer.value,
   ),
 )
+function toggleFraming() {
+  const { framing } = props.sources
+  framing.value = !framing.value
+}
 function wholeScreen() {
   const { frame } = props.sources
   frame.value = undefined
@@ -45,16 +48,16 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
         v-if="sources.seen.screen.value && sources.canFrame"
         class="word"
         type="button"
-        :aria-pressed="framing"
-        @click="emit('framing', !framing)"
+        :aria-pressed="sources.framing.value"
+        @click="toggleFraming"
       >
-        {{ t(framing ? 'desk.frame_done' : 'desk.frame') }}
+        {{ t(sources.framing.value ? 'desk.frame_done' : 'desk.frame') }}
       </button>
       <button v-if="sources.frame.value && sources.seen.screen.value" class="word" type="button" @click="wholeScreen">
         {{ t('desk.frame_off') }}
       </button>
     </div>
-    <p v-if="framing" class="soft small">{{ t('desk.frame_help') }}</p>
+    <p v-if="sources.framing.value" class="soft small">{{ t('desk.frame_help') }}</p>
     <div v-if="capturing && lost.length > 0" class="line">
       <button v-for="e in lost" :key="e" class="act" type="button" @click="reopen(e)">
         {{ t(`desk.reopen_${e}`) }}
@@ -147,7 +150,7 @@ select {
 
 .level {
   display: grid;
-  grid-template-columns: 150px minmax(0, 1fr) 110px;
+  grid-template-columns: 92px minmax(0, 1fr) 110px;
   align-items: center;
   gap: 12px;
 }

@@ -9,7 +9,6 @@ import type { Eye, Sources } from './sources'
 const props = defineProps<{
   sources: Sources
   videos: Record<Eye, Ref<HTMLVideoElement | undefined>>
-  framing: boolean
   sign: string
 }>()
 const { t } = useI18n()
@@ -20,7 +19,7 @@ const shape = ref(16 / 9)
 watchEffect(() => {
   for (const eye of eyes) {
     const v = props.videos[eye].value
-    const s = props.sources.seen[eye].value
+    const s = props.sources.preview[eye].value
     if (v && v.srcObject !== (s ?? null)) v.srcObject = s ?? null
   }
 })
@@ -47,7 +46,7 @@ onScopeDispose(() => {
 <template>
   <div class="pictures" :class="[sources.kind.value]">
     <template v-for="eye in eyes" :key="eye"
-      ><div v-if="sources.seen[eye].value" class="picture" :class="eye">
+      ><div v-if="sources.preview[eye].value" class="picture" :class="eye">
         <video
           :ref="set(eye)"
           autoplay
@@ -58,10 +57,9 @@ onScopeDispose(() => {
           @loadedmetadata="eye === 'screen' && measure($event)"
         />
         <FrameBox
-          v-if="eye === 'screen' && sources.seen.screen.value && sources.canFrame"
+          v-if="eye === 'screen' && sources.framing.value && sources.canFrame"
           :frame="sources.frame.value"
           :shape="shape"
-          :changing="framing"
           @change="reframe"
         /></div
     ></template>

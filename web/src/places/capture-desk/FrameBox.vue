@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Frame } from './feed'
 
-const props = defineProps<{ frame: Frame | undefined; shape: number; changing: boolean }>()
+const props = defineProps<{ frame: Frame | undefined; shape: number }>()
 const emit = defineEmits<{ change: [f: Frame | undefined] }>()
 const { t } = useI18n()
 const area = ref<HTMLElement>()
@@ -32,7 +32,7 @@ function at(e: PointerEvent) {
 }
 
 function press(e: PointerEvent) {
-  if (!props.changing || e.button !== 0) return
+  if (e.button !== 0) return
   area.value?.setPointerCapture(e.pointerId)
   from = at(e)
 }
@@ -80,10 +80,8 @@ const words = computed(() => {
 
 <template>
   <div
-    v-if="changing || frame"
     ref="area"
     class="area"
-    :class="{ changing }"
     :style="inside"
     @pointerdown="press"
     @pointermove="drag"
@@ -93,10 +91,10 @@ const words = computed(() => {
     <div
       class="frame"
       :style="box"
-      :tabindex="changing ? 0 : undefined"
-      :role="changing ? 'application' : 'img'"
+      tabindex="0"
+      role="application"
       :aria-label="`${t('desk.frame_name')} ${words}`"
-      @keydown="changing && key($event)"
+      @keydown="key"
     />
   </div>
 </template>
@@ -105,9 +103,6 @@ const words = computed(() => {
 .area {
   position: relative;
   overflow: hidden;
-}
-
-.changing {
   cursor: crosshair;
   touch-action: none;
 }

@@ -30,7 +30,7 @@ class Look {
   private readonly pen: CanvasRenderingContext2D | null
   private before: Uint8ClampedArray | undefined
   private changed = Date.now()
-  readonly found = reactive({ black: false, frozen: false })
+  readonly found = reactive({ none: true, black: false, frozen: false })
 
   constructor(
     private readonly video: () => HTMLVideoElement | undefined,
@@ -44,6 +44,7 @@ class Look {
 
   look(): void {
     const v = this.video()
+    if (!document.hidden) this.found.none = !v || v.videoWidth === 0
     if (!v || !this.pen || v.videoWidth === 0 || document.hidden) {
       this.changed = Date.now()
       return
@@ -151,6 +152,7 @@ export function useChecks(
       const name = eye === 'screen' ? 'picture' : 'camera'
       if (faults[eye]) return { name, state: 'bad', words: `${eye}_${faults[eye]}` }
       if (!seen[eye].value) return undefined
+      if (looks[eye].found.none) return { name, state: 'wait', words: `${eye}_waiting` }
       if (looks[eye].found.black) return { name, state: 'bad', words: `${eye}_black` }
       if (looks[eye].found.frozen) return { name, state: 'bad', words: `${eye}_frozen` }
       return { name, state: 'good', words: `${eye}_good` }

@@ -43,7 +43,10 @@ export class Feed {
   private reader: ReadableStreamDefaultReader<VideoFrame> | undefined
   private fixed: { width: number; height: number } | undefined
   private last = 0
-  private drawn = false
+  /** The newest picture of the source, which may be the only one for a long time. */
+  private newest: VideoFrame | undefined
+  /** A screen on which nothing moves may give its one picture before anyone reads it; a player asks for it again. */
+  private readonly eye = document.createElement('video')
   private closed = false
   private readonly timer: number
   /** Only this much of the source is let through. */
@@ -67,6 +70,9 @@ export class Feed {
     void this.reader?.cancel().catch(() => undefined)
     this.reader = undefined
     this.source = track
+    this.eye.muted = true
+    this.eye.srcObject = track ? new MediaStream([track]) : null
+    if (track) void this.eye.play().catch(() => undefined)
     if (track && insertable.MediaStreamTrackProcessor && this.writer) {
       const reader = new insertable.MediaStreamTrackProcessor({ track, maxBufferSize: 2 }).readable.getReader()
       this.reader = reader
@@ -77,7 +83,6 @@ export class Feed {
   /** fix has every picture from now on be of the size that the next one has. */
   fix(): void {
     this.fixed = undefined
-    this.drawn = false
   }
 
   private async run(reader: ReadableStreamDefaultReader<VideoFrame>): Promise<void> {
@@ -88,8 +93,8 @@ export class Feed {
         value.close()
         return
       }
-      this.draw(value)
-      value.close()
+      this.newest?.close()
+      this.newest = value
       await this.give()
     }
   }
@@ -116,11 +121,11 @@ export class Feed {
     this.pen.fillRect(0, 0, width, height)
     const at = { x: (width - to.width) / 2, y: (height - to.height) / 2 }
     this.pen.drawImage(f, from.x, from.y, from.width, from.height, at.x, at.y, to.width, to.height)
-    this.drawn = true
   }
 
   private async give(): Promise<void> {
-    if (!this.writer || !this.drawn) return
+    if (!this.writer || !this.newest) return
+    this.draw(this.newest)
     this.last = performance.now()
     try {
       await this.writer.write(
@@ -132,6 +137,9 @@ export class Feed {
   }
 
   private hold(): void {
+    if (!this.newest && this.source && this.eye.videoWidth > 0) {
+      this.newest = new VideoFrame(this.eye, { timestamp: Math.round(performance.now() * 1000) })
+    }
     if (!this.closed && performance.now() - this.last >= still) void this.give()
   }
 
@@ -139,6 +147,9 @@ export class Feed {
     this.closed = true
     window.clearInterval(this.timer)
     void this.reader?.cancel().catch(() => undefined)
+    this.newest?.close()
+    this.newest = undefined
+    this.eye.srcObject = null
     this.generator?.stop()
   }
 }

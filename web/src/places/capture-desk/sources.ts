@@ -44,6 +44,7 @@ export function useSources() {
   const sound = shallowRef<MediaStream>()
   const computer = shallowRef<MediaStream>()
   const seen = { screen: shallowRef<MediaStream>(), camera: shallowRef<MediaStream>() }
+  const preview = { screen: shallowRef<MediaStream>(), camera: shallowRef<MediaStream>() }
   const faults = reactive<Record<Eye | 'sound', SourceFault>>({ screen: '', camera: '', sound: '' })
   const microphones = ref<MediaDeviceInfo[]>([])
   const cameras = ref<MediaDeviceInfo[]>([])
@@ -81,14 +82,17 @@ export function useSources() {
     },
     { immediate: true },
   )
-  watch(
-    frame,
-    (f) => {
-      feeds.screen.frame = f
-      remember()
-    },
-    { immediate: true },
-  )
+  /** While the frame is drawn, all of the screen is seen. */
+  const framing = ref(false)
+  function applyFrame() {
+    feeds.screen.frame = framing.value ? undefined : frame.value
+    feeds.screen.fix()
+  }
+  applyFrame()
+  watch([frame, framing], () => {
+    applyFrame()
+    remember()
+  })
 
   async function devices() {
     const all = await navigator.mediaDevices.enumerateDevices()
@@ -127,6 +131,9 @@ export function useSources() {
     faults[eye] = ''
     const track = s?.getVideoTracks()[0]
     feeds[eye].from(track)
+    // What is captured is what is seen: the feed, not its source.
+    const given = feeds[eye].track
+    preview[eye].value = s && given ? new MediaStream([given]) : undefined
     if (eye === 'screen') {
       computer.value = s && s.getAudioTracks().length > 0 ? s : undefined
       mixer.computer.from(computer.value)
@@ -201,6 +208,8 @@ export function useSources() {
    * second picture beside it. A screen leads; the camera stands beside.
    */
   function captured(): { first: MediaStream; second: MediaStream | undefined } {
+    framing.value = false
+    applyFrame()
     const eyes = (['screen', 'camera'] as const).filter((e) => seen[e].value)
     const tracks = eyes.map((e) => {
       feeds[e].fix()
@@ -215,7 +224,7 @@ export function useSources() {
   }
 
   return {
-    sound, computer, seen, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, expected,
+    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected,
     canFrame, openMicrophone, openCamera, openScreen, pick, begin, captured, mix: mixer.stream,
   } // prettier-ignore
 }
