@@ -72,9 +72,6 @@ func take(base, to string) error {
 	for _, v := range []view{
 		{name: "term-board", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`},
 		{name: "term-board-night", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
-		{name: "lecture-sheet", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("The tide table and its errors"), p.See("A recording made elsewhere"), p.Wait(`document.querySelector('.el-drawer h2')?.getBoundingClientRect().x < 900`))
-		}},
 		{name: "trim-bench", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
 		}},

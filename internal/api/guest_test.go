@@ -48,6 +48,9 @@ func TestAGuestFollowsLive(t *testing.T) {
 		return err == nil && r.Length > 3*time.Second
 	})
 	guest, takeBack := e.guest(doorway.Listener)
+	if s := guest.status(http.MethodPost, "/api/lectures/"+e.Lecture.String()+"/seen-notice", nil); s >= 300 {
+		t.Errorf("seeing the sign: %d", s)
+	}
 	watch := get[api.Watch](guest, "/api/watch/"+b.Recording.String())
 	if !watch.Live || watch.AsStaff || watch.Download != "" {
 		t.Errorf("%+v", watch)

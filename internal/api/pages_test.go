@@ -197,6 +197,24 @@ func TestFollowingLive(t *testing.T) {
 	if status != http.StatusForbidden || problemOf(t, text).Type != "urn:late-lantern:doorway:not_enrolled" {
 		t.Errorf("a student of another course: %d %s", status, text)
 	}
+	// A student must have seen that it is captured; then only bytes are wanting.
+	watch, seen := "/api/watch/"+b.Recording.String(), "/api/lectures/"+e.Lecture.String()+"/seen-notice"
+	if s := e.as("coordinator").status(http.MethodPut, "/api/college", map[string]string{"capture_notice": "Here you may be seen."}); s >= 300 {
+		t.Errorf("the sentence of the college: %d", s)
+	}
+	status, text = e.as("student").send(http.MethodGet, watch, nil)
+	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:notice:"+e.Lecture.String() || p.Detail != "Here you may be seen." {
+		t.Errorf("before the sign was seen: %d %s", status, text)
+	}
+	if s := e.as("outsider").status(http.MethodPost, seen, nil); s != http.StatusForbidden {
+		t.Errorf("a stranger sees the sign: %d", s)
+	}
+	if s := e.as("student").status(http.MethodPost, seen, nil); s >= 300 {
+		t.Errorf("seeing the sign: %d", s)
+	}
+	if status, text = e.as("student").send(http.MethodGet, watch, nil); status != http.StatusConflict {
+		t.Errorf("after the sign was seen: %d %s", status, text)
+	}
 	cell := get[api.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]
 	if cell.State != "capturing" || cell.RunningFrom == nil || cell.Next != "" {
 		t.Errorf("on the board: %+v", cell)

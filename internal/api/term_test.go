@@ -145,6 +145,9 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	if page := get[api.LecturePage](guest, at+"/page"); page.Live == nil || *page.Live != b.Recording {
 		t.Errorf("while it is captured: %+v", page)
 	}
+	if s := guest.status(http.MethodPost, at+"/seen-notice", nil); s >= 300 {
+		t.Errorf("seeing the sign: %d", s)
+	}
 	// Nothing of it has arrived yet, but the door is open.
 	if s := guest.status(http.MethodGet, "/api/watch/"+b.Recording.String(), nil); s != http.StatusConflict {
 		t.Errorf("following: %d", s)
@@ -197,6 +200,9 @@ func TestAskingOverHTTP(t *testing.T) {
 	}
 	if s := lecturer.status(http.MethodPut, at+"/asking/"+who[0].Person.String(), map[string]bool{"let_in": true}); s != http.StatusOK {
 		t.Errorf("let in: %d", s)
+	}
+	if s := student.status(http.MethodPost, at+"/seen-notice", nil); s >= 300 {
+		t.Errorf("seeing the sign: %d", s)
 	}
 	if s := student.status(http.MethodGet, "/api/watch/"+b.Recording.String(), nil); s != http.StatusConflict {
 		t.Errorf("let in, though nothing has arrived yet: %d", s)
