@@ -208,7 +208,7 @@ func BenchmarkStopToWatchable(b *testing.B) {
 	s.Must(err)
 	var waits, behind []time.Duration
 	for range 5 {
-		begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
+		begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, "Live"), By: s.Lecturer, Source: capture.Desk})
 		s.Must(err)
 		at := int64(0)
 		start := time.Now()

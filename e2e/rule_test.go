@@ -77,7 +77,7 @@ func TestACaptureWhoseComputerIsGone(t *testing.T) {
 	other := s.person(b, coordinator)
 	lecture, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select lecture_id from capture where stopped_at is null`)
 	s.must(err)
-	s.must(other.Go("/lectures/"+lecture.String()+"/capture"), other.See("A capture of this lecture is running already"), other.Click("End it where it stands"),
+	s.must(other.Go("/lectures/"+lecture.String()+"/capture"), other.See("A capture of this lecture is running already"), other.Click("End the other where it stands"),
 		other.Wait(`!document.body.innerText.includes('running already')`), p.See("This capture was ended from elsewhere"))
 	deadline := time.Now().Add(60 * time.Second)
 	for {

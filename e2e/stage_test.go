@@ -61,13 +61,18 @@ var binary = func() func(t *testing.T) string {
 // newStage loads the college with some of its talks and starts a server.
 func newStage(t *testing.T, talks ...string) *stage {
 	t.Helper()
+	return newStageOn(t, testdb.DSN(t), filepath.Join(t.TempDir(), "media"), talks...)
+}
+
+// newStageOn does the same on a database and a folder of one's own.
+func newStageOn(t *testing.T, dsn, folder string, talks ...string) *stage {
+	t.Helper()
 	ctx := context.Background()
 	at, err := demo.Start(time.Now())
 	if err != nil {
 		t.Fatal(err)
 	}
 	s := &stage{t: t}
-	dsn, folder := testdb.DSN(t), filepath.Join(t.TempDir(), "media")
 	post, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)

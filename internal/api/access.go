@@ -3,13 +3,16 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"slices"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/door"
 	"latelantern/internal/roster"
 )
 
@@ -42,32 +45,49 @@ func (a *API) identify(c *gin.Context) {
 	if cookie, err := c.Request.Cookie(a.sessions.Cookie.Name); err == nil {
 		token = cookie.Value
 	}
-	if ctx2, err := a.sessions.Load(ctx, token); err == nil {
-		ctx = ctx2
-		if id, err := uuid.Parse(a.sessions.GetString(ctx, "person")); err == nil {
-			ctx = a.enter(ctx, id)
+	loaded, err := a.sessions.Load(ctx, token)
+	if err == nil {
+		ctx = loaded
+		if id, wrong := uuid.Parse(a.sessions.GetString(ctx, "person")); wrong == nil {
+			ctx, err = a.enter(ctx, id)
 		}
+	}
+	// Who cannot be asked for is not told to sign in.
+	if err != nil && token != "" && needsPerson(c.Request.URL.Path) {
+		refuse(c, fmt.Errorf("find out who calls: %w: %w", errAway, err))
+		return
 	}
 	ctx = context.WithValue(ctx, ginKey, c)
 	c.Request = c.Request.WithContext(ctx)
 	c.Next()
 }
 
+// needsPerson tells the addresses that answer differently to different people.
+func needsPerson(path string) bool {
+	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/media/")
+}
+
 // enter gives ctx the person of a session, unless they signed out everywhere since it began,
 // or are a guest whose link no longer holds.
-func (a *API) enter(ctx context.Context, id uuid.UUID) context.Context {
+func (a *API) enter(ctx context.Context, id uuid.UUID) (context.Context, error) {
 	p, err := a.Roster.Person(ctx, id)
-	if err != nil || p.SessionEra != a.sessions.GetInt(ctx, "era") {
-		return ctx
+	if errors.Is(err, roster.ErrUnknown) || err == nil && p.SessionEra != a.sessions.GetInt(ctx, "era") {
+		return ctx, nil
+	}
+	if err != nil {
+		return ctx, err
 	}
 	if p.Guest {
 		lecture, err := a.Door.Holds(ctx, id)
+		if errors.Is(err, door.ErrUnknown) {
+			return ctx, nil
+		}
 		if err != nil {
-			return ctx
+			return ctx, err
 		}
 		ctx = context.WithValue(ctx, guestKey, lecture)
 	}
-	return context.WithValue(ctx, personKey, p)
+	return context.WithValue(ctx, personKey, p), nil
 }
 
 // guestOf is the lecture of the guest who calls; ok is false for everyone else.
@@ -137,6 +157,7 @@ var (
 	errNotStaff     = errors.New("this is for those who teach the course")
 	errNotYours     = errors.New("this belongs to a course on whose roster you are not")
 	errCoordinators = errors.New("this is for the coordinators of the college")
+	errAway         = errors.New("the server cannot reach its database; what was saved is safe")
 	errTeachers     = errors.New("this is for those who teach")
 )
 

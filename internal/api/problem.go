@@ -12,6 +12,7 @@ import (
 	"latelantern/internal/core/fault"
 	"latelantern/internal/door"
 	"latelantern/internal/library"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/publish"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -73,6 +74,8 @@ func problem(err error) error {
 		{library.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
 		{audience.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
 		{publish.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
+		{errAway, http.StatusServiceUnavailable, "away"},
+		{blobs.ErrFull, http.StatusInsufficientStorage, "full"},
 		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
 		{capture.ErrBeside, http.StatusConflict, "beside"},
 		{capture.ErrTaken, http.StatusUnprocessableEntity, "taken"},

@@ -30,7 +30,7 @@ func (PackLive) Kind() string { return "pack_live" }
 
 // InsertOpts says how it is queued.
 func (PackLive) InsertOpts() river.InsertOpts {
-	return river.InsertOpts{Queue: jobs.Live, MaxAttempts: 50}
+	return river.InsertOpts{Queue: jobs.Live, MaxAttempts: 20_000}
 }
 
 // PackFile packages a track that is complete.
@@ -57,8 +57,10 @@ func (w packLive) Work(ctx context.Context, job *river.Job[PackLive]) error {
 	return w.pack(ctx, job.Args.Track, Desk)
 }
 
-// NextRetry is soon: someone waits, or speaks.
-func (packLive) NextRetry(*river.Job[PackLive]) time.Time { return time.Now().Add(2 * time.Second) }
+// NextRetry is soon: someone waits, or speaks. It never gives up, as when the disk is full.
+func (packLive) NextRetry(job *river.Job[PackLive]) time.Time {
+	return time.Now().Add(time.Duration(min(2*job.Attempt, 30)) * time.Second)
+}
 
 type packFile struct {
 	river.WorkerDefaults[PackFile]

@@ -47,31 +47,40 @@ type Stage struct {
 // New is a stage for one test. With idle no jobs run.
 func New(t testing.TB, idle ...bool) *Stage {
 	t.Helper()
-	return build(t, mail.Post{}, len(idle) == 0)
+	return build(t, testdb.DSN(t), folder(t), mail.Post{}, len(idle) == 0)
 }
 
 // NewWith is a stage whose letters go to a mail server.
 func NewWith(t testing.TB, post mail.Post) *Stage {
 	t.Helper()
-	return build(t, post, true)
+	return build(t, testdb.DSN(t), folder(t), post, true)
 }
 
-func build(t testing.TB, post mail.Post, works bool) *Stage {
+// On is a stage on a database and a folder of one's own, on which no jobs run.
+func On(t testing.TB, dsn, media string) *Stage {
+	t.Helper()
+	return build(t, dsn, media, mail.Post{}, false)
+}
+
+// folder is one for media. t.TempDir would be removed before what runs here has ended.
+func folder(t testing.TB) string {
+	t.Helper()
+	f, err := os.MkdirTemp("", "late-lantern-media-")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { os.RemoveAll(f) })
+	return f
+}
+
+func build(t testing.TB, dsn, media string, post mail.Post, works bool) *Stage {
 	t.Helper()
 	ctx := context.Background()
-	// t.TempDir would be removed before what runs here has ended.
-	folder, err := os.MkdirTemp("", "late-lantern-media-")
+	h, err := assemble.Open(ctx, assemble.Settings{Database: dsn, Media: media, Clock: Now, Mail: post, Public: "https://lectures.college.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
-	h, err := assemble.Open(ctx, assemble.Settings{Database: testdb.DSN(t), Media: folder, Clock: Now, Mail: post, Public: "https://lectures.college.example"})
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() {
-		h.Close()
-		os.RemoveAll(folder)
-	})
+	t.Cleanup(h.Close)
 	s := &Stage{House: h, T: t}
 	s.college(ctx)
 	if works {

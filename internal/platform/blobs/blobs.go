@@ -34,6 +34,9 @@ func Open(root string) (*Disk, error) {
 // ErrNotFound says that there is no blob under a key.
 var ErrNotFound = errors.New("no such blob")
 
+// ErrFull says that there is no room left.
+var ErrFull = errors.New("the server has no room left: what was saved is safe, and the rest waits until there is room again")
+
 // Path is where the blob of key lies, for tools that read files. It panics on a key that
 // leaves the folder, since keys are made by this program alone.
 func (d *Disk) Path(key string) string {
@@ -105,7 +108,9 @@ func (d *Disk) WriteAt(key string, offset int64, b []byte) error {
 		}
 		return f.Sync()
 	}
-	if err := errors.Join(write(), f.Close()); err != nil {
+	if err := errors.Join(write(), f.Close()); errors.Is(err, syscall.ENOSPC) {
+		return fmt.Errorf("append to a blob: %w", ErrFull)
+	} else if err != nil {
 		return fmt.Errorf("append to a blob: %w", err)
 	}
 	if offset == 0 {

@@ -64,7 +64,7 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 			return nil, fmt.Errorf("make a database: %w\n%s", err, out)
 		}
 	}
-	port, err := freePort()
+	port, err := c.port()
 	if err != nil {
 		return nil, err
 	}
@@ -85,7 +85,10 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 		return nil, fmt.Errorf("start the database: %w", err)
 	}
 	c.ended = make(chan error, 1)
-	go func() { c.ended <- c.server.Wait() }()
+	go func() {
+		c.ended <- c.server.Wait()
+		close(c.ended) // whoever asks again is answered too
+	}()
 	if err := c.wait(ctx, port); err != nil {
 		return nil, errors.Join(err, c.Stop())
 	}
@@ -140,7 +143,6 @@ func (c *Cluster) wait(ctx context.Context, port string) error {
 		case <-ctx.Done():
 			return ctx.Err()
 		case err := <-c.ended:
-			c.ended <- err
 			log, _ := os.ReadFile(filepath.Join(c.folder, "postgres.log"))
 			return fmt.Errorf("the database ended at once: %w\n%s", err, log)
 		case <-time.After(50 * time.Millisecond):
@@ -149,7 +151,7 @@ func (c *Cluster) wait(ctx context.Context, port string) error {
 	return errors.New("the database did not answer within 30 s")
 }
 
-// Stop ends the server and waits for it.
+// Stop ends the server and waits for it. To stop it again does nothing.
 func (c *Cluster) Stop() error {
 	if c.server.Process == nil {
 		return nil
@@ -180,6 +182,25 @@ func binaries() (string, error) {
 		}
 	}
 	return best, nil
+}
+
+// port is where the server listened the last time, if that is still free, so that whoever
+// uses it finds it again; else another.
+func (c *Cluster) port() (string, error) {
+	kept := c.socket + ".port"
+	if b, err := os.ReadFile(kept); err == nil {
+		if l, err := net.Listen("tcp", "127.0.0.1:"+string(b)); err == nil {
+			return string(b), l.Close()
+		}
+	}
+	port, err := freePort()
+	if err != nil {
+		return "", err
+	}
+	if err := os.WriteFile(kept, []byte(port), 0o600); err != nil {
+		return "", fmt.Errorf("keep the port of the database: %w", err)
+	}
+	return port, nil
 }
 
 func freePort() (string, error) {

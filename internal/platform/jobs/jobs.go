@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"runtime"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -101,7 +102,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		RescueStuckJobsAfter: 13 * time.Hour,
 		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: 100}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Watch: {MaxWorkers: 1},
+			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {
@@ -112,6 +113,11 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 	}
 	return &Workers{client}, nil
 }
+
+// liveAtOnce is how many tracks are cut into segments while they are captured. Each takes some
+// hundredths of a processor and some tens of megabytes; what comes beyond that is stored first
+// and cut when there is room.
+func liveAtOnce() int { return max(8, 16*runtime.NumCPU()) }
 
 // Stop cancels what runs and waits for it; unfinished jobs are taken up at the next start.
 func (w *Workers) Stop() error {

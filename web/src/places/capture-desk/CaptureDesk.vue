@@ -36,7 +36,7 @@ const side = ref<HTMLElement>()
 
 const capturing = computed(() => phase.value === 'capturing')
 const { checks, silentFor, speak } = useChecks(sources, videos, () => (capturing.value ? now.value : undefined))
-const returned = useReturned(() => props.lecture)
+const { returned, goneOn } = useReturned(() => props.lecture)
 
 const course = computed(() => sheet.data.value?.course)
 const ends = computed(() => (sheet.data.value ? Date.parse(sheet.data.value.lecture.ends_at) : undefined))
@@ -63,6 +63,7 @@ function start() {
   try {
     recorder.value = new Recorder(sources.captured(), props.lecture)
     flags.value = []
+    goneOn()
     phase.value = 'capturing'
     speak()
     tick()
@@ -163,7 +164,7 @@ onScopeDispose(() => {
       <div ref="side" class="side">
         <div v-if="phase === 'ready' && returned.length > 0" class="note" role="status">
           <b>{{ t('desk.returned', { at: clockText(returned[0]!.began, sheet.data.value.zone) }) }}</b>
-          {{ t(returned[0]!.left > 0 ? 'desk.returned_left' : 'desk.returned_saved') }}
+          {{ t(returned[0]!.left ? 'desk.returned_left' : 'desk.returned_saved') }}
         </div>
         <div v-if="other" class="note">
           {{ t('desk.other') }}

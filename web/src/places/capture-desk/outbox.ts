@@ -78,11 +78,9 @@ export class Sender {
           this.report({ reached: true, finished: false, fault: e })
           return false
         }
-        this.report({
-          reached: false,
-          finished: false,
-          fault: e instanceof Problem && e.status === 401 ? e : undefined,
-        })
+        // Someone must sign in again, or make room; until then it is tried again and again.
+        const told = e instanceof Problem && (e.status === 401 || e.status === 507)
+        this.report({ reached: told && e.status === 507, finished: false, fault: told ? e : undefined })
         await this.pause(wait)
         wait = Math.min(wait * 2, 4000)
         await this.align().catch(() => undefined)
@@ -211,6 +209,7 @@ export async function resumeUnsent(tell: (p: Progress) => void = () => undefined
       if (c.total === undefined) {
         const end = await endOfPieces(c.id)
         const sent = end ?? (await storedLength(c))
+        if (!c.beside) noteBroken(c)
         if (sent === undefined) return forget(c.id)
         c.total = sent
         await keepCapture({ ...c })
@@ -219,6 +218,37 @@ export async function resumeUnsent(tell: (p: Progress) => void = () => undefined
     })
   }
 }
+
+/** A capture that broke off on this computer. It is remembered for as long as another may go on with its recording. */
+export interface Broken {
+  id: string
+  lecture: string
+  began: number
+  /** When it was found. */
+  at: number
+}
+
+const brokenKey = 'late-lantern-broken'
+const goesOn = 4 * 3_600_000
+
+export function brokenCaptures(): Broken[] {
+  try {
+    const all = JSON.parse(localStorage.getItem(brokenKey) ?? '[]') as Broken[]
+    return all.filter((b) => Date.now() - b.at < goesOn)
+  } catch {
+    return []
+  }
+}
+
+const noteBroken = (c: Kept) =>
+  localStorage.setItem(
+    brokenKey,
+    JSON.stringify([...brokenCaptures(), { id: c.id, lecture: c.lecture, began: c.began, at: Date.now() }]),
+  )
+
+/** forgetBroken is for when the capture of a lecture has gone on. */
+export const forgetBroken = (lecture: string) =>
+  localStorage.setItem(brokenKey, JSON.stringify(brokenCaptures().filter((b) => b.lecture !== lecture)))
 
 /** storedLength is how much the server has of a capture of which nothing is left here. */
 async function storedLength(c: Kept): Promise<number | undefined> {

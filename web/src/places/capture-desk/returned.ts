@@ -1,44 +1,39 @@
 /** A capture of the same lecture that broke off on this computer: what was left here is being sent. */
 import { onScopeDispose, ref, type Ref } from 'vue'
-import { captures, endOfPieces } from './keep'
-import { lockName, resumeUnsent } from './outbox'
+import { captures } from './keep'
+import { brokenCaptures, forgetBroken, resumeUnsent } from './outbox'
 
 export interface Returned {
   id: string
   /** When it began, as the server writes times. */
   began: string
-  /** Bytes that are still only here. */
-  left: number
+  /** Whether something of it is still only here. */
+  left: boolean
 }
 
-/** useReturned lists what was there when the page came, with how much of it is left to send. */
-export function useReturned(lecture: () => string): Ref<Returned[]> {
-  const out = ref<Returned[]>([])
-  let timer = 0
+/** useReturned lists what broke off, the newest first. Call goneOn when the capture goes on. */
+export function useReturned(lecture: () => string): { returned: Ref<Returned[]>; goneOn: () => void } {
+  const returned = ref<Returned[]>([])
+  let gone = false
 
   async function look() {
-    const there = new Map((await captures()).map((c) => [c.id, c]))
-    for (const r of out.value) r.left = there.has(r.id) ? ((await endOfPieces(r.id)) ?? 0) : 0
-    if (out.value.every((r) => r.left === 0)) window.clearInterval(timer)
+    if (gone) return
+    const there = new Set((await captures()).map((c) => c.id))
+    returned.value = brokenCaptures()
+      .filter((b) => b.lecture === lecture())
+      .map((b) => ({ id: b.id, began: new Date(b.began).toISOString(), left: there.has(b.id) }))
+      .reverse()
   }
 
-  async function begin(again: boolean) {
-    const held = new Set((await navigator.locks.query()).held?.map((l) => l.name))
-    let busy = false
-    for (const c of await captures()) {
-      if (c.lecture !== lecture() || c.beside) continue
-      // One that another page is capturing now has its lock, and no end; one that is being sent has one soon.
-      if (c.total === undefined && held.has(lockName(c.id))) busy = true
-      else out.value.push({ id: c.id, began: new Date(c.began).toISOString(), left: 1 })
-    }
-    if (busy && out.value.length === 0 && again) timer = window.setTimeout(() => void begin(false), 1500)
-    if (out.value.length === 0) return
-    void resumeUnsent()
-    timer = window.setInterval(() => void look(), 1000)
-    await look()
-  }
-
-  void begin(true)
+  void resumeUnsent().then(look)
+  const timer = window.setInterval(() => void look(), 1000)
   onScopeDispose(() => window.clearInterval(timer))
-  return out
+  return {
+    returned,
+    goneOn: () => {
+      gone = true
+      forgetBroken(lecture())
+      returned.value = []
+    },
+  }
 }
