@@ -30,16 +30,18 @@ type CourseName struct {
 
 // RecordLine is one recording of a lecture.
 type RecordLine struct {
-	ID       uuid.UUID `json:"id" format:"uuid"`
-	Title    string    `json:"title"`
-	LengthMs int64     `json:"length_ms"`
-	State    string    `json:"state" enum:"waiting,running,ready,failed"`
-	Fault    string    `json:"fault"`
-	Source   string    `json:"source" enum:"desk,file"`
-	FileName string    `json:"file_name"`
-	Stopped  bool      `json:"stopped"`
-	Next     string    `json:"next"`
-	StartsAt time.Time `json:"started_at"`
+	ID         uuid.UUID `json:"id" format:"uuid"`
+	Title      string    `json:"title"`
+	LengthMs   int64     `json:"length_ms"`
+	State      string    `json:"state" enum:"waiting,running,ready,failed"`
+	Fault      string    `json:"fault"`
+	Source     string    `json:"source" enum:"desk,file"`
+	FileName   string    `json:"file_name"`
+	Stopped    bool      `json:"stopped"`
+	Next       string    `json:"next"`
+	SmallState string    `json:"small_state" enum:",making,ready,failed"`
+	SmallShare int       `json:"small_share" doc:"per cent of the small copy that is made"`
+	StartsAt   time.Time `json:"started_at"`
 }
 
 func (a *API) lectureRoutes() {
@@ -85,7 +87,7 @@ func (a *API) lectureRoutes() {
 			}
 			out.Recordings = append(out.Recordings, RecordLine{
 				ID: r.ID, Title: title, LengthMs: r.Length.Milliseconds(), State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName,
-				Stopped: r.StoppedAt != nil, Next: string(l.Facts().Next(now)), StartsAt: r.StartedAt,
+				SmallState: r.SmallState, SmallShare: r.SmallShare, Stopped: r.StoppedAt != nil, Next: string(l.Facts().Next(now)), StartsAt: r.StartedAt,
 			})
 		}
 		return answer(out), nil

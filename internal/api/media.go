@@ -20,12 +20,17 @@ import (
 func (a *API) mediaRoutes() {
 	g := a.engine.Group("/media/:token")
 	g.GET("/index.m3u8", a.withRendition(a.multivariant))
-	g.GET("/pictures.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Pictures, "pictures") }))
-	g.GET("/sound.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Sound, "sound") }))
-	g.GET("/second.m3u8", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Second, "second") }))
-	g.GET("/second/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Second) }))
-	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
-	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
+	g.GET("/pictures.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Pictures, "pictures") }))
+	g.GET("/sound.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Sound, "sound") }))
+	g.GET("/listen.m3u8", a.withRendition(a.listen))
+	g.GET("/small.m3u8", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Pictures, "small") }))
+	g.GET("/small-sound.m3u8", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Sound, "small-sound") }))
+	g.GET("/small/:segment", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
+	g.GET("/small-sound/:segment", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
+	g.GET("/second.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Second, "second") }))
+	g.GET("/second/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Second) }))
+	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Pictures) }))
+	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Sound) }))
 	g.GET("/slides/:picture", a.slide)
 	g.GET("/copy.mp4", a.copy)
 }
@@ -74,7 +79,7 @@ func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 // tailTime is how long those who followed a lecture can see its last minutes after the stop.
 const tailTime = 2 * time.Minute
 
-func (a *API) withRendition(do func(*gin.Context, *library.Rendition)) gin.HandlerFunc {
+func (a *API) withRendition(do func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		t, ok := a.admit(c)
 		if !ok {
@@ -96,7 +101,7 @@ func (a *API) withRendition(do func(*gin.Context, *library.Rendition)) gin.Handl
 			c.AbortWithStatus(http.StatusInternalServerError)
 			return
 		}
-		do(c, r)
+		do(c, t, r)
 	}
 }
 
@@ -105,19 +110,65 @@ func sendPlaylist(c *gin.Context, text string) {
 	c.Data(http.StatusOK, "application/vnd.apple.mpegurl", []byte(text))
 }
 
-func (a *API) multivariant(c *gin.Context, r *library.Rendition) {
-	var p hls.Presentation
+// withSmall is for the small copy of an edition, where there is one.
+func (a *API) withSmall(do func(*gin.Context, *library.Rendition)) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		t, ok := a.admit(c)
+		if !ok {
+			return
+		}
+		r, err := a.small(c, t)
+		if err != nil {
+			c.AbortWithStatus(http.StatusNotFound)
+			return
+		}
+		do(c, r)
+	}
+}
+
+func (a *API) small(c *gin.Context, t token) (*library.Rendition, error) {
+	if t.Use != asPublished {
+		return nil, library.ErrNotReady
+	}
+	return a.Library.Small(c.Request.Context(), t.Edition)
+}
+
+// variant is a rendition as one way to play it, by the addresses of its playlists.
+func variant(r *library.Rendition, pictures, sound string) hls.Variant {
+	var v hls.Variant
 	var bytes int64
 	if r.Pictures != nil {
-		p.Pictures, p.PicturesCodec, p.Width, p.Height = "pictures.m3u8", r.Pictures.Shown().Codec, r.Pictures.Shown().Width, r.Pictures.Shown().Height
+		x := r.Pictures.Shown()
+		v.Pictures, v.PicturesCodec, v.Width, v.Height = pictures, x.Codec, x.Width, x.Height
 		bytes += r.Pictures.Bytes()
 	}
 	if r.Sound != nil {
-		p.Sound, p.SoundCodec = "sound.m3u8", r.Sound.Shown().Codec
+		v.Sound, v.SoundCodec = sound, r.Sound.Shown().Codec
 		bytes += r.Sound.Bytes()
 	}
-	p.BitsPerSecond = int(float64(bytes*8) / max(1, r.Length.Seconds()))
-	sendPlaylist(c, hls.Multivariant(p))
+	v.BitsPerSecond = int(float64(bytes*8) / max(1, r.Length.Seconds()))
+	return v
+}
+
+func (a *API) multivariant(c *gin.Context, t token, r *library.Rendition) {
+	all := []hls.Variant{variant(r, "pictures.m3u8", "sound.m3u8")}
+	if small, err := a.small(c, t); err == nil && r.Pictures != nil {
+		all = append(all, variant(small, "small.m3u8", "small-sound.m3u8"))
+	}
+	sendPlaylist(c, hls.Multivariant(all...))
+}
+
+// listen is the sound alone, of the small copy where there is one.
+func (a *API) listen(c *gin.Context, t token, r *library.Rendition) {
+	address := "sound.m3u8"
+	if small, err := a.small(c, t); err == nil && small.Sound != nil {
+		r, address = small, "small-sound.m3u8"
+	}
+	if r.Sound == nil {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	sendPlaylist(c, hls.Multivariant(variant(&library.Rendition{Sound: r.Sound, Length: r.Length}, "", address)))
 }
 
 func (a *API) rail(c *gin.Context, r *library.Rendition, rail *library.Rail, name string) {

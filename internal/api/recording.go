@@ -53,6 +53,8 @@ type Bench struct {
 	Struck      []Stretch   `json:"struck" nullable:"false"`
 	Kept        []Stretch   `json:"kept" nullable:"false"`
 	Holes       []Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
+	SmallState  string      `json:"small_state" enum:",making,ready,failed" doc:"of the small copy for slow lines"`
+	SmallShare  int         `json:"small_share" doc:"per cent of it that is made"`
 	Second      bool        `json:"second" doc:"there is a second picture beside the first"`
 	Markers     []Marker    `json:"markers" nullable:"false" doc:"moments that were flagged while capturing, and pauses"`
 	PublishedMs int64       `json:"published_ms" doc:"length of what is kept"`
@@ -247,7 +249,7 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		Week: term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled, Description: r.Description,
 		State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil, StoredBytes: r.Stored,
 		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
-		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second,
+		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
 		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
 	}

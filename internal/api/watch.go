@@ -37,6 +37,8 @@ type Watch struct {
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
 	Cues        []Cue      `json:"cues" nullable:"false" doc:"in published time"`
 	Bytes       int64      `json:"bytes"`
+	SmallBytes  int64      `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
+	SoundBytes  int64      `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
 	Next        *uuid.UUID `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
 	AsStaff     bool       `json:"as_staff"`
 }
@@ -164,6 +166,18 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	for _, rail := range rendition.Rails() {
 		out.Bytes += rail.Bytes()
+	}
+	if rendition.Sound != nil {
+		out.SoundBytes = rendition.Sound.Bytes()
+	}
+	if r.EditionID != nil && rendition.Ended {
+		if small, err := a.Library.Small(ctx, *r.EditionID); err == nil && small.Pictures != nil {
+			out.SmallBytes = small.Pictures.Bytes()
+			if small.Sound != nil {
+				out.SoundBytes = small.Sound.Bytes()
+				out.SmallBytes += out.SoundBytes
+			}
+		}
 	}
 	for _, c := range cues {
 		for _, s := range rendition.Stretches {

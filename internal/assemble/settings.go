@@ -26,6 +26,7 @@ type Settings struct {
 	Clock    time.Time // at which the clock of the college starts; zero for the real time
 	Public   string    // address under which people reach the application, without a slash at its end
 	Mail     mail.Post
+	Small    bool     // small copies are made for slow lines
 	Proxies  []string // whose word about who calls is believed: addresses or networks
 }
 
@@ -55,7 +56,7 @@ func FromEnvironment() (Settings, error) {
 	}
 	s := Settings{
 		Address: text("ADDRESS", "127.0.0.1:8080"), Database: text("DATABASE", ""), Media: text("MEDIA", filepath.Join("var", "media")),
-		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Worker: text("WORKER", host),
+		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Small: onOff("SMALL_COPIES", true), Worker: text("WORKER", host),
 		Mail: mail.Post{Server: text("MAIL", ""), From: text("MAIL_FROM", ""), User: text("MAIL_USER", ""), Password: text("MAIL_PASSWORD", ""), Plain: onOff("MAIL_PLAIN", false)},
 	}
 	s.Public = strings.TrimRight(text("URL", "http://"+s.Address), "/")

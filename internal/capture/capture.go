@@ -33,9 +33,11 @@ type Recordings interface {
 	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, desk bool) (uuid.UUID, error)
 	// Packed tells that everything of the capture can be watched.
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
+	// Smaller tells that there is a small copy of the capture.
+	Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 }
 
-// Service is the use-case. All its fields are needed.
+// Service is the use-case. All its fields but Small are needed.
 type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      *blobs.Disk
@@ -43,6 +45,7 @@ type Service struct {
 	Notices    *postgres.Notices
 	Clock      clock.Clock
 	Recordings Recordings
+	Small      bool // small copies are made
 }
 
 // The ways in which bytes can be refused.

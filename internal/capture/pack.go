@@ -77,6 +77,7 @@ func (w packFile) Work(ctx context.Context, job *river.Job[PackFile]) error {
 func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, packLive{Service: s})
 	river.AddWorker(kinds, packFile{Service: s})
+	river.AddWorker(kinds, makeSmall{Service: s})
 	river.AddWorker(kinds, look{Service: s})
 }
 
@@ -161,7 +162,7 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	type result struct{ err error }
 	done := make(chan result, 2)
 	begin := func(name string, pictures bool) (io.Writer, error) {
-		k, err := s.newSink(path.Join(gen, name), pictures, keep)
+		k, err := s.newSink(path.Join(gen, name), pictures, keep.grown)
 		if err != nil {
 			return nil, err
 		}
@@ -269,7 +270,7 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks
 		return Unreadable
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5 where id = $1 and length = stored returning capture_id`
+		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0 where id = $1 and length = stored returning capture_id`
 		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return errMore
@@ -279,6 +280,11 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks
 		}
 		if err := s.Recordings.Packed(ctx, tx, capture); err != nil {
 			return err
+		}
+		if s.Small {
+			if err := s.Queue.Add(ctx, tx, MakeSmall{Track: track}); err != nil {
+				return err
+			}
 		}
 		return s.notify(ctx, tx, "capture", track)
 	})

@@ -27,8 +27,7 @@ type packing struct {
 }
 
 // grown tells everyone that more can be watched.
-func (p *packing) grown(k *sink) error {
-	length := k.index.Duration()
+func (p *packing) grown(length time.Duration) error {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if length <= p.longest {
@@ -47,13 +46,13 @@ func (p *packing) grown(k *sink) error {
 // sink writes one packaged track and its sidecar.
 type sink struct {
 	pictures   bool
-	keep       *packing
+	grown      func(time.Duration) error // told how much there is
 	body, side *os.File
 	off        int64
 	index      splice.Index
 }
 
-func (s *Service) newSink(key string, pictures bool, keep *packing) (*sink, error) {
+func (s *Service) newSink(key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
 	body, err := s.Blobs.Create(key + ".mp4")
 	if err != nil {
 		return nil, err
@@ -62,7 +61,7 @@ func (s *Service) newSink(key string, pictures bool, keep *packing) (*sink, erro
 	if err != nil {
 		return nil, errors.Join(err, body.Close())
 	}
-	return &sink{pictures: pictures, keep: keep, body: body, side: side}, nil
+	return &sink{pictures: pictures, grown: grown, body: body, side: side}, nil
 }
 
 func (k *sink) head(x fmp4.Init) error {
@@ -97,7 +96,7 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 		return err
 	}
 	k.off += int64(len(f.Raw))
-	return k.keep.grown(k)
+	return k.grown(k.index.Duration())
 }
 
 func (k *sink) close() error {

@@ -13,7 +13,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 )
@@ -49,6 +48,7 @@ func (w makeEdition) Work(ctx context.Context, job *river.Job[MakeEdition]) erro
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, makeEdition{Service: s})
+	river.AddWorker(kinds, addSmall{Service: s})
 	river.AddWorker(kinds, measure{Service: s})
 }
 
@@ -129,29 +129,18 @@ func (s *Service) finish(ctx context.Context, id uuid.UUID, length time.Duration
 		if _, err := tx.Exec(ctx, newest, recording); err != nil {
 			return fmt.Errorf("publish an edition: %w", err)
 		}
+		if fault == "" {
+			if err := s.Queue.Add(ctx, tx, AddSmall{Edition: id}); err != nil {
+				return err
+			}
+		}
 		return s.notify(ctx, tx, "edition", recording)
 	})
 }
 
 // Edition is a recording as it was published. Editions never change.
-func (s *Service) Edition(ctx context.Context, id uuid.UUID) (*Rendition, error) {
-	if r, ok := s.editions.Get(id); ok {
-		return r, nil
-	}
-	f, err := s.Blobs.Open(editionKey(id, "plan.json"))
-	if errors.Is(err, blobs.ErrNotFound) {
-		return nil, ErrNotReady
-	}
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	var r Rendition
-	if err := json.NewDecoder(f).Decode(&r); err != nil {
-		return nil, fmt.Errorf("read an edition: %w", err)
-	}
-	s.editions.Add(id, &r)
-	return &r, nil
+func (s *Service) Edition(_ context.Context, id uuid.UUID) (*Rendition, error) {
+	return s.rendition(editionKey(id, "plan.json"))
 }
 
 func editionKey(id uuid.UUID, name string) string { return path.Join("edition", id.String(), name) }

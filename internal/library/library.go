@@ -32,7 +32,7 @@ type Service struct {
 	Clock clock.Clock
 
 	packs    *lru.Cache[string, cached]
-	editions *lru.Cache[uuid.UUID, *Rendition]
+	editions *lru.Cache[string, *Rendition] // by key of their plan
 }
 
 // New is a library over the given parts.
@@ -41,7 +41,7 @@ func New(db *pgxpool.Pool, disk *blobs.Disk, queue *jobs.Queue, c clock.Clock) *
 	if err != nil {
 		panic(err) // the size is positive
 	}
-	editions, err := lru.New[uuid.UUID, *Rendition](128)
+	editions, err := lru.New[string, *Rendition](256)
 	if err != nil {
 		panic(err)
 	}
@@ -83,6 +83,8 @@ type Recording struct {
 	Expected    time.Duration // of a file that is being packaged; 0 when not known
 	Pictures    bool
 	Sound       bool
+	SmallState  string     // of its small copy: "", making, ready, failed
+	SmallShare  int        // per cent of it that is made
 	Making      *uuid.UUID // the edition that is being made
 	MakingFault string     // why the newest edition could not be made
 	EditedCuts  *uuid.UUID // the cut list of the edition that is published
@@ -123,7 +125,7 @@ const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
-	x.length_ms, x.expected_ms, x.pictures, x.sound, x.second,
+	x.length_ms, x.expected_ms, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
 	case when newest.state = 'making' then newest.id end as making,
 	case when newest.state = 'failed' then newest.fault else '' end as making_fault,
 	e.cut_list_id as edited_cuts
@@ -161,6 +163,8 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Size                    *int64
 		LengthMs, ExpectedMs    int64
 		Pictures, Sound         bool
+		SmallState              string
+		SmallShare              int
 		Making                  *uuid.UUID
 		MakingFault             string
 		EditedCuts              *uuid.UUID
@@ -178,7 +182,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
-		Pictures: x.Pictures, Sound: x.Sound, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
+		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
 	}
 	if r.Parts > 1 {
 		if r.Holes, err = s.holes(ctx, q, id); err != nil {

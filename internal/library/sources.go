@@ -70,6 +70,8 @@ type part struct {
 	sound    *packedTrack
 	second   *packedTrack
 	lag      time.Duration // of the second picture
+
+	smallPictures, smallSound *packedTrack // the small copy, nil while there is none
 }
 
 func (p part) length() time.Duration {
@@ -108,8 +110,9 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 		Pack            string
 		Pictures, Sound bool
 		State           string
+		SmallPack       string
 	}
-	const query = `select c.id as capture, (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint as start_ms, t.role, t.lag_ms, t.pack, t.pictures, t.sound, t.state
+	const query = `select c.id as capture, (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint as start_ms, t.role, t.lag_ms, t.pack, t.pictures, t.sound, t.state, t.small_pack
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where r.id = $1 order by c.started_at, c.id, t.role`
 	rows, err := postgres.All[row](ctx, s.DB, query, recording)
@@ -154,6 +157,14 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 			p.second, p.lag = pictures, time.Duration(t.LagMs)*time.Millisecond
 		} else {
 			p.pictures, p.sound = pictures, sound
+		}
+		if t.SmallPack != "" && t.Role == "main" {
+			if p.smallPictures, err = s.playable(path.Join(t.SmallPack, "pictures")); err != nil {
+				return x, err
+			}
+			if p.smallSound, err = s.playable(path.Join(t.SmallPack, "sound")); err != nil {
+				return x, err
+			}
 		}
 	}
 	for _, p := range x.parts {

@@ -123,19 +123,28 @@ func (e *splicing) beside(ctx context.Context, p part, stretches []splice.Stretc
 		if at.Empty() {
 			continue
 		}
-		plan, err := splice.Pictures(&p.second.Index, []span.Span{at})
-		if errors.Is(err, splice.ErrNothing) {
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		began := e.at + x.At + max(0, plan.Stretches[0].Source.Start+p.lag-x.Source.Start)
-		if err := e.lay(ctx, e.second, p.second, plan, began); err != nil {
+		if err := e.stretch(ctx, e.second, p.second, at, e.at+x.At+max(0, p.lag-x.Source.Start)); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// stretch lays one stretch of a track from a published time on; it is snapped to the pictures
+// of that track.
+func (e *splicing) stretch(ctx context.Context, l *laying, t *packedTrack, at span.Span, from time.Duration) error {
+	at.End = min(at.End, t.Index.Duration())
+	if at.Empty() {
+		return nil
+	}
+	plan, err := splice.Pictures(&t.Index, []span.Span{at})
+	if errors.Is(err, splice.ErrNothing) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return e.lay(ctx, l, t, plan, from+max(0, plan.Stretches[0].Source.Start-at.Start))
 }
 
 // lay lays the steps of a plan from a published time on. What is encoded anew

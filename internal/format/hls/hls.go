@@ -42,33 +42,29 @@ func Media(t Track) string {
 	return w.String()
 }
 
-// Presentation is what a multivariant playlist binds together.
-type Presentation struct {
+// Variant is one way to play a presentation: pictures with their sound apart, or either alone.
+type Variant struct {
 	Pictures, Sound           string // addresses of the media playlists; "" for none
 	PicturesCodec, SoundCodec string // RFC 6381
 	Width, Height             int
 	BitsPerSecond             int
-	Language                  string // BCP 47 of what is spoken; may be empty
 }
 
-// Multivariant writes the multivariant playlist: pictures with their sound apart, or
-// either alone.
-func Multivariant(p Presentation) string {
+// Multivariant writes the multivariant playlist of the variants, the best first.
+func Multivariant(variants ...Variant) string {
 	var w strings.Builder
 	w.WriteString("#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-INDEPENDENT-SEGMENTS\n")
-	rate := max(1, p.BitsPerSecond)
-	switch {
-	case p.Pictures == "":
-		fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\"\n%s\n", rate, p.SoundCodec, p.Sound)
-	case p.Sound == "":
-		fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\",RESOLUTION=%dx%d\n%s\n", rate, p.PicturesCodec, p.Width, p.Height, p.Pictures)
-	default:
-		language := ""
-		if p.Language != "" {
-			language = fmt.Sprintf(",LANGUAGE=\"%s\"", p.Language)
+	for n, p := range variants {
+		rate := max(1, p.BitsPerSecond)
+		switch {
+		case p.Pictures == "":
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\"\n%s\n", rate, p.SoundCodec, p.Sound)
+		case p.Sound == "":
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\",RESOLUTION=%dx%d\n%s\n", rate, p.PicturesCodec, p.Width, p.Height, p.Pictures)
+		default:
+			fmt.Fprintf(&w, "#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound-%d\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES,URI=\"%s\"\n", n, p.Sound)
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s,%s\",RESOLUTION=%dx%d,AUDIO=\"sound-%d\"\n%s\n", rate, p.PicturesCodec, p.SoundCodec, p.Width, p.Height, n, p.Pictures)
 		}
-		fmt.Fprintf(&w, "#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES%s,URI=\"%s\"\n", language, p.Sound)
-		fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s,%s\",RESOLUTION=%dx%d,AUDIO=\"sound\"\n%s\n", rate, p.PicturesCodec, p.SoundCodec, p.Width, p.Height, p.Pictures)
 	}
 	return w.String()
 }

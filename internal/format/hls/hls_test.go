@@ -19,8 +19,8 @@ func TestMedia(t *testing.T) {
 }
 
 func TestMultivariant(t *testing.T) {
-	both := Presentation{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2", Width: 1280, Height: 720, BitsPerSecond: 300000}
-	if got := Multivariant(both); !strings.Contains(got, `CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound"`+"\nvideo.m3u8\n") {
+	both := Variant{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2", Width: 1280, Height: 720, BitsPerSecond: 300000}
+	if got := Multivariant(both); !strings.Contains(got, `CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound-0"`+"\nvideo.m3u8\n") {
 		t.Error(got)
 	}
 	both.Sound = ""
@@ -30,5 +30,14 @@ func TestMultivariant(t *testing.T) {
 	both.Sound, both.Pictures = "audio.m3u8", ""
 	if got := Multivariant(both); strings.Contains(got, "RESOLUTION") || !strings.HasSuffix(got, "CODECS=\"mp4a.40.2\"\naudio.m3u8\n") {
 		t.Error(got)
+	}
+}
+
+func TestASmallVariantHasItsOwnSound(t *testing.T) {
+	got := Multivariant(Variant{Pictures: "p", Sound: "s", Width: 1280, Height: 720, BitsPerSecond: 900000}, Variant{Pictures: "q", Sound: "r", Width: 640, Height: 360, BitsPerSecond: 200000})
+	for _, want := range []string{`GROUP-ID="sound-0",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="s"`, `GROUP-ID="sound-1",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="r"`, "BANDWIDTH=900000", "RESOLUTION=640x360,AUDIO=\"sound-1\"\nq\n"} {
+		if !strings.Contains(got, want) {
+			t.Errorf("%q is not in\n%s", want, got)
+		}
 	}
 }

@@ -23,6 +23,7 @@ const (
 	Reading = "reading" // seconds to minutes: measuring a recording
 	Making  = "making"  // seconds, and someone waits
 	Post    = "post"    // letters
+	Small   = "small"   // minutes to hours, when there is nothing better to do
 	Watch   = "watch"   // milliseconds, again and again: looking after what was forgotten
 )
 
@@ -102,7 +103,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		RescueStuckJobsAfter: 13 * time.Hour,
 		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Watch: {MaxWorkers: 1},
+			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {

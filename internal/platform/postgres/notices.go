@@ -17,7 +17,7 @@ import (
 // Notice says that something changed, never what: whoever cares asks again. It reaches
 // every process that shares the database.
 type Notice struct {
-	About     string    `json:"about"` // "capture", "recording", "edition", "light", "playlist", "rule", "term", "timetable", "roster", "doorway", "reminder"
+	About     string    `json:"about"` // "capture", "recording", "edition", "small", "light", "playlist", "rule", "term", "timetable", "roster", "doorway", "reminder"
 	Course    uuid.UUID `json:"course"`
 	Lecture   uuid.UUID `json:"lecture"`
 	Recording uuid.UUID `json:"recording"`

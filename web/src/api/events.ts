@@ -43,6 +43,10 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['room', n.course],
     ['dates'],
   ],
+  small: (n) => [
+    ['lecture', n.lecture],
+    ['recording', n.recording],
+  ],
   strip: (n) => [
     ['strip', n.recording],
     ['recording', n.recording],

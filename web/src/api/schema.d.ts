@@ -1355,6 +1355,16 @@ export interface components {
              * @description 0 while it is not known
              */
             size_bytes: number;
+            /**
+             * Format: int64
+             * @description per cent of it that is made
+             */
+            small_share: number;
+            /**
+             * @description of the small copy for slow lines
+             * @enum {string}
+             */
+            small_state: "" | "making" | "ready" | "failed";
             sound: boolean;
             /** @enum {string} */
             source: "desk" | "file";
@@ -2178,6 +2188,13 @@ export interface components {
             /** Format: int64 */
             length_ms: number;
             next: string;
+            /**
+             * Format: int64
+             * @description per cent of the small copy that is made
+             */
+            small_share: number;
+            /** @enum {string} */
+            small_state: "" | "making" | "ready" | "failed";
             /** @enum {string} */
             source: "desk" | "file";
             /** Format: date-time */
@@ -2515,6 +2532,16 @@ export interface components {
             resume_ms: number;
             /** @description there is a second picture beside the first */
             second: boolean;
+            /**
+             * Format: int64
+             * @description of the small copy; 0 while there is none
+             */
+            small_bytes: number;
+            /**
+             * Format: int64
+             * @description of the sound alone; 0 when there is none
+             */
+            sound_bytes: number;
             /** Format: date-time */
             starts_at: string;
             title: string;

@@ -119,6 +119,8 @@ export const en = {
     rule: 'Viewing rule',
   },
   sheet: {
+    small_making: 'small copy: {n} % made',
+    small_failed: 'the small copy could not be made',
     title: 'Lecture',
     page: 'Page of this lecture',
     week: 'week {n}',
@@ -172,6 +174,11 @@ export const en = {
   player: {
     second: 'The second picture',
     swap: 'Change places',
+    size: 'How much comes over the line',
+    size_line: 'As the line allows',
+    size_large: 'All of it, {mb} MB',
+    size_small: 'Small, {mb} MB',
+    size_listen: 'Sound alone, {mb} MB',
     play: 'Play',
     pause: 'Pause',
     place: 'Place in the lecture',

@@ -8,7 +8,7 @@ import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
 import SecondPicture from './SecondPicture.vue'
-import { timecode } from './time'
+import { megabytes, timecode } from './time'
 
 const props = withDefaults(
   defineProps<{
@@ -19,11 +19,13 @@ const props = withDefaults(
     pictures?: boolean
     /** There is a second picture beside the first. */
     second?: boolean
+    /** Bytes of the whole, of its small copy and of its sound alone, where one can choose; 0 for none. */
+    sizes?: { whole: number; small: number; sound: number }
     /** Where to begin, in the clock of what is kept. */
     from?: number
     label: string
   }>(),
-  { kept: undefined, live: false, pictures: true, second: false, from: 0 },
+  { kept: undefined, live: false, pictures: true, second: false, sizes: undefined, from: 0 },
 )
 const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number] }>()
 const { t } = useI18n()
@@ -37,6 +39,24 @@ const source = ref(0)
 const duration = ref(0)
 const rate = ref(1)
 const volume = ref(1)
+
+/** How much comes over the line: as the line allows, all, the small copy, or sound alone. Remembered for the next time. */
+type Size = 'line' | 'large' | 'small' | 'listen'
+const sizeKey = 'late-lantern-size'
+const size = ref<Size>('line')
+const offered = computed<Size[]>(() => {
+  const s = props.sizes
+  if (!s || props.live) return []
+  const out: Size[] = s.small > 0 ? ['line', 'large', 'small'] : ['large']
+  if (s.sound > 0 && props.pictures) out.push('listen')
+  return out.length > 1 ? out : []
+})
+const listening = computed(() => size.value === 'listen' && offered.value.includes('listen'))
+const megabytesOf = (x: Size) => {
+  const s = props.sizes
+  return s && x !== 'line' ? megabytes({ large: s.whole, small: s.small, listen: s.sound }[x]) : undefined
+}
+
 /** Which of two pictures is the larger one. */
 const swapped = ref(false)
 const rates = [0.75, 1, 1.25, 1.5, 1.75, 2]
@@ -85,15 +105,40 @@ function load(address: string, from: number | undefined) {
     else if (data.type === Hls.ErrorTypes.NETWORK_ERROR && tries++ < 10) window.setTimeout(() => hls?.startLoad(), 1000)
     else fault.value = true
   })
+  hls.on(Hls.Events.MANIFEST_PARSED, applySize)
   hls.on(Hls.Events.FRAG_BUFFERED, () => (tries = 0))
   hls.loadSource(address)
   hls.attachMedia(v)
 }
 
-onMounted(() => load(props.media, props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
+/** The levels are sorted, the smallest first. */
+function applySize() {
+  if (!hls) return
+  hls.nextLevel = size.value === 'small' ? 0 : size.value === 'large' ? hls.levels.length - 1 : -1
+}
+
+const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
+
+function setSize(s: Size) {
+  const was = listening.value
+  size.value = s
+  localStorage.setItem(sizeKey, s)
+  if (was === listening.value) return applySize()
+  const playingNow = playing.value
+  load(address(), source.value)
+  if (playingNow)
+    video.value?.addEventListener('canplay', () => void video.value?.play().catch(() => undefined), { once: true })
+}
+
+onMounted(() => {
+  const kept = localStorage.getItem(sizeKey) as Size | null
+  if (kept && offered.value.includes(kept)) size.value = kept
+  else if (offered.value[0]) size.value = offered.value[0]
+})
+onMounted(() => load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
 watch(
   () => props.media,
-  (address) => load(address, source.value),
+  () => load(address(), source.value),
 )
 
 /** follow runs with every picture: what is struck is jumped over before it can be heard. */
@@ -188,8 +233,8 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
 
 <template>
   <div ref="frame" class="player" role="group" :aria-label="label">
-    <div class="screens" :class="{ two: second, swapped }">
-      <div class="screen" :class="{ blind: !pictures }">
+    <div class="screens" :class="{ two: second && !listening, swapped }">
+      <div class="screen" :class="{ blind: !pictures || listening }">
         <video
           ref="video"
           playsinline
@@ -206,11 +251,11 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
           @ended="emit('ended')"
           @click="toggle"
         />
-        <p v-if="!pictures" class="words">{{ t('player.sound_only') }}</p>
+        <p v-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
         <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
         <p v-else-if="waiting" class="words" role="status">{{ t('player.waiting') }}</p>
       </div>
-      <div v-if="second" class="beside">
+      <div v-if="second && !listening" class="beside">
         <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
         <button class="act quiet" type="button" @click="swapped = !swapped">{{ t('player.swap') }}</button>
       </div>
@@ -246,6 +291,16 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
         @change="setRate(Number(($event.target as HTMLSelectElement).value))"
       >
         <option v-for="r in rates" :key="r" :value="r">{{ r }} ×</option>
+      </select>
+      <select
+        v-if="offered.length > 0"
+        :value="size"
+        :aria-label="t('player.size')"
+        @change="setSize(($event.target as HTMLSelectElement).value as Size)"
+      >
+        <option v-for="s in offered" :key="s" :value="s">
+          {{ t(`player.size_${s}`, { mb: megabytesOf(s) ?? '' }) }}
+        </option>
       </select>
       <input
         class="volume"

@@ -188,7 +188,7 @@ onScopeDispose(() => {
           @go-on="forgotten.goOn"
         />
         <FaultNote v-if="startFault" :error="undefined" />
-        <DeskMarkers v-if="busy()" :flags="flags" />
+        <DeskMarkers v-if="phase !== 'ready'" :flags="flags" />
         <CheckList v-if="phase !== 'stored'" :checks="checks" />
         <details v-if="phase === 'ready'" class="file">
           <summary>{{ t('desk.file') }}</summary>

@@ -70,7 +70,13 @@ export const keepMarker = async (m: Marker) => void (await (await db()).put('mar
 export const markersOf = async (capture: string): Promise<Marker[]> =>
   (await db()).getAllFromIndex('markers', 'capture', capture)
 
-export const forgetMarker = async (id: string) => (await db()).delete('markers', id)
+/** forgetMarker removes a marker that was sent, unless its word was changed meanwhile. */
+export async function forgetMarker(sent: Marker): Promise<void> {
+  const tx = (await db()).transaction('markers', 'readwrite')
+  const now = await tx.store.get(sent.id)
+  if (now?.word === sent.word) await tx.store.delete(sent.id)
+  await tx.done
+}
 
 /** nextPieces are the first pieces that are still here, in order, at most `limit`. */
 export const nextPieces = async (capture: string, limit: number): Promise<Piece[]> =>

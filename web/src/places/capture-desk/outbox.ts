@@ -132,7 +132,7 @@ export class Sender {
   }
 
   /** sendMarkers sends what was flagged meanwhile. A marker that is refused is not worth the capture. */
-  private async sendMarkers(): Promise<void> {
+  async sendMarkers(): Promise<void> {
     const c = this.capture
     if (!c.track) return
     for (const m of await markersOf(c.id)) {
@@ -141,8 +141,7 @@ export class Sender {
       } catch (e) {
         if (!(e instanceof Problem) || !refused(e.status)) throw e
       }
-      const now = (await markersOf(c.id)).find((x) => x.id === m.id)
-      if (now?.word === m.word) await forgetMarker(m.id) // else its word was changed meanwhile
+      await forgetMarker(m)
     }
   }
 

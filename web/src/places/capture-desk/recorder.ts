@@ -95,8 +95,10 @@ class Strand {
     if (gap > asleepAfter && !this.ended) this.slept()
   }
 
+  /** poke tells that there is more to send. A word that comes after all else was sent is sent by itself. */
   poke(): void {
-    this.sender.poke()
+    if (this.progress.finished) void this.sender.sendMarkers().catch(() => undefined)
+    else this.sender.poke()
   }
 
   pause(on: boolean): void {

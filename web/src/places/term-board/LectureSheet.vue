@@ -89,6 +89,9 @@ async function take() {
               <template v-else-if="!r.stopped">{{ t('sheet.running') }}</template>
               <template v-else-if="r.state === 'ready'">{{ timecode(r.length_ms) }}</template>
               <template v-else>{{ t('sheet.being_read', { time: timecode(r.length_ms) }) }}</template>
+              <template v-if="r.small_state === 'making' || r.small_state === 'failed'">
+                · {{ t(`sheet.small_${r.small_state}`, { n: r.small_share }) }}</template
+              >
               <template v-if="r.file_name"> · {{ r.file_name }}</template>
             </div>
           </li>

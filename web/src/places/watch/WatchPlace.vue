@@ -89,6 +89,11 @@ onScopeDispose(() => {
           :live="page.data.value.live"
           :pictures="page.data.value.pictures"
           :second="page.data.value.second"
+          :sizes="{
+            whole: page.data.value.bytes,
+            small: page.data.value.small_bytes,
+            sound: page.data.value.sound_bytes,
+          }"
           :from="from"
           :label="page.data.value.title"
           @time="time"

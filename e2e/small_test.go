@@ -1,0 +1,52 @@
+package e2e
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/e2e/hand"
+	"latelantern/internal/platform/postgres"
+)
+
+// TestASlowLine: the small copy follows by itself, with its progress where the lecture is shown;
+// a student takes it, or the sound alone, and goes on where they were.
+func TestASlowLine(t *testing.T) {
+	ctx := context.Background()
+	s := newStage(t, "tid-1")
+	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select r.id from recording r join publication p on p.recording_id = r.id limit 1`)
+	s.must(err)
+	b := chromium(t)
+	p := s.person(b, student)
+	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('video')?.readyState > 1`), p.See("Sound alone"))
+	if none, err := hand.Ask[bool](p, `![...document.querySelectorAll('option')].some(o => o.innerText.startsWith('Small'))`); err != nil || !none {
+		t.Errorf("a small copy is offered before there is one (%v)", err)
+	}
+	// It is made now, by a server that makes small copies.
+	track, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, recording)
+	s.must(err, s.house.Capture.AskSmall(ctx, track))
+	deadline := time.Now().Add(90 * time.Second)
+	for {
+		r, err := s.house.Library.Recording(ctx, recording)
+		s.must(err)
+		if _, err := s.house.Library.Small(ctx, *r.EditionID); err == nil && r.SmallState == "ready" {
+			break
+		}
+		if time.Now().After(deadline) {
+			t.Fatalf("the small copy is %s, %d per cent", r.SmallState, r.SmallShare)
+		}
+		time.Sleep(200 * time.Millisecond)
+	}
+	s.must(p.Go("/watch/"+recording.String()), p.See("Small, "), p.Click("Play"), plays(p))
+	s.must(p.Set("How much comes over the line", "small"), p.Wait(`document.querySelector('video').videoHeight === 360`))
+	s.must(p.Set("How much comes over the line", "large"), p.Wait(`document.querySelector('video').videoHeight > 360`))
+	at, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`)
+	s.must(err, p.Set("How much comes over the line", "listen"), p.See("Sound only"), p.Wait(`!document.querySelector('video').paused && document.querySelector('video').videoHeight === 0`))
+	if now, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`); err != nil || now < at-1 {
+		t.Errorf("it goes on at %v s, after %v s (%v)", now, at, err)
+	}
+	// The choice is remembered.
+	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('[aria-label="How much comes over the line"]')?.value === 'listen'`))
+}
