@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"sync"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -15,15 +16,20 @@ import (
 // logKey is where the bytes of a track are kept, as they came.
 func logKey(track uuid.UUID) string { return "log/" + track.String() }
 
-// gulp is the most that is read before it is made durable.
-const gulp = 4 << 20
+// gulp is the most that is read before it is made durable: more than a second of a usual
+// capture. The buffers are used again, since dozens of captures come in at once.
+const gulp = 512 << 10
+
+var buffers = sync.Pool{New: func() any { b := make([]byte, gulp); return &b }}
 
 // Append adds the bytes of body to a track, from offset on, which must be what is stored.
 // A length that is not nil becomes the length of the track. Whatever of body arrived is
 // durable and counted before Append returns, even if body breaks off: the bytes are on
 // the disk before the database says so. It returns how much is stored then.
 func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, length *int64, body io.Reader) (int64, error) {
-	buffer := make([]byte, gulp)
+	lent := buffers.Get().(*[]byte)
+	defer buffers.Put(lent)
+	buffer := *lent
 	for first := true; ; first = false {
 		n, readErr := io.ReadFull(body, buffer)
 		ended := errors.Is(readErr, io.EOF) || errors.Is(readErr, io.ErrUnexpectedEOF)

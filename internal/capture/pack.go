@@ -155,6 +155,7 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 		}
 		defer log.Close()
 		run.Input.Path, run.Stdin = "pipe:0", log
+		run.Nice = 5 // what comes in is taken in before it is cut
 		run.Before = []string{"-analyzeduration", "1000000"}
 	}
 	keep := &packing{s: s, ctx: ctx, track: track, gen: gen}

@@ -157,7 +157,7 @@ func (s *Service) smaller(ctx context.Context, from, to string, args []string, p
 		done <- err
 	}()
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 6 * time.Hour, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: io.MultiReader(bytes.NewReader(packed.Init.Raw), f), Stdout: writer, Idle: true,
+		Limit: 6 * time.Hour, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: io.MultiReader(bytes.NewReader(packed.Init.Raw), f), Stdout: writer, Nice: 19,
 		Output: append(args, "pipe:1"),
 	})
 	writer.Close()

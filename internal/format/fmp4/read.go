@@ -39,7 +39,7 @@ const maxBox = 256 << 20
 // fragment as it comes. It returns the first error of either function, or of the stream;
 // a stream that ends inside a box is read up to there without an error.
 func Read(r io.Reader, head func(Init) error, fragment func(Fragment) error) error {
-	in := bufio.NewReaderSize(r, 1<<20)
+	in := bufio.NewReaderSize(r, 64<<10)
 	var begun, pending []byte // ftyp before moov; moof before mdat
 	var trex *mp4.TrexBox
 	var shift int64

@@ -118,7 +118,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 // liveAtOnce is how many tracks are cut into segments while they are captured. Each takes some
 // hundredths of a processor and some tens of megabytes; what comes beyond that is stored first
 // and cut when there is room.
-func liveAtOnce() int { return max(8, 16*runtime.NumCPU()) }
+func liveAtOnce() int { return max(4, 8*runtime.NumCPU()) }
 
 // Stop cancels what runs and waits for it; unfinished jobs are taken up at the next start.
 func (w *Workers) Stop() error {

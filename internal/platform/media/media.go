@@ -52,7 +52,7 @@ type Run struct {
 	Third  io.Writer     // what ffmpeg writes to pipe:3
 	Limit  time.Duration // of wall time; at least a second
 	CPU    time.Duration // of processor time; 0 for the wall time
-	Idle   bool          // only when the machine has nothing better to do
+	Nice   int           // how far others go before it, from 0 to 19
 }
 
 const maxFile = 64 << 30 // bytes that a tool may write to one file
@@ -70,13 +70,13 @@ var sandbox = sync.OnceValue(func() []string {
 })
 
 // command is tool with args on its leash.
-func command(ctx context.Context, limit, cpu time.Duration, idle bool, tool string, args ...string) (*exec.Cmd, context.CancelFunc) {
+func command(ctx context.Context, limit, cpu time.Duration, nice int, tool string, args ...string) (*exec.Cmd, context.CancelFunc) {
 	if cpu == 0 {
 		cpu = limit
 	}
 	words := append([]string{}, sandbox()...)
-	if idle {
-		words = append(words, "nice", "-n", "19")
+	if nice > 0 {
+		words = append(words, "nice", "-n", strconv.Itoa(nice))
 	}
 	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile), "--core=0", "--", tool)
 	words = append(words, args...)
@@ -100,7 +100,7 @@ func FFmpeg(ctx context.Context, r Run) (cpu time.Duration, err error) {
 	args = append(args, r.Input.drefs()...)
 	args = append(args, r.Input.Args()...)
 	args = append(args, r.Output...)
-	cmd, cancel := command(ctx, max(r.Limit, time.Second), r.CPU, r.Idle, "ffmpeg", args...)
+	cmd, cancel := command(ctx, max(r.Limit, time.Second), r.CPU, r.Nice, "ffmpeg", args...)
 	defer cancel()
 	var complaint tail
 	cmd.Stderr = &complaint
@@ -180,7 +180,7 @@ type SoundProbe struct {
 // Look probes the input; stdin is read when its path is pipe:0.
 func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:stream=codec_type,codec_name,profile,width,height,pix_fmt,sample_rate,channels:stream_disposition=attached_pic"}, in.drefs()...)
-	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, false, "ffprobe", append(args, in.Args()...)...)
+	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	var out bytes.Buffer
 	var complaint tail
