@@ -119,6 +119,9 @@ func (a *API) withSmall(do func(*gin.Context, *library.Rendition)) gin.HandlerFu
 		}
 		r, err := a.small(c, t)
 		if err != nil {
+			if !errors.Is(err, library.ErrNotReady) {
+				slog.Error("a small copy cannot be read", "recording", t.Recording, "error", err)
+			}
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}

@@ -79,12 +79,12 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 	if _, err := s.DB.Exec(ctx, `update track set small_state = 'making', small_ms = 0 where id = $1`, track); err != nil {
 		return fmt.Errorf("mark a small copy as begun: %w", err)
 	}
-	told := time.Duration(0)
+	last := time.Duration(0)
 	keep := func(length time.Duration) error {
-		if length-told < smallStep {
+		if length-last < smallStep {
 			return nil
 		}
-		told = length
+		last = length
 		return s.tellSmall(ctx, track, `update track set small_ms = $2 where id = $1`, length.Milliseconds())
 	}
 	for _, x := range []struct {
@@ -99,7 +99,11 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 		if !x.there {
 			continue
 		}
-		if err := s.smaller(ctx, path.Join(t.Pack, x.name), path.Join(gen, x.name), x.args, x.name == "pictures", keep); err != nil {
+		told := keep
+		if x.name == "sound" && t.Pictures { // quickly made; how far it is says nothing of the whole
+			told = func(time.Duration) error { return nil }
+		}
+		if err := s.smaller(ctx, path.Join(t.Pack, x.name), path.Join(gen, x.name), x.args, x.name == "pictures", told); err != nil {
 			return fmt.Errorf("make a small copy: %w", err)
 		}
 	}
