@@ -145,7 +145,7 @@ func TestAForgottenStop(t *testing.T) {
 	b := chromium(t, chromedp.Flag("use-file-for-fake-audio-capture", quiet))
 	p := s.person(b, lecturer)
 	lecture, _ := s.underWay()
-	_, err := s.house.DB.Exec(ctx, `update lecture set ends_at = now() - interval '1 minute', starts_at = now() - interval '90 minutes' where id = $1`, lecture)
+	_, err := s.house.DB.Exec(ctx, `update lecture set ends_at = $2::timestamptz - interval '1 minute', starts_at = $2::timestamptz - interval '90 minutes' where id = $1`, lecture, s.house.Clock.Now())
 	s.must(err, p.Go("/lectures/"+lecture.String()+"/capture"), p.Click("Camera"), p.See("Nothing is heard yet"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
 	s.must(later(p, 70*time.Second), p.See("Is the lecture over?"), p.See("nobody has spoken for a minute"), p.Wait(`document.title.startsWith('!')`), p.See("Nothing has been heard for 1 minute"))
 	s.must(p.Click("It goes on"), p.Wait(`!document.body.innerText.includes('Is the lecture over?')`), later(p, 9*time.Minute))

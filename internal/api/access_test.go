@@ -64,6 +64,7 @@ var matrix = map[string]struct {
 	"DELETE /api/courses/:course":                              {who: forCollege},
 	"GET /api/courses/:course/standing-room":                   {who: forDoors},
 	"POST /api/courses/:course/standing-room":                  {who: forStaff, body: map[string]string{"topic": "An hour of questions"}},
+	"POST /api/courses/:course/lessons":                        {who: forStaff, body: map[string]string{"week": "2026-10-19", "topic": "Read ahead"}},
 	"GET /api/courses/:course/feed":                            {who: forStaff},
 	"POST /api/courses/:course/feed":                           {who: forStaff},
 	"GET /api/courses/:course/timetable":                       {who: forStaff},
@@ -85,6 +86,7 @@ var matrix = map[string]struct {
 	"POST /api/lectures/:lecture/ask":                          {who: forDoors}, // nobody has to: 409
 	"POST /api/lectures/:lecture/edit":                         {who: forStaff, body: map[string]string{"topic": "Today"}},
 	"POST /api/lectures/:lecture/edit/preview":                 {who: forStaff, body: map[string]string{"topic": "Today"}},
+	"GET /api/lectures/:lecture/register":                      {who: forStaff},
 	"GET /api/lectures/:lecture/doorway":                       {who: forStaff},
 	"PUT /api/lectures/:lecture/asking/:person":                {who: forStaff, body: map[string]bool{"let_in": true}}, // nobody asked: 409
 	"POST /api/lectures/:lecture/guests":                       {who: forStaff, body: map[string]string{"name": "A guest", "part": "listener", "ends_at": "2026-10-14T18:00:00Z"}},

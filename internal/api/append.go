@@ -86,7 +86,7 @@ func (a *API) createTrack(c *gin.Context) {
 	}
 	in := capture.Start{Lecture: lecture, By: p.ID, Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200)}
 	if meta["source"] == string(capture.Desk) {
-		in.Source = capture.Desk
+		in.Source, in.Alone = capture.Desk, meta["alone"] == "yes"
 	}
 	if !beginning(meta, &in) {
 		bad("Upload-Metadata names a track, a capture beside it or a time that cannot be read")

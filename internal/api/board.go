@@ -52,6 +52,7 @@ type Lantern struct {
 	Monday      string     `json:"monday" format:"date"`
 	StartsAt    time.Time  `json:"starts_at"`
 	Topic       string     `json:"topic"`
+	Ahead       bool       `json:"ahead,omitempty" doc:"a lesson for the week, recorded at any time"`
 	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
 	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,again" doc:"the one thing it waits for"`
 	Can         int        `json:"can" doc:"students who can watch now"`
@@ -169,7 +170,7 @@ func day(t time.Time) string { return t.Format(time.DateOnly) }
 // lantern is a lecture on the board: its state computed from facts, roster and clock.
 func lantern(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) Lantern {
 	facts := l.Facts()
-	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic, Next: string(facts.Next(now))}
+	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic, Ahead: l.Ahead, Next: string(facts.Next(now))}
 	switch {
 	case l.Running:
 		c.State, c.RunningFrom = "capturing", l.RunningFrom

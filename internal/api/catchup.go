@@ -86,7 +86,7 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 		return nil, err
 	}
 	for _, l := range lectures {
-		if l.Running {
+		if l.Running && !l.Alone {
 			at, err := a.Door.Stands(ctx, p.ID, l.ID)
 			if err != nil {
 				return nil, err
@@ -109,7 +109,7 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 				course.Entries = course.Entries[:n-1]
 			}
 			line := a.line(e, term.Week, nil)
-			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: e.StartsAt, LengthMs: e.LengthMs}
+			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: line.StartsAt, LengthMs: e.LengthMs}
 			if e.RecordingID != nil {
 				at, begun := places[*e.RecordingID]
 				a.openLine(ctx, &x, e, doors[*e.RecordingID], at, begun)

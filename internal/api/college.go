@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -20,6 +21,24 @@ type Storage struct {
 }
 
 type collegeInput struct{ Body College }
+
+// Register is who followed a lecture live.
+type Register struct {
+	Followers []FollowerLine `json:"followers" nullable:"false" doc:"in the order of their names"`
+}
+
+// FollowerLine is a student or a guest who followed a lecture live.
+type FollowerLine struct {
+	Name  string     `json:"name"`
+	Guest bool       `json:"guest"`
+	Stays []StayLine `json:"stays" nullable:"false" doc:"in order"`
+}
+
+// StayLine is a stretch in which somebody followed.
+type StayLine struct {
+	From  time.Time `json:"from"`
+	Until time.Time `json:"until"`
+}
 
 func (a *API) collegeRoutes() {
 	on(a, inside, http.MethodGet, "/api/college", "college", "What holds for the whole college", func(ctx context.Context, _ roster.Person, _ *empty) (*body[College], error) {
@@ -44,6 +63,18 @@ func (a *API) collegeRoutes() {
 			return nil, err
 		}
 		return nil, a.Door.Present(ctx, p.ID, in.Lecture)
+	})
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/register", "register", "Who followed a lecture live, and from when to when", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Register], error) {
+		list, err := a.Door.Register(ctx, in.Lecture)
+		out := Register{Followers: []FollowerLine{}}
+		for _, f := range list {
+			x := FollowerLine{Name: f.Name, Guest: f.Guest}
+			for _, stay := range f.Stays {
+				x.Stays = append(x.Stays, StayLine{stay.FromAt, stay.UntilAt})
+			}
+			out.Followers = append(out.Followers, x)
+		}
+		return answer(out), err
 	})
 }
 

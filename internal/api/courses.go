@@ -48,8 +48,9 @@ type LectureDate struct {
 	Hall        string     `json:"hall" doc:"empty for none"`
 	Topic       string     `json:"topic"`
 	State       string     `json:"state" enum:"planned,today,on,over,off" doc:"on: between its planned start and end"`
-	Running     bool       `json:"running" doc:"it is being captured now"`
-	Unplanned   bool       `json:"unplanned" doc:"captured in the standing room"`
+	Running     bool       `json:"running" doc:"it is being captured now, and not by someone alone"`
+	Unplanned   bool       `json:"unplanned" doc:"captured in the standing room, or ahead"`
+	Ahead       bool       `json:"ahead" doc:"a lesson for a week, recorded at any time"`
 	Doorway     string     `json:"doorway" enum:"walk_in,ask,closed"`
 	OpensAt     time.Time  `json:"opens_at"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid" doc:"that who asks can open"`
@@ -138,6 +139,17 @@ func (a *API) courseRoutes() {
 		id, err := a.Schedule.Room(ctx, in.Course, in.Body.Topic)
 		return answer(GuestPass{id}), err
 	})
+	type lessonInput struct {
+		OfCourse
+		Body struct {
+			Week  string `json:"week" doc:"a date in the week that it is for"`
+			Topic string `json:"topic"`
+		}
+	}
+	on(a, staff, http.MethodPost, "/api/courses/{course}/lessons", "add-lesson", "Make ready to record a lesson ahead for a week", func(ctx context.Context, _ roster.Person, in *lessonInput) (*body[GuestPass], error) {
+		id, err := a.Schedule.Lesson(ctx, in.Course, dayIn(in.Body.Week), in.Body.Topic)
+		return answer(GuestPass{id}), err
+	})
 	on(a, signedIn, http.MethodGet, "/api/dates", "dates", "Everything planned in one's courses", a.dates)
 }
 
@@ -145,7 +157,7 @@ func (a *API) courseRoutes() {
 func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 	d := LectureDate{
 		ID: l.ID, CourseID: l.CourseID, Course: l.Code, CourseTitle: l.CourseTitle, Week: term.Week(l.StartsAt).Number, StartsAt: l.StartsAt, EndsAt: l.EndsAt, Hall: l.Hall, Topic: l.Topic,
-		Running: l.Running, Unplanned: l.Unplanned, Doorway: string(l.Doorway), OpensAt: l.Door().OpensAt(), CaptureAuto: l.CaptureAuto, PlanID: l.PlanID,
+		Running: l.Running && !l.Alone, Unplanned: l.Unplanned, Ahead: l.Ahead, Doorway: string(l.Doorway), OpensAt: l.Door().OpensAt(), CaptureAuto: l.CaptureAuto, PlanID: l.PlanID,
 	}
 	if l.Moved() {
 		d.Was = l.PlannedAt
@@ -153,7 +165,7 @@ func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 	switch {
 	case l.CalledOff:
 		d.State = "off"
-	case !now.Before(l.EndsAt):
+	case !now.Before(l.EndsAt), l.Ahead && !now.Before(l.StartsAt):
 		d.State = "over"
 	case !now.Before(l.StartsAt):
 		d.State = "on"
@@ -170,6 +182,11 @@ func sameDay(x, y time.Time, zone *time.Location) bool {
 		return false
 	}
 	return timetable.DayOf(x, zone).Equal(timetable.DayOf(y, zone))
+}
+
+// invited leaves out lessons recorded ahead that cannot be watched yet: nobody was invited to them.
+func invited(list []LectureDate) []LectureDate {
+	return slices.DeleteFunc(list, func(d LectureDate) bool { return d.Ahead && d.RecordingID == nil })
 }
 
 // datesOf are lectures as one person sees them, each with the recording that they can open.
@@ -219,6 +236,7 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 	if out.Dates, err = a.datesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
 	}
+	out.Dates = invited(out.Dates)
 	if l := schedule.Nearest(lectures, now, term.Zone); l != nil {
 		out.Next = &l.ID
 	}
@@ -337,6 +355,7 @@ func (a *API) dates(ctx context.Context, p roster.Person, _ *empty) (*body[Dates
 	if out.Dates, err = a.datesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
 	}
+	out.Dates = invited(out.Dates)
 	for _, d := range out.Dates {
 		if sameDay(d.StartsAt, out.Now, term.Zone) && (!d.Unplanned || d.Running) {
 			out.Today = append(out.Today, d)

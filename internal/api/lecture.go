@@ -18,6 +18,7 @@ type LectureSheet struct {
 	Suggested  string       `json:"suggested_title"`
 	Recordings []RecordLine `json:"recordings" nullable:"false" doc:"the furthest first"`
 	Zone       string       `json:"zone"`
+	OpensAt    time.Time    `json:"opens_at" doc:"when its doorway opens"`
 	Notice     string       `json:"notice" doc:"what the college says to everyone who is captured"`
 }
 
@@ -69,7 +70,7 @@ func (a *API) lectureRoutes() {
 		}
 		now := a.Clock.Now()
 		out := LectureSheet{
-			Notice: notice,
+			Notice: notice, OpensAt: first.Door().OpensAt(),
 			Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number, Zone: term.Zone.String(),
 			Cell: cell(term, first, reaches[first.CourseID], now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
 		}

@@ -22,7 +22,7 @@ type Watch struct {
 	ID          uuid.UUID  `json:"id" format:"uuid"`
 	Course      CourseName `json:"course"`
 	Week        int        `json:"week"`
-	StartsAt    time.Time  `json:"starts_at"`
+	StartsAt    *time.Time `json:"starts_at,omitempty" doc:"missing for a lesson of a whole week"`
 	Zone        string     `json:"zone"`
 	Title       string     `json:"title"`
 	Description string     `json:"description"`
@@ -153,7 +153,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	out := Watch{
 		LectureID: r.LectureID, Second: rendition.Second != nil,
-		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: lecture.StartsAt, Zone: term.Zone.String(),
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
 		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
@@ -231,9 +231,9 @@ func toSource(stretches []splice.Stretch, p time.Duration) time.Duration {
 
 // line is an entry of a playlist with its week and, when it was given none, its suggested title.
 func (a *API) line(e publish.Entry, week func(time.Time) timetable.Week, suggested map[uuid.UUID]string) PlaylistLine {
-	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, StartsAt: e.StartsAt, LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
+	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
 	if e.StartsAt != nil {
-		out.Week = week(*e.StartsAt).Number
+		out.Week, out.StartsAt = week(*e.StartsAt).Number, dated(*e.StartsAt, e.Ahead)
 	}
 	if e.RecordingID != nil && out.Title == "" {
 		out.Title = suggested[*e.RecordingID]
@@ -242,4 +242,12 @@ func (a *API) line(e publish.Entry, week func(time.Time) timetable.Week, suggest
 		out.Title = e.Topic
 	}
 	return out
+}
+
+// dated is when something is held, and nil for what is for a whole week.
+func dated(at time.Time, ahead bool) *time.Time {
+	if ahead {
+		return nil
+	}
+	return &at
 }

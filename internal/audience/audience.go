@@ -119,9 +119,12 @@ with set as (
 	from set x join course k on k.id = x.course_id join term t on t.id = k.term_id
 )`
 
+// lectureEnd says in SQL what viewing.LectureEnd says in Go.
+const lectureEnd = `greatest(l.starts_at, least(l.ends_at, coalesce(x.stopped_at, l.ends_at)))`
+
 // shownSQL are the recordings that belong to the courses $1.
 const shownSQL = `select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
-		coalesce(least(l.ends_at, x.stopped_at), l.ends_at) as lecture_end
+		` + lectureEnd + ` as lecture_end
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id

@@ -58,7 +58,7 @@ type doorRow struct {
 
 const doorSQL = `select r.id as recording_id, k.id as course_id, k.code, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group",
 		r.edition_id is not null as watchable, pub.id is not null as lit,
-		coalesce(least(l.ends_at, x.stopped_at), l.ends_at) as lecture_end, t.last_day, t.zone,
+		` + lectureEnd + ` as lecture_end, t.last_day, t.zone,
 		v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
 	from recording r join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id

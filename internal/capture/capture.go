@@ -72,6 +72,7 @@ type Start struct {
 	MediaType string        // as the sender calls it; never trusted
 	Length    *int64        // nil when it is not known before the end
 	Track     uuid.UUID     // chosen by the sender, so that to ask again begins nothing twice; or uuid.Nil
+	Alone     bool          // nobody can follow it while it runs
 	Age       time.Duration // how long ago it began, by the clock of the sender
 	Beside    uuid.UUID     // the first track of the capture whose second picture this is; or uuid.Nil
 	Lag       time.Duration // how much later than the first track it began
@@ -160,9 +161,9 @@ func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Star
 	began := now.Add(-min(max(0, in.Age), maxAge)).Truncate(time.Millisecond)
 	out.Capture = uuid.Must(uuid.NewV7())
 	const insert = `with c as (
-			insert into capture (id, lecture_id, source, file_name, started_by, started_at) values ($1, $2, $3, $4, $5, $6))
+			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone) values ($1, $2, $3, $4, $5, $6, $11))
 		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
-	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, began, out.Track, in.MediaType, in.Length, now); err != nil {
+	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, began, out.Track, in.MediaType, in.Length, now, in.Alone); err != nil {
 		return err
 	}
 	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source == Desk)

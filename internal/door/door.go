@@ -43,7 +43,7 @@ type At struct {
 	Course  uuid.UUID
 	Code    string // of the course
 	Opens   time.Time
-	Running bool // it is being captured now
+	Running bool // it is being captured now, and not by someone alone
 }
 
 type standing struct {
@@ -54,6 +54,7 @@ type standing struct {
 	Doorway     doorway.Way
 	OpensMin    int
 	Running     bool
+	Alone       bool
 	Coordinator bool
 	Part        viewing.Part
 	Guest       doorway.Part
@@ -61,11 +62,13 @@ type standing struct {
 	LetIn       bool
 }
 
-// A guest's link holds only until its end, and only if nobody took it back.
-const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, l.doorway, l.opens_min,
-		exists (select 1 from capture c where c.lecture_id = l.id and c.source = 'desk' and c.stopped_at is null) as running,
+// A guest's link holds only until its end, and only if nobody took it back. While someone
+// captures alone, the door is closed.
+const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
+		u.running, u.alone,
 		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
+	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from capture c where c.lecture_id = l.id and c.source = 'desk' and c.stopped_at is null) u
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
 	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
 	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id
@@ -84,7 +87,7 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 	}
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt, CalledOff: x.CalledOff}
 	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn}
-	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running}, nil
+	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone}, nil
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.

@@ -56,6 +56,18 @@ func TestWhoStandsHow(t *testing.T) {
 	}
 	s.Do(`delete from membership where person_id = $1`, s.Student)
 	want(s.Student, s.Later, false, doorway.NotEnrolled)
+	want(s.Second, s.Later, true, doorway.AsEnrolled)
+	// While someone captures alone nobody comes in, until another captures with the class.
+	s.Do(`update capture set alone = true`)
+	want(s.Second, s.Later, false, doorway.IsClosed)
+	want(s.Lecturer, s.Later, true, doorway.AsStaff)
+	if stands(s, s.Second, s.Later).Running {
+		t.Error("it tells that someone captures alone")
+	}
+	s.Do(`update capture set started_at = started_at - interval '1 day'`)
+	_, err = s.Capture.Begin(t.Context(), capture.Start{Lecture: s.Later, By: s.Lecturer, Source: capture.Desk})
+	s.Must(err)
+	want(s.Second, s.Later, true, doorway.AsEnrolled)
 	if _, err := s.Door.Stands(t.Context(), s.Student, uuid.New()); !errors.Is(err, door.ErrUnknown) {
 		t.Errorf("no such lecture: %v", err)
 	}

@@ -89,11 +89,36 @@ type Stay struct {
 	FromAt, UntilAt time.Time
 }
 
-// Stays are the stretches in which a person followed a lecture live, in order.
-func (s *Service) Stays(ctx context.Context, person, lecture uuid.UUID) ([]Stay, error) {
-	out, err := postgres.All[Stay](ctx, s.DB, `select from_at, until_at from presence where lecture_id = $1 and person_id = $2 order by from_at`, lecture, person)
+// Follower is somebody who followed a lecture live: a student of its course, or a guest.
+type Follower struct {
+	Name  string
+	Guest bool
+	Stays []Stay // in order
+}
+
+// Register is who followed a lecture live, and from when to when, in the order of their names.
+func (s *Service) Register(ctx context.Context, lecture uuid.UUID) ([]Follower, error) {
+	type row struct {
+		PersonID        uuid.UUID
+		Name            string
+		Guest           bool
+		FromAt, UntilAt time.Time
+	}
+	const query = `select n.person_id, p.name, p.guest, n.from_at, n.until_at
+		from presence n join person p on p.id = n.person_id join lecture l on l.id = n.lecture_id
+		where n.lecture_id = $1 and (p.guest or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = p.id and m.part = 'student'))
+		order by p.name, p.id, n.from_at`
+	rows, err := postgres.All[row](ctx, s.DB, query, lecture)
 	if err != nil {
 		return nil, fmt.Errorf("read who followed: %w", err)
+	}
+	var out []Follower
+	for i, r := range rows {
+		if i == 0 || rows[i-1].PersonID != r.PersonID {
+			out = append(out, Follower{Name: r.Name, Guest: r.Guest})
+		}
+		f := &out[len(out)-1]
+		f.Stays = append(f.Stays, Stay{r.FromAt, r.UntilAt})
 	}
 	return out, nil
 }

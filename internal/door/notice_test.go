@@ -51,8 +51,13 @@ func TestStays(t *testing.T) {
 		d.Clock = clock.Standing(begin.Add(at))
 		s.Must(d.Present(ctx, s.Student, s.Lecture))
 	}
-	got, err := d.Stays(ctx, s.Student, s.Lecture)
+	s.Must(d.Present(ctx, s.Lecturer, s.Lecture)) // who teaches is in no register
+	register, err := d.Register(ctx, s.Lecture)
 	s.Must(err)
+	if len(register) != 1 || register[0].Name != "student" || register[0].Guest {
+		t.Fatalf("%+v", register)
+	}
+	got := register[0].Stays
 	want := []door.Stay{{FromAt: begin, UntilAt: begin.Add(70 * time.Second)}, {FromAt: begin.Add(3 * time.Minute), UntilAt: begin.Add(195 * time.Second)}}
 	if len(got) != len(want) {
 		t.Fatalf("%v", got)
@@ -62,7 +67,7 @@ func TestStays(t *testing.T) {
 			t.Errorf("stay %d is %v, want %v", i, got[i], want[i])
 		}
 	}
-	if none, err := d.Stays(ctx, s.Second, s.Lecture); err != nil || len(none) != 0 {
-		t.Errorf("someone else: %v %v", none, err)
+	if none, err := d.Register(ctx, s.Later); err != nil || len(none) != 0 {
+		t.Errorf("another lecture: %v %v", none, err)
 	}
 }

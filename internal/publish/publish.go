@@ -46,11 +46,12 @@ type Entry struct {
 	Title       string
 	Topic       string
 	StartsAt    *time.Time
+	Ahead       bool  // its lecture is for a whole week
 	LengthMs    int64 // of what is published; 0 when nothing is
 	Lit         bool
 }
 
-const entriesSQL = `select e.id, e.heading, e.recording_id, r.edition_id, l.id as lecture_id, coalesce(r.title, '') as title, coalesce(l.topic, '') as topic, l.starts_at,
+const entriesSQL = `select e.id, e.heading, e.recording_id, r.edition_id, l.id as lecture_id, coalesce(r.title, '') as title, coalesce(l.topic, '') as topic, l.starts_at, coalesce(l.ahead, false) as ahead,
 	coalesce(ed.length_ms, 0) as length_ms,
 	exists (select 1 from publication u where u.recording_id = r.id and u.course_id = p.course_id and u.darkened_at is null) as lit
 	from playlist p join playlist_entry e on e.playlist_id = p.id

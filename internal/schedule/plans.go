@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -317,36 +316,6 @@ func (s *Service) Plans(ctx context.Context, course uuid.UUID) ([]Plan, error) {
 		return nil, fmt.Errorf("list the plans of a course: %w", err)
 	}
 	return out, nil
-}
-
-// Room makes ready a lecture for the unplanned: what someone captures in the standing room
-// of a course. One that was never captured is used again.
-func (s *Service) Room(ctx context.Context, course uuid.UUID, topic string) (id uuid.UUID, err error) {
-	topic = strings.Join(strings.Fields(topic), " ")
-	if len([]rune(topic)) > 200 {
-		return id, fault.Faults{{Field: "topic", Text: "A topic has at most 200 letters."}}
-	}
-	now := s.Clock.Now()
-	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, course); err != nil {
-			return fmt.Errorf("hold a course: %w", err)
-		}
-		const unused = `select l.id from lecture l where l.course_id = $1 and l.unplanned and not exists (select 1 from capture c where c.lecture_id = l.id) limit 1`
-		id, err = postgres.Value[uuid.UUID](ctx, tx, unused, course)
-		if err != nil && !errors.Is(err, pgx.ErrNoRows) {
-			return fmt.Errorf("look for an unplanned lecture: %w", err)
-		}
-		if errors.Is(err, pgx.ErrNoRows) {
-			id = uuid.Must(uuid.NewV7())
-		}
-		const keep = `insert into lecture (id, course_id, starts_at, ends_at, topic, unplanned, changed_at) values ($1, $2, $3, $3::timestamptz + interval '2 hours', $4, true, $3)
-			on conflict (id) do update set starts_at = excluded.starts_at, ends_at = excluded.ends_at, topic = excluded.topic, changed_at = excluded.changed_at`
-		if _, err := tx.Exec(ctx, keep, id, course, now, topic); err != nil {
-			return fmt.Errorf("make ready an unplanned lecture: %w", err)
-		}
-		return nil
-	})
-	return id, err
 }
 
 // Nearest is the lecture that someone means who asks for "the lecture" of a course now; nil

@@ -8,7 +8,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/capture"
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/schedule"
@@ -219,49 +218,6 @@ func TestHallsAndCoursesHaveOneOfEachName(t *testing.T) {
 		t.Errorf("a course with lectures is removed: %v", err)
 	}
 	s.Must(s.Schedule.RemoveCourse(t.Context(), id))
-}
-
-// TestTheStandingRoomIsNoLectureOfAnyDay: it is never the one that is meant today, and stands
-// nowhere until someone captures there.
-func TestTheStandingRoomIsNoLectureOfAnyDay(t *testing.T) {
-	s := testhouse.New(t, true)
-	room, err := s.Schedule.Room(t.Context(), s.Course, "Questions")
-	s.Must(err)
-	again, err := s.Schedule.Room(t.Context(), s.Course, "An hour of questions")
-	s.Must(err)
-	if again != room {
-		t.Error("a room that nobody used is not used again")
-	}
-	term, err := s.Schedule.CurrentTerm(t.Context())
-	s.Must(err)
-	nearest := func() []schedule.Lecture {
-		t.Helper()
-		all, err := s.Schedule.Lectures(t.Context(), []uuid.UUID{s.Course})
-		s.Must(err)
-		if l := schedule.Nearest(all, testhouse.Now, term.Zone); l == nil || l.ID != s.Lecture {
-			t.Errorf("the lecture that is meant is %+v", l)
-		}
-		return all
-	}
-	if all := nearest(); len(all) != 2 {
-		t.Errorf("before a capture there are %d lectures", len(all))
-	}
-	_, events, err := s.Schedule.Calendar(t.Context(), schedule.OfCourse, s.Course, "")
-	s.Must(err)
-	if len(events) != 2 {
-		t.Errorf("a calendar has %d", len(events))
-	}
-	_, err = s.Capture.Begin(t.Context(), capture.Start{Lecture: room, By: s.Lecturer, Source: capture.Desk})
-	s.Must(err)
-	if all := nearest(); len(all) != 3 {
-		t.Errorf("while it is captured there are %d", len(all))
-	}
-	if next, err := s.Schedule.Room(t.Context(), s.Course, ""); err != nil || next == room {
-		t.Errorf("the next use is the same lecture (%v)", err)
-	}
-	if _, err := s.Schedule.Room(t.Context(), s.Course, string(make([]byte, 201))); fieldOf(t, err) != "topic" {
-		t.Errorf("a long topic: %v", err)
-	}
 }
 
 // TestWeeksAreThoseOfTheCore on every day of a term with breaks, and around it.

@@ -52,7 +52,8 @@ type Dated struct {
 	EndsAt      time.Time
 	Topic       string
 	CalledOff   bool
-	Unplanned   bool // captured in the standing room of its course
+	Unplanned   bool // captured in the standing room of its course, or ahead
+	Ahead       bool // a lesson for a week, recorded alone at any time
 	PlanID      *uuid.UUID
 	PlannedAt   *time.Time // where its plan has it
 	Doorway     doorway.Way
@@ -69,6 +70,7 @@ type Recorded struct {
 	Title       string
 	Running     bool
 	RunningFrom *time.Time
+	Alone       bool       // it runs, and nobody is invited
 	StoppedAt   *time.Time // when the capture ended
 	Ready       bool
 	Failed      bool
@@ -100,28 +102,25 @@ func (l Lecture) Facts() playlist.Facts {
 
 // Viewing is what a decision on watching the recording needs to know, but for the end of term.
 func (l Lecture) Viewing() viewing.Recording {
-	end := l.EndsAt
-	if l.StoppedAt != nil && l.StoppedAt.Before(end) {
-		end = *l.StoppedAt
-	}
-	return viewing.Recording{Watchable: l.Watchable, Lit: l.Lit, LectureEnd: end}
+	return viewing.Recording{Watchable: l.Watchable, Lit: l.Lit, LectureEnd: viewing.LectureEnd(l.StartsAt, l.EndsAt, l.StoppedAt)}
 }
 
 // SuggestedTitle is the title that a recording of the lecture has until it is given one.
 func (l Lecture) SuggestedTitle(t Term) string {
-	return naming.Title(naming.Lecture{Course: l.Code, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Topic: l.Topic, Part: l.Part})
+	return naming.Title(naming.Lecture{Course: l.Code, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Ahead: l.Ahead, Topic: l.Topic, Part: l.Part})
 }
 
 // datedSQL lists lectures, and recordedSQL the recordings of such lectures, which are not many
 // rows more than there are recordings.
 const (
 	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		l.unplanned, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
+		l.unplanned, l.ahead, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
-		x.running, x.started_at as running_from, x.stopped_at, x.state = 'ready' as ready, x.state = 'failed' as failed,
+		x.running, x.started_at as running_from, x.stopped_at,
+		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source = 'desk' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
@@ -190,7 +189,7 @@ func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Date
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (*Dated, error) {
 		var d Dated
 		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
-			&d.Unplanned, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
+			&d.Unplanned, &d.Ahead, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
 	})
 	slices.SortFunc(out, func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })
 	return out, err
@@ -249,9 +248,9 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 
 // Between lists the lectures that begin between two times, in order, each with the recording
 // that is furthest: all of them, or those of the courses that a person teaches. What is
-// unplanned is among them once it is captured.
+// unplanned is among them once it is captured; what is for a whole week is not.
 func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uuid.UUID) ([]Lecture, error) {
-	const where = `l.starts_at >= $1 and l.starts_at < $2
+	const where = `l.starts_at >= $1 and l.starts_at < $2 and not l.ahead
 		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
 	all, err := s.lectures(ctx, where, from, to, taughtBy)
 	if err != nil {

@@ -12,17 +12,21 @@ type Lecture struct {
 	Course string    // code, such as "TID 210"
 	Week   int       // of teaching; 0 in a break or outside the term
 	Date   time.Time // in the zone of the college
+	Ahead  bool      // made for the week, not for a day
 	Topic  string    // what the timetable says it is about; may be empty
 	Part   int       // 1 for the only or first recording of a lecture
 }
 
-// Title tells course, week, date and, where known, the topic: never a date code alone.
+// Title tells course, week, date and, where known, the topic: never a date code alone. What is
+// for a whole week has no date.
 func Title(l Lecture) string {
 	parts := []string{l.Course}
 	if l.Week > 0 {
 		parts[0] += fmt.Sprintf(", week %d", l.Week)
 	}
-	parts = append(parts, l.Date.Format("Mon 2 Jan"))
+	if !l.Ahead {
+		parts = append(parts, l.Date.Format("Mon 2 Jan"))
+	}
 	if topic := strings.Join(strings.Fields(l.Topic), " "); topic != "" {
 		parts = append(parts, topic)
 	}

@@ -12,9 +12,10 @@ func TestTitle(t *testing.T) {
 		in   Lecture
 		want string
 	}{
-		{Lecture{"TID 210", 7, day, "Spring tides", 1}, "TID 210, week 7 · Wed 14 Oct · Spring tides"},
-		{Lecture{"TID 210", 0, day, "  ", 1}, "TID 210 · Wed 14 Oct"},
-		{Lecture{"TID 210", 7, day, "Spring\n tides", 2}, "TID 210, week 7 · Wed 14 Oct · Spring tides · part 2"},
+		{Lecture{"TID 210", 7, day, false, "Spring tides", 1}, "TID 210, week 7 · Wed 14 Oct · Spring tides"},
+		{Lecture{"TID 210", 0, day, false, "  ", 1}, "TID 210 · Wed 14 Oct"},
+		{Lecture{"TID 210", 7, day, false, "Spring\n tides", 2}, "TID 210, week 7 · Wed 14 Oct · Spring tides · part 2"},
+		{Lecture{"TID 210", 9, day, true, "Neap tides", 1}, "TID 210, week 9 · Neap tides"},
 	} {
 		if got := Title(c.in); got != c.want {
 			t.Errorf("%q, want %q", got, c.want)

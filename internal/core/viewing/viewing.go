@@ -100,7 +100,7 @@ type Viewer struct {
 type Recording struct {
 	Watchable  bool      // an edition of it exists
 	Lit        bool      // for this course
-	LectureEnd time.Time // what "the end of the lecture" means
+	LectureEnd time.Time // what "the end of the lecture" means: see LectureEnd
 	TermEnd    time.Time // the end of the last day of term, in the zone of the college
 }
 
@@ -191,4 +191,17 @@ func (c Count) Light() Light {
 		return PartLit
 	}
 	return Lit
+}
+
+// LectureEnd is when a lecture counts as over for those who watch its recording: when the
+// capture was stopped, if that was within the planned time. What was recorded ahead is not
+// shown before the lecture was to begin. stopped is nil while nobody has stopped.
+func LectureEnd(start, end time.Time, stopped *time.Time) time.Time {
+	switch {
+	case stopped == nil || stopped.After(end):
+		return end
+	case stopped.Before(start):
+		return start
+	}
+	return *stopped
 }

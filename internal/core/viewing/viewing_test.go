@@ -87,3 +87,16 @@ func TestLight(t *testing.T) {
 		}
 	}
 }
+
+func TestLectureEnd(t *testing.T) {
+	start, end := noon, noon.Add(90*time.Minute)
+	for after, want := range map[time.Duration]time.Time{-24 * time.Hour: start, 0: start, time.Hour: noon.Add(time.Hour), 90 * time.Minute: end, 3 * time.Hour: end} {
+		stopped := noon.Add(after)
+		if got := LectureEnd(start, end, &stopped); !got.Equal(want) {
+			t.Errorf("stopped %v after the start: %v, want %v", after, got, want)
+		}
+	}
+	if got := LectureEnd(start, end, nil); !got.Equal(end) {
+		t.Errorf("not stopped: %v", got)
+	}
+}

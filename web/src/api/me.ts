@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/vue-query'
-import { setCollegeTime } from '../parts/time'
+import { setCollegeTime } from '../parts/clock'
 import { ask, Problem } from './client'
 import { keys } from './queries'
 

@@ -12,6 +12,7 @@ export const keys = {
   room: (course: string) => ['room', course] as const,
   people: (course: string) => ['people', course] as const,
   lecturePage: (id: string) => ['lecture-page', id] as const,
+  register: (lecture: string) => ['register', lecture] as const,
   doorway: (lecture: string) => ['doorway', lecture] as const,
   dates: ['dates'] as const,
   college: ['college'] as const,

@@ -179,6 +179,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make ready to record a lesson ahead for a week */
+        post: operations["add-lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/people": {
         parameters: {
             query?: never;
@@ -809,6 +826,23 @@ export interface paths {
         get?: never;
         /** Say that one follows a lecture now */
         put: operations["present"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who followed a lecture live, and from when to when */
+        get: operations["register"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1654,6 +1688,12 @@ export interface components {
         FeedAddress: {
             address: string;
         };
+        FollowerLine: {
+            guest: boolean;
+            name: string;
+            /** @description in order */
+            stays: components["schemas"]["StayLine"][];
+        };
         ForgottenInputBody: {
             email: string;
         };
@@ -1730,6 +1770,8 @@ export interface components {
             sent: number;
         };
         Lantern: {
+            /** @description a lesson for the week, recorded at any time */
+            ahead?: boolean;
             /**
              * Format: int64
              * @description students who can watch now
@@ -1756,6 +1798,8 @@ export interface components {
             topic: string;
         };
         LectureCell: {
+            /** @description a lesson for the week, recorded at any time */
+            ahead?: boolean;
             /**
              * Format: int64
              * @description students who can watch now
@@ -1793,6 +1837,8 @@ export interface components {
             topic: string;
         };
         LectureDate: {
+            /** @description a lesson for a week, recorded at any time */
+            ahead: boolean;
             capture_auto: boolean;
             /** @description its code */
             course: string;
@@ -1816,7 +1862,7 @@ export interface components {
              * @description that who asks can open
              */
             recording_id?: string;
-            /** @description it is being captured now */
+            /** @description it is being captured now, and not by someone alone */
             running: boolean;
             /** Format: date-time */
             starts_at: string;
@@ -1826,7 +1872,7 @@ export interface components {
              */
             state: "planned" | "today" | "on" | "over" | "off";
             topic: string;
-            /** @description captured in the standing room */
+            /** @description captured in the standing room, or ahead */
             unplanned: boolean;
             /**
              * Format: date-time
@@ -1889,12 +1935,22 @@ export interface components {
             lecture: components["schemas"]["LectureCell"];
             /** @description what the college says to everyone who is captured */
             notice: string;
+            /**
+             * Format: date-time
+             * @description when its doorway opens
+             */
+            opens_at: string;
             /** @description the furthest first */
             recordings: components["schemas"]["RecordLine"][];
             suggested_title: string;
             /** Format: int64 */
             week: number;
             zone: string;
+        };
+        LessonInputBody: {
+            topic: string;
+            /** @description a date in the week that it is for */
+            week: string;
         };
         LineFault: {
             /** @description empty for the line as a whole */
@@ -2204,6 +2260,10 @@ export interface components {
             stopped: boolean;
             title: string;
         };
+        Register: {
+            /** @description in the order of their names */
+            followers: components["schemas"]["FollowerLine"][];
+        };
         RenameInputBody: {
             heading: string;
         };
@@ -2406,6 +2466,12 @@ export interface components {
             /** @enum {string} */
             reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "not_enrolled";
         };
+        StayLine: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            until: string;
+        };
         Storage: {
             /** Format: int64 */
             free_bytes: number;
@@ -2542,8 +2608,11 @@ export interface components {
              * @description of the sound alone; 0 when there is none
              */
             sound_bytes: number;
-            /** Format: date-time */
-            starts_at: string;
+            /**
+             * Format: date-time
+             * @description missing for a lesson of a whole week
+             */
+            starts_at?: string;
             title: string;
             /** Format: int64 */
             week: number;
@@ -3778,6 +3847,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestPass"];
                 };
             };
             /** @description Unauthorized */
@@ -7681,6 +7839,91 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    register: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Register"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -58,6 +58,13 @@ export const useDoorway = (lecture: ID) =>
     () => ask((c) => c.GET('/api/lectures/{lecture}/doorway', ofLecture(lecture))),
   )
 
+export const useRegister = (lecture: ID) =>
+  get(
+    () => keys.register(toValue(lecture)),
+    () => ask((c) => c.GET('/api/lectures/{lecture}/register', ofLecture(lecture))),
+    { refetchInterval: 30_000 },
+  )
+
 export const previewPlan = (course: string, plan: Schemas['PlanText']) =>
   ask((c) => c.POST('/api/courses/{course}/plans/preview', { ...ofCourse(course), body: plan }))
 
@@ -84,6 +91,9 @@ export const importTimetable = (course: string, calendar: string) =>
 
 export const useRoomFor = (course: string, topic: string) =>
   ask((c) => c.POST('/api/courses/{course}/standing-room', { ...ofCourse(course), body: { topic } }))
+
+export const addLesson = (course: string, week: string, topic: string) =>
+  ask((c) => c.POST('/api/courses/{course}/lessons', { ...ofCourse(course), body: { week, topic } }))
 
 export const askToEnter = (lecture: string) => ask((c) => c.POST('/api/lectures/{lecture}/ask', ofLecture(lecture)))
 

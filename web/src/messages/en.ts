@@ -123,6 +123,7 @@ export const en = {
     small_failed: 'the small copy could not be made',
     title: 'Lecture',
     page: 'Page of this lecture',
+    ahead: 'Record it ahead',
     week: 'week {n}',
     to: 'to',
     recordings: 'Recordings',

@@ -19,9 +19,10 @@ const marks = computed(() => {
   const out: string[] = []
   if (d.state === 'off') out.push(t('date.off'))
   else if (d.running) out.push(t('date.running'))
-  else if (d.state === 'on') out.push(t('date.on'))
+  else if (d.state === 'on' && !d.ahead) out.push(t('date.on'))
   if (d.was && d.state !== 'off') out.push(t('date.moved', { from: dayAndClock(d.was, props.zone) }))
-  if (d.unplanned) out.push(t('date.unplanned'))
+  if (d.ahead) out.push(t('date.ahead'))
+  else if (d.unplanned) out.push(t('date.unplanned'))
   return out
 })
 </script>
@@ -30,8 +31,8 @@ const marks = computed(() => {
   <div class="date" :class="{ off: date.state === 'off', over: date.state === 'over', today, running: date.running }">
     <span class="when">
       <b v-if="today">{{ t('date.today') }}</b>
-      <template v-else>{{ dateText(date.starts_at, zone) }}</template>
-      <span class="mono">{{ hoursText(date.starts_at, date.ends_at, zone) }}</span>
+      <template v-else-if="!date.ahead">{{ dateText(date.starts_at, zone) }}</template>
+      <span v-if="!date.ahead" class="mono">{{ hoursText(date.starts_at, date.ends_at, zone) }}</span>
     </span>
     <span class="what">
       <router-link :to="{ name: 'lecture', params: { lecture: date.id } }" :class="{ gone: date.state === 'off' }"

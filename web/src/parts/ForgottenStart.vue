@@ -10,7 +10,7 @@ import { editLecture, undoChange, useForgottenStarts } from '../api/timetable'
 import FaultNote from './FaultNote.vue'
 import UndoLine from './UndoLine.vue'
 import { useForm } from './form'
-import { collegeNow } from './time'
+import { collegeNow } from './clock'
 
 const { t } = useI18n()
 const route = useRoute()

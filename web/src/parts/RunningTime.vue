@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** How long something has been running, ticking. */
 import { onScopeDispose, ref } from 'vue'
-import { collegeNow, timecode } from './time'
+import { collegeNow } from './clock'
+import { timecode } from './time'
 
 defineProps<{ since: string }>()
 const now = ref(collegeNow())

@@ -1,9 +1,16 @@
 /**
- * The clock of the page, in milliseconds since 1970. Rules about time ask it rather than the
- * computer, so that they can be tried without waiting: an event sets it ahead.
+ * The clock of the college, in milliseconds since 1970, whatever the clock of this computer
+ * says. Rules about time ask it, so that they can be tried without waiting: an event sets it
+ * ahead.
  */
 let ahead = 0
+let moved = 0
 
-window.addEventListener('late-lantern-clock', (e) => (ahead += Number((e as CustomEvent<number>).detail) || 0))
+window.addEventListener('late-lantern-clock', (e) => (moved += Number((e as CustomEvent<number>).detail) || 0))
 
-export const clockNow = (): number => Date.now() + ahead
+/** setCollegeTime tells what time it is in the college. */
+export function setCollegeTime(iso: string): void {
+  ahead = Date.parse(iso) - Date.now()
+}
+
+export const collegeNow = (): number => Date.now() + ahead + moved

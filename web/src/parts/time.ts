@@ -36,16 +36,6 @@ export function dayAndClock(iso: string, zone: string): string {
   return `${dateText(iso, zone)}, ${clockText(iso, zone)}`
 }
 
-let ahead = 0
-
-/** setCollegeTime tells what time it is in the college, which need not be the computer's. */
-export function setCollegeTime(iso: string): void {
-  ahead = Date.parse(iso) - Date.now()
-}
-
-/** collegeNow is the time in the college, in milliseconds since 1970. */
-export const collegeNow = (): number => Date.now() + ahead
-
 export function megabytes(bytes: number): string {
   return new Intl.NumberFormat(undefined, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
 }

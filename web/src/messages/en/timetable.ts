@@ -7,6 +7,7 @@ export const timetable = {
     off: 'called off',
     moved: 'moved from {from}',
     unplanned: 'from the standing room',
+    ahead: 'recorded ahead',
     watch: 'Watch',
     watch_it: 'Watch {title}',
   },
@@ -139,6 +140,7 @@ export const timetable = {
     off: 'Called off. It will not be held.',
     moved: 'Moved: it was planned for {from}. Its address is the same.',
     unplanned: 'Not planned: it comes from the standing room of the course.',
+    ahead: 'A lesson for this week, recorded ahead with nobody invited.',
     today_is: 'This is not today’s lecture. Today’s is:',
     captured: 'This lecture is being captured.',
     come_in: 'Come in',
@@ -176,6 +178,12 @@ export const timetable = {
     called_off: 'It was called off.',
     not_enrolled: 'You are not on the roster of this course.',
     wait: 'The doorway is open. When the lecture is captured, it can be followed here; this page changes by itself.',
+  },
+  register: {
+    name: 'Followed live',
+    none: 'Nobody has followed this lecture live.',
+    count: '1 person: | {n} people:',
+    guest: 'guest',
   },
   doorway: {
     name: 'Doorway',

@@ -6,10 +6,12 @@ import { onBeforeRouteLeave } from 'vue-router'
 import { endCapture, keys, useLecture } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
-import { clockText, timecode } from '../../parts/time'
+import { collegeNow } from '../../parts/clock'
+import { clockText, dateText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CheckList from './CheckList.vue'
 import { useChecks } from './checks'
+import DeskCompany from './DeskCompany.vue'
 import DeskChoices from './DeskChoices.vue'
 import DeskControl, { type Phase } from './DeskControl.vue'
 import DeskMarkers, { type Flag } from './DeskMarkers.vue'
@@ -39,10 +41,24 @@ const { checks, silentFor, speak } = useChecks(sources, videos, () => (capturing
 const { returned, goneOn } = useReturned(() => props.lecture)
 
 const course = computed(() => sheet.data.value?.course)
-const ends = computed(() => (sheet.data.value ? Date.parse(sheet.data.value.lecture.ends_at) : undefined))
-const endsAt = computed(() =>
-  sheet.data.value ? clockText(sheet.data.value.lecture.ends_at, sheet.data.value.zone) : '',
+const ahead = computed(() => sheet.data.value?.lecture.ahead ?? false)
+/** Before the doorway opens nobody is there yet, unless one says so. */
+const chosenAlone = ref<boolean>()
+const alone = computed({
+  get: () =>
+    ahead.value ||
+    (chosenAlone.value ?? (sheet.data.value ? collegeNow() < Date.parse(sheet.data.value.opens_at) : false)),
+  set: (yes) => (chosenAlone.value = yes),
+})
+const ends = computed(() =>
+  sheet.data.value && !alone.value ? Date.parse(sheet.data.value.lecture.ends_at) : undefined,
 )
+const why = computed(() =>
+  alone.value || !sheet.data.value
+    ? t('ahead.forgotten_why')
+    : t('desk.forgotten_why', { at: clockText(sheet.data.value.lecture.ends_at, sheet.data.value.zone) }),
+)
+const notice = computed(() => (alone.value ? t('ahead.alone_help') : sheet.data.value?.notice || t('desk.told')))
 const other = computed(
   () =>
     phase.value === 'ready' &&
@@ -53,6 +69,7 @@ const canStart = computed(() => sources.sound.value !== undefined || sources.kin
 const line = computed(() => sheet.data.value?.recordings.find((r) => r.id === now.value?.progress.recording))
 const outcome = computed(() => {
   if (line.value?.state === 'failed') return t(`fault.${line.value.fault}`)
+  if (line.value && !line.value.stopped) return t('desk.stored_other')
   return line.value?.state === 'ready' ? t('desk.watchable') : t('desk.stored')
 })
 const sign = computed(() => (capturing.value ? t(now.value?.paused ? 'desk.paused' : 'desk.on') : ''))
@@ -61,7 +78,7 @@ function start() {
   if (phase.value !== 'ready' || !canStart.value) return
   startFault.value = false
   try {
-    recorder.value = new Recorder(sources.captured(), props.lecture)
+    recorder.value = new Recorder(sources.captured(), { lecture: props.lecture, alone: alone.value })
     flags.value = []
     goneOn()
     phase.value = 'capturing'
@@ -77,8 +94,8 @@ async function stop() {
   phase.value = 'sending'
   const all = await recorder.value?.stop()
   tick()
+  await client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
   if (all) phase.value = 'stored'
-  void client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
   void client.invalidateQueries({ queryKey: keys.board })
 }
 
@@ -153,7 +170,13 @@ onScopeDispose(() => {
   <section v-if="sheet.data.value">
     <p class="soft over">
       {{ course?.code }} {{ course?.title }} · {{ t('sheet.week', { n: sheet.data.value.week }) }} ·
-      {{ clockText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }} · {{ sheet.data.value.lecture.hall }}
+      <template v-if="ahead">{{ t('date.ahead') }}</template>
+      <template v-else>
+        <template v-if="!sheet.data.value.lecture.today">
+          {{ dateText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }},
+        </template>
+        {{ clockText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }} · {{ sheet.data.value.lecture.hall }}
+      </template>
     </p>
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
     <div class="desk">
@@ -171,15 +194,15 @@ onScopeDispose(() => {
           <button class="word" type="button" @click="endOther">{{ t('desk.end_other') }}</button>
           <FaultNote v-if="endFault" :error="endFault" />
         </div>
+        <DeskCompany v-if="phase === 'ready'" v-model="alone" :ahead="ahead" :week="sheet.data.value.week" />
         <DeskControl
           :phase="phase"
           :now="now"
           :can-start="canStart"
           :left="left"
-          :ends="endsAt"
-          :keep-fault="recorder?.keepFault !== undefined"
+          :why="why"
           :outcome="outcome"
-          :notice="sheet.data.value.notice"
+          :notice="notice"
           @start="start"
           @stop="stop"
           @pause="pause"

@@ -7,6 +7,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { clockText } from '../../parts/time'
 import { nameTab } from '../../router'
+import RecordAhead from './RecordAhead.vue'
 
 const { t } = useI18n()
 const sheet = useRunSheet(ref(''))
@@ -39,6 +40,7 @@ const today = computed(() => (sheet.data.value?.entries ?? []).filter((x) => x.c
           <span class="soft">{{ [x.lecture.topic, x.lecture.hall].filter(Boolean).join(' · ') }}</span>
         </li>
       </ul>
+      <RecordAhead />
     </template>
   </section>
 </template>

@@ -9,7 +9,7 @@ import type { Eye, Picture, Sources } from './sources'
 const props = defineProps<{ sources: Sources; capturing: boolean }>()
 const { t } = useI18n()
 const kinds: Picture[] = ['screen', 'camera', 'both', 'none']
-const lost = computed<Eye[]>(() => (['screen', 'camera'] as const).filter((e) => props.sources.faults[e] === 'ended'))
+const lost = computed<Eye[]>(() => props.sources.inCapture.value.filter((e) => !props.sources.seen[e].value))
 const reopen = (eye: Eye) => (eye === 'screen' ? props.sources.openScreen() : props.sources.openCamera())
 const inputs = computed(() =>
   (['microphone', 'computer'] as const).filter((n) =>

@@ -13,11 +13,11 @@ defineProps<{
   canStart: boolean
   /** Seconds until the capture stops by itself. */
   left: number | undefined
-  ends: string
-  keepFault: boolean
+  /** Why it asks whether the lecture is over. */
+  why: string
   /** What became of it, once all is stored. */
   outcome: string
-  /** What everyone present is to be told. */
+  /** What is to be said to everyone present, or what it means to be alone. */
   notice: string
 }>()
 const emit = defineEmits<{ start: []; stop: []; pause: []; mark: []; again: []; goOn: [] }>()
@@ -30,7 +30,7 @@ const { t } = useI18n()
       <button class="act large" type="button" :disabled="!canStart" aria-keyshortcuts="Alt+C" @click="emit('start')">
         {{ t('desk.start') }}
       </button>
-      <p class="soft small">{{ notice || t('desk.told') }}</p>
+      <p class="soft small">{{ notice }}</p>
     </template>
     <template v-else-if="now">
       <p class="elapsed mono" :class="{ tally: phase === 'capturing' && !now.paused }">{{ timecode(now.elapsed) }}</p>
@@ -42,7 +42,7 @@ const { t } = useI18n()
       <div v-if="left !== undefined" class="ask" role="alertdialog" :aria-label="t('desk.forgotten')">
         <p>
           <b>{{ t('desk.forgotten') }}</b>
-          {{ t('desk.forgotten_why', { at: ends }) }}
+          {{ why }}
         </p>
         <p class="tally" role="timer">{{ t('desk.stops_in', { left: timecode(left * 1000) }) }}</p>
         <div class="both">
@@ -52,7 +52,7 @@ const { t } = useI18n()
       </div>
       <p v-if="now.silent" class="tally" role="alert">{{ t('desk.silent') }}</p>
       <p v-if="now.parts > 1" role="status">{{ t('desk.slept') }}</p>
-      <p v-if="keepFault" class="tally" role="alert">{{ t('desk.not_kept') }}</p>
+      <p v-if="now.keepFault" class="tally" role="alert">{{ t('desk.not_kept') }}</p>
       <FaultNote v-if="now.progress.fault" :error="now.progress.fault" />
       <template v-if="phase === 'capturing'">
         <div class="both">

@@ -1,7 +1,7 @@
 /** The checklist that checks itself, before and during a capture: each line from a measurement, never from a tick. */
 import { computed, onScopeDispose, reactive, ref, type Ref } from 'vue'
 import { freeRoom } from '../../api/queries'
-import { clockNow } from '../../parts/clock'
+import { collegeNow } from '../../parts/clock'
 import { clipping, heard, tooQuiet } from './level'
 import type { Capturing } from './recorder'
 import type { Eye, Sources } from './sources'
@@ -71,7 +71,7 @@ export function useChecks(
 ) {
   const loudest = ref({ rms: -Infinity, peak: -Infinity, at: 0 })
   /** When something was last heard, by the clock of the page. */
-  const heardAt = ref(clockNow())
+  const heardAt = ref(collegeNow())
   const silentFor = ref(0)
   const answers = ref<boolean>()
   const here = ref<number>()
@@ -100,8 +100,8 @@ export function useChecks(
     const now = Date.now()
     if (rms >= loudest.value.rms || now - loudest.value.at > memory) loudest.value = { rms, peak, at: now }
     else if (peak > loudest.value.peak) loudest.value.peak = peak
-    if (rms >= heard) heardAt.value = clockNow()
-    silentFor.value = clockNow() - heardAt.value
+    if (rms >= heard) heardAt.value = collegeNow()
+    silentFor.value = collegeNow() - heardAt.value
   }
 
   function watchLine() {
@@ -131,7 +131,8 @@ export function useChecks(
     const l = loudest.value
     const fault = sources.faults.sound
     const any = sources.sound.value !== undefined || sources.computer.value !== undefined
-    if (fault && !sources.sound.value) return [{ name: 'microphone', state: 'bad', words: `microphone_${fault}` }]
+    if (fault === 'taken' || (fault && !sources.sound.value))
+      return [{ name: 'microphone', state: 'bad', words: `microphone_${fault}` }]
     if (!any) return [{ name: 'microphone', state: 'wait', words: 'microphone_wait' }]
     if (state() && !state()?.paused && silentFor.value > silentAfter) {
       const values = { n: Math.floor(silentFor.value / 60_000) }
@@ -196,5 +197,5 @@ export function useChecks(
     }
     return [...out, ...(reached ? roomCheck('room', there.value) : []), ...roomCheck('here', here.value)]
   })
-  return { checks, silentFor, speak: () => (heardAt.value = clockNow()) }
+  return { checks, silentFor, speak: () => (heardAt.value = collegeNow()) }
 }

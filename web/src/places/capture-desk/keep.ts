@@ -16,6 +16,8 @@ export interface Kept {
   /** The capture beside which this is the second picture, and how much later it began, in milliseconds. */
   beside?: string
   lag?: number
+  /** Nobody can follow it while it runs. */
+  alone?: boolean
 }
 
 /** A moment that someone flagged, or a pause. */
@@ -46,8 +48,8 @@ interface Shape extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Shape>> | undefined
 
-const db = () =>
-  (opened ??= openDB<Shape>('late-lantern', 2, {
+const open = () =>
+  openDB<Shape>('late-lantern', 2, {
     upgrade(db, from) {
       if (from < 1) {
         db.createObjectStore('captures', { keyPath: 'id' })
@@ -55,7 +57,14 @@ const db = () =>
       }
       db.createObjectStore('markers', { keyPath: 'id' }).createIndex('capture', 'capture')
     },
-  }))
+  })
+
+/**
+ * A page that is left while it makes the database would be put aside by the browser, frozen,
+ * and hold up every other page that wants to open it. A page with a lock is not put aside.
+ */
+const db = () =>
+  (opened ??= (async () => await navigator.locks.request('late-lantern-open', { mode: 'shared' }, open))())
 
 const of = (capture: string) => IDBKeyRange.bound([capture, 0], [capture, Number.MAX_SAFE_INTEGER])
 

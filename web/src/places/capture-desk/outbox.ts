@@ -162,6 +162,7 @@ export class Sender {
       track: c.id,
       age_ms: String(Math.min(2_000_000_000, Math.max(0, Math.round(this.age())))),
     }
+    if (c.alone) about.alone = 'yes'
     if (c.beside) Object.assign(about, { beside: c.beside, lag_ms: String(Math.max(0, Math.round(c.lag ?? 0))) })
     const metadata = Object.entries(about)
     const answer = await this.call('/api/append', {

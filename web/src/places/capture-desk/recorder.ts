@@ -15,12 +15,21 @@ const soundTypes = ['audio/webm;codecs=opus', 'audio/webm']
 /** The browser may start to record late; after this long without a byte something is wrong. */
 const noDataAfter = 8000
 
+/** A piece that this computer has not kept after this long, it cannot keep. */
+const notKeptAfter = 8000
+
 /** When nothing comes for longer than this and then something does, the computer slept. */
 const asleepAfter = 15_000
 
 /** keyFrames is asked for so that the server can cut segments of two seconds. */
 interface Options extends MediaRecorderOptions {
   videoKeyFrameIntervalDuration?: number
+}
+
+/** What is captured: a lecture, and whether nobody is invited. */
+export interface Of {
+  lecture: string
+  alone: boolean
 }
 
 /** Strand is one track that is recorded and sent. */
@@ -35,12 +44,14 @@ class Strand {
   readonly sent: Promise<boolean>
   private lastAt = Date.now()
   lastData = performance.now()
+  /** When the oldest piece that is not yet kept came. */
+  private unkept: number | undefined
   progress: Progress = { offset: 0, safe: 0, reached: true, finished: false }
-  keepFault: unknown
+  private fault: unknown
 
   constructor(
     stream: MediaStream,
-    lecture: string,
+    of: Of,
     bitsPerSecond: number,
     private readonly elapsed: () => number,
     private readonly slept: () => void,
@@ -50,7 +61,8 @@ class Strand {
     const mimeType = (pictures ? types : soundTypes).find((x) => MediaRecorder.isTypeSupported(x)) ?? ''
     this.capture = {
       id: this.id,
-      lecture,
+      lecture: of.lecture,
+      alone: of.alone,
       mediaType: mimeType,
       began: Date.now(),
       beside: beside?.id,
@@ -82,17 +94,25 @@ class Strand {
     this.lastAt = Date.now()
     this.lastData = performance.now()
     const until = this.elapsed()
+    this.unkept ??= this.lastData
     this.writing = this.writing
       .then(async () => {
         const bytes = await data.arrayBuffer()
         await keepPiece({ capture: this.id, offset: this.length, bytes, until })
         this.length += bytes.byteLength
+        this.unkept = undefined
         this.sender.poke()
       })
       .catch((e: unknown) => {
-        this.keepFault ??= e
+        this.fault ??= e
       })
     if (gap > asleepAfter && !this.ended) this.slept()
+  }
+
+  /** keepFault tells that this computer does not keep what is captured. */
+  get keepFault(): boolean {
+    const late = this.unkept !== undefined && performance.now() - this.unkept > notKeptAfter
+    return late || this.fault !== undefined
   }
 
   /** poke tells that there is more to send. A word that comes after all else was sent is sent by itself. */
@@ -140,13 +160,12 @@ class Take {
   private over: number | undefined
   private readonly strands: Strand[]
 
-  constructor(streams: { first: MediaStream; second: MediaStream | undefined }, lecture: string, slept: () => void) {
+  constructor(streams: { first: MediaStream; second: MediaStream | undefined }, of: Of, slept: () => void) {
     const elapsed = () => this.elapsed
-    const first = new Strand(streams.first, lecture, 2_300_000, elapsed, slept)
+    const first = new Strand(streams.first, of, 2_300_000, elapsed, slept)
     const beside = () => ({ id: first.id, lag: performance.now() - this.began })
     this.strands = [first]
-    if (streams.second)
-      this.strands.push(new Strand(streams.second, lecture, 1_000_000, elapsed, () => undefined, beside()))
+    if (streams.second) this.strands.push(new Strand(streams.second, of, 1_000_000, elapsed, () => undefined, beside()))
   }
 
   /** elapsed is how much is captured, in milliseconds, pauses left out. */
@@ -174,8 +193,8 @@ class Take {
     return this.strands.some((s) => s.silent || (s.ended && this.over === undefined))
   }
 
-  get keepFault(): unknown {
-    return this.strands.find((s) => s.keepFault)?.keepFault
+  get keepFault(): boolean {
+    return this.strands.some((s) => s.keepFault)
   }
 
   pause(): void {
@@ -220,6 +239,8 @@ export interface Capturing {
   paused: boolean
   /** The browser gives nothing, or cannot go on. */
   silent: boolean
+  /** This computer does not keep what is captured. */
+  keepFault: boolean
   /** How often the computer slept, or the like: each time a new part began. */
   parts: number
 }
@@ -230,9 +251,9 @@ export class Recorder {
   private stopped = false
   constructor(
     private readonly streams: { first: MediaStream; second: MediaStream | undefined },
-    private readonly lecture: string,
+    private readonly of: Of,
   ) {
-    this.takes = [new Take(streams, lecture, () => this.anew())]
+    this.takes = [new Take(streams, of, () => this.anew())]
   }
 
   private get now(): Take {
@@ -253,6 +274,7 @@ export class Recorder {
       progress: { ...p, safe, recording: p.recording ?? this.takes[0]!.progress.recording },
       paused: this.now.paused,
       silent: this.now.silent,
+      keepFault: this.takes.some((t) => t.keepFault),
       parts: this.takes.length,
     }
   }
@@ -260,7 +282,7 @@ export class Recorder {
   private anew(): void {
     if (this.stopped) return
     void this.now.stop()
-    this.takes.push(new Take(this.streams, this.lecture, () => this.anew()))
+    this.takes.push(new Take(this.streams, this.of, () => this.anew()))
   }
 
   pause(): void {
@@ -278,10 +300,6 @@ export class Recorder {
     const total = this.takes.reduce((sum, t) => sum + t.elapsed, 0)
     const id = take.keep({ at, word: '' })
     return { at, total, write: async (word) => void (await take.keep({ at, word }, await id)) }
-  }
-
-  get keepFault(): unknown {
-    return this.takes.find((t) => t.keepFault)?.keepFault
   }
 
   /** stop ends the capture. It resolves when every byte is on the disk of the server, to whether that is so. */

@@ -6,8 +6,8 @@ import { Mixer, silence, type Level } from './level'
 export type Picture = 'screen' | 'camera' | 'both' | 'none'
 export type Eye = 'screen' | 'camera'
 
-/** Why a source could not be opened, or 'ended' when it was and is no more. */
-export type SourceFault = '' | 'denied' | 'missing' | 'busy' | 'ended'
+/** Why a source could not be opened; 'ended' when it was and is no more, 'taken' while it gives nothing, as when another program has it. */
+export type SourceFault = '' | 'denied' | 'missing' | 'busy' | 'ended' | 'taken'
 
 function faultOf(e: unknown): SourceFault {
   const name = e instanceof DOMException ? e.name : ''
@@ -53,6 +53,8 @@ export function useSources() {
   const levels = reactive<{ microphone: Level; computer: Level }>({ microphone: silence, computer: silence })
   const strengths = reactive(before.strengths ?? { microphone: 1, computer: 1 })
   const frame = ref<Frame | undefined>(before.frame)
+  /** The pictures of the capture: one that is lost can be opened again. */
+  const inCapture = ref<Eye[]>([])
   /** The last choice: whoever showed a screen the last time is expected to show one again. */
   const expected = ref(before.picture ?? 'none')
 
@@ -100,6 +102,18 @@ export function useSources() {
     cameras.value = all.filter((d) => d.kind === 'videoinput')
   }
 
+  /** A device that another program takes stays open here, and gives nothing until it comes back. */
+  function watchTaken(of: Eye | 'sound', track: MediaStreamTrack | undefined, current: () => boolean) {
+    for (const [event, fault] of [
+      ['mute', 'taken'],
+      ['unmute', ''],
+    ] as const)
+      // prettier-ignore
+      track?.addEventListener(event, () => {
+        if (current()) faults[of] = fault
+      })
+  }
+
   async function openMicrophone(id = ''): Promise<void> {
     faults.sound = ''
     try {
@@ -112,6 +126,7 @@ export function useSources() {
       mixer.wake()
       microphone.value = s.getAudioTracks()[0]?.getSettings().deviceId ?? ''
       await devices()
+      watchTaken('sound', s.getAudioTracks()[0], () => sound.value === s)
       s.getAudioTracks()[0]?.addEventListener('ended', () => {
         if (sound.value !== s) return
         sound.value = undefined
@@ -139,6 +154,7 @@ export function useSources() {
       mixer.computer.from(computer.value)
       mixer.wake()
     }
+    watchTaken(eye, track, () => seen[eye].value === s)
     track?.addEventListener('ended', () => {
       if (seen[eye].value !== s) return
       show(eye, undefined)
@@ -211,6 +227,7 @@ export function useSources() {
     framing.value = false
     applyFrame()
     const eyes = (['screen', 'camera'] as const).filter((e) => seen[e].value)
+    inCapture.value = eyes
     const tracks = eyes.map((e) => {
       feeds[e].fix()
       return feeds[e].track
@@ -224,7 +241,7 @@ export function useSources() {
   }
 
   return {
-    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected,
+    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected, inCapture,
     canFrame, openMicrophone, openCamera, openScreen, pick, begin, captured, mix: mixer.stream,
   } // prettier-ignore
 }

@@ -1,14 +1,15 @@
-/** Notices that the stop was forgotten: the planned end is past and nobody speaks. It asks, and stops by itself after a visible countdown. */
+/** Notices that the stop was forgotten: the planned end is past and nobody speaks, or one who records alone has long been silent. It asks, and stops by itself after a visible countdown. */
 import { onScopeDispose, ref } from 'vue'
-import { clockNow } from '../../parts/clock'
+import { collegeNow } from '../../parts/clock'
 
 /** How long it must be silent, how long it counts down, and how long it leaves one in peace. In milliseconds. */
 const silentFor = 60_000
+const silentAlone = 5 * 60_000
 const countdown = 60_000
 const peace = 10 * 60_000
 
 export function useForgottenStop(f: {
-  /** The planned end, in milliseconds since 1970. */
+  /** The planned end, in milliseconds since 1970; undefined for who records alone, which has none. */
   ends: () => number | undefined
   running: () => boolean
   silent: () => number
@@ -20,9 +21,10 @@ export function useForgottenStop(f: {
   let quiet = 0
 
   function look() {
-    const now = clockNow()
+    const now = collegeNow()
     const ends = f.ends()
-    const forgotten = f.running() && ends !== undefined && now > ends && f.silent() > silentFor && now > quiet
+    const over = ends === undefined ? f.silent() > silentAlone : now > ends && f.silent() > silentFor
+    const forgotten = f.running() && over && now > quiet
     if (!forgotten) {
       left.value = undefined
       return
@@ -40,7 +42,7 @@ export function useForgottenStop(f: {
   return {
     left,
     goOn: () => {
-      quiet = clockNow() + peace
+      quiet = collegeNow() + peace
       left.value = undefined
     },
   }

@@ -9,7 +9,8 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
-import { clockText, collegeNow, dayAndClock } from '../../parts/time'
+import { collegeNow } from '../../parts/clock'
+import { clockText, dayAndClock } from '../../parts/time'
 import { dayAfter, dayOf, startOf } from '../viewing-rule/days'
 
 const props = defineProps<{ lecture: string; zone: string; ends: string }>()

@@ -11,6 +11,7 @@ import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
+import WeekChoice from '../../parts/WeekChoice.vue'
 import { clockText } from '../../parts/time'
 import ChoicesForm from '../plan/ChoicesForm.vue'
 import ProposedLines from '../plan/ProposedLines.vue'
@@ -132,7 +133,8 @@ const callOff = (off: boolean) =>
         {{ t('lecture.and_later', { n: page.settings!.later }, page.settings!.later) }}</label
       >
     </fieldset>
-    <div class="sentence-form">
+    <WeekChoice v-if="page.lecture.ahead" v-model="form.day" :fault="faults.day" />
+    <div v-else class="sentence-form">
       <FormText v-model="form.day" :label="t('lecture.day')" :fault="faults.day" inline type="date" />
       <span class="joins">,</span>
       <FormText v-model="form.starts" :label="t('plan.starts')" :fault="faults.starts" inline size="clock" />
@@ -147,8 +149,8 @@ const callOff = (off: boolean) =>
       </FormSlot>
     </div>
     <FormText v-model="form.topic" :label="t('lecture.topic')" :fault="faults.topic" size="wide" />
-    <ChoicesForm v-model="form.choices" :faults="faults" />
-    <div v-if="shown && shown.lectures.length > 0" class="shown">
+    <ChoicesForm v-if="!page.lecture.ahead" v-model="form.choices" :faults="faults" />
+    <div v-if="shown && !page.lecture.ahead && shown.lectures.length > 0" class="shown">
       <p role="status">
         <b v-if="shown.clashing > 0">{{ t('plan.clashing', { n: shown.clashing }, shown.clashing) }}</b>
         <template v-else>{{ t('lecture.no_clash') }}</template>
@@ -167,7 +169,7 @@ const callOff = (off: boolean) =>
         {{ t(shown && shown.clashing > 0 ? 'lecture.keep_clashing' : 'lecture.keep') }}
       </button>
       <button
-        v-if="page.lecture.state !== 'off'"
+        v-if="page.lecture.state !== 'off' && !page.lecture.ahead"
         class="word push"
         type="button"
         :disabled="busy"

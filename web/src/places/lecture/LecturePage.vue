@@ -16,6 +16,7 @@ import { clockText, dateText, dayAndClock, hoursText } from '../../parts/time'
 import { nameTab } from '../../router'
 import ClosedDoor from '../watch/ClosedDoor.vue'
 import DoorwaySide from './DoorwaySide.vue'
+import LiveRegister from './LiveRegister.vue'
 import EditLecture from './EditLecture.vue'
 
 const props = defineProps<{ lecture: string }>()
@@ -43,7 +44,7 @@ const door = computed(() => {
   const x = it.value
   if (!x) return ''
   if (x.standing.reason === 'not_yet') return t('standing.not_yet', { at: dayAndClock(x.lecture.opens_at, zone.value) })
-  if (x.lecture.state === 'over' && !x.live) return ''
+  if ((x.lecture.state === 'over' || x.lecture.ahead) && !x.live) return ''
   if (x.standing.enter && !x.live) return x.lecture.state === 'off' ? '' : t('standing.wait')
   return t(`standing.${x.standing.reason}`)
 })
@@ -69,7 +70,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <template v-if="l.week"> · {{ t('sheet.week', { n: l.week }) }}</template>
       </p>
       <h1 :class="{ gone: l.state === 'off' }">{{ title }}</h1>
-      <p class="when">
+      <p v-if="!l.ahead" class="when">
         <b v-if="isToday">{{ t('date.today') }}</b>
         {{ dateText(l.starts_at, zone) }}, {{ hoursText(l.starts_at, l.ends_at, zone) }}
         <template v-if="l.hall"> · {{ l.hall }}</template>
@@ -78,7 +79,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <b>{{ t('lecture.off') }}</b>
       </p>
       <p v-else-if="l.was" class="state">{{ t('lecture.moved', { from: dayAndClock(l.was, zone) }) }}</p>
-      <p v-if="l.unplanned" class="state">{{ t('lecture.unplanned') }}</p>
+      <p v-if="l.unplanned" class="state">{{ t(l.ahead ? 'lecture.ahead' : 'lecture.unplanned') }}</p>
 
       <div v-if="it.today" class="page other">
         <h2>{{ t('lecture.today_is') }}</h2>
@@ -127,7 +128,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
       <p v-if="!me.data.value?.guest_of" class="soft small address">{{ t('lecture.address') }}</p>
       <CopyLine v-if="!me.data.value?.guest_of" :label="t('lecture.address_name')" :text="address" />
     </section>
-    <aside>
+    <aside v-if="!l.ahead">
       <section>
         <h2>{{ t('doorway.name') }}</h2>
         <p>
@@ -138,6 +139,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
           {{ t('doorway.opens_at', { at: clockText(l.opens_at, zone) }) }}
         </p>
       </section>
+      <LiveRegister v-if="it.staff && l.state !== 'planned'" :lecture="lecture" :zone="zone" />
       <DoorwaySide v-if="it.staff" :lecture="lecture" :zone="zone" :ends="l.ends_at" />
     </aside>
   </div>

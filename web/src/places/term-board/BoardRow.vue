@@ -44,7 +44,7 @@ function under(l: Cell): string {
 function label(l: Cell): string {
   const parts = [
     props.course.code,
-    dayAndClock(l.starts_at, props.zone),
+    l.ahead ? t('date.ahead') : dayAndClock(l.starts_at, props.zone),
     t(`light.${l.state}`, { can: l.can, of: props.course.students }),
     l.topic,
   ]

@@ -54,10 +54,12 @@ async function take() {
     <FaultNote v-if="sheet.error.value" :error="sheet.error.value" again @again="sheet.refetch()" />
     <template v-if="it">
       <p class="soft">
-        {{ it.week ? t('sheet.week', { n: it.week }) : '' }} · {{ dateText(it.lecture.starts_at, it.zone) }},
-        {{ clockText(it.lecture.starts_at, it.zone) }} {{ t('sheet.to') }}
-        {{ clockText(it.lecture.ends_at, it.zone) }} ·
-        {{ it.lecture.hall }}
+        {{ it.week ? t('sheet.week', { n: it.week }) : '' }} ·
+        <template v-if="it.lecture.ahead">{{ t('date.ahead') }}</template>
+        <template v-else>
+          {{ dateText(it.lecture.starts_at, it.zone) }}, {{ clockText(it.lecture.starts_at, it.zone) }}
+          {{ t('sheet.to') }} {{ clockText(it.lecture.ends_at, it.zone) }} · {{ it.lecture.hall }}
+        </template>
       </p>
       <p class="topic">
         <router-link :to="{ name: 'lecture', params: { lecture } }">{{
@@ -76,6 +78,11 @@ async function take() {
       <p v-else-if="step">
         <router-link class="act" :to="step">{{
           t(`step_do.${it.lecture.next}`, { course: it.course.code })
+        }}</router-link>
+      </p>
+      <p v-else-if="it.lecture.state === 'planned'">
+        <router-link class="act quiet" :to="{ name: 'capture-desk', params: { lecture } }">{{
+          t('sheet.ahead')
         }}</router-link>
       </p>
       <FaultNote v-if="fault" :error="fault" />

@@ -117,7 +117,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           >{{ it.course.code }} {{ it.course.title }}</router-link
         >
         <template v-if="it.week"> · {{ t('sheet.week', { n: it.week }) }}</template> ·
-        {{ dateText(it.lecture.starts_at, it.zone) }}
+        {{ it.lecture.ahead ? t('date.ahead') : dateText(it.lecture.starts_at, it.zone) }}
       </p>
       <BenchHeading :bench="it" :keep="make" />
       <p v-if="it.deleted" class="gone">

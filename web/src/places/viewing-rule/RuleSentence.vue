@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { collegeNow } from '../../parts/time'
+import { collegeNow } from '../../parts/clock'
 import { dayAfter, dayOf, dayText, startOf } from './days'
 
 type Rule = Schemas['RuleText']

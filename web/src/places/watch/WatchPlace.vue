@@ -76,8 +76,11 @@ onScopeDispose(() => {
   <article v-else-if="page.data.value">
     <p class="soft over">
       {{ page.data.value.course.code }} {{ page.data.value.course.title }}
-      <template v-if="page.data.value.week"> · {{ t('sheet.week', { n: page.data.value.week }) }}</template> ·
-      {{ dateText(page.data.value.starts_at, page.data.value.zone) }} · {{ page.data.value.lecturers.join(', ') }}
+      <template v-if="page.data.value.week"> · {{ t('sheet.week', { n: page.data.value.week }) }}</template>
+      <template v-if="page.data.value.starts_at">
+        · {{ dateText(page.data.value.starts_at, page.data.value.zone) }}</template
+      >
+      · {{ page.data.value.lecturers.join(', ') }}
     </p>
     <h1>{{ page.data.value.title }}</h1>
     <div class="watch">
