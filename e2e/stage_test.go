@@ -32,7 +32,7 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 // stage is a server that runs as a process of its own, with the demonstration loaded.
 type stage struct {
-	t       *testing.T
+	t       testing.TB
 	address string
 	env     []string
 	server  *exec.Cmd
@@ -41,9 +41,9 @@ type stage struct {
 	post    *posttray.Tray
 }
 
-var binary = func() func(t *testing.T) string {
+var binary = func() func(t testing.TB) string {
 	var path string
-	return func(t *testing.T) string {
+	return func(t testing.TB) string {
 		t.Helper()
 		if path == "" {
 			if _, err := os.Stat("../web/dist/index.html"); err != nil {
@@ -59,13 +59,13 @@ var binary = func() func(t *testing.T) string {
 }()
 
 // newStage loads the college with some of its talks and starts a server.
-func newStage(t *testing.T, talks ...string) *stage {
+func newStage(t testing.TB, talks ...string) *stage {
 	t.Helper()
 	return newStageOn(t, testdb.DSN(t), filepath.Join(t.TempDir(), "media"), talks...)
 }
 
 // newStageOn does the same on a database and a folder of one's own.
-func newStageOn(t *testing.T, dsn, folder string, talks ...string) *stage {
+func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 	t.Helper()
 	ctx := context.Background()
 	at, err := demo.Start(time.Now())
@@ -186,7 +186,7 @@ func (s *stage) kill() {
 }
 
 // chromium starts a browser with a made camera and microphone.
-func chromium(t *testing.T, flags ...chromedp.ExecAllocatorOption) *hand.Browser {
+func chromium(t testing.TB, flags ...chromedp.ExecAllocatorOption) *hand.Browser {
 	t.Helper()
 	flags = append(flags, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("mute-audio", false))
 	b, err := hand.Open(context.Background(), t.TempDir(), flags...)

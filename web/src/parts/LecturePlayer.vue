@@ -79,8 +79,9 @@ function load(address: string, from: number | undefined) {
     return
   }
   hls = new Hls({
-    liveSyncDurationCount: 2,
-    liveMaxLatencyDurationCount: 1_000_000,
+    // Two groups of pictures: less, and it would stop to wait for the next again and again.
+    liveSyncDuration: 4,
+    liveMaxLatencyDuration: Infinity,
     startPosition: from === undefined ? -1 : from / 1000,
     maxBufferLength: 30,
     backBufferLength: 90,
@@ -194,6 +195,8 @@ async function toggle() {
   if (!v) return
   if (!v.paused) return v.pause()
   if (at.value >= length.value - 100 && !props.live) seekKept(0)
+  // What went by before somebody pressed play is not missed, but it is not now.
+  if (props.live && v.played.length === 0) return toNow()
   await v.play().catch(() => undefined)
 }
 

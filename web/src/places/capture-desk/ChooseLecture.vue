@@ -48,13 +48,14 @@ const today = computed(() => (sheet.data.value?.entries ?? []).filter((x) => x.c
 <style scoped>
 ul {
   max-width: 860px;
+  padding: 0;
 }
 
 li {
   display: flex;
   align-items: center;
   gap: 16px;
-  padding: 12px 0;
+  padding: 12px 24px;
 }
 
 li + li {

@@ -185,7 +185,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 }
 
 aside section {
-  padding-bottom: 12px;
+  padding: 12px 0;
   border-bottom: 1px solid var(--rule);
 }
 
