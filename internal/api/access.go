@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/door"
+	"latelantern/internal/halls"
 	"latelantern/internal/roster"
 )
 
@@ -28,6 +29,7 @@ const (
 	staff               // who teaches the course that the operation is about, and coordinators
 	teachers            // who teaches some course, and coordinators; what they see is up to the operation
 	coordinators        // who coordinates the college
+	recorders           // a recorder of a hall, by its token
 )
 
 type contextKey int
@@ -36,6 +38,7 @@ const (
 	ginKey contextKey = iota
 	personKey
 	guestKey
+	deviceKey
 )
 
 // identify finds out who calls, for every route. It never refuses: each route does.
@@ -52,6 +55,15 @@ func (a *API) identify(c *gin.Context) {
 			ctx, err = a.enter(ctx, id)
 		}
 	}
+	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && err == nil && forRecorders(c.Request.URL.Path) {
+		var d halls.Device
+		if d, err = a.Halls.Holder(ctx, bearer); err == nil {
+			ctx = context.WithValue(ctx, deviceKey, d)
+		} else if errors.Is(err, halls.ErrUnknown) {
+			err = nil
+		}
+		token = bearer
+	}
 	// Who cannot be asked for is not told to sign in.
 	if err != nil && token != "" && needsPerson(c.Request.URL.Path) {
 		refuse(c, fmt.Errorf("find out who calls: %w: %w", errAway, err))
@@ -65,6 +77,17 @@ func (a *API) identify(c *gin.Context) {
 // needsPerson tells the addresses that answer differently to different people.
 func needsPerson(path string) bool {
 	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/media/")
+}
+
+// forRecorders tells the addresses at which the token of a recorder counts.
+func forRecorders(path string) bool {
+	return strings.HasPrefix(path, "/api/recorder/") || path == "/api/append" || strings.HasPrefix(path, "/api/append/")
+}
+
+// deviceOf is the recorder that calls; ok is false for everyone else.
+func deviceOf(ctx context.Context) (d halls.Device, ok bool) {
+	d, ok = ctx.Value(deviceKey).(halls.Device)
+	return d, ok
 }
 
 // enter gives ctx the person of a session, unless they signed out everywhere since it began,
@@ -159,6 +182,8 @@ var (
 	errCoordinators = errors.New("this is for the coordinators of the college")
 	errAway         = errors.New("the server cannot reach its database; what was saved is safe")
 	errTeachers     = errors.New("this is for those who teach")
+	errToken        = errors.New("this token holds no recorder, or was taken back")
+	errElsewhere    = errors.New("this lecture is not held in the hall of this recorder")
 )
 
 // mayStaff reports whether p teaches the course or coordinates the college.
@@ -185,6 +210,12 @@ func answer[T any](v T) *body[T] { return &body[T]{v} }
 
 // refused says why p may not call an operation about in; nil when they may.
 func (a *API) refused(ctx context.Context, who access, p roster.Person, known bool, in any) error {
+	if who == recorders {
+		if _, ok := deviceOf(ctx); !ok {
+			return errToken
+		}
+		return nil
+	}
 	switch {
 	case who == anyone:
 		return nil
@@ -217,7 +248,7 @@ func (a *API) refused(ctx context.Context, who access, p roster.Person, known bo
 
 // on adds a typed operation. Its access is checked before its handler is called.
 func on[I, O any](a *API, who access, method, path, id, summary string, do func(context.Context, roster.Person, *I) (*O, error), more ...func(*huma.Operation)) {
-	if who < anyone || who > coordinators {
+	if who < anyone || who > recorders {
 		panic("an operation without access: " + id)
 	}
 	if _, of := any(new(I)).(scoped); (who == staff || who == members) && !of {

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/base64"
 	"errors"
 	"log/slog"
@@ -14,7 +15,6 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/roster"
 )
 
 // The resumable append is the open tus 1.0.0 protocol: core, creation, creation-defer-length
@@ -68,8 +68,7 @@ func metadata(header string) (map[string]string, bool) {
 
 func (a *API) createTrack(c *gin.Context) {
 	ctx := c.Request.Context()
-	p, ok := caller(ctx)
-	if !ok {
+	if !mayCall(ctx) {
 		refuse(c, errSignIn)
 		return
 	}
@@ -84,9 +83,10 @@ func (a *API) createTrack(c *gin.Context) {
 		bad("Upload-Metadata names no lecture")
 		return
 	}
-	in := capture.Start{Lecture: lecture, By: p.ID, Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200)}
-	if meta["source"] == string(capture.Desk) {
-		in.Source, in.Alone = capture.Desk, meta["alone"] == "yes"
+	in := capture.Start{Lecture: lecture, Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200)}
+	if err := a.begins(ctx, meta, &in); err != nil {
+		refuse(c, err)
+		return
 	}
 	if !beginning(meta, &in) {
 		bad("Upload-Metadata names a track, a capture beside it or a time that cannot be read")
@@ -105,14 +105,6 @@ func (a *API) createTrack(c *gin.Context) {
 		bad("either Upload-Length or Upload-Defer-Length is needed")
 		return
 	}
-	course, err := OfLecture{lecture}.course(ctx, a)
-	if err == nil {
-		err = a.mayStaff(ctx, p, course)
-	}
-	if err != nil {
-		refuse(c, err)
-		return
-	}
 	begun, err := a.Capture.Begin(ctx, in)
 	if err != nil {
 		refuse(c, err)
@@ -123,7 +115,37 @@ func (a *API) createTrack(c *gin.Context) {
 	c.Status(http.StatusCreated)
 }
 
-// beginning reads what a capture at a desk says of its beginning.
+// mayCall reports whether a person or a recorder calls.
+func mayCall(ctx context.Context) bool {
+	_, person := caller(ctx)
+	_, device := deviceOf(ctx)
+	return person || device
+}
+
+// begins says who begins a capture, and refuses who may not: a recorder in its hall, or a
+// person at a desk or with a file.
+func (a *API) begins(ctx context.Context, meta map[string]string, in *capture.Start) error {
+	if d, ok := deviceOf(ctx); ok {
+		may, err := a.Halls.May(ctx, d, in.Lecture)
+		if err == nil && !may {
+			err = errElsewhere
+		}
+		in.Source, in.Device, in.FileName = capture.Hall, d.ID, ""
+		return err
+	}
+	p, _ := caller(ctx)
+	course, err := OfLecture{in.Lecture}.course(ctx, a)
+	if err == nil {
+		err = a.mayStaff(ctx, p, course)
+	}
+	in.By = p.ID
+	if meta["source"] == string(capture.Desk) {
+		in.Source, in.Alone = capture.Desk, meta["alone"] == "yes"
+	}
+	return err
+}
+
+// beginning reads what a live capture says of its beginning.
 func beginning(meta map[string]string, in *capture.Start) bool {
 	for key, id := range map[string]*uuid.UUID{"track": &in.Track, "beside": &in.Beside} {
 		if text := meta[key]; text != "" {
@@ -153,8 +175,7 @@ func shorten(text string, most int) string {
 // held is the track that a request is about, if the caller may append to it.
 func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
 	ctx := c.Request.Context()
-	p, ok := caller(ctx)
-	if !ok {
+	if !mayCall(ctx) {
 		refuse(c, errSignIn)
 		return uuid.Nil, capture.Progress{}, false
 	}
@@ -165,7 +186,7 @@ func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
 	}
 	progress, err := a.Capture.Stored(ctx, id)
 	if err == nil {
-		err = a.mayAppend(c, p, progress)
+		err = a.mayAppend(ctx, progress)
 	}
 	if err != nil {
 		refuse(c, err)
@@ -174,8 +195,16 @@ func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
 	return id, progress, true
 }
 
-func (a *API) mayAppend(c *gin.Context, p roster.Person, progress capture.Progress) error {
-	return a.mayStaff(c.Request.Context(), p, progress.Course)
+// mayAppend refuses whoever calls unless they teach the course, or are the recorder that began.
+func (a *API) mayAppend(ctx context.Context, progress capture.Progress) error {
+	if d, ok := deviceOf(ctx); ok {
+		if progress.Device == nil || *progress.Device != d.ID {
+			return errElsewhere
+		}
+		return nil
+	}
+	p, _ := caller(ctx)
+	return a.mayStaff(ctx, p, progress.Course)
 }
 
 func sayProgress(c *gin.Context, p capture.Progress) {

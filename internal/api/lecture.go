@@ -36,7 +36,7 @@ type RecordLine struct {
 	LengthMs   int64     `json:"length_ms"`
 	State      string    `json:"state" enum:"waiting,running,ready,failed"`
 	Fault      string    `json:"fault"`
-	Source     string    `json:"source" enum:"desk,file"`
+	Source     string    `json:"source" enum:"desk,hall,file"`
 	FileName   string    `json:"file_name"`
 	Stopped    bool      `json:"stopped"`
 	Next       string    `json:"next"`

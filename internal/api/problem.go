@@ -11,6 +11,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/door"
+	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/publish"
@@ -60,6 +61,11 @@ func problem(err error) error {
 		{schedule.ErrChanged, http.StatusConflict, "changed"},
 		{door.ErrNotAsked, http.StatusConflict, "not_asked"},
 		{door.ErrUnknown, http.StatusNotFound, "unknown"},
+		{errToken, http.StatusUnauthorized, "token"},
+		{errElsewhere, http.StatusForbidden, "elsewhere"},
+		{halls.ErrUnknown, http.StatusNotFound, "unknown"},
+		{halls.ErrTwice, http.StatusConflict, "twice"},
+		{halls.ErrPicture, http.StatusUnprocessableEntity, "picture"},
 		{errNotStaff, http.StatusForbidden, "not_staff"},
 		{errNotYours, http.StatusForbidden, "not_yours"},
 		{errCoordinators, http.StatusForbidden, "coordinators"},

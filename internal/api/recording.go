@@ -41,7 +41,7 @@ type Bench struct {
 	Description string      `json:"description"`
 	State       string      `json:"state" enum:"waiting,running,ready,failed"`
 	Fault       string      `json:"fault"`
-	Source      string      `json:"source" enum:"desk,file"`
+	Source      string      `json:"source" enum:"desk,hall,file"`
 	FileName    string      `json:"file_name"`
 	Stopped     bool        `json:"stopped"`
 	StoredBytes int64       `json:"stored_bytes"`

@@ -23,6 +23,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
 	"latelantern/internal/door"
+	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
@@ -46,6 +47,7 @@ type Parts struct {
 	CatchUp  *catchup.Service
 	Door     *door.Service
 	Remind   *remind.Service
+	Halls    *halls.Service
 	Secret   []byte   // signs media addresses; at least 32 bytes
 	Web      fs.FS    // the built front end; nil for none
 	Secure   bool     // cookies over HTTPS alone
@@ -113,6 +115,8 @@ func (a *API) routes() {
 	a.rosterRoutes()
 	a.peopleRoutes()
 	a.runSheetRoutes()
+	a.hallRoutes()
+	a.recorderRoutes()
 	a.boardRoutes()
 	a.collegeRoutes()
 	a.lectureRoutes()

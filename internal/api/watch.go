@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/capture"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/splice"
 	"latelantern/internal/core/timetable"
@@ -93,7 +94,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	if err != nil {
 		return opened{}, err
 	}
-	if r.StoppedAt == nil && r.Source == "desk" {
+	if r.StoppedAt == nil && r.Source != string(capture.File) {
 		if err := a.mayEnter(ctx, p, r.LectureID); err != nil {
 			return opened{}, err
 		}

@@ -21,6 +21,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
 	"latelantern/internal/door"
+	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
@@ -48,6 +49,7 @@ type House struct {
 	CatchUp  *catchup.Service
 	Door     *door.Service
 	Remind   *remind.Service
+	Halls    *halls.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -96,6 +98,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
 	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library, Small: h.settings.Small}
+	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
 	h.Publish = &publish.Service{DB: h.DB, Clock: c, Editions: h.Library}
 	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
@@ -122,7 +125,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 func (h *House) Edge(web fs.FS) *api.API {
 	return api.New(api.Parts{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
-		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Secret: h.secret, Web: web,
+		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Halls: h.Halls, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})
 }

@@ -24,13 +24,17 @@ type Source string
 
 const (
 	Desk Source = "desk" // a person's own computer, as it happens
+	Hall Source = "hall" // a recorder that stands in a hall, as it happens
 	File Source = "file" // a recording made elsewhere
 )
+
+// Live reports whether the bytes come as it happens.
+func (s Source) Live() bool { return s == Desk || s == Hall }
 
 // Recordings is what capture needs of the library.
 type Recordings interface {
 	// Open gives the recording that a capture belongs to.
-	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, desk bool) (uuid.UUID, error)
+	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, live bool) (uuid.UUID, error)
 	// Packed tells that everything of the capture can be watched.
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 	// Smaller tells that there is a small copy of the capture.
@@ -66,7 +70,8 @@ const MaxLength = 48 << 30
 // Start is what is known when a capture begins.
 type Start struct {
 	Lecture   uuid.UUID
-	By        uuid.UUID
+	By        uuid.UUID // or uuid.Nil for a Device
+	Device    uuid.UUID // the recorder of the hall, for a Hall
 	Source    Source
 	FileName  string        // for a File, as its owner calls it
 	MediaType string        // as the sender calls it; never trusted
@@ -126,7 +131,7 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 		if err != nil {
 			return err
 		}
-		if in.Source == Desk {
+		if in.Source.Live() {
 			if err := s.Queue.Add(ctx, tx, PackLive{Track: out.Track}); err != nil {
 				return err
 			}
@@ -161,12 +166,12 @@ func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Star
 	began := now.Add(-min(max(0, in.Age), maxAge)).Truncate(time.Millisecond)
 	out.Capture = uuid.Must(uuid.NewV7())
 	const insert = `with c as (
-			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone) values ($1, $2, $3, $4, $5, $6, $11))
+			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone, device_id) values ($1, $2, $3, $4, $5, $6, $11, $12))
 		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
-	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, in.By, began, out.Track, in.MediaType, in.Length, now, in.Alone); err != nil {
+	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, orNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, orNil(in.Device)); err != nil {
 		return err
 	}
-	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source == Desk)
+	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source.Live())
 	return err
 }
 
@@ -195,6 +200,14 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 	return err
 }
 
+// orNil is id as a column that can be empty.
+func orNil(id uuid.UUID) *uuid.UUID {
+	if id == uuid.Nil {
+		return nil
+	}
+	return &id
+}
+
 // Progress is how much of a track is stored.
 type Progress struct {
 	Stored  int64
@@ -202,6 +215,7 @@ type Progress struct {
 	Lecture uuid.UUID
 	Course  uuid.UUID
 	By      *uuid.UUID // who started it
+	Device  *uuid.UUID // the recorder that captures it
 	Started time.Time
 	GivenUp bool // it was ended since nothing came any more; what comes all the same is taken
 }
@@ -211,7 +225,7 @@ func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Sto
 
 // Stored tells how much of a track is stored. Its error is ErrUnknown for none.
 func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
-	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.started_at as started, t.given_up
+	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.device_id as device, c.started_at as started, t.given_up
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1`
 	p, err := postgres.One[Progress](ctx, s.DB, query, track)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -276,14 +290,14 @@ func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
 // UnderWay is a capture that has not been stopped.
 type UnderWay struct {
 	LectureID uuid.UUID
-	By        string        // name of who started it
+	By        string        // name of who started it, or of the recorder
 	Stored    time.Duration // how much of it is on the server and can be played
 }
 
-// Running lists the captures under way at desks in courses, by lecture.
+// Running lists the captures under way in courses, by lecture.
 func (s *Service) Running(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]UnderWay, error) {
-	const query = `select c.lecture_id, coalesce(p.name, '') as by, t.packed_ms * 1000000 as stored from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id and t.role = 'main'
-		left join person p on p.id = c.started_by where c.source = 'desk' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
+	const query = `select c.lecture_id, coalesce(p.name, d.name, '') as by, t.packed_ms * 1000000 as stored from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id and t.role = 'main'
+		left join person p on p.id = c.started_by left join device d on d.id = c.device_id where c.source <> 'file' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
 	all, err := postgres.All[UnderWay](ctx, s.DB, query, courses)
 	if err != nil {
 		return nil, fmt.Errorf("list captures under way: %w", err)

@@ -24,7 +24,7 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 		Last   time.Time
 	}
 	const query = `select t.id as track, l.ends_at, t.arrived_at as last from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
-		where c.source = 'desk' and c.stopped_at is null and t.length is null order by c.started_at`
+		where c.source <> 'file' and c.stopped_at is null and t.length is null order by c.started_at`
 	list, err := postgres.All[row](ctx, s.DB, query)
 	if err != nil {
 		return 0, fmt.Errorf("list captures under way: %w", err)

@@ -74,7 +74,7 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p"
 	}
 	if a := h.probe.Sound; a != nil {
-		h.encodeSound = source == Desk || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
+		h.encodeSound = source.Live() || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
 	}
 	return h, nil
 }

@@ -148,7 +148,7 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 		return fmt.Errorf("mark a track as running: %w", err)
 	}
 	run := media.Run{Limit: 12 * time.Hour, Input: media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}}
-	if source == Desk {
+	if source.Live() {
 		log, err := s.follow(ctx, track)
 		if err != nil {
 			return err
@@ -226,7 +226,7 @@ func picturesArgs(h how, source Source) []string {
 	if h.encodePictures {
 		args = append(args, "-vf", "scale='min(1920,iw)':-2,format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
 			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)")
-		if source == Desk {
+		if source.Live() {
 			args = append(args, "-tune", "zerolatency")
 		}
 	} else {

@@ -17,11 +17,11 @@ import (
 // same recording.
 const together = 4 * time.Hour
 
-// Open gives the recording that a capture of a lecture belongs to. What is captured at a desk
-// goes on in the recording of the lecture that was captured there before; anything else
+// Open gives the recording that a capture of a lecture belongs to. What is captured live goes
+// on in the recording of the lecture that was captured live before; anything else
 // becomes a recording of its own.
-func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, desk bool) (uuid.UUID, error) {
-	if desk {
+func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, live bool) (uuid.UUID, error) {
+	if live {
 		id, err := s.goOn(ctx, tx, lecture, capture, began)
 		if err != nil || id != uuid.Nil {
 			return id, err
@@ -50,7 +50,7 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 	const query = `select r.id, r.origin_at, (select count(*)::int from recording_capture n where n.recording_id = r.id) as parts
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where r.lecture_id = $1 and r.deleted_at is null
-		group by r.id having bool_and(c.source = 'desk') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
+		group by r.id having bool_and(c.source <> 'file') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
 		order by max(c.started_at) desc limit 1`
 	r, err := postgres.One[row](ctx, tx, query, lecture, began, together)
 	if errors.Is(err, pgx.ErrNoRows) {

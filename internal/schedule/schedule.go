@@ -120,7 +120,7 @@ const (
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
 		x.running, x.started_at as running_from, x.stopped_at,
-		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source = 'desk' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
+		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,

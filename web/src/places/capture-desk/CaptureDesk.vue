@@ -63,7 +63,7 @@ const other = computed(
   () =>
     phase.value === 'ready' &&
     returned.value.length === 0 &&
-    sheet.data.value?.recordings.find((r) => !r.stopped && r.source === 'desk'),
+    sheet.data.value?.recordings.find((r) => !r.stopped && r.source !== 'file'),
 )
 const canStart = computed(() => sources.sound.value !== undefined || sources.kind.value !== 'none')
 const line = computed(() => sheet.data.value?.recordings.find((r) => r.id === now.value?.progress.recording))
