@@ -27,6 +27,15 @@ import (
 //go:embed media
 var media embed.FS
 
+// Film is one of the talks of the demonstration as a film, by file, such as "tid-3".
+func Film(file string) ([]byte, error) {
+	b, err := media.ReadFile(path.Join("media", file+".mp4"))
+	if err != nil {
+		return nil, fmt.Errorf("read a talk: %w", err)
+	}
+	return b, nil
+}
+
 // Loaded tells when a demonstration that has been loaded whole goes on: at its start, or
 // after the last thing that was done in it. ok is false when there is none.
 func Loaded(ctx context.Context, db *pgxpool.Pool) (at time.Time, ok bool, err error) {

@@ -9,6 +9,7 @@ import (
 // TestRecordedAhead: a lecturer records a lesson alone, for a week to come. Nobody can follow
 // it, it stands in its week on the board, and its students see it from that week on.
 func TestRecordedAhead(t *testing.T) {
+	t.Parallel()
 	s := newStage(t, "none")
 	b := chromium(t)
 	p, tavi := s.person(b, lecturer), s.person(b, student)

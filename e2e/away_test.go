@@ -33,6 +33,7 @@ const leave = `(async (id, lecture) => {
 // and then its browser ended. On the next visit all of it is stored, at the time at which it was
 // captured, and the lecture goes on.
 func TestTwentyMinutesWithoutAServer(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := newStage(t, "none")
 	short, long := filepath.Join(t.TempDir(), "short.mkv"), filepath.Join(t.TempDir(), "long.mkv")

@@ -136,6 +136,7 @@ func TestATabThatFailsGoesOn(t *testing.T) {
 // TestAForgottenStop: past the planned end, when nobody has spoken for a minute, the desk asks,
 // and stops by itself after a countdown that can be seen.
 func TestAForgottenStop(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := newStage(t, "tid-1")
 	quiet := filepath.Join(t.TempDir(), "quiet.wav")

@@ -64,6 +64,7 @@ func asleep(p *hand.Page, d time.Duration) error {
 // camera, the computer sleeps, its clock is an hour off, and a second tab captures as well. Each
 // is said at once, the rest goes on, and all of it is one recording.
 func TestDevicesThatFail(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := newStage(t, "none")
 	b := chromium(t)

@@ -147,6 +147,7 @@ func (w *wire) finish() {
 // TestKilledThirtyTimes: the server is killed thirty times during a capture, at any moment. The
 // same bytes come twice now and then, and offsets lie. Nothing that was acknowledged is lost.
 func TestKilledThirtyTimes(t *testing.T) {
+	t.Parallel()
 	s := newStage(t, "none")
 	w := s.wired(60 * time.Second)
 	random := rand.New(rand.NewPCG(30, 4))
@@ -194,6 +195,7 @@ func TestKilledThirtyTimes(t *testing.T) {
 
 // TestTheDatabaseGoesAway in the middle of a capture, and comes back.
 func TestTheDatabaseGoesAway(t *testing.T) {
+	t.Parallel()
 	folder, err := os.MkdirTemp("/var/tmp", "late-lantern-away-")
 	if err != nil {
 		t.Fatal(err)

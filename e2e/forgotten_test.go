@@ -13,6 +13,7 @@ import (
 // TestAForgottenStart: wherever the lecturer is, the product says that their lecture is on and
 // nobody captures it; so does a letter, to the coordinator too; and it is quiet once somebody does.
 func TestAForgottenStart(t *testing.T) {
+	t.Parallel()
 	s := newStage(t, "none")
 	b := chromium(t)
 	p, other, tavi := s.person(b, lecturer), s.person(b, lecturer), s.person(b, student)

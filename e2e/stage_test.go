@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -41,22 +42,17 @@ type stage struct {
 	post    *posttray.Tray
 }
 
-var binary = func() func(t testing.TB) string {
-	var path string
-	return func(t testing.TB) string {
-		t.Helper()
-		if path == "" {
-			if _, err := os.Stat("../web/dist/index.html"); err != nil {
-				t.Fatal("the front end is not built: make build")
-			}
-			path = filepath.Join(os.TempDir(), fmt.Sprintf("latelantern-e2e-%d", os.Getpid()))
-			if out, err := exec.Command("go", "build", "-o", path, "../cmd/latelantern").CombinedOutput(); err != nil {
-				t.Fatalf("build: %v\n%s", err, out)
-			}
-		}
-		return path
+// binary is the program, built once.
+var binary = sync.OnceValues(func() (string, error) {
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		return "", errors.New("the front end is not built: make build")
 	}
-}()
+	path := filepath.Join(os.TempDir(), fmt.Sprintf("latelantern-e2e-%d", os.Getpid()))
+	if out, err := exec.Command("go", "build", "-o", path, "../cmd/latelantern").CombinedOutput(); err != nil {
+		return "", fmt.Errorf("build: %w\n%s", err, out)
+	}
+	return path, nil
+})
 
 // newStage loads the college with some of its talks and starts a server.
 func newStage(t testing.TB, talks ...string) *stage {
@@ -154,7 +150,9 @@ func (s *stage) base() string { return "http://" + s.address }
 // start starts the server and waits until it is healthy.
 func (s *stage) start() {
 	s.t.Helper()
-	s.server = exec.Command(binary(s.t), "serve")
+	path, err := binary()
+	s.must(err)
+	s.server = exec.Command(path, "serve")
 	s.server.Env, s.server.Stdout, s.server.Stderr = s.env, s.log, s.log
 	s.server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	if err := s.server.Start(); err != nil {

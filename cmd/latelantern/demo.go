@@ -52,6 +52,9 @@ func runDemo(ctx context.Context) (err error) {
 		return err
 	}
 	defer h.Close()
+	if err := startRecorders(ctx, h, listener.Addr(), filepath.Join(folder, "recorders")); err != nil {
+		return fmt.Errorf("start the recorders: %w", err)
+	}
 	announce(h, listener.Addr(), page)
 	return run(ctx, h, s, listener)
 }

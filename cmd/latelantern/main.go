@@ -29,6 +29,8 @@ const usage = `latelantern COMMAND
   coordinator ADDRESS NAME
              make someone a coordinator of the college, and print the address at which they choose a password
   demo       run the demonstration: a database of its own under var/, demo data, everything
+  hall-recorder [FLAGS]
+             a simulated recorder of a hall; with -check ADDRESS try a server against docs/recorder-protocol.md
   contract   print the OpenAPI contract
 
 Without a database:
@@ -45,7 +47,7 @@ var commands = map[string]func(context.Context) error{
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
-	"timetable": printTimetable, "roster": printRoster,
+	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder,
 }
 
 func main() {

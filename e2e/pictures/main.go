@@ -89,6 +89,9 @@ func take(base, to string) error {
 		}},
 		{name: "closed-door", who: outsider, path: "LAST", wait: `/This door is closed/.test(document.body.innerText)`},
 		{name: "run-sheet", who: coordinator, path: "/run-sheet", wait: `document.querySelectorAll('.entry-of').length > 3`},
+		{name: "halls", who: coordinator, path: "/halls", wait: `document.querySelectorAll('.of-hall img').length > 1 && [...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("Start: TID 210"), p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
+		}},
 		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.See("To come"))
 		}},

@@ -19,15 +19,16 @@ var who = []string{"", "outsider", "student", "colleague", "lecturer", "coordina
 
 // The rows that routes share: what each of who gets. An "in" is any answer but 401, 403 and 404.
 var (
-	forAll      = []string{"in", "in", "in", "in", "in", "in"}
-	forSignedIn = []string{"401", "in", "in", "in", "in", "in"}
-	forStaff    = []string{"401", "403", "403", "403", "in", "in"}
-	forMedia    = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
-	forDoors    = []string{"401", "403", "in", "403", "in", "in"}
-	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
-	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
-	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
-	nowhere     = []string{"401", "403", "403", "403", "403", "404"} // for coordinators, of something that is not there
+	forAll       = []string{"in", "in", "in", "in", "in", "in"}
+	forSignedIn  = []string{"401", "in", "in", "in", "in", "in"}
+	forStaff     = []string{"401", "403", "403", "403", "in", "in"}
+	forMedia     = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
+	forDoors     = []string{"401", "403", "in", "403", "in", "in"}
+	forTeachers  = []string{"401", "403", "403", "in", "in", "in"}
+	forCollege   = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
+	unknown      = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	forRecorders = []string{"401", "401", "401", "401", "401", "401"} // nobody but the holder of a token: TestARecorderDoesOnlyWhatIsItsOwn
+	nowhere      = []string{"401", "403", "403", "403", "403", "404"} // for coordinators, of something that is not there
 )
 
 // matrix says for each route who may call it. A route that is missing here fails the test.
@@ -55,6 +56,17 @@ var matrix = map[string]struct {
 	"POST /api/halls":                                          {who: forCollege, body: map[string]string{"name": "Hall"}},
 	"PUT /api/halls/:hall":                                     {who: forCollege, body: map[string]string{"name": "Hall"}},
 	"DELETE /api/halls/:hall":                                  {who: forCollege},
+	"POST /api/halls/:hall/recorder":                           {who: forCollege, body: map[string]string{"name": "Recorder"}},
+	"GET /api/recorders":                                       {who: forCollege},
+	"POST /api/recorders/:recorder/token":                      {who: nowhere},
+	"PUT /api/recorders/:recorder/token":                       {who: nowhere, body: map[string]bool{"holds": true}},
+	"DELETE /api/recorders/:recorder":                          {who: nowhere},
+	"POST /api/recorders/:recorder/bring-back":                 {who: nowhere},
+	"POST /api/recorders/:recorder/order":                      {who: nowhere, body: map[string]string{"kind": "stop"}},
+	"GET /api/recorders/:recorder/picture":                     {who: nowhere},
+	"GET /api/recorder/plan.ics":                               {who: forRecorders},
+	"PUT /api/recorder/heartbeat":                              {who: forRecorders, body: map[string]any{"now": "2026-10-14T10:20:00Z", "picture": "good", "free_bytes": 1, "unsent_bytes": 0, "version": "1"}},
+	"PUT /api/recorder/picture":                                {who: forRecorders, body: map[string]bool{}},
 	"GET /api/halls/:hall/feed":                                {who: forCollege},
 	"POST /api/halls/:hall/feed":                               {who: forCollege},
 	"GET /api/courses":                                         {who: forSignedIn},
@@ -194,7 +206,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	e.Must(err)
 	halls, err := e.Schedule.Halls(t.Context())
 	e.Must(err)
-	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(), ":marker", uuid.NewString(),
+	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder", uuid.NewString(), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(), ":marker", uuid.NewString(),
 		":token", "AAAA", ":segment", "0.m4s", ":picture", "0.jpg")
 	for _, route := range routes {
 		row := matrix[route]

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -25,6 +26,14 @@ type RunSheet struct {
 	Break   string    `json:"break"`
 	Halls   []string  `json:"halls" nullable:"false" doc:"in which something is held that day; an empty name, which comes first, for lectures without a hall"`
 	Entries []RunLine `json:"entries" nullable:"false" doc:"in the order of the clock"`
+
+	Recorders []RunRecorder `json:"recorders" nullable:"false" doc:"of the halls, today"`
+}
+
+// RunRecorder is the recorder of a hall on the run sheet.
+type RunRecorder struct {
+	Hall     string       `json:"hall"`
+	Recorder RecorderLine `json:"recorder"`
 }
 
 // RunLine is a lecture on the run sheet.
@@ -87,7 +96,7 @@ func (a *API) runSheetRoutes() {
 			return nil, err
 		}
 		week, _ := term.Plan.WeekOf(d)
-		out := RunSheet{Day: day(d), Today: d.Equal(today), Zone: term.Zone.String(), Now: now, Week: week.Number, Break: week.Break, Halls: []string{}, Entries: []RunLine{}}
+		out := RunSheet{Day: day(d), Today: d.Equal(today), Zone: term.Zone.String(), Now: now, Week: week.Number, Break: week.Break, Halls: []string{}, Entries: []RunLine{}, Recorders: []RunRecorder{}}
 		seen := map[uuid.UUID]bool{}
 		var ids []uuid.UUID
 		for _, l := range lectures {
@@ -127,6 +136,18 @@ func (a *API) runSheetRoutes() {
 			out.Entries = append(out.Entries, x)
 		}
 		slices.Sort(out.Halls)
+		if out.Today {
+			states, err := a.Halls.States(ctx)
+			if err != nil {
+				return nil, err
+			}
+			for _, s := range states {
+				if halls[s.Hall] {
+					out.Recorders = append(out.Recorders, RunRecorder{s.Hall, recorderLine(s, now)})
+				}
+			}
+			slices.SortFunc(out.Recorders, func(a, b RunRecorder) int { return strings.Compare(a.Hall, b.Hall) })
+		}
 		besideEachOther(out.Entries)
 		return answer(out), nil
 	})

@@ -168,7 +168,7 @@ func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Star
 	const insert = `with c as (
 			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone, device_id) values ($1, $2, $3, $4, $5, $6, $11, $12))
 		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
-	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, orNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, orNil(in.Device)); err != nil {
+	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, postgres.OrNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, postgres.OrNil(in.Device)); err != nil {
 		return err
 	}
 	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source.Live())
@@ -198,14 +198,6 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 	// The first may have been stopped or given up before the second was heard of.
 	_, err = tx.Exec(ctx, `update capture set stopped_at = null where id = $1`, out.Capture)
 	return err
-}
-
-// orNil is id as a column that can be empty.
-func orNil(id uuid.UUID) *uuid.UUID {
-	if id == uuid.Nil {
-		return nil
-	}
-	return &id
 }
 
 // Progress is how much of a track is stored.

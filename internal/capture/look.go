@@ -29,8 +29,10 @@ type how struct {
 	encodeSound    bool
 }
 
+// lookAt is how many bytes are looked at first: a second or so of a quiet picture.
+const lookAt = 16 << 10
+
 // look waits for the first bytes and finds out what they are.
-const lookAt = 64 << 10
 
 func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how, error) {
 	log, err := s.follow(ctx, track)
@@ -62,11 +64,13 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 		if ctx.Err() != nil {
 			return h, ctx.Err()
 		}
-		known := h.probe.Pictures != nil || h.probe.Sound != nil
-		if known && err == nil {
+		whole := source == File || log.known.Complete() && log.known.Stored <= size
+		p := h.probe.Pictures
+		known := err == nil && (p != nil || h.probe.Sound != nil)
+		if known && (whole || p == nil || p.PixelFormat != "") {
 			break
 		}
-		if source == File || log.known.Complete() && log.known.Stored <= size {
+		if whole {
 			return h, Unreadable
 		}
 	}

@@ -76,7 +76,7 @@ func (s *Service) Add(ctx context.Context, hall, by uuid.UUID, name string) (tok
 	}
 	token = rand.Text()
 	const keep = `insert into device (id, hall_id, name, token_hash, made_by, made_at) select $1, h.id, $3, $4, $5, $6 from hall h where h.id = $2 on conflict do nothing`
-	tag, err := s.DB.Exec(ctx, keep, uuid.Must(uuid.NewV7()), hall, name, digest(token), by, s.Clock.Now())
+	tag, err := s.DB.Exec(ctx, keep, uuid.Must(uuid.NewV7()), hall, name, digest(token), postgres.OrNil(by), s.Clock.Now())
 	if err != nil {
 		return "", fmt.Errorf("add a recorder: %w", err)
 	}

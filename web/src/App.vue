@@ -31,7 +31,7 @@ const places = computed(() => {
     place('playlists', 'playlists'),
     place('courses', 'courses'),
   ]
-  return who.coordinator ? [...all, place('people', 'people')] : all
+  return who.coordinator ? [...all, place('halls', 'halls'), place('people', 'people')] : all
 })
 /** The place to which each page within it belongs. */
 const within: Record<string, string> = {

@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/run-sheet', name: 'run-sheet', component: () => import('./places/run-sheet/RunSheet.vue') },
     { path: '/dates', name: 'dates', component: () => import('./places/dates/DatesPlace.vue') },
     { path: '/terms', name: 'terms', component: () => import('./places/terms/TermsHalls.vue') },
+    { path: '/halls', name: 'halls', component: () => import('./places/halls/HallsPlace.vue') },
     { path: '/people', name: 'people', component: () => import('./places/people/PeoplePlace.vue') },
     { path: '/roster', name: 'roster', component: () => import('./places/people/RosterImport.vue') },
     { path: '/courses', name: 'courses', component: () => import('./places/courses/CourseList.vue') },

@@ -36,3 +36,11 @@ func registerUUID(m *pgtype.Map) {
 	pgxuuid.Register(m)
 	m.RegisterType(&pgtype.Type{Name: "uuid", OID: pgtype.UUIDOID, Codec: uuidCodec{}})
 }
+
+// OrNil is id as a column that can be empty.
+func OrNil(id uuid.UUID) *uuid.UUID {
+	if id == uuid.Nil {
+		return nil
+	}
+	return &id
+}

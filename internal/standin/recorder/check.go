@@ -75,13 +75,12 @@ func (c *checker) run(ctx context.Context, lecture uuid.UUID) {
 	if !c.holds("the plan is a calendar", err) {
 		return
 	}
-	for _, e := range plan.Lectures {
-		name, _, _ := strings.Cut(e.UID, "@")
+	if len(plan.Lectures) > 0 {
+		name, _, _ := strings.Cut(plan.Lectures[0].UID, "@")
 		id, err := uuid.Parse(name)
 		if c.holds("an event of the plan is named by its lecture", err) && lecture == uuid.Nil {
 			lecture = id
 		}
-		break
 	}
 
 	level := -20.0

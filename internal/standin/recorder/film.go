@@ -4,9 +4,11 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
+	"errors"
 	"fmt"
 	"io"
 	"math"
+	"os"
 	"os/exec"
 	"path/filepath"
 	"time"
@@ -37,15 +39,21 @@ func ffmpeg(ctx context.Context, args ...string) error {
 	return nil
 }
 
-// prepare makes a film from a lecture with slides and sound.
-func prepare(ctx context.Context, lecture, folder string) (*film, error) {
+// prepare makes a film from a lecture with slides and sound, and what is wrong with it. What was made before is used again.
+func prepare(ctx context.Context, lecture, folder string, how Misbehaviour) (*film, error) {
 	f := &film{}
 	at := func(name string) string { return filepath.Join(folder, name) }
 	h264 := []string{"-c:v", "libx264", "-preset", "veryfast", "-bf", "0", "-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-pix_fmt", "yuv420p"}
 	aac := []string{"-c:a", "aac", "-b:a", "96k", "-ar", "48000"}
 	make := func(to *string, name string, args ...string) error {
 		*to = at(name)
-		return ffmpeg(ctx, append(args, *to)...)
+		if _, err := os.Stat(*to); err == nil {
+			return nil
+		}
+		if err := ffmpeg(ctx, append(args, at("new.mkv"))...); err != nil {
+			return err
+		}
+		return os.Rename(at("new.mkv"), *to)
 	}
 	join := func(parts ...[]string) (out []string) {
 		for _, p := range parts {
@@ -53,15 +61,17 @@ func prepare(ctx context.Context, lecture, folder string) (*film, error) {
 		}
 		return out
 	}
-	for _, err := range []error{
+	err := errors.Join(
 		make(&f.slides, "slides.mkv", join([]string{"-i", lecture, "-vf", "fps=15"}, h264, aac)...),
-		make(&f.speaker, "speaker.mkv", join([]string{"-f", "lavfi", "-i", "color=gray:s=320x180:r=15:d=8", "-vf", figure + ",scale=640:360"}, h264)...),
-		make(&f.silent, "silent.mkv", join([]string{"-i", f.slides, "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-map", "0:v", "-map", "1:a", "-shortest", "-c:v", "copy"}, aac)...),
-		make(&f.black, "black.mkv", join([]string{"-f", "lavfi", "-i", "color=black:s=1280x720:r=15", "-i", f.slides, "-map", "0:v", "-map", "1:a", "-shortest", "-c:a", "copy"}, h264)...),
-	} {
-		if err != nil {
-			return nil, err
-		}
+		make(&f.speaker, "speaker.mkv", join([]string{"-f", "lavfi", "-i", "color=gray:s=320x180:r=15:d=4", "-vf", figure + ",scale=640:360"}, h264)...))
+	if err == nil && how.Mute {
+		err = make(&f.silent, "silent.mkv", join([]string{"-i", f.slides, "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-map", "0:v", "-map", "1:a", "-shortest", "-c:v", "copy"}, aac)...)
+	}
+	if err == nil && how.Black {
+		err = make(&f.black, "black.mkv", join([]string{"-f", "lavfi", "-i", "color=black:s=1280x720:r=15", "-i", f.slides, "-map", "0:v", "-map", "1:a", "-shortest", "-c:a", "copy"}, h264)...)
+	}
+	if err != nil {
+		return nil, err
 	}
 	if err := f.listen(ctx); err != nil {
 		return nil, err
@@ -112,6 +122,9 @@ func (f *film) look(ctx context.Context) error {
 	var err error
 	if f.faces, err = take(f.slides, fmt.Sprintf("fps=1/%d", int(faceEvery.Seconds()))); err != nil {
 		return err
+	}
+	if f.black == "" {
+		return nil
 	}
 	dark, err := take(f.black, "select='eq(n,0)'")
 	if err == nil {

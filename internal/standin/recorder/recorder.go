@@ -37,6 +37,7 @@ type Config struct {
 	Token     string        // that a coordinator was shown
 	Folder    string        // its disk; what is there from before is sent
 	Lecture   string        // a film with pictures and sound, which it plays
+	Studio    string        // where what it plays is made up; within Folder when empty
 	Ahead     time.Duration // how far the clock of the college is ahead of the machine's, in a demonstration
 	Beat      time.Duration // between two heartbeats; 5 s
 	Misbehave Misbehaviour
@@ -82,14 +83,17 @@ func Open(ctx context.Context, c Config) (*Device, error) {
 		d.log = slog.New(slog.DiscardHandler)
 	}
 	d.client.cut.Store(c.Misbehave.NoLine)
-	studio := filepath.Join(c.Folder, "studio")
+	studio := c.Studio
+	if studio == "" {
+		studio = filepath.Join(c.Folder, "studio")
+	}
 	for _, f := range []string{d.disk.folder, studio} {
 		if err := os.MkdirAll(f, 0o700); err != nil {
 			return nil, fmt.Errorf("make the disk of a recorder: %w", err)
 		}
 	}
 	var err error
-	if d.film, err = prepare(ctx, c.Lecture, studio); err != nil {
+	if d.film, err = prepare(ctx, c.Lecture, studio, c.Misbehave); err != nil {
 		return nil, err
 	}
 	return d, nil

@@ -280,4 +280,3 @@ func (s *strand) step(ctx context.Context, begun, aligned *bool, n int) (bool, e
 }
 
 func ms(d time.Duration) string { return strconv.FormatInt(max(0, d.Milliseconds()), 10) }
-

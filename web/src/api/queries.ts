@@ -16,6 +16,7 @@ export const keys = {
   doorway: (lecture: string) => ['doorway', lecture] as const,
   dates: ['dates'] as const,
   college: ['college'] as const,
+  halls: ['halls'] as const,
   runSheet: (day: string) => ['run-sheet', day] as const,
   board: ['board'] as const,
   lecture: (id: string) => ['lecture', id] as const,

@@ -34,11 +34,15 @@ export const useRoom = (course: ID) =>
 
 export const useDates = () => get(keys.dates, () => ask((c) => c.GET('/api/dates')))
 
+/** Where recorders stand, how they are is asked for more often. */
 export const useRunSheet = (day: ID) =>
   get(
     () => keys.runSheet(toValue(day)),
     () => ask((c) => c.GET('/api/run-sheet', { params: { query: { day: toValue(day) } } })),
-    { refetchInterval: 60_000 },
+    {
+      refetchInterval: (q: { state: { data?: Schemas['RunSheet'] } }) =>
+        q.state.data?.recorders.length ? 10_000 : 60_000,
+    },
   )
 
 /** Lectures that one teaches, that are on, and that nobody captures. They become so by the clock. */

@@ -1,4 +1,5 @@
 import { capture } from './en/capture'
+import { halls } from './en/halls'
 import { people } from './en/people'
 import { timetable } from './en/timetable'
 
@@ -7,6 +8,7 @@ export const en = {
   ...timetable,
   ...people,
   ...capture,
+  ...halls,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',
@@ -24,6 +26,7 @@ export const en = {
     playlists: 'Playlists',
     courses: 'Courses',
     people: 'People',
+    halls: 'Halls',
     catch_up: 'Catch-up',
     dates: 'Dates',
     terms: 'Terms and halls',

@@ -7,6 +7,8 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useRunSheet } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import LevelMeter from '../../parts/LevelMeter.vue'
+import RecorderSign from '../../parts/RecorderSign.vue'
 import { collegeNow } from '../../parts/clock'
 import { clockText, dateText } from '../../parts/time'
 import { nameTab } from '../../router'
@@ -94,7 +96,18 @@ watch(
     <div v-else ref="body" class="sheet page" tabindex="0" role="region" :aria-label="title">
       <div class="head" :style="{ '--halls': it.halls.length }">
         <span />
-        <b v-for="h in it.halls" :key="h">{{ noHall(h) }}</b>
+        <span v-for="h in it.halls" :key="h" class="of-hall">
+          <b>{{ noHall(h) }}</b>
+          <template v-for="x in it.recorders.filter((r) => r.hall === h)" :key="x.hall">
+            <RecorderSign class="small" :recorder="x.recorder" :zone="it.zone" />
+            <LevelMeter
+              v-if="x.recorder.capturing && x.recorder.level_db !== undefined"
+              :name="t('halls.level', { hall: h })"
+              :rms="x.recorder.level_db"
+              :peak="x.recorder.level_db"
+            />
+          </template>
+        </span>
       </div>
       <div class="grid" :style="{ '--halls': it.halls.length, height: `${(hours.to - hours.from) * 60 * scale}px` }">
         <span
@@ -140,6 +153,13 @@ watch(
   display: grid;
   grid-template-columns: 64px repeat(var(--halls), minmax(190px, 1fr));
   min-width: calc(64px + var(--halls) * 190px);
+}
+
+.of-hall {
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+  padding-right: 10px;
 }
 
 .head {

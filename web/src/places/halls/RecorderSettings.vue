@@ -1,0 +1,117 @@
+<script setup lang="ts">
+/** Putting a recorder into a hall, its token, and taking it out. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { addRecorder, renewToken, useRecorderChange } from '../../api/halls'
+import type { Schemas } from '../../api/client'
+import { keys } from '../../api/queries'
+import CopyLine from '../../parts/CopyLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormText from '../../parts/FormText.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+
+const props = defineProps<{ hall: Schemas['HallNow'] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const change = useRecorderChange()
+const { busy, fields, whole, send } = useForm()
+const r = computed(() => props.hall.recorder)
+const adding = ref(false)
+const name = ref('')
+const token = ref('')
+const done = ref<{ text: string; undo: () => Promise<unknown> }>()
+
+async function show(make: () => Promise<Schemas['RecorderToken']>) {
+  const got = await send(make)
+  if (!got) return
+  token.value = got.token
+  adding.value = false
+  done.value = undefined
+  void client.invalidateQueries({ queryKey: keys.halls })
+}
+
+async function take(what: 'hold' | 'remove') {
+  const x = r.value!
+  const to = (forth: boolean) => ({
+    recorder: x.id,
+    change:
+      what === 'hold'
+        ? { do: 'hold' as const, holds: !forth }
+        : { do: forth ? ('remove' as const) : ('bring_back' as const) },
+  })
+  token.value = ''
+  await send(() => change.mutateAsync(to(true)))
+  const key = what === 'hold' ? 'halls.taken_back' : 'halls.removed'
+  done.value = { text: t(key, { name: x.name, hall: props.hall.name }), undo: () => change.mutateAsync(to(false)) }
+}
+</script>
+
+<template>
+  <div class="settings">
+    <UndoLine v-if="done" :key="done.text" :text="done.text" :undo="done.undo" @undone="done = undefined" />
+    <div v-if="token && r" class="token">
+      <p>
+        <b>{{ t('halls.token', { name: r.name }) }}</b> {{ t('halls.token_once') }}
+      </p>
+      <CopyLine :label="t('halls.token', { name: r.name })" :text="token" />
+    </div>
+    <FaultNote v-if="whole" :error="whole" />
+    <template v-if="!r">
+      <button
+        v-if="!adding"
+        class="word"
+        type="button"
+        :aria-label="`${t('halls.put')}: ${hall.name}`"
+        @click="adding = true"
+      >
+        {{ t('halls.put') }}
+      </button>
+      <form v-else class="bar-of-acts" @submit.prevent="show(() => addRecorder(hall.id, name))">
+        <FormText v-model="name" :label="t('halls.name')" :fault="fields.name" :help="t('halls.name_help')" />
+        <button class="act" type="submit" :disabled="busy">{{ t('halls.put') }}</button>
+        <button class="word" type="button" @click="adding = false">{{ t('leave') }}</button>
+      </form>
+    </template>
+    <details v-else>
+      <summary :aria-label="t('halls.more', { name: r.name })">{{ t('halls.more_short') }}</summary>
+      <div class="bar-of-acts">
+        <button class="act quiet" type="button" :disabled="busy" @click="show(() => renewToken(r!.id))">
+          {{ t('halls.renew') }}
+        </button>
+        <button v-if="r.state !== 'taken_back'" class="word" type="button" :disabled="busy" @click="take('hold')">
+          {{ t('halls.take_back') }}
+        </button>
+        <button
+          v-else
+          class="word"
+          type="button"
+          @click="change.mutate({ recorder: r.id, change: { do: 'hold', holds: true } })"
+        >
+          {{ t('halls.hold') }}
+        </button>
+        <button class="word" type="button" :disabled="busy" @click="take('remove')">{{ t('halls.remove') }}</button>
+      </div>
+    </details>
+  </div>
+</template>
+
+<style scoped>
+summary {
+  min-height: 24px;
+  color: var(--kelp);
+  cursor: pointer;
+}
+
+.token {
+  margin: 8px 0;
+  padding: 10px 12px;
+  border-left: 4px solid var(--kelp);
+  background: var(--kelp-soft);
+}
+
+.token p {
+  margin: 0 0 6px;
+}
+</style>
