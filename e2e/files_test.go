@@ -64,6 +64,12 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 			s.must(p.Click("Open it"), p.See(c.then))
 		}
 	}
+	// The same content under another name is known before a byte of it is sent.
+	s.must(sheet(), choose(p, file("again.mp4", whole)), p.See("is already here, with the same content:"))
+	s.clean(p, "a file that is here already")
+	s.must(p.Click("Do not send it again"), p.See("Drop a file here"), choose(p, file("again.mp4", whole)), p.See("is already here"), p.Wait(`document.querySelectorAll('.drop li a').length === 1`), p.Click("Send it all the same"), p.See("All of it is stored"))
+	s.must(sheet(), choose(p, file("other.mp4", append(whole, 0))), p.See("All of it is stored"), p.Go("/board"), p.Click("Currents in the narrows"), p.See("Recordings"))
+	s.must(p.Go("/recordings/" + s.recordingOf("harbour.mp4").String()))
 	// The good one stands on the trim bench; a cut that leaves nothing is refused there and changes nothing.
 	s.must(p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 1`))
 	s.must(p.Keys("i"), p.Wait(`document.querySelector('.tools [role=status]')`))
@@ -153,4 +159,12 @@ func TestPlaylistByKeyboard(t *testing.T) {
 	s.must(p.Write("Topic heading", "Before the mast"+kb.Enter), p.Wait(order("Before the mast", two, one)))
 	// Weeks that were taught and have no recording stand as gaps.
 	s.must(p.See("week 3 has no recording"), p.Go("/courses/"+course.String()+"/playlist"), p.Wait(order("Before the mast", two, one)))
+}
+
+// recordingOf is the recording that came as a file of this name.
+func (s *stage) recordingOf(name string) uuid.UUID {
+	s.t.Helper()
+	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.file_name = $1`, name)
+	s.must(err)
+	return id
 }

@@ -36,6 +36,7 @@ const usage = `latelantern COMMAND
 Without a database:
 
   timetable [-zone ZONE] FILE.ics   print each lecture of a calendar: its start in UTC, minutes, title
+  probe FILE                        print as JSON what an import would make of a file
   roster FILE...                    print what importing these files into an empty college would do
 
 The settings are environment variables; see README.md.
@@ -47,7 +48,7 @@ var commands = map[string]func(context.Context) error{
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
-	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder,
+	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe,
 }
 
 func main() {

@@ -57,6 +57,7 @@ var matrix = map[string]struct {
 	"PUT /api/halls/:hall":                                     {who: forCollege, body: map[string]string{"name": "Hall"}},
 	"DELETE /api/halls/:hall":                                  {who: forCollege},
 	"POST /api/halls/:hall/recorder":                           {who: forCollege, body: map[string]string{"name": "Recorder"}},
+	"GET /api/files/:print":                                    {who: forTeachers},
 	"GET /api/recorders":                                       {who: forCollege},
 	"POST /api/recorders/:recorder/token":                      {who: nowhere},
 	"PUT /api/recorders/:recorder/token":                       {who: nowhere, body: map[string]bool{"holds": true}},
@@ -206,7 +207,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	e.Must(err)
 	halls, err := e.Schedule.Halls(t.Context())
 	e.Must(err)
-	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder", uuid.NewString(), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(), ":marker", uuid.NewString(),
+	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder", uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(), ":marker", uuid.NewString(),
 		":token", "AAAA", ":segment", "0.m4s", ":picture", "0.jpg")
 	for _, route := range routes {
 		row := matrix[route]

@@ -116,6 +116,7 @@ func (a *API) routes() {
 	a.peopleRoutes()
 	a.runSheetRoutes()
 	a.hallRoutes()
+	a.fileRoutes()
 	a.recorderRoutes()
 	a.boardRoutes()
 	a.collegeRoutes()

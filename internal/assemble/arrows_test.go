@@ -9,7 +9,7 @@ import (
 
 // The rings of the house, from the inside.
 var (
-	useCases = []string{"roster", "schedule", "capture", "library", "audience", "publish", "catchup", "door", "remind"}
+	useCases = []string{"roster", "schedule", "capture", "library", "audience", "publish", "catchup", "door", "remind", "halls"}
 	edges    = []string{"api", "assemble", "standin"}
 )
 

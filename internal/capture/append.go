@@ -130,8 +130,11 @@ func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) erro
 	if err != nil {
 		return err
 	}
-	if source == File {
-		return s.Queue.Add(ctx, tx, PackFile{Track: track})
+	if source != File {
+		return nil
 	}
-	return nil
+	if err := s.keepLikeness(ctx, tx, track); err != nil {
+		return err
+	}
+	return s.Queue.Add(ctx, tx, PackFile{Track: track})
 }

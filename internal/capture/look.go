@@ -16,6 +16,7 @@ type Fault string
 const (
 	Empty      Fault = "empty"      // no byte came
 	NoMedia    Fault = "no_media"   // not a recording
+	Encrypted  Fault = "encrypted"  // locked with a key that is not in it
 	Unreadable Fault = "unreadable" // a recording by its looks, but it holds neither pictures nor sound that can be read
 )
 
@@ -74,11 +75,19 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 			return h, Unreadable
 		}
 	}
+	return h, h.decide(source)
+}
+
+// decide says what must be encoded anew of what the probe found. Its error is Encrypted.
+func (h *how) decide(source Source) error {
+	if h.probe.Encrypted {
+		return Encrypted
+	}
 	if p := h.probe.Pictures; p != nil {
 		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p"
 	}
 	if a := h.probe.Sound; a != nil {
 		h.encodeSound = source.Live() || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
 	}
-	return h, nil
+	return nil
 }

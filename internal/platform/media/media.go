@@ -5,6 +5,7 @@
 package media
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -157,9 +158,10 @@ func (t *tail) String() string { return strings.TrimSpace(string(bytes.ToValidUT
 
 // Probe is what a source holds.
 type Probe struct {
-	Pictures *PicturesProbe // nil for none
-	Sound    *SoundProbe
-	Duration time.Duration // 0 when it is not said
+	Pictures  *PicturesProbe // nil for none
+	Sound     *SoundProbe
+	Duration  time.Duration // 0 when it is not said
+	Encrypted bool          // locked with a key that is not in it
 }
 
 // PicturesProbe tells of the first stream of pictures.
@@ -179,7 +181,7 @@ type SoundProbe struct {
 
 // Look probes the input; stdin is read when its path is pipe:0.
 func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
-	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:stream=codec_type,codec_name,profile,width,height,pix_fmt,sample_rate,channels:stream_disposition=attached_pic"}, in.drefs()...)
+	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:stream=codec_type,codec_name,profile,width,height,pix_fmt,sample_rate,channels:stream_disposition=attached_pic:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.drefs()...)
 	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	var out bytes.Buffer
@@ -202,6 +204,11 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 				AttachedPic int `json:"attached_pic"`
 			} `json:"disposition"`
 		} `json:"streams"`
+		Packets []struct {
+			Side []struct {
+				Type string `json:"side_data_type"`
+			} `json:"side_data_list"`
+		} `json:"packets"`
 		Format struct {
 			Duration string `json:"duration"`
 		} `json:"format"`
@@ -219,8 +226,46 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 			p.Sound = &SoundProbe{s.CodecName, s.Profile, rate, s.Channels}
 		}
 	}
+	for _, packet := range raw.Packets {
+		for _, side := range packet.Side {
+			p.Encrypted = p.Encrypted || side.Type == "Encryption info" // ISO/IEC 23001-7
+		}
+	}
 	if d, err := strconv.ParseFloat(raw.Format.Duration, 64); err == nil && d > 0 {
 		p.Duration = time.Duration(d * float64(time.Second))
 	}
 	return p, nil
+}
+
+// Readable is how far the packets of the input reach, which for a file that was cut off is
+// less than it says. It reads all of it.
+func Readable(ctx context.Context, in Input) (time.Duration, error) {
+	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time"}, in.drefs()...)
+	cmd, cancel := command(ctx, 30*time.Minute, 10*time.Minute, 0, "ffprobe", append(args, in.Args()...)...)
+	defer cancel()
+	out, err := cmd.StdoutPipe()
+	if err != nil {
+		return 0, fmt.Errorf("read the packets of media: %w", err)
+	}
+	var complaint tail
+	cmd.Stderr = &complaint
+	if err := cmd.Start(); err != nil {
+		return 0, fmt.Errorf("%w: read the packets of media: %w", ErrTool, err)
+	}
+	var last float64
+	lines := bufio.NewScanner(out)
+	for lines.Scan() {
+		at, long, _ := strings.Cut(lines.Text(), ",")
+		t, err := strconv.ParseFloat(at, 64)
+		if err != nil {
+			continue
+		}
+		d, _ := strconv.ParseFloat(strings.TrimSuffix(long, ","), 64)
+		last = max(last, t+d)
+	}
+	// A tool that complains of the end of a file has read what came before.
+	if err := errors.Join(lines.Err(), cmd.Wait()); err != nil && last == 0 {
+		return 0, fmt.Errorf("%w: read the packets of media: %w: %s", ErrTool, err, complaint.String())
+	}
+	return time.Duration(last * float64(time.Second)), nil
 }

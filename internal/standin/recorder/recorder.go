@@ -42,6 +42,7 @@ type Config struct {
 	Beat      time.Duration // between two heartbeats; 5 s
 	Misbehave Misbehaviour
 	Log       *slog.Logger // nil for none
+	Hoard     bool         // nothing that was sent is deleted, so that it can be compared
 }
 
 // Device is a recorder.
@@ -343,6 +344,9 @@ func (d *Device) gone(s *strand) {
 		}
 	}
 	d.mu.Unlock()
+	if d.Hoard {
+		return
+	}
 	if err := d.disk.forget(s.Track); err != nil {
 		d.log.Warn("what was sent cannot be deleted", "error", err)
 	}

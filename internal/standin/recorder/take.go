@@ -275,7 +275,9 @@ func (s *strand) step(ctx context.Context, begun, aligned *bool, n int) (bool, e
 	s.mu.Lock()
 	s.acked = stored
 	s.mu.Unlock()
-	s.device.disk.drop(s.Track, stored)
+	if !s.device.Hoard {
+		s.device.disk.drop(s.Track, stored)
+	}
 	return last && stored == end, nil
 }
 

@@ -44,6 +44,8 @@ const of = {
   course: (id: ID) => ({ params: { path: { course: toValue(id) } } }),
 }
 
+export const fileHere = (print: string) => ask((c) => c.GET('/api/files/{print}', { params: { path: { print } } }))
+
 export const useBoard = () => get(keys.board, () => ask((c) => c.GET('/api/board')))
 
 export const useCatchUp = () => get(keys.catchUp, () => ask((c) => c.GET('/api/catch-up')))

@@ -135,6 +135,11 @@ export const en = {
     file: 'A recording made elsewhere',
   },
   file: {
+    here: 'is already here, with the same content:',
+    here_deleted: 'taken away, and can be brought back there',
+    here_elsewhere: 'in a course that you do not teach',
+    here_leave: 'Do not send it again',
+    here_send: 'Send it all the same',
     text: 'Drop a file here (mp4, webm or mkv).',
     choose: 'Choose a file',
     progress: 'How much of {name} is sent',
@@ -147,6 +152,7 @@ export const en = {
   fault: {
     empty: 'Not one byte of picture or sound arrived, so there is nothing to watch.',
     no_media: 'This is not a recording: it holds neither picture nor sound in a form that can be read.',
+    encrypted: 'This recording is encrypted, and the key is not in it. Drop a copy that is not.',
     unreadable:
       'This looks like a recording, but neither its picture nor its sound can be read. It may be cut off or damaged.',
   },

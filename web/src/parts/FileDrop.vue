@@ -5,8 +5,10 @@ import { Upload, type DetailedError } from 'tus-js-client'
 import { computed, onScopeDispose, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem, toProblem } from '../api/client'
-import { keys } from '../api/queries'
+import { fileHere, keys } from '../api/queries'
+import type { Schemas } from '../api/client'
 import FaultNote from './FaultNote.vue'
+import { likeness } from './likeness'
 import { megabytes } from './time'
 
 const props = defineProps<{ lecture: string }>()
@@ -17,10 +19,12 @@ const over = ref(false)
 const name = ref('')
 const sent = ref(0)
 const total = ref(0)
-const state = ref<'idle' | 'sending' | 'waiting' | 'sent'>('idle')
+const state = ref<'idle' | 'known' | 'sending' | 'waiting' | 'sent'>('idle')
 const fault = ref<unknown>()
 const recording = ref('')
 const input = ref<HTMLInputElement>()
+const here = ref<Schemas['FilesHere']>()
+let known: File | undefined
 let upload: Upload | undefined
 
 const percent = computed(() => (total.value > 0 ? Math.floor((sent.value / total.value) * 100) : 0))
@@ -37,9 +41,15 @@ function problemOf(error: Error): Problem {
   return toProblem(answer.getStatus(), body)
 }
 
-async function take(files: FileList | null | undefined) {
-  const file = files?.[0]
-  if (!file || state.value === 'sending') return
+/** The field is emptied, so that the same file can be chosen again. */
+function chosen() {
+  const file = input.value?.files?.[0]
+  if (input.value) input.value.value = ''
+  void take(file)
+}
+
+async function take(file: File | undefined) {
+  if (!file || state.value === 'sending' || state.value === 'waiting') return
   fault.value = undefined
   recording.value = ''
   if (file.size === 0) {
@@ -47,6 +57,27 @@ async function take(files: FileList | null | undefined) {
     return
   }
   name.value = file.name
+  here.value = await alreadyHere(file)
+  if (here.value) {
+    known = file
+    state.value = 'known'
+    return
+  }
+  await send(file)
+}
+
+/** A file that is here already is said to be before it is sent. Where that cannot be known it is sent. */
+async function alreadyHere(file: File): Promise<Schemas['FilesHere'] | undefined> {
+  try {
+    const print = await likeness(file)
+    const found = print ? await fileHere(print) : undefined
+    return found && found.here.length + found.elsewhere > 0 ? found : undefined
+  } catch {
+    return undefined
+  }
+}
+
+async function send(file: File) {
   sent.value = 0
   total.value = file.size
   state.value = 'sending'
@@ -91,7 +122,7 @@ async function stop() {
 
 function drop(e: DragEvent) {
   over.value = false
-  void take(e.dataTransfer?.files)
+  void take(e.dataTransfer?.files[0])
 }
 
 onScopeDispose(() => void upload?.abort().catch(() => undefined))
@@ -102,6 +133,22 @@ onScopeDispose(() => void upload?.abort().catch(() => undefined))
     <template v-if="state === 'idle'">
       <p class="soft">{{ t('file.text') }}</p>
       <button class="act quiet" type="button" @click="input?.click()">{{ t('file.choose') }}</button>
+    </template>
+    <template v-else-if="state === 'known' && here">
+      <p role="status">
+        <b>{{ name }}</b> {{ t('file.here') }}
+      </p>
+      <ul class="plain">
+        <li v-for="x in here.here" :key="x.recording_id">
+          <router-link :to="{ name: 'trim-bench', params: { recording: x.recording_id } }">{{ x.title }}</router-link>
+          <span v-if="x.deleted" class="soft small"> {{ t('file.here_deleted') }}</span>
+        </li>
+        <li v-if="here.elsewhere > 0" class="soft">{{ t('file.here_elsewhere') }}</li>
+      </ul>
+      <div class="bar-of-acts">
+        <button class="act quiet" type="button" @click="state = 'idle'">{{ t('file.here_leave') }}</button>
+        <button class="word" type="button" @click="known && send(known)">{{ t('file.here_send') }}</button>
+      </div>
     </template>
     <template v-else>
       <p>
@@ -128,7 +175,7 @@ onScopeDispose(() => void upload?.abort().catch(() => undefined))
       accept="video/*,audio/*,.mkv,.mp4,.webm"
       :aria-label="t('file.choose')"
       tabindex="-1"
-      @change="take(input?.files)"
+      @change="chosen"
     />
     <FaultNote v-if="fault" :error="fault" />
   </div>

@@ -42,6 +42,10 @@ alter table capture drop constraint capture_source_check;
 alter table capture add check (source in ('desk', 'hall', 'file'));
 alter table capture add column device_id uuid references device;
 
+-- By what a file that came whole is known again: see core/likeness.
+alter table track add column likeness bytea;
+create index on track (likeness) where likeness is not null;
+
 -- What is captured as it happens, anywhere, runs until it is stopped.
 create or replace view recording_source as
 select r.id as recording_id, max(c.source) as source, max(c.file_name) as file_name,

@@ -1,0 +1,89 @@
+package capture
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"time"
+
+	"latelantern/internal/platform/media"
+)
+
+// Watchable says when something of a file can be watched.
+type Watchable string
+
+// The ways.
+const (
+	AtOnce    Watchable = "at_once"        // its pictures and sound are used as they are
+	AfterCopy Watchable = "after_own_copy" // as far as a copy of it that is made anew has come
+	Never     Watchable = "no"
+)
+
+// Finding is what an import would make of a file.
+type Finding struct {
+	Format    media.Format // "" when it is none that can be taken
+	Pictures  *media.PicturesProbe
+	Sound     *media.SoundProbe
+	Length    time.Duration // that can be read
+	Said      time.Duration // that the file claims; 0 when it does not say
+	Watchable Watchable
+	Fault     Fault // why Never
+	// What must be encoded anew, after which it is AfterCopy.
+	EncodePictures, EncodeSound bool
+}
+
+// CutOff reports whether less of the file is there than its head says; other formats only guess
+// how long they are.
+func (f Finding) CutOff() bool {
+	return (f.Format == media.MOV || f.Format == media.Matroska) && f.Length < f.Said-f.Said/50-300*time.Millisecond
+}
+
+// Examine says what an import would make of a file. Nothing but the file is read. Its error
+// is that the file cannot be opened, or that a media tool failed by itself.
+func Examine(ctx context.Context, path string) (Finding, error) {
+	out := Finding{Watchable: Never}
+	f, err := os.Open(path)
+	if err != nil {
+		return out, fmt.Errorf("examine a file: %w", err)
+	}
+	begin := make([]byte, media.SniffLength)
+	n, err := io.ReadFull(f, begin)
+	_ = f.Close()
+	if n == 0 {
+		if err != io.EOF {
+			return out, fmt.Errorf("examine a file: %w", err)
+		}
+		out.Fault = Empty
+		return out, nil
+	}
+	if out.Format, err = media.Sniff(begin[:n]); err != nil {
+		out.Fault = NoMedia
+		return out, nil
+	}
+	in := media.Input{Format: out.Format, Path: path}
+	h := how{format: out.Format}
+	h.probe, err = media.Look(ctx, in, nil)
+	if ctx.Err() != nil {
+		return out, ctx.Err()
+	}
+	if err != nil || h.probe.Pictures == nil && h.probe.Sound == nil {
+		out.Fault = Unreadable
+		return out, nil
+	}
+	out.Pictures, out.Sound, out.Said = h.probe.Pictures, h.probe.Sound, h.probe.Duration
+	if h.decide(File) != nil {
+		out.Fault = Encrypted
+		return out, nil
+	}
+	if out.Length, err = media.Readable(ctx, in); err != nil || out.Length == 0 {
+		out.Fault = Unreadable
+		return out, ctx.Err()
+	}
+	out.EncodePictures, out.EncodeSound = h.encodePictures, h.encodeSound
+	out.Watchable = AtOnce
+	if out.EncodePictures || out.EncodeSound {
+		out.Watchable = AfterCopy
+	}
+	return out, nil
+}
