@@ -143,11 +143,12 @@ func (p *Page) See(text string) error {
 	return p.Wait(fmt.Sprintf(`document.body.innerText.includes(%s)`, quote(text)))
 }
 
-// find is a control by its words: the first that is seen whose text or label has them.
-const find = `(words => {
+// find is a control by its words: the first that is seen whose text or label has them; with
+// fields one into which something is entered.
+const find = `((words, fields) => {
 	const name = e => [e.getAttribute('aria-label'), e.innerText, e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
-	const all = [...document.querySelectorAll('button, a, input, textarea, select, summary, [role=button]')].filter(seen);
+	const all = [...document.querySelectorAll((fields ? '' : 'button, a, summary, [role=button], ') + 'input, textarea, select')].filter(seen);
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
 
@@ -193,7 +194,7 @@ func (p *Page) Drag(fromX, fromY, toX, toY float64) error {
 // Write puts text into the field with these words in place of what is there.
 func (p *Page) Write(words, text string) error {
 	return p.then(func() error {
-		control := find + "(" + quote(words) + ")"
+		control := find + "(" + quote(words) + ", true)"
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}
@@ -207,7 +208,7 @@ func (p *Page) Write(words, text string) error {
 // Set chooses in the control with these words: the option of a list by its text, or a date.
 func (p *Page) Set(words, choice string) error {
 	return p.then(func() error {
-		control := find + "(" + quote(words) + ")"
+		control := find + "(" + quote(words) + ", true)"
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}

@@ -108,10 +108,6 @@ func take(base, to string) error {
 			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
 		}},
 		{name: "dates", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`},
-		{name: "standing-room", who: student, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Go to the standing room"), p.See("Nothing is on"))
-		}},
-		{name: "capture-choose", who: lecturer, path: "/capture", wait: `/week to come|planned that week/.test(document.body.innerText)`},
 		{name: "capture-desk-ready", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
 			return both(p, slide)
 		}},
