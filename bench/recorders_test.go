@@ -25,7 +25,7 @@ import (
 
 // BenchmarkTenRecorders lets ten simulated recorders capture for five minutes, each two pictures
 // and sound, by the server as it is installed. What is on their disks is compared with what the
-// server has. Its floor is what the recorders take by themselves, without a line.
+// server has. There is no floor to it: nothing may be lost.
 func BenchmarkTenRecorders(b *testing.B) {
 	const recorders, length = 10, 5 * time.Minute
 	ctx, cancel := context.WithCancel(context.Background())

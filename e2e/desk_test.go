@@ -82,11 +82,14 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	}
 	s.must(p.Click("Go on capturing"), p.Wait(safe+" >= 6"))
 
+	// What is shown changes its size: the picture of the capture keeps its own.
+	s.must(slides.Size(900, 700), p.Wait(safe+" >= 8"), p.See("The screen is shown"))
+
 	// The window with the slides is closed: it is said at once, the rest goes on, and other slides can follow.
 	slides.Close()
-	s.must(p.See("What was shown has ended"), p.Wait(safe+" >= 9"))
+	s.must(p.See("What was shown has ended"), p.Wait(safe+" >= 11"))
 	show()
-	s.must(p.Click("Choose the screen, window or tab again"), p.Wait(`!document.body.innerText.includes('What was shown has ended')`), p.Wait(safe+" >= 12"))
+	s.must(p.Click("Choose the screen, window or tab again"), p.Wait(`!document.body.innerText.includes('What was shown has ended')`), p.Wait(safe+" >= 14"))
 	s.must(p.Click("Stop capture"), p.See("it can be watched now"))
 
 	r, err := s.house.Library.Recording(ctx, s.captured())
