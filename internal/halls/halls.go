@@ -82,10 +82,13 @@ func (s *Service) Add(ctx context.Context, hall, by uuid.UUID, name string) (tok
 	}
 	if tag.RowsAffected() == 0 {
 		known, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from hall where id = $1)`, hall)
-		if err == nil && !known {
-			err = ErrUnknown
+		switch {
+		case err != nil:
+			return "", fmt.Errorf("look for a hall: %w", err)
+		case !known:
+			return "", ErrUnknown
 		}
-		return "", errors.Join(err, ErrTwice)
+		return "", ErrTwice
 	}
 	return token, nil
 }

@@ -72,9 +72,6 @@ type Told struct {
 	Order *Order    // nil for none
 }
 
-// mute is the level in decibels below full scale under which nothing is heard.
-const mute = -60
-
 // Hear takes what a recorder says of itself. Its error is of type fault.Faults when that
 // cannot be.
 func (s *Service) Hear(ctx context.Context, device uuid.UUID, b Beat) (Told, error) {
@@ -93,7 +90,7 @@ func (s *Service) Hear(ctx context.Context, device uuid.UUID, b Beat) (Told, err
 	if b.Capturing != nil {
 		doing = "capturing"
 	}
-	silent, black := b.LevelDB == nil || *b.LevelDB < mute, b.Picture == "black"
+	silent, black := b.LevelDB == nil || *b.LevelDB < vigil.Mute, b.Picture == "black"
 	const keep = `insert into device_state as b (device_id, heard_at, clock_ms, doing, lecture_id, level_db, silent_since, picture, black_since, free_bytes, unsent_bytes, version)
 		values ($1, $2, $3, $4, (select id from lecture where id = $5), $6, case when $7 then $2::timestamptz end, $8, case when $9 then $2::timestamptz end, $10, $11, $12)
 		on conflict (device_id) do update set heard_at = excluded.heard_at, clock_ms = excluded.clock_ms, doing = excluded.doing, lecture_id = excluded.lecture_id, level_db = excluded.level_db,
@@ -134,12 +131,4 @@ func (s *Service) May(ctx context.Context, d Device, lecture uuid.UUID) (bool, e
 		return false, fmt.Errorf("look where a lecture is held: %w", err)
 	}
 	return may, nil
-}
-
-// Worst is the worst of what is wrong with a recorder; "" for nothing.
-func (x State) Worst(now time.Time) vigil.Trouble {
-	if all := x.Troubles(now); len(all) > 0 {
-		return all[0]
-	}
-	return ""
 }

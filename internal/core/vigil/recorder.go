@@ -29,6 +29,7 @@ const (
 // Limits of a recorder in order. It is to be heard of every five seconds.
 const (
 	Unheard    = 30 * time.Second // without a word it counts as lost
+	Mute       = -60              // decibels below full scale, under which nothing is heard
 	MuteFor    = time.Minute      // silent or black for so long while capturing is trouble
 	ClockLimit = 2 * time.Second
 	DiskLimit  = 2 << 30  // bytes that are little
