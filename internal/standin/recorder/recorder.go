@@ -134,11 +134,12 @@ func (d *Device) Run(ctx context.Context) error {
 	if err := d.recall(); err != nil {
 		return err
 	}
-	beat, tick := time.NewTicker(d.Beat), time.NewTicker(time.Second)
-	defer beat.Stop()
+	tick := time.NewTicker(time.Second)
 	defer tick.Stop()
 	d.hear(ctx)
-	for beats := 1; ; {
+	// A line that hangs keeps nothing from starting or stopping.
+	d.senders.Go(func() { d.talk(ctx) })
+	for {
 		d.decide(ctx)
 		select {
 		case <-ctx.Done():
@@ -148,12 +149,27 @@ func (d *Device) Run(ctx context.Context) error {
 			}
 			d.senders.Wait()
 			return nil
-		case <-beat.C:
-			d.hear(ctx)
-			if beats++; beats%2 == 0 {
-				d.show(ctx)
-			}
 		case <-tick.C:
+		}
+	}
+}
+
+// patience is how long it waits for an answer to what it says.
+const patience = 5 * time.Second
+
+// talk says again and again how it is and what it sees.
+func (d *Device) talk(ctx context.Context) {
+	beat := time.NewTicker(d.Beat)
+	defer beat.Stop()
+	for beats := 1; ; beats++ {
+		select {
+		case <-ctx.Done():
+			return
+		case <-beat.C:
+		}
+		d.hear(ctx)
+		if beats%2 == 0 {
+			d.show(ctx)
 		}
 	}
 }
@@ -198,6 +214,8 @@ func (d *Device) learn(b []byte) {
 
 // hear says how it is, hears what it is told, and fetches its plan.
 func (d *Device) hear(ctx context.Context) {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
 	b := beat{Now: d.clock().Format(time.RFC3339Nano), Picture: "good", Free: d.disk.free(), Version: version}
 	d.mu.Lock()
 	now := d.now
@@ -242,12 +260,16 @@ func (d *Device) hear(ctx context.Context) {
 
 // show sends a picture of what is seen.
 func (d *Device) show(ctx context.Context) {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
 	face := d.film.nothing
 	if !d.Misbehave.Black {
 		at := time.Duration(time.Now().UnixNano())
+		d.mu.Lock()
 		if d.now != nil {
 			at = time.Since(d.now.began)
 		}
+		d.mu.Unlock()
 		face = d.film.face(at)
 	}
 	if err := d.client.picture(ctx, face); err != nil && !errors.Is(err, errNoLine) && ctx.Err() == nil {
