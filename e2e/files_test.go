@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -46,6 +47,10 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	good := film("harbour.mp4", testfilm.Film{Length: 6 * time.Second})
 	whole, err := os.ReadFile(good)
 	s.must(err)
+	half := whole[:len(whole)/2]
+	// With a box of nothing at its end it is so large that it is known by windows of it, not whole.
+	whole = append(bytes.Clone(whole), append([]byte("\x00\x20\x00\x00free"), make([]byte, 2<<20-8)...)...)
+	s.must(os.WriteFile(good, whole, 0o600))
 	sheet := func() error {
 		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"), p.Wait(`document.querySelector('.drop input[type=file]')`))
 	}
@@ -54,7 +59,7 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	}{
 		{file("nothing.mp4", nil), "This file is empty", ""},
 		{file("notes.mp4", []byte("These are only notes.")), "All of it is stored", "This is not a recording"},
-		{file("half.mp4", whole[:len(whole)/2]), "All of it is stored", "neither its picture nor its sound can be read"},
+		{file("half.mp4", half), "All of it is stored", "neither its picture nor its sound can be read"},
 		{film("mute.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "All of it is stored", "no sound was captured"},
 		{film("radio.mkv", testfilm.Film{Length: 3 * time.Second, NoView: true}), "All of it is stored", "no picture was captured"},
 		{good, "All of it is stored", "0:06 captured, 0:06 kept"},
