@@ -140,7 +140,7 @@ export const timetable = {
     off: 'Called off. It will not be held.',
     moved: 'Moved: it was planned for {from}. Its address is the same.',
     unplanned: 'Not planned: it comes from the standing room of the course.',
-    ahead: 'A lesson for this week, recorded ahead with nobody invited.',
+    ahead: 'A lesson for the whole week, recorded ahead with nobody invited.',
     today_is: 'This is not today’s lecture. Today’s is:',
     captured: 'This lecture is being captured.',
     come_in: 'Come in',

@@ -177,7 +177,13 @@ const callOff = (off: boolean) =>
       >
         {{ t(later ? 'lecture.call_off_later' : 'lecture.call_off') }}
       </button>
-      <button v-else class="word push" type="button" :disabled="busy" @click="callOff(false)">
+      <button
+        v-else-if="page.lecture.state === 'off'"
+        class="word push"
+        type="button"
+        :disabled="busy"
+        @click="callOff(false)"
+      >
         {{ t('lecture.bring_back') }}
       </button>
     </div>
