@@ -31,6 +31,8 @@ const usage = `latelantern COMMAND
   demo       run the demonstration: a database of its own under var/, demo data, everything
   hall-recorder [FLAGS]
              a simulated recorder of a hall; with -check ADDRESS try a server against docs/recorder-protocol.md
+  import FILE --course CODE [--lecture ID]
+             send a recording that was made elsewhere to a running server; import -help says more
   contract   print the OpenAPI contract
 
 Without a database:
@@ -48,7 +50,7 @@ var commands = map[string]func(context.Context) error{
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
-	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe,
+	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe, "import": importFile,
 }
 
 func main() {

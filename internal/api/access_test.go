@@ -58,6 +58,12 @@ var matrix = map[string]struct {
 	"DELETE /api/halls/:hall":                                  {who: forCollege},
 	"POST /api/halls/:hall/recorder":                           {who: forCollege, body: map[string]string{"name": "Recorder"}},
 	"GET /api/files/:print":                                    {who: forTeachers},
+	"GET /api/arrivals":                                        {who: forTeachers},
+	"PUT /api/arrivals/:track/lecture":                         {who: forStaff, body: map[string]string{"lecture": "LECTURE"}},
+	"DELETE /api/arrivals/:track":                              {who: forStaff}, // nothing happens to what has a lecture
+	"POST /api/arrivals/:track/bring-back":                     {who: forStaff},
+	"PUT /api/courses/:course/originals":                       {who: forStaff, body: map[string]int{"days": 30}},
+	"GET /api/recordings/:recording/original":                  {who: forStaff},
 	"GET /api/recorders":                                       {who: forCollege},
 	"POST /api/recorders/:recorder/token":                      {who: nowhere},
 	"PUT /api/recorders/:recorder/token":                       {who: nowhere, body: map[string]bool{"holds": true}},
@@ -220,7 +226,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 			if row.body != nil {
 				b, err := json.Marshal(row.body)
 				e.Must(err)
-				body = strings.ReplaceAll(string(b), "RECORDING", id.String())
+				body = strings.NewReplacer("RECORDING", id.String(), "LECTURE", e.Lecture.String()).Replace(string(b))
 			}
 			headers := []string{"Content-Type", "application/json"}
 			if strings.HasPrefix(path, "/api/append/") {

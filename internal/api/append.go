@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"encoding/base64"
+	"encoding/hex"
 	"errors"
 	"log/slog"
 	"net/http"
@@ -15,6 +16,8 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/likeness"
+	"latelantern/internal/roster"
 )
 
 // The resumable append is the open tus 1.0.0 protocol: core, creation, creation-defer-length
@@ -78,12 +81,11 @@ func (a *API) createTrack(c *gin.Context) {
 		bad("Upload-Metadata cannot be read")
 		return
 	}
-	lecture, err := uuid.Parse(meta["lecture"])
-	if err != nil {
-		bad("Upload-Metadata names no lecture")
+	in := capture.Start{Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200), Words: shorten(meta["words"], 500), Again: meta["again"] == "yes"}
+	if !naming(meta, &in) {
+		bad("Upload-Metadata names a lecture, a course, a print or a time that cannot be read")
 		return
 	}
-	in := capture.Start{Lecture: lecture, Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200)}
 	if err := a.begins(ctx, meta, &in); err != nil {
 		refuse(c, err)
 		return
@@ -111,8 +113,39 @@ func (a *API) createTrack(c *gin.Context) {
 		return
 	}
 	c.Header("Location", "/api/append/"+begun.Track.String())
-	c.Header("Late-Lantern-Recording", begun.Recording.String())
+	if begun.Recording != uuid.Nil {
+		c.Header("Late-Lantern-Recording", begun.Recording.String())
+	}
 	c.Status(http.StatusCreated)
+}
+
+// naming reads what it is said of a file: its lecture, or the course among whose lectures its own
+// is looked for, and by what it is known.
+func naming(meta map[string]string, in *capture.Start) bool {
+	for key, id := range map[string]*uuid.UUID{"lecture": &in.Lecture, "course": &in.Course} {
+		if text := meta[key]; text != "" {
+			var err error
+			if *id, err = uuid.Parse(text); err != nil {
+				return false
+			}
+		}
+	}
+	if text := meta["modified_ms"]; text != "" {
+		n, err := strconv.ParseInt(text, 10, 64)
+		if err != nil {
+			return false
+		}
+		in.Modified = time.UnixMilli(n).UTC()
+		if y := in.Modified.Year(); y < 1970 || y > 9999 {
+			return false
+		}
+	}
+	var err error
+	in.Print, err = hex.DecodeString(meta["print"])
+	if len(in.Print) == 0 {
+		in.Print = nil
+	}
+	return err == nil && (in.Print == nil || len(in.Print) == likeness.Length)
 }
 
 // mayCall reports whether a person or a recorder calls.
@@ -126,6 +159,7 @@ func mayCall(ctx context.Context) bool {
 // person at a desk or with a file.
 func (a *API) begins(ctx context.Context, meta map[string]string, in *capture.Start) error {
 	if d, ok := deviceOf(ctx); ok {
+		in.Print, in.Course = nil, uuid.Nil
 		may, err := a.Halls.May(ctx, d, in.Lecture)
 		if err == nil && !may {
 			err = errElsewhere
@@ -134,15 +168,21 @@ func (a *API) begins(ctx context.Context, meta map[string]string, in *capture.St
 		return err
 	}
 	p, _ := caller(ctx)
-	course, err := OfLecture{in.Lecture}.course(ctx, a)
-	if err == nil {
-		err = a.mayStaff(ctx, p, course)
-	}
 	in.By = p.ID
 	if meta["source"] == string(capture.Desk) {
-		in.Source, in.Alone = capture.Desk, meta["alone"] == "yes"
+		in.Source, in.Alone, in.Print = capture.Desk, meta["alone"] == "yes", nil
 	}
-	return err
+	course := in.Course
+	if in.Lecture != uuid.Nil || in.Source != capture.File {
+		var err error
+		if course, err = (OfLecture{in.Lecture}).course(ctx, a); err != nil {
+			return err
+		}
+	}
+	if course == uuid.Nil {
+		return a.refused(ctx, teachers, p, true, nil)
+	}
+	return a.mayStaff(ctx, p, course)
 }
 
 // beginning reads what a live capture says of its beginning.
@@ -195,7 +235,16 @@ func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
 	return id, progress, true
 }
 
-// mayAppend refuses whoever calls unless they teach the course, or are the recorder that began.
+// ofSender refuses everyone a file without a lecture, but who sent it and coordinators.
+func ofSender(p roster.Person, by *uuid.UUID) error {
+	if !p.Coordinator && (by == nil || *by != p.ID) {
+		return errNotStaff
+	}
+	return nil
+}
+
+// mayAppend refuses whoever calls unless they teach the course, sent the file without a lecture,
+// or are the recorder that began.
 func (a *API) mayAppend(ctx context.Context, progress capture.Progress) error {
 	if d, ok := deviceOf(ctx); ok {
 		if progress.Device == nil || *progress.Device != d.ID {
@@ -204,6 +253,9 @@ func (a *API) mayAppend(ctx context.Context, progress capture.Progress) error {
 		return nil
 	}
 	p, _ := caller(ctx)
+	if progress.Course == uuid.Nil {
+		return ofSender(p, progress.By)
+	}
 	return a.mayStaff(ctx, p, progress.Course)
 }
 

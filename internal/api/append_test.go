@@ -43,7 +43,11 @@ func TestAppendIsTus(t *testing.T) {
 		headers []string
 		want    int
 	}{
-		{"no lecture", []string{"Upload-Length", "10"}, 400},
+		{"a capture without a lecture", []string{"Upload-Metadata", meta("source", "desk"), "Upload-Length", "10"}, 404},
+		{"a lecture that is no name", []string{"Upload-Metadata", meta("lecture", "today"), "Upload-Length", "10"}, 400},
+		{"a print that is none", []string{"Upload-Metadata", meta("print", "0f0f"), "Upload-Length", "10"}, 400},
+		{"a time far away", []string{"Upload-Metadata", meta("modified_ms", "999999999999999"), "Upload-Length", "10"}, 400},
+		{"a file for another course", []string{"Upload-Metadata", meta("course", e.Other.String()), "Upload-Length", "10"}, 403},
 		{"metadata that cannot be read", []string{"Upload-Length", "10", "Upload-Metadata", "lecture !!"}, 400},
 		{"no length", []string{"Upload-Metadata", about}, 400},
 		{"a length below zero", []string{"Upload-Metadata", about, "Upload-Length", "-1"}, 400},

@@ -11,6 +11,7 @@ import (
 
 	"latelantern/internal/audience"
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -25,6 +26,8 @@ type Board struct {
 	Weeks   []Week    `json:"weeks" nullable:"false"`
 	Courses []Row     `json:"courses" nullable:"false"`
 	Needs   []Need    `json:"needs" nullable:"false" doc:"what waits for a hand, the most pressing first"`
+	Night   []Came    `json:"night" nullable:"false" doc:"recordings that came in during the night before"`
+	Files   int       `json:"files" doc:"that came and wait for their lecture"`
 }
 
 // Week is a column of the board.
@@ -69,6 +72,15 @@ type LectureCell struct {
 	Today       bool       `json:"today"`
 }
 
+// Came is a recording that came in.
+type Came struct {
+	LectureID uuid.UUID `json:"lecture_id" format:"uuid"`
+	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+	Course    string    `json:"course" doc:"its code"`
+	Week      int       `json:"week"`
+	At        time.Time `json:"at"`
+}
+
 // Need is one thing that waits for a hand.
 type Need struct {
 	Kind      string     `json:"kind" enum:"capture,stop,again,trim,title,rule,playlist,light,publish,part_lit"`
@@ -107,7 +119,12 @@ func (a *API) boardRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		return answer(b), nil
+		by := p.ID
+		if p.Coordinator {
+			by = uuid.Nil
+		}
+		b.Files, err = a.Capture.Unmatched(ctx, by)
+		return answer(b), err
 	})
 }
 
@@ -133,7 +150,8 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		return Board{}, err
 	}
 	now := a.Clock.Now()
-	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}}
+	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}, Night: []Came{}}
+	dusk, dawn := timetable.Night(now, term.Zone)
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {
 		at[c.ID] = i
@@ -144,6 +162,9 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		row := &b.Courses[at[l.CourseID]]
 		cell := lantern(term, l, reaches[l.CourseID], now)
 		row.Lectures = append(row.Lectures, cell)
+		if at := l.StoppedAt; at != nil && !l.Failed && !at.Before(dusk) && at.Before(dawn) {
+			b.Night = append(b.Night, Came{l.ID, *l.RecordingID, l.Code, term.Week(l.StartsAt).Number, *at})
+		}
 		kind := cell.Next
 		if kind == "" && cell.State == string(viewing.PartLit) {
 			kind = "part_lit"

@@ -50,6 +50,15 @@ func (a *API) events(c *gin.Context) {
 			if of, guest := guestOf(ctx); guest && (n.Lecture != of || n.About != "capture" && n.About != "doorway") {
 				continue
 			}
+			if n.About == "file" { // concerns who sent it, and coordinators
+				if p.Guest || ofSender(p, &n.Person) != nil {
+					continue
+				}
+				if !tell(c, n) {
+					return
+				}
+				break
+			}
 			v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
 			if err != nil || !v.Coordinator && v.Part == "" && !p.Guest {
 				continue
@@ -68,7 +77,7 @@ func (a *API) events(c *gin.Context) {
 
 // tell sends one notice and says whether it could.
 func tell(c *gin.Context, n postgres.Notice) bool {
-	n.Track = uuid.Nil
+	n.Track, n.Person = uuid.Nil, uuid.Nil
 	b, err := json.Marshal(n)
 	if err != nil {
 		return false

@@ -13,17 +13,21 @@ import (
 
 // FilesHere is where a file is already.
 type FilesHere struct {
-	Here      []FileHere `json:"here" nullable:"false" doc:"recordings of courses that one teaches, the latest first"`
-	Elsewhere int        `json:"elsewhere" doc:"recordings of other courses"`
+	Here      []FileHere `json:"here" nullable:"false" doc:"of courses that one teaches, or sent by oneself, the latest first"`
+	Elsewhere int        `json:"elsewhere" doc:"how often it is with others"`
 }
 
-// FileHere is a recording that came as the same file.
+// FileHere is the same file as it came before, or as far as it has come.
 type FileHere struct {
-	Recording uuid.UUID `json:"recording_id" format:"uuid"`
-	Lecture   uuid.UUID `json:"lecture_id" format:"uuid"`
-	Title     string    `json:"title"`
-	FileName  string    `json:"file_name"`
-	Deleted   bool      `json:"deleted" doc:"it was taken away, and can be brought back"`
+	Track     uuid.UUID  `json:"track_id" format:"uuid"`
+	Recording *uuid.UUID `json:"recording_id,omitempty" format:"uuid" doc:"none while its lecture is not known"`
+	Lecture   *uuid.UUID `json:"lecture_id,omitempty" format:"uuid"`
+	Title     string     `json:"title" doc:"empty without a recording"`
+	FileName  string     `json:"file_name"`
+	By        string     `json:"by" doc:"who sent it"`
+	Mine      bool       `json:"mine"`
+	Percent   int        `json:"percent" doc:"that has come; 100 for all of it"`
+	Deleted   bool       `json:"deleted" doc:"it was taken away, and can be brought back"`
 }
 
 func (a *API) fileRoutes() {
@@ -41,20 +45,31 @@ func (a *API) fileRoutes() {
 		}
 		out := FilesHere{Here: []FileHere{}}
 		for _, k := range found {
-			if a.mayStaff(ctx, p, k.CourseID) != nil {
+			if k.CourseID == nil && ofSender(p, k.By) != nil || k.CourseID != nil && a.mayStaff(ctx, p, *k.CourseID) != nil {
 				out.Elsewhere++
 				continue
 			}
-			title := k.Title
-			if title == "" {
-				l, err := a.Schedule.OfRecording(ctx, k.LectureID, k.RecordingID)
-				term, err2 := a.Schedule.TermOf(ctx, k.CourseID)
-				if title = k.Code; err == nil && err2 == nil {
-					title = l.SuggestedTitle(term)
+			x := FileHere{k.TrackID, k.RecordingID, k.LectureID, k.Title, k.FileName, k.ByName, k.By != nil && *k.By == p.ID, 100, k.Deleted}
+			if k.Sending() {
+				x.Percent = share(k.Stored, k.Size)
+			}
+			if x.Title == "" && k.CourseID != nil {
+				l, err := a.Schedule.OfRecording(ctx, *k.LectureID, *k.RecordingID)
+				term, err2 := a.Schedule.TermOf(ctx, *k.CourseID)
+				if x.Title = k.Code; err == nil && err2 == nil {
+					x.Title = l.SuggestedTitle(term)
 				}
 			}
-			out.Here = append(out.Here, FileHere{k.RecordingID, k.LectureID, title, k.FileName, k.Deleted})
+			out.Here = append(out.Here, x)
 		}
 		return answer(out), nil
 	})
+}
+
+// share is how many per cent have come; not 100 before all of it has.
+func share(stored int64, size *int64) int {
+	if size == nil || *size <= 0 {
+		return 0
+	}
+	return int(min(99, 100*stored / *size))
 }

@@ -83,6 +83,8 @@ func problem(err error) error {
 		{errAway, http.StatusServiceUnavailable, "away"},
 		{blobs.ErrFull, http.StatusInsufficientStorage, "full"},
 		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
+		{capture.ErrHere, http.StatusConflict, "here"},
+		{library.ErrShown, http.StatusConflict, "shown"},
 		{capture.ErrBeside, http.StatusConflict, "beside"},
 		{capture.ErrTaken, http.StatusUnprocessableEntity, "taken"},
 		{capture.ErrOffset, http.StatusConflict, "offset"},

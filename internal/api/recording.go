@@ -31,43 +31,47 @@ func stretches(s []span.Span) []Stretch {
 
 // Bench is what the trim bench shows of a recording.
 type Bench struct {
-	ID          uuid.UUID   `json:"id" format:"uuid"`
-	Course      CourseName  `json:"course"`
-	Lecture     LectureCell `json:"lecture"`
-	Week        int         `json:"week"`
-	Zone        string      `json:"zone"`
-	Title       string      `json:"title" doc:"as kept, or as suggested"`
-	Titled      bool        `json:"titled"`
-	Description string      `json:"description"`
-	State       string      `json:"state" enum:"waiting,running,ready,failed"`
-	Fault       string      `json:"fault"`
-	Source      string      `json:"source" enum:"desk,hall,file"`
-	FileName    string      `json:"file_name"`
-	Stopped     bool        `json:"stopped"`
-	StoredBytes int64       `json:"stored_bytes"`
-	SizeBytes   int64       `json:"size_bytes" doc:"0 while it is not known"`
-	LengthMs    int64       `json:"length_ms"`
-	ExpectedMs  int64       `json:"expected_ms"`
-	Pictures    bool        `json:"pictures"`
-	Sound       bool        `json:"sound"`
-	Struck      []Stretch   `json:"struck" nullable:"false"`
-	Kept        []Stretch   `json:"kept" nullable:"false"`
-	Holes       []Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
-	SmallState  string      `json:"small_state" enum:",making,ready,failed" doc:"of the small copy for slow lines"`
-	SmallShare  int         `json:"small_share" doc:"per cent of it that is made"`
-	Second      bool        `json:"second" doc:"there is a second picture beside the first"`
-	Markers     []Marker    `json:"markers" nullable:"false" doc:"moments that were flagged while capturing, and pauses"`
-	PublishedMs int64       `json:"published_ms" doc:"length of what is kept"`
-	CanUndo     bool        `json:"can_undo"`
-	CanRedo     bool        `json:"can_redo"`
-	Listed      bool        `json:"listed"`
-	Ruled       bool        `json:"ruled"`
-	Lit         bool        `json:"lit"`
-	Making      bool        `json:"making" doc:"an edition is being made"`
-	MakingFault string      `json:"making_fault"`
-	Current     bool        `json:"current" doc:"what is published is what stands here"`
-	Media       string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
-	Deleted     bool        `json:"deleted"`
+	ID            uuid.UUID   `json:"id" format:"uuid"`
+	Course        CourseName  `json:"course"`
+	Lecture       LectureCell `json:"lecture"`
+	Week          int         `json:"week"`
+	Zone          string      `json:"zone"`
+	Title         string      `json:"title" doc:"as kept, or as suggested"`
+	Titled        bool        `json:"titled"`
+	Description   string      `json:"description"`
+	State         string      `json:"state" enum:"waiting,running,ready,failed"`
+	Fault         string      `json:"fault"`
+	Source        string      `json:"source" enum:"desk,hall,file"`
+	FileName      string      `json:"file_name"`
+	Stopped       bool        `json:"stopped"`
+	StoredBytes   int64       `json:"stored_bytes"`
+	SizeBytes     int64       `json:"size_bytes" doc:"0 while it is not known"`
+	LengthMs      int64       `json:"length_ms"`
+	ExpectedMs    int64       `json:"expected_ms"`
+	OwnCopy       bool        `json:"own_copy" doc:"a foreign file, of which an own copy is made"`
+	LeftMs        *int64      `json:"left_ms,omitempty" doc:"until all of it can be watched; none while that is not known"`
+	Original      bool        `json:"original" doc:"the file as it came is kept"`
+	OriginalUntil *time.Time  `json:"original_until,omitempty" doc:"by the rule of the course; none for as long as the recording"`
+	Pictures      bool        `json:"pictures"`
+	Sound         bool        `json:"sound"`
+	Struck        []Stretch   `json:"struck" nullable:"false"`
+	Kept          []Stretch   `json:"kept" nullable:"false"`
+	Holes         []Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
+	SmallState    string      `json:"small_state" enum:",making,ready,failed" doc:"of the small copy for slow lines"`
+	SmallShare    int         `json:"small_share" doc:"per cent of it that is made"`
+	Second        bool        `json:"second" doc:"there is a second picture beside the first"`
+	Markers       []Marker    `json:"markers" nullable:"false" doc:"moments that were flagged while capturing, and pauses"`
+	PublishedMs   int64       `json:"published_ms" doc:"length of what is kept"`
+	CanUndo       bool        `json:"can_undo"`
+	CanRedo       bool        `json:"can_redo"`
+	Listed        bool        `json:"listed"`
+	Ruled         bool        `json:"ruled"`
+	Lit           bool        `json:"lit"`
+	Making        bool        `json:"making" doc:"an edition is being made"`
+	MakingFault   string      `json:"making_fault"`
+	Current       bool        `json:"current" doc:"what is published is what stands here"`
+	Media         string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
+	Deleted       bool        `json:"deleted"`
 }
 
 // Marker is a moment that someone flagged while capturing, or a pause.
@@ -252,6 +256,9 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
 		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
+	}
+	if err := a.benchFile(ctx, &b, r); err != nil {
+		return Bench{}, err
 	}
 	markers, err := a.Capture.Markers(ctx, id)
 	if err != nil {

@@ -117,6 +117,8 @@ func (a *API) routes() {
 	a.runSheetRoutes()
 	a.hallRoutes()
 	a.fileRoutes()
+	a.arrivalRoutes()
+	a.originalRoutes()
 	a.recorderRoutes()
 	a.boardRoutes()
 	a.collegeRoutes()

@@ -97,7 +97,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
 	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
-	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library, Small: h.settings.Small}
+	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library, Timetable: h.Schedule, Small: h.settings.Small}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
 	h.Publish = &publish.Service{DB: h.DB, Clock: c, Editions: h.Library}

@@ -58,10 +58,11 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			Lecture   uuid.UUID
 			Course    uuid.UUID
 			Recording uuid.UUID
+			By        uuid.UUID
 			GivenUp   bool
-		}](ctx, tx, `select t.stored, t.length, t.given_up, l.id as lecture, l.course_id as course, rc.recording_id as recording
-			from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
-			join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track)
+		}](ctx, tx, `select t.stored, t.length, t.given_up, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording, coalesce(c.started_by, $2) as by
+			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
+			left join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track, uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		}
@@ -104,7 +105,11 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 				return err
 			}
 		}
-		if err := postgres.Notify(ctx, tx, postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}); err != nil {
+		n := postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
+		if t.Lecture == uuid.Nil {
+			n.About, n.Person = "file", t.By
+		}
+		if err := postgres.Notify(ctx, tx, n); err != nil {
 			return err
 		}
 		stored = after
@@ -113,8 +118,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 	return stored, err
 }
 
-// complete marks the capture of a track as stopped once all its tracks are complete; a file
-// is packaged from now on.
+// complete marks the capture of a track as stopped once all its tracks are complete. A file
+// is packaged from now on, or matched to its lecture first.
 func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
 	// Two tracks that end at once each see the other's end only if they take turns.
 	if _, err := tx.Exec(ctx, `select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
@@ -122,19 +127,25 @@ func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) erro
 	}
 	const query = `update capture c set stopped_at = $2 from track t
 		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null
-		and not exists (select 1 from track o where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length)) returning c.source`
-	source, err := postgres.Value[Source](ctx, tx, query, track, s.Clock.Now())
+		and not exists (select 1 from track o where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length)) returning c.source, c.lecture_id is not null as placed`
+	c, err := postgres.One[struct {
+		Source Source
+		Placed bool
+	}](ctx, tx, query, track, s.Clock.Now())
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil
 	}
 	if err != nil {
 		return err
 	}
-	if source != File {
+	if c.Source != File {
 		return nil
 	}
 	if err := s.keepLikeness(ctx, tx, track); err != nil {
 		return err
+	}
+	if !c.Placed {
+		return s.Queue.Add(ctx, tx, SortFile{Track: track})
 	}
 	return s.Queue.Add(ctx, tx, PackFile{Track: track})
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -37,8 +38,17 @@ type Recordings interface {
 	Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time, live bool) (uuid.UUID, error)
 	// Packed tells that everything of the capture can be watched.
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
+	// Move takes a recording to another lecture. Its error is a refusal that can be shown while it is shown to anyone.
+	Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.UUID) error
 	// Smaller tells that there is a small copy of the capture.
 	Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
+}
+
+// Timetable is what capture needs of the schedule.
+type Timetable interface {
+	// Matches lists the lectures that a recording may be of, the likeliest first: among those of
+	// a course, or when it is uuid.Nil of all courses that a person may capture for.
+	Matches(ctx context.Context, person, course uuid.UUID, e timetable.Evidence) ([]timetable.Match, error)
 }
 
 // Service is the use-case. All its fields but Small are needed.
@@ -49,6 +59,7 @@ type Service struct {
 	Notices    *postgres.Notices
 	Clock      clock.Clock
 	Recordings Recordings
+	Timetable  Timetable
 	Small      bool // small copies are made
 }
 
@@ -62,6 +73,7 @@ var (
 	ErrTooLarge = errors.New("the file is larger than can be taken")
 	ErrBeside   = errors.New("there is no capture yet beside which this could run")
 	ErrTaken    = errors.New("this track belongs to another capture")
+	ErrHere     = errors.New("this file is here already, or is being sent just now")
 )
 
 // MaxLength is the most bytes that one track may have: about 40 hours of a usual capture.
@@ -69,7 +81,7 @@ const MaxLength = 48 << 30
 
 // Start is what is known when a capture begins.
 type Start struct {
-	Lecture   uuid.UUID
+	Lecture   uuid.UUID // or uuid.Nil for a File of which it is not known yet
 	By        uuid.UUID // or uuid.Nil for a Device
 	Device    uuid.UUID // the recorder of the hall, for a Hall
 	Source    Source
@@ -81,11 +93,19 @@ type Start struct {
 	Age       time.Duration // how long ago it began, by the clock of the sender
 	Beside    uuid.UUID     // the first track of the capture whose second picture this is; or uuid.Nil
 	Lag       time.Duration // how much later than the first track it began
+
+	// Of a File:
+	Course   uuid.UUID // among whose lectures its own is looked for; or uuid.Nil
+	Words    string    // the folders it lies in, and what else it is called
+	Modified time.Time // when it was last written; zero when not known
+	Print    []byte    // by which it is known again, as its sender computed it; see core/likeness
+	Again    bool      // it is sent though it is here
 }
 
 // Started names what has begun.
 type Started struct {
-	Capture, Track, Recording uuid.UUID
+	Capture, Track uuid.UUID
+	Recording      uuid.UUID // uuid.Nil while it is not known of which lecture it is
 }
 
 // The oldest capture that may still begin, and the most that a second picture may lag.
@@ -95,7 +115,8 @@ const (
 )
 
 // Begin makes a capture with one track, and the recording it belongs to; or the second track
-// of a capture. To begin the same track again changes nothing.
+// of a capture. To begin the same track again changes nothing. Of files with one print only
+// one is begun, unless its sender says Again: the error is ErrHere.
 func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 	if in.Length != nil && (*in.Length < 0 || *in.Length > MaxLength) {
 		return Started{}, fmt.Errorf("begin a capture: %w", ErrTooLarge)
@@ -105,10 +126,7 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 	}
 	out := Started{Track: in.Track}
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		course, err := postgres.Value[uuid.UUID](ctx, tx, `select course_id from lecture where id = $1`, in.Lecture)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrLecture
-		}
+		course, err := courseOf(ctx, tx, in)
 		if err != nil {
 			return err
 		}
@@ -141,12 +159,27 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 				return err
 			}
 		}
+		if in.Lecture == uuid.Nil {
+			return postgres.Notify(ctx, tx, postgres.Notice{About: "file", Person: in.By, Track: out.Track})
+		}
 		return postgres.Notify(ctx, tx, postgres.Notice{About: "capture", Course: course, Lecture: in.Lecture, Recording: out.Recording, Track: out.Track})
 	})
 	if err != nil {
 		return Started{}, fmt.Errorf("begin a capture: %w", err)
 	}
 	return out, nil
+}
+
+// courseOf is the course of what begins, uuid.Nil for a file without a lecture.
+func courseOf(ctx context.Context, tx pgx.Tx, in Start) (uuid.UUID, error) {
+	if in.Lecture == uuid.Nil && in.Source == File {
+		return uuid.Nil, nil
+	}
+	course, err := postgres.Value[uuid.UUID](ctx, tx, `select course_id from lecture where id = $1`, in.Lecture)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return course, ErrLecture
+	}
+	return course, err
 }
 
 type begun struct {
@@ -156,20 +189,33 @@ type begun struct {
 
 // begun is what a track belongs to; its error is pgx.ErrNoRows when there is none.
 func (s *Service) begun(ctx context.Context, tx pgx.Tx, track uuid.UUID) (begun, error) {
-	const query = `select c.id as capture, t.id as track, rc.recording_id as recording, c.lecture_id as lecture
-		from track t join capture c on c.id = t.capture_id join recording_capture rc on rc.capture_id = c.id where t.id = $1`
-	return postgres.One[begun](ctx, tx, query, track)
+	const query = `select c.id as capture, t.id as track, coalesce(rc.recording_id, $2) as recording, coalesce(c.lecture_id, $2) as lecture
+		from track t join capture c on c.id = t.capture_id left join recording_capture rc on rc.capture_id = c.id where t.id = $1`
+	return postgres.One[begun](ctx, tx, query, track, uuid.Nil)
 }
 
 func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Started) (err error) {
+	if in.Source == File {
+		if err := s.refuseTwice(ctx, tx, in); err != nil {
+			return err
+		}
+	}
 	now := s.Clock.Now()
 	began := now.Add(-min(max(0, in.Age), maxAge)).Truncate(time.Millisecond)
 	out.Capture = uuid.Must(uuid.NewV7())
 	const insert = `with c as (
 			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone, device_id) values ($1, $2, $3, $4, $5, $6, $11, $12))
 		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
-	if _, err := tx.Exec(ctx, insert, out.Capture, in.Lecture, in.Source, in.FileName, postgres.OrNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, postgres.OrNil(in.Device)); err != nil {
+	if _, err := tx.Exec(ctx, insert, out.Capture, postgres.OrNil(in.Lecture), in.Source, in.FileName, postgres.OrNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, postgres.OrNil(in.Device)); err != nil {
 		return err
+	}
+	if in.Source == File {
+		if err := s.arrive(ctx, tx, in, out.Track); err != nil {
+			return err
+		}
+	}
+	if in.Lecture == uuid.Nil {
+		return nil
 	}
 	out.Recording, err = s.Recordings.Open(ctx, tx, in.Lecture, out.Capture, began, in.Source.Live())
 	return err
@@ -203,9 +249,9 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 // Progress is how much of a track is stored.
 type Progress struct {
 	Stored  int64
-	Length  *int64 // nil until it is known
-	Lecture uuid.UUID
-	Course  uuid.UUID
+	Length  *int64     // nil until it is known
+	Lecture uuid.UUID  // uuid.Nil for a file of which it is not known yet
+	Course  uuid.UUID  // of the lecture
 	By      *uuid.UUID // who started it
 	Device  *uuid.UUID // the recorder that captures it
 	Started time.Time
@@ -217,9 +263,9 @@ func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Sto
 
 // Stored tells how much of a track is stored. Its error is ErrUnknown for none.
 func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
-	const query = `select t.stored, t.length, l.id as lecture, l.course_id as course, c.started_by as by, c.device_id as device, c.started_at as started, t.given_up
-		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1`
-	p, err := postgres.One[Progress](ctx, s.DB, query, track)
+	const query = `select t.stored, t.length, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, c.started_by as by, c.device_id as device, c.started_at as started, t.given_up
+		from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id where t.id = $1`
+	p, err := postgres.One[Progress](ctx, s.DB, query, track, uuid.Nil)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, ErrUnknown
 	}
@@ -266,15 +312,19 @@ func (s *Service) endTrack(ctx context.Context, track uuid.UUID) error {
 }
 
 // Discard takes back a capture that never became complete: the recording, or of a recording
-// of several parts this part alone.
+// of several parts this part alone. A file that belongs to no lecture is put away.
 func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
 	const query = `with given as (
 			select rc.recording_id, rc.capture_id, exists (select 1 from recording_capture o where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id) as among
 			from recording_capture rc join track t on t.capture_id = rc.capture_id where t.id = $1 and (t.length is null or t.stored < t.length)),
 		part as (delete from recording_capture rc using given g where g.among and rc.capture_id = g.capture_id)
 		update recording r set deleted_at = $2 from given g where not g.among and r.id = g.recording_id`
-	if _, err := s.DB.Exec(ctx, query, track, s.Clock.Now()); err != nil {
+	tag, err := s.DB.Exec(ctx, query, track, s.Clock.Now())
+	if err != nil {
 		return fmt.Errorf("take back a capture: %w", err)
+	}
+	if tag.RowsAffected() == 0 {
+		return s.PutAway(ctx, track, true)
 	}
 	return nil
 }

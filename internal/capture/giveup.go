@@ -45,7 +45,8 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 	return ended, nil
 }
 
-// Look is the job of looking for captures that are over, though nobody stopped them.
+// Look is the job of looking for captures that are over, though nobody stopped them, and for
+// originals whose time is over.
 type Look struct{}
 
 // Kind implements river.JobArgs.
@@ -63,7 +64,8 @@ func (look) Timeout(*river.Job[Look]) time.Duration { return time.Minute }
 
 func (w look) Work(ctx context.Context, _ *river.Job[Look]) error {
 	_, err := w.GiveUp(ctx)
-	return err
+	_, cleared := w.ClearOriginals(ctx)
+	return errors.Join(err, cleared)
 }
 
 var errCame = errors.New("something came after all")

@@ -2,8 +2,10 @@ package capture
 
 import (
 	"context"
+	"encoding/binary"
 	"errors"
 	"fmt"
+	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -34,27 +36,62 @@ func (s *Service) keepLikeness(ctx context.Context, tx pgx.Tx, track uuid.UUID) 
 	return nil
 }
 
-// Known is where a file is already.
+// Known is where a file is already, or how far it has come.
 type Known struct {
-	CourseID    uuid.UUID
-	Code        string // of the course
-	LectureID   uuid.UUID
-	RecordingID uuid.UUID
+	TrackID     uuid.UUID
+	CourseID    *uuid.UUID // this and what follows is nil of a file without a lecture
+	Code        string     // of the course
+	LectureID   *uuid.UUID
+	RecordingID *uuid.UUID
 	Title       string // "" when it has none of its own
 	FileName    string
-	Deleted     bool // it was taken away, and can be brought back
+	By          *uuid.UUID // who sent it
+	ByName      string
+	Stored      int64
+	Size        *int64 // nil while its sender has not said it
+	Deleted     bool   // it was taken away, and can be brought back
 }
 
-// Find lists the recordings that came as a file of this likeness, the latest first; what was
+// Sending reports whether it has not come whole yet.
+func (k Known) Sending() bool { return k.Size == nil || k.Stored < *k.Size }
+
+const knownSQL = `select t.id as track_id, l.course_id, coalesce(k.code, '') as code, l.id as lecture_id, r.id as recording_id, coalesce(r.title, '') as title, c.file_name,
+		c.started_by as by, coalesce(p.name, '') as by_name, t.stored, t.length as size, r.deleted_at is not null or a.put_away_at is not null as deleted
+	from track t join capture c on c.id = t.capture_id left join arrival a on a.track_id = t.id left join person p on p.id = c.started_by
+	left join recording_capture rc on rc.capture_id = c.id left join recording r on r.id = rc.recording_id
+	left join lecture l on l.id = r.lecture_id left join course k on k.id = l.course_id
+	where t.likeness = $1 and (r.id is not null or c.lecture_id is null)
+	order by r.deleted_at is not null or a.put_away_at is not null, c.started_at desc`
+
+// Find lists what came, or is coming, as a file of this likeness, the latest first; what was
 // taken away comes last.
 func (s *Service) Find(ctx context.Context, print []byte) ([]Known, error) {
-	const query = `select l.course_id, k.code, l.id as lecture_id, r.id as recording_id, r.title, c.file_name, r.deleted_at is not null as deleted
-		from track t join capture c on c.id = t.capture_id join recording_capture rc on rc.capture_id = c.id join recording r on r.id = rc.recording_id
-		join lecture l on l.id = r.lecture_id join course k on k.id = l.course_id
-		where t.likeness = $1 order by r.deleted_at is not null, r.created_at desc`
-	out, err := postgres.All[Known](ctx, s.DB, query, print)
+	return find(ctx, s.DB, print)
+}
+
+func find(ctx context.Context, q postgres.Querier, print []byte) ([]Known, error) {
+	out, err := postgres.All[Known](ctx, q, knownSQL, print)
 	if err != nil {
 		return nil, fmt.Errorf("look for a file: %w", err)
 	}
 	return out, nil
+}
+
+// refuseTwice refuses to begin a file that is here or on its way, unless its sender says Again.
+// Of two who begin at once, one is refused: they take turns.
+func (s *Service) refuseTwice(ctx context.Context, tx pgx.Tx, in Start) error {
+	if len(in.Print) != likeness.Length || in.Again {
+		return nil
+	}
+	if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock($1)`, int64(binary.BigEndian.Uint64(in.Print))); err != nil {
+		return fmt.Errorf("wait for another who sends the same file: %w", err)
+	}
+	found, err := find(ctx, tx, in.Print)
+	if err != nil {
+		return err
+	}
+	if slices.ContainsFunc(found, func(k Known) bool { return !k.Deleted }) {
+		return ErrHere
+	}
+	return nil
 }

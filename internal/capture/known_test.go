@@ -28,7 +28,7 @@ func TestAFileIsKnownAgain(t *testing.T) {
 	s.Must(s.Library.SetDeleted(t.Context(), second, true))
 	found, err := s.Capture.Find(t.Context(), print)
 	s.Must(err)
-	if len(found) != 2 || found[0].RecordingID != first || found[0].Code != "COU 1" || found[0].Deleted || found[1].RecordingID != second || !found[1].Deleted {
+	if len(found) != 2 || *found[0].RecordingID != first || found[0].Code != "COU 1" || found[0].Deleted || *found[1].RecordingID != second || !found[1].Deleted {
 		t.Errorf("%+v", found)
 	}
 }

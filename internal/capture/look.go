@@ -34,7 +34,6 @@ type how struct {
 const lookAt = 16 << 10
 
 // look waits for the first bytes and finds out what they are.
-
 func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how, error) {
 	log, err := s.follow(ctx, track)
 	if err != nil {
@@ -84,7 +83,7 @@ func (h *how) decide(source Source) error {
 		return Encrypted
 	}
 	if p := h.probe.Pictures; p != nil {
-		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p"
+		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p" || p.Turned || p.Interlaced
 	}
 	if a := h.probe.Sound; a != nil {
 		h.encodeSound = source.Live() || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100

@@ -79,6 +79,7 @@ func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, packFile{Service: s})
 	river.AddWorker(kinds, makeSmall{Service: s})
 	river.AddWorker(kinds, look{Service: s})
+	river.AddWorker(kinds, sortFile{Service: s})
 }
 
 // pack packages a track into a new generation of its files and makes it the one that is
@@ -95,7 +96,7 @@ func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) erro
 	for err == nil {
 		err = s.packOnce(ctx, track, source, h)
 		switch {
-		case errors.Is(err, splice.ErrOpenGroup) && !h.encodePictures:
+		case (errors.Is(err, splice.ErrOpenGroup) || errors.Is(err, errLongGroup)) && !h.encodePictures:
 			h.encodePictures, err = true, nil
 			continue
 		case errors.Is(err, splice.ErrUneven) && !h.encodeSound:
@@ -128,10 +129,10 @@ func (s *Service) fail(ctx context.Context, track uuid.UUID, fault Fault) error 
 }
 
 func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, track uuid.UUID) error {
-	const query = `select $2::text as about, l.course_id as course, l.id as lecture, rc.recording_id as recording, $1::uuid as track
+	const query = `select $2::text as about, l.course_id as course, l.id as lecture, rc.recording_id as recording, $1::uuid as track, coalesce(c.started_by, $3) as person
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
 		join recording_capture rc on rc.capture_id = c.id where t.id = $1`
-	n, err := postgres.One[postgres.Notice](ctx, tx, query, track, about)
+	n, err := postgres.One[postgres.Notice](ctx, tx, query, track, about, uuid.Nil)
 	if err != nil {
 		return err
 	}
@@ -143,11 +144,15 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	gen := path.Join("pack", track.String(), uuid.Must(uuid.NewV7()).String())
-	if _, err := s.DB.Exec(ctx, `update track set state = 'running', expected_ms = $2, pictures = $3, sound = $4 where id = $1`,
-		track, h.probe.Duration.Milliseconds(), h.probe.Pictures != nil, h.probe.Sound != nil); err != nil {
+	foreign := source == File && (h.encodePictures || h.encodeSound)
+	if _, err := s.DB.Exec(ctx, `update track set state = 'running', expected_ms = $2, pictures = $3, sound = $4, pack_began_at = $5, encoded = $6 where id = $1`,
+		track, h.probe.Duration.Milliseconds(), h.probe.Pictures != nil, h.probe.Sound != nil, s.Clock.Now(), foreign); err != nil {
 		return fmt.Errorf("mark a track as running: %w", err)
 	}
 	run := media.Run{Limit: 12 * time.Hour, Input: media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}}
+	if foreign {
+		run.Nice = 10 // what is captured now goes before a copy
+	}
 	if source.Live() {
 		log, err := s.follow(ctx, track)
 		if err != nil {
@@ -224,7 +229,7 @@ const fragments = "+delay_moov+default_base_moof"
 func picturesArgs(h how, source Source) []string {
 	args := []string{"-map", "0:V:0"}
 	if h.encodePictures {
-		args = append(args, "-vf", "scale='min(1920,iw)':-2,format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
+		args = append(args, "-vf", h.deinterlace()+"scale='trunc(min(1920,iw)/2)*2':-2,format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
 			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)")
 		if source.Live() {
 			args = append(args, "-tune", "zerolatency")
@@ -243,6 +248,14 @@ func soundArgs(h how) []string {
 		args = append(args, "-c:a", "copy")
 	}
 	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
+}
+
+// deinterlace begins the filters of pictures that come as two half pictures.
+func (h how) deinterlace() string {
+	if h.probe.Pictures.Interlaced {
+		return "yadif=deint=interlaced,"
+	}
+	return ""
 }
 
 // errMore says that more of a track came while it was being finished. The job that was queued
@@ -271,8 +284,8 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks
 		return Unreadable
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0 where id = $1 and length = stored returning capture_id`
-		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound)
+		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0, packed_at = $6 where id = $1 and length = stored returning capture_id`
+		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound, s.Clock.Now())
 		if errors.Is(err, pgx.ErrNoRows) {
 			return errMore
 		}

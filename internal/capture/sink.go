@@ -76,6 +76,9 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 	if k.pictures && !fmp4.Independent(f) {
 		return splice.ErrOpenGroup
 	}
+	if k.pictures && groupLength(f.Samples, k.index.Timescale) > longGroup {
+		return errLongGroup
+	}
 	if !k.pictures {
 		if n := len(k.index.Samples); n > 0 && (k.index.Samples[n-1].Dur != k.index.Samples[0].Dur) {
 			return splice.ErrUneven
@@ -97,6 +100,21 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 	}
 	k.off += int64(len(f.Raw))
 	return k.grown(k.index.Duration())
+}
+
+// longGroup is the longest group of pictures with which a track is used as it is: nothing can be
+// watched before a group has ended, and to cut in it all of it is decoded.
+const longGroup = 12 * time.Second
+
+var errLongGroup = errors.New("a group of pictures is very long")
+
+// groupLength is how long the pictures of a fragment are shown. A single one is of no group, as
+// in a film of slides.
+func groupLength(samples []splice.Sample, timescale uint32) time.Duration {
+	if len(samples) < 2 || timescale == 0 {
+		return 0
+	}
+	return time.Duration(samples[len(samples)-1].DTS-samples[0].DTS) * time.Second / time.Duration(timescale)
 }
 
 func (k *sink) close() error {

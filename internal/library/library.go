@@ -56,38 +56,42 @@ var ErrNotReady = errors.New("the recording cannot be watched yet")
 
 // Recording is what is known of a recording.
 type Recording struct {
-	ID          uuid.UUID
-	LectureID   uuid.UUID
-	CourseID    uuid.UUID
-	Title       string
-	Titled      bool
-	Description string
-	CutListID   *uuid.UUID
-	EditionID   *uuid.UUID
-	Deleted     bool
-	Struck      span.Set
-	Undo, Redo  bool     // whether there is a change to take back, or to make again
-	Parts       int      // how many captures it is made of
-	Holes       span.Set // where nothing was captured
-	Second      bool     // there is a second picture
-	Source      string
-	FileName    string
-	StartedAt   time.Time
-	StoppedAt   *time.Time
-	StartedBy   *uuid.UUID
-	State       string // waiting, running, ready, failed
-	Fault       string
-	Stored      int64
-	Size        *int64 // in bytes, once known
-	Length      time.Duration
-	Expected    time.Duration // of a file that is being packaged; 0 when not known
-	Pictures    bool
-	Sound       bool
-	SmallState  string     // of its small copy: "", making, ready, failed
-	SmallShare  int        // per cent of it that is made
-	Making      *uuid.UUID // the edition that is being made
-	MakingFault string     // why the newest edition could not be made
-	EditedCuts  *uuid.UUID // the cut list of the edition that is published
+	ID             uuid.UUID
+	LectureID      uuid.UUID
+	CourseID       uuid.UUID
+	Title          string
+	Titled         bool
+	Description    string
+	CutListID      *uuid.UUID
+	EditionID      *uuid.UUID
+	Deleted        bool
+	Struck         span.Set
+	Undo, Redo     bool     // whether there is a change to take back, or to make again
+	Parts          int      // how many captures it is made of
+	Holes          span.Set // where nothing was captured
+	Second         bool     // there is a second picture
+	Source         string
+	FileName       string
+	StartedAt      time.Time
+	StoppedAt      *time.Time
+	StartedBy      *uuid.UUID
+	State          string // waiting, running, ready, failed
+	Fault          string
+	Stored         int64
+	Size           *int64 // in bytes, once known
+	Length         time.Duration
+	Expected       time.Duration // of a file that is being packaged; 0 when not known
+	PackBeganAt    *time.Time    // when that was begun; nil while it is not done
+	Encoded        bool          // a foreign file, of which an own copy is made
+	PackedAt       *time.Time    // when all of it could be watched
+	OriginalGoneAt *time.Time    // when the original of a foreign file was removed
+	Pictures       bool
+	Sound          bool
+	SmallState     string     // of its small copy: "", making, ready, failed
+	SmallShare     int        // per cent of it that is made
+	Making         *uuid.UUID // the edition that is being made
+	MakingFault    string     // why the newest edition could not be made
+	EditedCuts     *uuid.UUID // the cut list of the edition that is published
 }
 
 // Cuts is the cut list of the recording.
@@ -125,7 +129,7 @@ const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
-	x.length_ms, x.expected_ms, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
+	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
 	case when newest.state = 'making' then newest.id end as making,
 	case when newest.state = 'failed' then newest.fault else '' end as making_fault,
 	e.cut_list_id as edited_cuts
@@ -144,30 +148,32 @@ func (s *Service) Recording(ctx context.Context, id uuid.UUID) (Recording, error
 
 func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUID) (Recording, error) {
 	type row struct {
-		ID, LectureID, CourseID uuid.UUID
-		Title                   string
-		Titled                  bool
-		Description             string
-		CutListID, EditionID    *uuid.UUID
-		Deleted                 bool
-		Struck                  multirange
-		Undo, Redo              bool
-		Parts                   int
-		Second                  bool
-		Source, FileName        string
-		StartedAt               time.Time
-		StoppedAt               *time.Time
-		StartedBy               *uuid.UUID
-		State, Fault            string
-		Stored                  int64
-		Size                    *int64
-		LengthMs, ExpectedMs    int64
-		Pictures, Sound         bool
-		SmallState              string
-		SmallShare              int
-		Making                  *uuid.UUID
-		MakingFault             string
-		EditedCuts              *uuid.UUID
+		ID, LectureID, CourseID               uuid.UUID
+		Title                                 string
+		Titled                                bool
+		Description                           string
+		CutListID, EditionID                  *uuid.UUID
+		Deleted                               bool
+		Struck                                multirange
+		Undo, Redo                            bool
+		Parts                                 int
+		Second                                bool
+		Source, FileName                      string
+		StartedAt                             time.Time
+		StoppedAt                             *time.Time
+		StartedBy                             *uuid.UUID
+		State, Fault                          string
+		Stored                                int64
+		Size                                  *int64
+		LengthMs, ExpectedMs                  int64
+		PackBeganAt, PackedAt, OriginalGoneAt *time.Time
+		Encoded                               bool
+		Pictures, Sound                       bool
+		SmallState                            string
+		SmallShare                            int
+		Making                                *uuid.UUID
+		MakingFault                           string
+		EditedCuts                            *uuid.UUID
 	}
 	x, err := postgres.One[row](ctx, q, recordingSQL, id)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -182,6 +188,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
+		PackBeganAt: x.PackBeganAt, Encoded: x.Encoded, PackedAt: x.PackedAt, OriginalGoneAt: x.OriginalGoneAt,
 		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
 	}
 	if r.Parts > 1 {
@@ -254,7 +261,7 @@ func (s *Service) change(ctx context.Context, id uuid.UUID, sql string, args ...
 }
 
 func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, id uuid.UUID) error {
-	const query = `select $2::text as about, l.course_id as course, l.id as lecture, r.id as recording, '00000000-0000-0000-0000-000000000000'::uuid as track
+	const query = `select $2::text as about, l.course_id as course, l.id as lecture, r.id as recording, '00000000-0000-0000-0000-000000000000'::uuid as track, '00000000-0000-0000-0000-000000000000'::uuid as person
 		from recording r join lecture l on l.id = r.lecture_id where r.id = $1`
 	n, err := postgres.One[postgres.Notice](ctx, tx, query, id, about)
 	if err != nil {

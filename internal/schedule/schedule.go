@@ -232,6 +232,16 @@ func (s *Service) Lecture(ctx context.Context, id uuid.UUID) ([]Lecture, error) 
 	return out, nil
 }
 
+// LecturesNamed lists the lectures with these ids in order, with a row for each of their
+// recordings, the furthest first; one row when there is none.
+func (s *Service) LecturesNamed(ctx context.Context, ids []uuid.UUID) ([]Lecture, error) {
+	out, err := s.lectures(ctx, "l.id = any($1)", ids)
+	if err != nil {
+		return nil, fmt.Errorf("list lectures by name: %w", err)
+	}
+	return out, nil
+}
+
 // OfRecording is the lecture of a recording, with the facts of that recording.
 func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID) (Lecture, error) {
 	rows, err := s.Lecture(ctx, lecture)

@@ -80,6 +80,9 @@ func Matches(e Evidence, zone *time.Location, slots []Slot) []Match {
 			out = append(out, m)
 		}
 	}
+	if slices.ContainsFunc(out, func(m Match) bool { return m.By.direct() }) { // the other readings are for when these fit nothing
+		out = slices.DeleteFunc(out, func(m Match) bool { return !m.By.direct() && weight(m) == 0 })
+	}
 	named := func(of func(Match) bool) bool { return slices.ContainsFunc(out, of) }
 	hall, course := named(func(m Match) bool { return m.Hall }), named(func(m Match) bool { return m.Course })
 	slices.SortStableFunc(out, func(a, b Match) int {
@@ -116,10 +119,7 @@ func rivals(a, b Match) bool {
 	if weight(b) < weight(a) {
 		return false
 	}
-	if a.By.direct() {
-		return b.By.direct() // the other readings of one time are only for when it fits nothing
-	}
-	return true
+	return b.By.direct() || !a.By.direct()
 }
 
 // elsewhere reports whether the words name a hall or a course, and not those of the match.

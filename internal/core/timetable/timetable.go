@@ -82,3 +82,20 @@ func (t Term) off(monday Day) (name string, off bool) {
 	}
 	return name, name != ""
 }
+
+// When the night begins, when nobody looks after what comes in any more, and when it ends; on
+// the clock of the college.
+const (
+	dusk = 18
+	dawn = 8
+)
+
+// Night is the night before the day of now, or the one that now lies in: [from, until). After
+// the end of a working day it is the night that begins.
+func Night(now time.Time, zone *time.Location) (from, until time.Time) {
+	day := DayOf(now, zone)
+	if now.In(zone).Hour() >= dusk {
+		day = day.AddDate(0, 0, 1)
+	}
+	return On(day.AddDate(0, 0, -1), dusk*time.Hour, zone), On(day, dawn*time.Hour, zone)
+}

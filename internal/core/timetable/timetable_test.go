@@ -53,3 +53,26 @@ func TestDayOfFollowsTheZone(t *testing.T) {
 		t.Errorf("got %v", got)
 	}
 }
+
+func TestNight(t *testing.T) {
+	zone, err := time.LoadLocation("Atlantic/Faroe") // summer time ends on 25 October 2026 at 02:00
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct{ now, from, until string }{
+		{"2026-10-14 10:20", "2026-10-13 18:00", "2026-10-14 08:00"},
+		{"2026-10-14 03:00", "2026-10-13 18:00", "2026-10-14 08:00"},
+		{"2026-10-14 17:59", "2026-10-13 18:00", "2026-10-14 08:00"},
+		{"2026-10-14 18:00", "2026-10-14 18:00", "2026-10-15 08:00"},
+		{"2026-10-25 12:00", "2026-10-24 18:00", "2026-10-25 08:00"},
+	} {
+		now, err := time.ParseInLocation("2006-01-02 15:04", c.now, zone)
+		if err != nil {
+			t.Fatal(err)
+		}
+		from, until := Night(now, zone)
+		if f, u := from.In(zone).Format("2006-01-02 15:04"), until.In(zone).Format("2006-01-02 15:04"); f != c.from || u != c.until {
+			t.Errorf("at %s: %s to %s", c.now, f, u)
+		}
+	}
+}

@@ -162,6 +162,8 @@ type Probe struct {
 	Sound     *SoundProbe
 	Duration  time.Duration // 0 when it is not said
 	Encrypted bool          // locked with a key that is not in it
+	Made      time.Time     // when it was made, as it says itself; zero when it does not
+	Words     string        // what it is called inside: its title, and who and where
 }
 
 // PicturesProbe tells of the first stream of pictures.
@@ -169,6 +171,8 @@ type PicturesProbe struct {
 	Codec         string
 	Width, Height int
 	PixelFormat   string
+	Turned        bool // they are to be turned when they are shown
+	Interlaced    bool // each comes as two half pictures
 }
 
 // SoundProbe tells of the first stream of sound.
@@ -181,7 +185,7 @@ type SoundProbe struct {
 
 // Look probes the input; stdin is read when its path is pipe:0.
 func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
-	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:stream=codec_type,codec_name,profile,width,height,pix_fmt,sample_rate,channels:stream_disposition=attached_pic:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.drefs()...)
+	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:format_tags:stream=codec_type,codec_name,profile,width,height,pix_fmt,field_order,sample_rate,channels:stream_disposition=attached_pic:stream_side_data=rotation:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.drefs()...)
 	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	var out bytes.Buffer
@@ -192,14 +196,18 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 	}
 	var raw struct {
 		Streams []struct {
-			CodecType   string `json:"codec_type"`
-			CodecName   string `json:"codec_name"`
-			Profile     string `json:"profile"`
-			Width       int    `json:"width"`
-			Height      int    `json:"height"`
-			PixFmt      string `json:"pix_fmt"`
-			SampleRate  string `json:"sample_rate"`
-			Channels    int    `json:"channels"`
+			CodecType  string `json:"codec_type"`
+			CodecName  string `json:"codec_name"`
+			Profile    string `json:"profile"`
+			Width      int    `json:"width"`
+			Height     int    `json:"height"`
+			PixFmt     string `json:"pix_fmt"`
+			SampleRate string `json:"sample_rate"`
+			Channels   int    `json:"channels"`
+			FieldOrder string `json:"field_order"`
+			SideData   []struct {
+				Rotation float64 `json:"rotation"`
+			} `json:"side_data_list"`
 			Disposition struct {
 				AttachedPic int `json:"attached_pic"`
 			} `json:"disposition"`
@@ -210,7 +218,8 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 			} `json:"side_data_list"`
 		} `json:"packets"`
 		Format struct {
-			Duration string `json:"duration"`
+			Duration string            `json:"duration"`
+			Tags     map[string]string `json:"tags"`
 		} `json:"format"`
 	}
 	if err := json.Unmarshal(out.Bytes(), &raw); err != nil {
@@ -220,7 +229,11 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 	for _, s := range raw.Streams {
 		switch {
 		case s.CodecType == "video" && p.Pictures == nil && s.Width > 0 && s.Disposition.AttachedPic == 0:
-			p.Pictures = &PicturesProbe{s.CodecName, s.Width, s.Height, s.PixFmt}
+			p.Pictures = &PicturesProbe{Codec: s.CodecName, Width: s.Width, Height: s.Height, PixelFormat: s.PixFmt,
+				Interlaced: s.FieldOrder != "" && s.FieldOrder != "progressive" && s.FieldOrder != "unknown"}
+			for _, side := range s.SideData {
+				p.Pictures.Turned = p.Pictures.Turned || side.Rotation != 0
+			}
 		case s.CodecType == "audio" && p.Sound == nil && s.Channels > 0:
 			rate, _ := strconv.Atoi(s.SampleRate)
 			p.Sound = &SoundProbe{s.CodecName, s.Profile, rate, s.Channels}
@@ -231,6 +244,7 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 			p.Encrypted = p.Encrypted || side.Type == "Encryption info" // ISO/IEC 23001-7
 		}
 	}
+	p.Made, p.Words = tags(raw.Format.Tags)
 	if d, err := strconv.ParseFloat(raw.Format.Duration, 64); err == nil && d > 0 {
 		p.Duration = time.Duration(d * float64(time.Second))
 	}

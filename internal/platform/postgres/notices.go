@@ -17,11 +17,12 @@ import (
 // Notice says that something changed, never what: whoever cares asks again. It reaches
 // every process that shares the database.
 type Notice struct {
-	About     string    `json:"about"` // "capture", "recording", "edition", "small", "light", "playlist", "rule", "term", "timetable", "roster", "doorway", "reminder"
+	About     string    `json:"about"` // "capture", "file", "recording", "edition", "small", "light", "playlist", "rule", "term", "timetable", "roster", "doorway", "reminder"
 	Course    uuid.UUID `json:"course"`
 	Lecture   uuid.UUID `json:"lecture"`
 	Recording uuid.UUID `json:"recording"`
 	Track     uuid.UUID `json:"track"`
+	Person    uuid.UUID `json:"person"` // whom a file without a lecture belongs to
 }
 
 // Channel is what notices are sent on.

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/format/ical"
+	"latelantern/internal/platform/tus"
 )
 
 // Check tries a server against docs/recorder-protocol.md with the token of a recorder, and
@@ -18,7 +19,7 @@ import (
 // captures for the lecture it takes back; with uuid.Nil that is the first lecture of the plan.
 func Check(ctx context.Context, server, token string, lecture uuid.UUID, out io.Writer) bool {
 	c := checker{client: newClient(server, token), out: out, well: true}
-	c.http.Timeout = 10 * time.Second
+	c.HTTP.Timeout = 10 * time.Second
 	c.run(ctx, lecture)
 	return c.well
 }
@@ -43,7 +44,7 @@ func (c *checker) holds(what string, err error) bool {
 // want is an error unless err is a refusal with one of these statuses.
 func want(err error, statuses ...int) error {
 	for _, s := range statuses {
-		if statusOf(err) == s {
+		if tus.StatusOf(err) == s {
 			return nil
 		}
 	}
@@ -110,20 +111,20 @@ func (c *checker) capture(ctx context.Context, lecture uuid.UUID) {
 		return
 	}
 	c.holds("to begin it again begins nothing twice", c.begin(ctx, about))
-	at, err := c.stored(ctx, track)
+	at, err := c.Stored(ctx, track)
 	c.holds("nothing is stored at the beginning", offset(at, err, 0))
 	first := []byte("\x1a\x45\xdf\xa3 the first bytes")
-	at, err = c.send(ctx, track, 0, first, false)
+	at, err = c.Send(ctx, track, 0, first, false)
 	c.holds("bytes are appended", offset(at, err, int64(len(first))))
-	_, err = c.send(ctx, track, 0, first, false)
+	_, err = c.Send(ctx, track, 0, first, false)
 	c.holds("the same bytes again are refused with a conflict", want(err, http.StatusConflict))
-	_, err = c.send(ctx, track, int64(len(first))+7, first, false)
+	_, err = c.Send(ctx, track, int64(len(first))+7, first, false)
 	c.holds("an offset that leaves a gap is refused with a conflict", want(err, http.StatusConflict))
-	at, err = c.stored(ctx, track)
+	at, err = c.Stored(ctx, track)
 	c.holds("afterwards as much is stored as before", offset(at, err, int64(len(first))))
-	at, err = c.send(ctx, track, int64(len(first)), []byte(" and more"), false)
+	at, err = c.Send(ctx, track, int64(len(first)), []byte(" and more"), false)
 	c.holds("it goes on from there", offset(at, err, int64(len(first))+9))
 	beside := uuid.New()
 	c.holds("a second picture begins beside it", c.begin(ctx, map[string]string{"lecture": lecture.String(), "track": beside.String(), "beside": track.String(), "lag_ms": "12", "age_ms": "0"}))
-	c.holds("what was not completed can be taken back", c.discard(ctx, track))
+	c.holds("what was not completed can be taken back", c.Discard(ctx, track))
 }

@@ -13,6 +13,8 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+
+	"latelantern/internal/platform/tus"
 )
 
 // take is what is captured without a break: slides with sound, and who speaks beside them.
@@ -208,7 +210,7 @@ func (s *strand) send(ctx context.Context) {
 		if ctx.Err() != nil {
 			return
 		}
-		switch statusOf(err) {
+		switch tus.StatusOf(err) {
 		case http.StatusConflict: // it asks where to go on, or waits for the first picture
 			wait = 300 * time.Millisecond
 		case http.StatusNotFound, http.StatusForbidden, http.StatusUnprocessableEntity:
@@ -240,7 +242,7 @@ func (s *strand) step(ctx context.Context, begun, aligned *bool, n int) (bool, e
 		*begun = true
 	}
 	if !*aligned {
-		at, err := c.stored(ctx, s.Track)
+		at, err := c.Stored(ctx, s.Track)
 		if err != nil {
 			return false, err
 		}
@@ -268,7 +270,7 @@ func (s *strand) step(ctx context.Context, begun, aligned *bool, n int) (bool, e
 	if s.device.Misbehave.WrongOffset && n%5 == 4 {
 		claim += 1000
 	}
-	stored, err := c.send(ctx, s.Track, claim, b, last)
+	stored, err := c.Send(ctx, s.Track, claim, b, last)
 	if err != nil {
 		return false, err
 	}

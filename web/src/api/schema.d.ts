@@ -38,6 +38,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Files that came from elsewhere: one's own, for coordinators all */
+        get: operations["arrivals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{track}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Put a file away that belongs to no lecture */
+        delete: operations["put-file-away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{track}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a file back that was put away */
+        post: operations["bring-file-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{track}/lecture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say of which lecture a file is */
+        put: operations["place-file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/board": {
         parameters: {
             query?: never;
@@ -190,6 +258,23 @@ export interface paths {
         put?: never;
         /** Make ready to record a lesson ahead for a week */
         post: operations["add-lesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/originals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** For how long the originals of foreign files are kept */
+        put: operations["keep-originals"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1517,6 +1602,13 @@ export interface components {
         AnswerInputBody: {
             let_in: boolean;
         };
+        Arrivals: {
+            /** @description the latest first: all that wait for their lecture, and what came in two weeks */
+            files: components["schemas"]["FileLine"][];
+            /** Format: date-time */
+            now: string;
+            zone: string;
+        };
         AskingLine: {
             /** Format: date-time */
             asked_at: string;
@@ -1552,6 +1644,11 @@ export interface components {
             id: string;
             kept: components["schemas"]["Stretch"][];
             lecture: components["schemas"]["LectureCell"];
+            /**
+             * Format: int64
+             * @description until all of it can be watched; none while that is not known
+             */
+            left_ms?: number;
             /** Format: int64 */
             length_ms: number;
             listed: boolean;
@@ -1563,6 +1660,15 @@ export interface components {
             markers: components["schemas"]["Marker"][];
             /** @description address of the recording as captured; empty when it cannot be watched */
             media: string;
+            /** @description the file as it came is kept */
+            original: boolean;
+            /**
+             * Format: date-time
+             * @description by the rule of the course; none for as long as the recording
+             */
+            original_until?: string;
+            /** @description a foreign file, of which an own copy is made */
+            own_copy: boolean;
             pictures: boolean;
             /**
              * Format: int64
@@ -1606,12 +1712,19 @@ export interface components {
         Board: {
             courses: components["schemas"]["Row"][];
             /**
+             * Format: int64
+             * @description that came and wait for their lecture
+             */
+            files: number;
+            /**
              * Format: date
              * @description of this week
              */
             monday: string;
             /** @description what waits for a hand, the most pressing first */
             needs: components["schemas"]["Need"][];
+            /** @description recordings that came in during the night before */
+            night: components["schemas"]["Came"][];
             /** Format: date-time */
             now: string;
             term: string;
@@ -1627,6 +1740,18 @@ export interface components {
         CalendarInputBody: {
             /** @description text of an iCalendar file */
             calendar: string;
+        };
+        Came: {
+            /** Format: date-time */
+            at: string;
+            /** @description its code */
+            course: string;
+            /** Format: uuid */
+            lecture_id: string;
+            /** Format: uuid */
+            recording_id: string;
+            /** Format: int64 */
+            week: number;
         };
         CatchUp: {
             courses: components["schemas"]["CatchUpCourse"][];
@@ -1666,6 +1791,23 @@ export interface components {
         Changed: {
             /** Format: uuid */
             change: string;
+        };
+        Choice: {
+            /** @description a lesson for a week, at no time */
+            ahead: boolean;
+            /** @description its code */
+            course: string;
+            /** Format: uuid */
+            course_id: string;
+            course_title: string;
+            hall: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            starts_at: string;
+            topic: string;
+            /** Format: int64 */
+            week: number;
         };
         Clash: {
             course: string;
@@ -1742,6 +1884,11 @@ export interface components {
             /** Format: date-time */
             now: string;
             /**
+             * Format: int64
+             * @description for how many days after its own copy is made the original of a foreign file is kept; 0 for as long as the recording
+             */
+            original_days: number;
+            /**
              * @description of who asks
              * @enum {string}
              */
@@ -1801,6 +1948,13 @@ export interface components {
             now: string;
             today: components["schemas"]["LectureDate"][];
             zone: string;
+        };
+        DaysInputBody: {
+            /**
+             * Format: int64
+             * @description 0 for as long as the recording
+             */
+            days: number;
         };
         DescriptionInputBody: {
             description: string;
@@ -1877,22 +2031,104 @@ export interface components {
             address: string;
         };
         FileHere: {
+            /** @description who sent it */
+            by: string;
             /** @description it was taken away, and can be brought back */
             deleted: boolean;
             file_name: string;
             /** Format: uuid */
-            lecture_id: string;
-            /** Format: uuid */
-            recording_id: string;
+            lecture_id?: string;
+            mine: boolean;
+            /**
+             * Format: int64
+             * @description that has come; 100 for all of it
+             */
+            percent: number;
+            /**
+             * Format: uuid
+             * @description none while its lecture is not known
+             */
+            recording_id?: string;
+            /** @description empty without a recording */
             title: string;
+            /** Format: uuid */
+            track_id: string;
+        };
+        FileLine: {
+            /**
+             * Format: date-time
+             * @description when any byte last came
+             */
+            arrived_at: string;
+            /** Format: date-time */
+            begun_at: string;
+            /** @description who sent it */
+            by: string;
+            /** Format: int64 */
+            expected_ms: number;
+            fault: string;
+            file_name: string;
+            /** @description of which it is */
+            lecture?: components["schemas"]["Choice"];
+            /**
+             * Format: int64
+             * @description until all of it can be watched; none while that is not known
+             */
+            left_ms?: number;
+            /**
+             * Format: int64
+             * @description 0 when it is not known
+             */
+            length_ms: number;
+            /**
+             * Format: date-time
+             * @description its own time
+             */
+            made_at?: string;
+            mine: boolean;
+            /**
+             * Format: int64
+             * @description that can be watched
+             */
+            packed_ms: number;
+            /** @enum {string} */
+            placed_by: "" | "person" | "itself";
+            /** @description lectures that it may be of, the likeliest first; none once it has one */
+            proposals: components["schemas"]["Proposal"][];
+            /**
+             * @description by which of its times it went to its lecture by itself
+             * @enum {string}
+             */
+            reading: "" | "inside" | "name" | "inside_end" | "inside_wall" | "day" | "file";
+            /** Format: uuid */
+            recording_id?: string;
+            /**
+             * Format: int64
+             * @description 0 while it is not known
+             */
+            size_bytes: number;
+            /**
+             * @description quiet: it has not come whole, and nothing comes; waits: for its lecture
+             * @enum {string}
+             */
+            state: "sending" | "quiet" | "looked_into" | "waits" | "faulty" | "copying" | "ready";
+            /** @description students are shown it, so it stays at its lecture */
+            stays: boolean;
+            /** Format: int64 */
+            stored_bytes: number;
+            title: string;
+            /** Format: uuid */
+            track_id: string;
+            /** @description the same file is here elsewhere */
+            twice: boolean;
         };
         FilesHere: {
             /**
              * Format: int64
-             * @description recordings of other courses
+             * @description how often it is with others
              */
             elsewhere: number;
-            /** @description recordings of courses that one teaches, the latest first */
+            /** @description of courses that one teaches, or sent by oneself, the latest first */
             here: components["schemas"]["FileHere"][];
         };
         FollowerLine: {
@@ -2297,6 +2533,10 @@ export interface components {
             /** Format: int64 */
             week: number;
         };
+        OfLectureInputBody: {
+            /** Format: uuid */
+            lecture: string;
+        };
         PasswordInputBody: {
             /** @description the password as it is now */
             old: string;
@@ -2438,6 +2678,34 @@ export interface components {
             /** @description recordings of the course that are not in the playlist */
             waiting: components["schemas"]["WaitingLine"][];
             zone: string;
+        };
+        Proposal: {
+            /** @description a lesson for a week, at no time */
+            ahead: boolean;
+            /**
+             * @description which of its times speaks for it
+             * @enum {string}
+             */
+            by: "inside" | "name" | "inside_end" | "inside_wall" | "day" | "file";
+            /** @description there is a recording of it already */
+            captured: boolean;
+            /** @description its code */
+            course: string;
+            /** Format: uuid */
+            course_id: string;
+            /** @description its name says the course */
+            course_named: boolean;
+            course_title: string;
+            hall: string;
+            /** @description its name says the hall */
+            hall_named: boolean;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            starts_at: string;
+            topic: string;
+            /** Format: int64 */
+            week: number;
         };
         ProposalMark: {
             /** Format: int64 */
@@ -3090,6 +3358,344 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    arrivals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrivals"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-file-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                track: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bring-file-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                track: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "place-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                track: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfLectureInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrivals"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -4285,6 +4891,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GuestPass"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-originals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DaysInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursePage"];
                 };
             };
             /** @description Unauthorized */

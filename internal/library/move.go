@@ -1,0 +1,35 @@
+package library
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/platform/postgres"
+)
+
+// ErrShown says that a recording stays at its lecture, since students are shown it.
+var ErrShown = errors.New("it gives light, or stands in a playlist: darken it and take it out of the playlist first, then it can go to another lecture")
+
+// Move takes a recording to another lecture. Its errors are ErrUnknown and, while it gives light
+// or stands in a playlist, ErrShown.
+func (s *Service) Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.UUID) error {
+	shown, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from publication where recording_id = r.id and darkened_at is null) or exists (select 1 from playlist_entry where recording_id = r.id)
+		from recording r where r.id = $1 for update`, recording)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrUnknown
+	}
+	if err != nil {
+		return fmt.Errorf("read whether a recording is shown: %w", err)
+	}
+	if shown {
+		return ErrShown
+	}
+	if _, err := tx.Exec(ctx, `update recording set lecture_id = $2 where id = $1`, recording, lecture); err != nil {
+		return fmt.Errorf("take a recording to another lecture: %w", err)
+	}
+	return s.notify(ctx, tx, "recording", recording)
+}
