@@ -61,6 +61,7 @@ type loader struct {
 	people   map[string]uuid.UUID
 	courses  map[string]uuid.UUID
 	lectures map[string]map[int]lecture
+	night    time.Time // of the evening before, when files came in; zero when only some talks are loaded
 }
 
 type lecture struct {
@@ -80,6 +81,9 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 	l := &loader{h: h, place: place, halls: map[string]uuid.UUID{}, people: map[string]uuid.UUID{}, courses: map[string]uuid.UUID{}, lectures: map[string]map[int]lecture{}}
 	if err := l.college(ctx, timetable.DayOf(at, place)); err != nil {
 		return fmt.Errorf("load the college: %w", err)
+	}
+	if len(some) == 0 {
+		l.night = clockOn(timetable.DayOf(at, place).AddDate(0, 0, -1), 21*time.Hour+14*time.Minute, place)
 	}
 	for _, c := range courses {
 		if c.rule != nil {
@@ -111,6 +115,11 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 			return fmt.Errorf("finish a talk: %w", err)
 		}
 	}
+	if len(some) == 0 {
+		if err := l.elsewhere(ctx); err != nil {
+			return fmt.Errorf("load what was made elsewhere: %w", err)
+		}
+	}
 	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
 	if _, err := h.DB.Exec(ctx, mark, at); err != nil {
 		return fmt.Errorf("mark the demonstration as loaded: %w", err)
@@ -135,7 +144,11 @@ func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
 	}
 	size := info.Size()
 	where := l.lectures[t.Course][t.Week]
-	then := l.h.At(clock.Starting(where.starts))
+	came := where.starts
+	if courseOf(t).stages[t.Week] == captured && !l.night.IsZero() {
+		came = l.night
+	}
+	then := l.h.At(clock.Starting(came))
 	begun, err := then.Capture.Begin(ctx, capture.Start{Lecture: where.id, By: l.people[courseOf(t).lecturer], Source: capture.File, FileName: t.File + ".mp4", MediaType: "video/mp4", Length: &size})
 	if err != nil {
 		return uuid.Nil, err

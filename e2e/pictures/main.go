@@ -107,7 +107,7 @@ func take(base, to string) error {
 		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`, more: func(p *hand.Page) error {
 			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
 		}},
-		{name: "dates", who: student, path: "/dates", wait: `document.querySelectorAll('.date').length > 5`},
+		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
 		{name: "capture-desk-ready", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
 			return both(p, slide)
 		}},

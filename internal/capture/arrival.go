@@ -102,7 +102,7 @@ func (s *Service) Arrivals(ctx context.Context, by uuid.UUID, since time.Time) (
 // their lecture.
 func (s *Service) Unmatched(ctx context.Context, by uuid.UUID) (int, error) {
 	const query = `select count(*)::int from arrival a join track t on t.id = a.track_id join capture c on c.id = t.capture_id
-		where c.lecture_id is null and c.stopped_at is not null and a.put_away_at is null and ($1::uuid is null or c.started_by = $1)`
+		where c.lecture_id is null and c.stopped_at is not null and a.put_away_at is null and a.fault = '' and ($1::uuid is null or c.started_by = $1)`
 	n, err := postgres.Value[int](ctx, s.DB, query, postgres.OrNil(by))
 	if err != nil {
 		return 0, fmt.Errorf("count the files without a lecture: %w", err)

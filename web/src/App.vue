@@ -28,6 +28,7 @@ const places = computed(() => {
     place('board', 'board'),
     place('run-sheet', 'run_sheet'),
     place('capture', 'capture'),
+    place('files', 'files'),
     place('playlists', 'playlists'),
     place('courses', 'courses'),
   ]

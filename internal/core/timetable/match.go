@@ -88,6 +88,7 @@ func Matches(e Evidence, zone *time.Location, slots []Slot) []Match {
 	slices.SortStableFunc(out, func(a, b Match) int {
 		return cmp.Or(
 			cmp.Compare(weight(b), weight(a)),
+			cmp.Compare(recorded(a), recorded(b)),
 			cmp.Compare(slices.Index(readings, a.By), slices.Index(readings, b.By)),
 			cmp.Compare(b.Share, a.Share),
 			a.Start.Compare(b.Start),
@@ -100,6 +101,14 @@ func Matches(e Evidence, zone *time.Location, slots []Slot) []Match {
 			!slices.ContainsFunc(out[1:], func(m Match) bool { return rivals(*first, m) })
 	}
 	return out
+}
+
+// recorded puts a lecture behind others of which there is a recording already.
+func recorded(m Match) int {
+	if m.Captured {
+		return 1
+	}
+	return 0
 }
 
 // weight is how much the words of a recording speak for a lecture.

@@ -77,6 +77,9 @@ func TestMatches(t *testing.T) {
 
 // TestALectureThatIsCaptured is proposed, and never taken without asking.
 func TestALectureThatIsCaptured(t *testing.T) {
+	if m := Matches(Evidence{Inside: at("10:03"), Length: time.Hour}, shore, []Slot{{ID: "a", Start: at("10:00"), End: at("11:00"), Captured: true}, {ID: "b", Start: at("10:00"), End: at("11:00")}}); len(m) != 2 || m[0].ID != "b" || m[0].Sure {
+		t.Errorf("beside one that is not: %+v", m)
+	}
 	held := []Slot{monday[3]}
 	held[0].Captured = true
 	if m := Matches(Evidence{Inside: at("14:02"), Length: time.Hour}, shore, held); len(m) != 1 || m[0].Sure {

@@ -28,10 +28,12 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['lecture-page', n.lecture],
     ['doorway', n.lecture],
   ],
+  file: () => [['files'], ['board']],
   stored: (n) => [['recording', n.recording]],
-  packed: (n) => [['recording', n.recording], ['run-sheet']],
+  packed: (n) => [['recording', n.recording], ['run-sheet'], ['files']],
   capture: (n) => [
     ['forgotten'],
+    ['files'],
     ['board'],
     ['lecture', n.lecture],
     ['lecture-page', n.lecture],
@@ -54,6 +56,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   cuts: (n) => [['recording', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
   recording: (n) => [
     ['recording', n.recording],
+    ['files'],
     ['board'],
     ['lecture', n.lecture],
     ['playlist', n.course],

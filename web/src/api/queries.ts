@@ -19,6 +19,7 @@ export const keys = {
   halls: ['halls'] as const,
   runSheet: (day: string) => ['run-sheet', day] as const,
   board: ['board'] as const,
+  files: ['files'] as const,
   lecture: (id: string) => ['lecture', id] as const,
   recording: (id: string) => ['recording', id] as const,
   strip: (id: string) => ['strip', id] as const,

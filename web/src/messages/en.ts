@@ -1,4 +1,5 @@
 import { capture } from './en/capture'
+import { files } from './en/files'
 import { halls } from './en/halls'
 import { people } from './en/people'
 import { timetable } from './en/timetable'
@@ -8,6 +9,7 @@ export const en = {
   ...timetable,
   ...people,
   ...capture,
+  ...files,
   ...halls,
   again: 'Try again',
   close: 'Close',
@@ -24,6 +26,7 @@ export const en = {
     run_sheet: 'Run sheet',
     capture: 'Capture desk',
     playlists: 'Playlists',
+    files: 'Files',
     courses: 'Courses',
     people: 'People',
     halls: 'Halls',
@@ -88,6 +91,7 @@ export const en = {
   need: {
     name: 'What needs a hand',
     none: 'Nothing needs a hand this week.',
+    files: 'A recording made elsewhere waits for its lecture | {n} recordings made elsewhere wait for their lectures',
     capture_late: '{course} began {late} min ago in {hall}, and nobody has pressed start',
     capture_soon: '{course} begins at {time} in {hall}: open the capture desk',
     capture_many: '{n} lectures are on or about to begin, and nobody has pressed start',
@@ -137,10 +141,13 @@ export const en = {
   file: {
     here: 'is already here, with the same content:',
     here_deleted: 'taken away, and can be brought back there',
+    here_sending: 'being sent by {name}, {percent} per cent have come',
+    here_waits: 'waits for its lecture',
     here_elsewhere: 'in a course that you do not teach',
     here_leave: 'Do not send it again',
     here_send: 'Send it all the same',
-    text: 'Drop a file here (mp4, webm or mkv).',
+    text: 'Drop a file here (mp4, mov, webm, mkv, ogg, wav, mp3 or m4a).',
+    kinds: 'video/*,audio/*,.mkv,.mp4,.webm,.mov,.ogg,.m4a,.ts',
     choose: 'Choose a file',
     progress: 'How much of {name} is sent',
     sending: '{done} of {all} MB are stored on the server',
@@ -176,6 +183,9 @@ export const en = {
     unknown: 'There is nothing at this address.',
     empty_file: 'This file is empty: it has not one byte, so there is nothing to send.',
     too_large: 'This file is larger than can be taken (48 GB).',
+    here: 'This file is here already, or is being sent just now.',
+    shown:
+      'This recording gives light, or stands in a playlist. Darken it and take it out of the playlist first, then it can go to another lecture.',
     measuring: 'The recording is still being measured.',
     complete:
       'This capture was ended from elsewhere. What was saved until then stays; what came after is still on this computer.',

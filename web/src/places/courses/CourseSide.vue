@@ -5,9 +5,12 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
+import { keepOriginals } from '../../api/files'
+import { keys } from '../../api/queries'
 import { changeCourse, removeCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../../parts/FeedLine.vue'
+import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { useQueryClient } from '@tanstack/vue-query'
@@ -34,6 +37,17 @@ async function keep() {
   if (!page) return
   editing.value = false
   void client.invalidateQueries()
+}
+
+/** For how many days originals are kept: the usual choices, and what is kept now. */
+const keeping = useForm()
+const spans = computed(() => [...new Set([0, 30, 90, 365, props.page.original_days])].sort((a, b) => a - b))
+const originalFault = computed(() => keeping.fields.value.days)
+
+async function keepOriginalsFor(e: Event) {
+  const days = Number((e.target as HTMLSelectElement).value)
+  if (await keeping.send(() => keepOriginals(props.page.id, days)))
+    void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
 }
 
 async function remove() {
@@ -67,6 +81,22 @@ async function remove() {
           <router-link :to="{ name: 'playlist', params: course }">{{ t('board.playlist') }}</router-link>
         </li>
       </ul>
+    </section>
+    <section v-if="page.staff">
+      <h2>{{ t('originals.name') }}</h2>
+      <FormSlot v-slot="{ id }" :label="t('originals.help')" :fault="originalFault">
+        <select
+          :id="id"
+          class="entry-select"
+          :value="page.original_days"
+          :disabled="keeping.busy.value"
+          @change="keepOriginalsFor"
+        >
+          <option v-for="n in spans" :key="n" :value="n">
+            {{ n ? t('originals.days', { n }) : t('originals.ever') }}
+          </option>
+        </select>
+      </FormSlot>
     </section>
     <section>
       <h2>{{ t('feed.name') }}</h2>

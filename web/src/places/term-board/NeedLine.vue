@@ -28,6 +28,9 @@ function words(n: Need): string {
   return t(n.count > 1 ? `need.${n.kind}_many` : `need.${n.kind}`, values)
 }
 
+/** So many of those that came in during the night are named. */
+const most = 6
+
 /** Where the need is met: the place itself for one, the sheet of the first lecture for many. */
 function place(n: Need) {
   if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
@@ -38,13 +41,26 @@ function place(n: Need) {
 </script>
 
 <template>
-  <p v-if="board.needs.length === 0" class="hand soft">{{ t('need.none') }}</p>
+  <p v-if="board.needs.length === 0 && board.files === 0" class="hand soft">{{ t('need.none') }}</p>
   <ul v-else class="hand plain" :aria-label="t('need.name')">
     <li v-for="n in board.needs" :key="n.kind" :class="{ urgent: n.kind === 'capture' || n.kind === 'stop' }">
       <router-link v-if="place(n)" :to="place(n)!">{{ words(n) }}</router-link>
       <button v-else class="word" type="button" @click="emit('show', n.lecture_id)">{{ words(n) }}</button>
     </li>
+    <li v-if="board.files > 0">
+      <router-link :to="{ name: 'files' }">{{ t('need.files', { n: board.files }, board.files) }}</router-link>
+    </li>
   </ul>
+  <p v-if="board.night.length > 0" class="night soft">
+    {{ t('night.came') }}
+    <template v-for="(x, n) in board.night.slice(0, most)" :key="x.recording_id">
+      <template v-if="n > 0">, </template>
+      <router-link :to="{ name: 'trim-bench', params: { recording: x.recording_id } }">{{
+        t('night.one', { course: x.course, week: x.week })
+      }}</router-link>
+    </template>
+    {{ board.night.length > most ? t('night.more', { n: board.night.length - most }) : '' }}
+  </p>
 </template>
 
 <style scoped>
@@ -60,6 +76,14 @@ li:not(:last-child)::after {
   content: '·';
   margin: 0 8px;
   color: var(--ink-3);
+}
+
+.hand:has(+ .night) {
+  margin-bottom: 4px;
+}
+
+.night {
+  margin-bottom: 18px;
 }
 
 .urgent a {

@@ -8,6 +8,7 @@ import { megabytes, timecode } from '../../parts/time'
 const props = defineProps<{ bench: Schemas['Bench'] }>()
 const { t } = useI18n()
 const uploading = computed(() => props.bench.source === 'file' && props.bench.stored_bytes < props.bench.size_bytes)
+const minutes = computed(() => Math.ceil((props.bench.left_ms ?? 0) / 60_000))
 const share = computed(() => {
   const b = props.bench
   const [done, all] = uploading.value ? [b.stored_bytes, b.size_bytes] : [b.length_ms, b.expected_ms]
@@ -43,7 +44,13 @@ const share = computed(() => {
       <p class="soft">{{ t('bench.running_help') }}</p>
     </template>
     <template v-else>
-      <p role="status">{{ t('bench.reading', { time: timecode(bench.length_ms) }) }}</p>
+      <p role="status">
+        <template v-if="bench.own_copy">
+          {{ t('files.copying', { done: timecode(bench.length_ms), all: timecode(bench.expected_ms) }) }}
+          {{ bench.left_ms !== undefined ? t('files.left', { n: minutes }, minutes) : '' }}
+        </template>
+        <template v-else>{{ t('bench.reading', { time: timecode(bench.length_ms) }) }}</template>
+      </p>
       <el-progress v-if="bench.expected_ms > 0" :percentage="share" :aria-label="t('bench.progress')" />
     </template>
   </section>

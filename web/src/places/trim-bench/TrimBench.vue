@@ -185,6 +185,14 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       </template>
       <p v-if="!it.deleted" class="foot">
         <span v-if="strip.data.value" class="soft small how">{{ t('bench.how') }}</span>
+        <span v-if="it.original" class="soft small how">
+          {{
+            it.original_until
+              ? t('originals.kept_until', { date: dateText(it.original_until, it.zone) })
+              : t('originals.kept')
+          }}
+          <a :href="`/api/recordings/${it.id}/original`" download>{{ t('originals.fetch') }}</a>
+        </span>
         <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
       </p>
     </div>
