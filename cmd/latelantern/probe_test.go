@@ -43,6 +43,7 @@ func TestProbeTool(t *testing.T) {
 		"vp8 and vorbis":          {made(t, "a.webm", "-c:v", "libvpx", "-deadline", "realtime", "-c:a", "libvorbis"), "video", "after_own_copy", "Pictures (vp8) and sound (vorbis)", 0},
 		"ten bits":                {made(t, "a.mp4", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p10le", "-c:a", "aac"), "video", "after_own_copy", "The pictures (h264)", 0},
 		"an odd size":             {made(t, "a.mkv", "-vf", "scale=321:181", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv444p", "-c:a", "aac"), "video", "after_own_copy", "The pictures (h264)", 0},
+		"open groups":             {made(t, "a.mp4", "-c:v", "libx264", "-preset", "ultrafast", "-bf", "2", "-x264-params", "open-gop=1:keyint=25:scenecut=0", "-pix_fmt", yuv, "-c:a", "aac"), "video", "after_own_copy", "The pictures (h264)", 0},
 		"no sound":                {made(t, "a.mp4", append([]string{"-an"}, usual[:6]...)...), "video", "at_once", "It has no sound.", 0},
 		"no picture":              {made(t, "a.mp3", "-vn"), "audio", "after_own_copy", "The sound (mp3) is encoded anew; it can be watched as far as that has come. It has no picture.", 0},
 		"empty":                   {write(t, "a.mp4", ""), "none", "no", "The file is empty.", 1},

@@ -2,11 +2,14 @@ package capture
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"os"
 	"time"
 
+	"latelantern/internal/core/splice"
+	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/media"
 )
 
@@ -80,10 +83,44 @@ func Examine(ctx context.Context, path string) (Finding, error) {
 		out.Fault = Unreadable
 		return out, ctx.Err()
 	}
+	if h.probe.Pictures != nil && !h.encodePictures {
+		fit, err := h.groupsFit(ctx, in)
+		if err != nil {
+			return out, err
+		}
+		h.encodePictures = !fit
+	}
 	out.EncodePictures, out.EncodeSound = h.encodePictures, h.encodeSound
 	out.Watchable = AtOnce
 	if out.EncodePictures || out.EncodeSound {
 		out.Watchable = AfterCopy
 	}
 	return out, nil
+}
+
+// groupsFit reports whether the groups of pictures of a file can be used as they are: each can
+// be decoded without the one before, and none is very long.
+func (h how) groupsFit(ctx context.Context, in media.Input) (bool, error) {
+	reader, writer := io.Pipe()
+	var fault error
+	var timescale uint32
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		fault = fmp4.Read(reader, func(x fmp4.Init) error { timescale = x.Timescale; return nil }, func(f fmp4.Fragment) error { return usable(f, timescale) })
+		reader.CloseWithError(fault)
+	}()
+	_, err := media.FFmpeg(ctx, media.Run{Limit: time.Hour, CPU: 10 * time.Minute, Input: in, Output: append(picturesArgs(h, File), "pipe:1"), Stdout: writer})
+	writer.Close()
+	<-done
+	if errors.Is(fault, splice.ErrOpenGroup) || errors.Is(fault, errLongGroup) {
+		return false, nil
+	}
+	if ctx.Err() != nil {
+		return false, ctx.Err()
+	}
+	if err != nil && !errors.Is(err, media.ErrTool) { // what breaks off is used as far as it goes
+		return false, err
+	}
+	return true, nil
 }

@@ -164,6 +164,9 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 		run.Before = []string{"-analyzeduration", "1000000"}
 	}
 	keep := &packing{s: s, ctx: ctx, track: track, gen: gen}
+	if source == File {
+		keep.every = 200 * time.Millisecond // a file is packaged a hundred times as fast as it plays
+	}
 	var sinks []*sink
 	type result struct{ err error }
 	done := make(chan result, 2)
@@ -246,8 +249,17 @@ func soundArgs(h how) []string {
 		args = append(args, "-af", "aresample=async=1:first_pts=0", "-c:a", "aac", "-b:a", "96k", "-ar", "48000", "-ac", "2")
 	} else {
 		args = append(args, "-c:a", "copy")
+		if h.format == media.Matroska {
+			args = append(args, "-bsf:a", onGrid(h.probe.Sound.Rate))
+		}
 	}
 	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
+}
+
+// onGrid puts sound back on its grid of 1024 samples, of whose times a Matroska file keeps only
+// milliseconds. A frame that is missing leaves a gap, so that the track is found uneven.
+func onGrid(rate int) string {
+	return fmt.Sprintf("setts=time_base=1/%[1]d:duration=1024:ts=round(STARTPTS*TB*%[1]d)+round((TS-STARTPTS)*TB*%[1]d/1024)*1024", rate)
 }
 
 // deinterlace begins the filters of pictures that come as two half pictures.

@@ -22,8 +22,10 @@ type packing struct {
 	ctx     context.Context
 	track   uuid.UUID
 	gen     string
+	every   time.Duration // of the clock at most that often it is told how much there is
 	mu      sync.Mutex
 	longest time.Duration
+	told    time.Time
 }
 
 // grown tells everyone that more can be watched.
@@ -34,6 +36,10 @@ func (p *packing) grown(length time.Duration) error {
 		return nil
 	}
 	p.longest = length
+	if time.Since(p.told) < p.every {
+		return nil
+	}
+	p.told = time.Now()
 	return postgres.InTx(p.ctx, p.s.DB, func(tx pgx.Tx) error {
 		const update = `update track set pack = $2, packed_ms = $3 where id = $1 and packed_ms <= $3`
 		if _, err := tx.Exec(p.ctx, update, p.track, p.gen, length.Milliseconds()); err != nil {
@@ -73,11 +79,10 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 	if len(f.Samples) == 0 {
 		return nil
 	}
-	if k.pictures && !fmp4.Independent(f) {
-		return splice.ErrOpenGroup
-	}
-	if k.pictures && groupLength(f.Samples, k.index.Timescale) > longGroup {
-		return errLongGroup
+	if k.pictures {
+		if err := usable(f, k.index.Timescale); err != nil {
+			return err
+		}
 	}
 	if !k.pictures {
 		if n := len(k.index.Samples); n > 0 && (k.index.Samples[n-1].Dur != k.index.Samples[0].Dur) {
@@ -107,6 +112,19 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 const longGroup = 12 * time.Second
 
 var errLongGroup = errors.New("a group of pictures is very long")
+
+// usable refuses a group of pictures that cannot be used as it is.
+func usable(f fmp4.Fragment, timescale uint32) error {
+	switch {
+	case len(f.Samples) == 0:
+		return nil
+	case !fmp4.Independent(f):
+		return splice.ErrOpenGroup
+	case groupLength(f.Samples, timescale) > longGroup:
+		return errLongGroup
+	}
+	return nil
+}
 
 // groupLength is how long the pictures of a fragment are shown. A single one is of no group, as
 // in a film of slides.
