@@ -132,7 +132,11 @@ func TestSoundOfAMatroskaFileStaysInPlace(t *testing.T) {
 		clicks, err := testfilm.Clicks(ctx, out)
 		s.Must(err)
 		want, err := testfilm.Clicks(ctx, path)
-		if s.Must(err); len(clicks) != len(want) || len(want) < 58 {
+		s.Must(err)
+		// The first lies in what an encoder begins with.
+		begun := func(at time.Duration) bool { return at < 300*time.Millisecond }
+		clicks, want = slices.DeleteFunc(clicks, begun), slices.DeleteFunc(want, begun)
+		if len(clicks) != len(want) || len(want) < 58 {
 			t.Fatalf("%s: %d clicks of %d", name, len(clicks), len(want))
 		}
 		first := clicks[0] - want[0]
