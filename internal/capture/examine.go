@@ -45,48 +45,53 @@ func (f Finding) CutOff() bool {
 // Examine says what an import would make of a file. Nothing but the file is read. Its error
 // is that the file cannot be opened, or that a media tool failed by itself.
 func Examine(ctx context.Context, path string) (Finding, error) {
-	out := Finding{Watchable: Never}
+	f, _, err := examine(ctx, path)
+	return f, err
+}
+
+func examine(ctx context.Context, path string) (out Finding, h how, err error) {
+	out = Finding{Watchable: Never}
 	f, err := os.Open(path)
 	if err != nil {
-		return out, fmt.Errorf("examine a file: %w", err)
+		return out, h, fmt.Errorf("examine a file: %w", err)
 	}
 	begin := make([]byte, media.SniffLength)
 	n, err := io.ReadFull(f, begin)
 	_ = f.Close()
 	if n == 0 {
 		if err != io.EOF {
-			return out, fmt.Errorf("examine a file: %w", err)
+			return out, h, fmt.Errorf("examine a file: %w", err)
 		}
 		out.Fault = Empty
-		return out, nil
+		return out, h, nil
 	}
 	if out.Format, err = media.Sniff(begin[:n]); err != nil {
 		out.Fault = NoMedia
-		return out, nil
+		return out, h, nil
 	}
 	in := media.Input{Format: out.Format, Path: path}
-	h := how{format: out.Format}
+	h = how{format: out.Format}
 	h.probe, err = media.Look(ctx, in, nil)
 	if ctx.Err() != nil {
-		return out, ctx.Err()
+		return out, h, ctx.Err()
 	}
 	if err != nil || h.probe.Pictures == nil && h.probe.Sound == nil {
 		out.Fault = Unreadable
-		return out, nil
+		return out, h, nil
 	}
 	out.Pictures, out.Sound, out.Said = h.probe.Pictures, h.probe.Sound, h.probe.Duration
 	if h.decide(File) != nil {
 		out.Fault = Encrypted
-		return out, nil
+		return out, h, nil
 	}
 	if out.Length, err = media.Readable(ctx, in); err != nil || out.Length == 0 {
 		out.Fault = Unreadable
-		return out, ctx.Err()
+		return out, h, ctx.Err()
 	}
 	if h.probe.Pictures != nil && !h.encodePictures {
 		fit, err := h.groupsFit(ctx, in)
 		if err != nil {
-			return out, err
+			return out, h, err
 		}
 		h.encodePictures = !fit
 	}
@@ -95,7 +100,7 @@ func Examine(ctx context.Context, path string) (Finding, error) {
 	if out.EncodePictures || out.EncodeSound {
 		out.Watchable = AfterCopy
 	}
-	return out, nil
+	return out, h, nil
 }
 
 // groupsFit reports whether the groups of pictures of a file can be used as they are: each can

@@ -13,8 +13,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/splice"
-	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
@@ -51,7 +49,10 @@ type packLive struct {
 	*Service
 }
 
-func (packLive) Timeout(*river.Job[PackLive]) time.Duration { return 12 * time.Hour }
+// longestRun is how long packaging may take.
+const longestRun = 12 * time.Hour
+
+func (packLive) Timeout(*river.Job[PackLive]) time.Duration { return longestRun }
 
 func (w packLive) Work(ctx context.Context, job *river.Job[PackLive]) error {
 	return w.pack(ctx, job.Args.Track, Desk)
@@ -94,16 +95,10 @@ func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) erro
 	}
 	h, err := s.look(ctx, track, source)
 	for err == nil {
-		err = s.packOnce(ctx, track, source, h)
-		switch {
-		case (errors.Is(err, splice.ErrOpenGroup) || errors.Is(err, errLongGroup)) && !h.encodePictures:
-			h.encodePictures, err = true, nil
-			continue
-		case errors.Is(err, splice.ErrUneven) && !h.encodeSound:
-			h.encodeSound, err = true, nil
-			continue
+		if err = s.packOnce(ctx, track, source, h); !h.encodeFor(err) {
+			break
 		}
-		break
+		err = nil
 	}
 	var fault Fault
 	switch {
@@ -149,7 +144,7 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 		track, h.probe.Duration.Milliseconds(), h.probe.Pictures != nil, h.probe.Sound != nil, s.Clock.Now(), foreign); err != nil {
 		return fmt.Errorf("mark a track as running: %w", err)
 	}
-	run := media.Run{Limit: 12 * time.Hour, Input: media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}}
+	run := media.Run{Limit: longestRun, Input: media.Input{Format: h.format, Path: s.Blobs.Path(logKey(track))}}
 	if foreign {
 		run.Nice = 10 // what is captured now goes before a copy
 	}
@@ -167,60 +162,10 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	if source == File {
 		keep.every = 200 * time.Millisecond // a file is packaged a hundred times as fast as it plays
 	}
-	var sinks []*sink
-	type result struct{ err error }
-	done := make(chan result, 2)
-	begin := func(name string, pictures bool) (io.Writer, error) {
-		k, err := s.newSink(path.Join(gen, name), pictures, keep.grown)
-		if err != nil {
-			return nil, err
-		}
-		sinks = append(sinks, k)
-		from, to := io.Pipe()
-		go func() {
-			err := fmp4.Read(from, k.head, k.fragment)
-			if err != nil {
-				cancel() // what ffmpeg goes on to write is of no use
-			}
-			from.CloseWithError(err)
-			done <- result{err}
-		}()
-		return closer{to}, nil
-	}
-	var err error
-	if h.probe.Pictures != nil {
-		if run.Stdout, err = begin("pictures", true); err != nil {
-			return err
-		}
-		run.Output = append(run.Output, picturesArgs(h, source)...)
-		run.Output = append(run.Output, "pipe:1")
-	}
-	if h.probe.Sound != nil {
-		if run.Third, err = begin("sound", false); err != nil {
-			return err
-		}
-		run.Output = append(run.Output, soundArgs(h)...)
-		run.Output = append(run.Output, "pipe:3")
-	}
-	_, toolErr := media.FFmpeg(ctx, run)
-	for _, w := range []io.Writer{run.Stdout, run.Third} {
-		if c, ok := w.(closer); ok {
-			c.Close()
-		}
-	}
-	var sinkErr error
-	for range sinks {
-		sinkErr = errors.Join(sinkErr, (<-done).err)
-	}
-	for _, k := range sinks {
-		sinkErr = errors.Join(sinkErr, k.close())
-	}
-	if sinkErr != nil {
-		return sinkErr
-	}
+	sinks, err := segment(ctx, s.Blobs, run, h, source, gen, keep.grown)
 	// A source that breaks off is kept as far as it goes.
-	if toolErr != nil && (!errors.Is(toolErr, media.ErrTool) || keep.longest == 0) {
-		return toolErr
+	if err != nil && (!errors.Is(err, media.ErrTool) || keep.longest == 0) {
+		return err
 	}
 	return s.finish(ctx, track, gen, sinks)
 }
@@ -228,6 +173,10 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 type closer struct{ *io.PipeWriter }
 
 const fragments = "+delay_moov+default_base_moof"
+
+// longest is how much of a track is packaged, in seconds: a file that claims to be of years must
+// not be filled up with silence for years.
+const longest = "144000"
 
 func picturesArgs(h how, source Source) []string {
 	args := []string{"-map", "0:V:0"}
@@ -240,7 +189,7 @@ func picturesArgs(h how, source Source) []string {
 	} else {
 		args = append(args, "-c:v", "copy")
 	}
-	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets"+fragments)
+	return append(args, "-t", longest, "-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets"+fragments)
 }
 
 func soundArgs(h how) []string {
@@ -253,7 +202,7 @@ func soundArgs(h how) []string {
 			args = append(args, "-bsf:a", onGrid(h.probe.Sound.Rate))
 		}
 	}
-	return append(args, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
+	return append(args, "-t", longest, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
 }
 
 // onGrid puts sound back on its grid of 1024 samples, of whose times a Matroska file keeps only

@@ -13,6 +13,7 @@ import (
 
 	"latelantern/internal/core/splice"
 	"latelantern/internal/format/fmp4"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -58,12 +59,12 @@ type sink struct {
 	index      splice.Index
 }
 
-func (s *Service) newSink(key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
-	body, err := s.Blobs.Create(key + ".mp4")
+func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
+	body, err := disk.Create(key + ".mp4")
 	if err != nil {
 		return nil, err
 	}
-	side, err := s.Blobs.Create(key + ".index")
+	side, err := disk.Create(key + ".index")
 	if err != nil {
 		return nil, errors.Join(err, body.Close())
 	}

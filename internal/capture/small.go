@@ -146,7 +146,7 @@ func (s *Service) smaller(ctx context.Context, from, to string, args []string, p
 	if err := errors.Join(err, side.Close()); err != nil {
 		return err
 	}
-	k, err := s.newSink(to, pictures, told)
+	k, err := newSink(s.Blobs, to, pictures, told)
 	if err != nil {
 		return err
 	}

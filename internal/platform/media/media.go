@@ -35,12 +35,14 @@ func (i Input) Args() []string {
 	}
 }
 
-// drefs forbids references to other files, which only one format has.
-func (i Input) drefs() []string {
+// guard are the options before an input: no picture is decoded that is larger than any screen,
+// and no reference to another file is followed, which only one format has.
+func (i Input) guard() []string {
+	out := []string{"-max_pixels", strconv.Itoa(maxPixels)}
 	if i.Format == MOV {
-		return []string{"-enable_drefs", "0"}
+		out = append(out, "-enable_drefs", "0")
 	}
-	return nil
+	return out
 }
 
 // Run is one call of ffmpeg.
@@ -56,7 +58,13 @@ type Run struct {
 	Nice   int           // how far others go before it, from 0 to 19
 }
 
-const maxFile = 64 << 30 // bytes that a tool may write to one file
+// What a tool may take, beside its time. With less room for addresses than a gigabyte ffmpeg
+// does not load.
+const (
+	maxFile   = 64 << 30        // bytes that it may write to one file
+	maxRoom   = 6 << 30         // bytes of addresses
+	maxPixels = 8192 * 4320 * 2 // of a picture
+)
 
 // sandbox reports the words to put before a tool so that it has no network.
 var sandbox = sync.OnceValue(func() []string {
@@ -79,7 +87,7 @@ func command(ctx context.Context, limit, cpu time.Duration, nice int, tool strin
 	if nice > 0 {
 		words = append(words, "nice", "-n", strconv.Itoa(nice))
 	}
-	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile), "--core=0", "--", tool)
+	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile), "--as="+strconv.Itoa(maxRoom), "--core=0", "--", tool)
 	words = append(words, args...)
 	ctx, cancel := context.WithTimeout(ctx, limit)
 	cmd := exec.CommandContext(ctx, words[0], words[1:]...)
@@ -98,7 +106,7 @@ var ErrTool = errors.New("the media tool failed")
 // is in the error, cut to its last lines.
 func FFmpeg(ctx context.Context, r Run) (cpu time.Duration, err error) {
 	args := append([]string{"-nostdin", "-hide_banner", "-v", "error"}, r.Before...)
-	args = append(args, r.Input.drefs()...)
+	args = append(args, r.Input.guard()...)
 	args = append(args, r.Input.Args()...)
 	args = append(args, r.Output...)
 	cmd, cancel := command(ctx, max(r.Limit, time.Second), r.CPU, r.Nice, "ffmpeg", args...)
@@ -185,7 +193,7 @@ type SoundProbe struct {
 
 // Look probes the input; stdin is read when its path is pipe:0.
 func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
-	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:format_tags:stream=codec_type,codec_name,profile,width,height,pix_fmt,field_order,sample_rate,channels:stream_disposition=attached_pic:stream_side_data=rotation:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.drefs()...)
+	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:format_tags:stream=codec_type,codec_name,profile,width,height,pix_fmt,field_order,sample_rate,channels:stream_disposition=attached_pic:stream_side_data=rotation:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.guard()...)
 	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	var out bytes.Buffer
@@ -254,7 +262,7 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 // Readable is how far the packets of the input reach, which for a file that was cut off is
 // less than it says. It reads all of it.
 func Readable(ctx context.Context, in Input) (time.Duration, error) {
-	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time"}, in.drefs()...)
+	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time"}, in.guard()...)
 	cmd, cancel := command(ctx, 30*time.Minute, 10*time.Minute, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	out, err := cmd.StdoutPipe()

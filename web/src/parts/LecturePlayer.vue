@@ -8,7 +8,8 @@ import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
 import SecondPicture from './SecondPicture.vue'
-import { megabytes, timecode } from './time'
+import { useSize, type Size, type Sizes } from './size'
+import { timecode } from './time'
 
 const props = withDefaults(
   defineProps<{
@@ -19,8 +20,8 @@ const props = withDefaults(
     pictures?: boolean
     /** There is a second picture beside the first. */
     second?: boolean
-    /** Bytes of the whole, of its small copy and of its sound alone, where one can choose; 0 for none. */
-    sizes?: { whole: number; small: number; sound: number }
+    /** How much there is to choose from, where one can choose. */
+    sizes?: Sizes
     /** Where to begin, in the clock of what is kept. */
     from?: number
     label: string
@@ -40,22 +41,7 @@ const duration = ref(0)
 const rate = ref(1)
 const volume = ref(1)
 
-/** How much comes over the line: as the line allows, all, the small copy, or sound alone. Remembered for the next time. */
-type Size = 'line' | 'large' | 'small' | 'listen'
-const sizeKey = 'late-lantern-size'
-const size = ref<Size>('line')
-const offered = computed<Size[]>(() => {
-  const s = props.sizes
-  if (!s || props.live) return []
-  const out: Size[] = s.small > 0 ? ['line', 'large', 'small'] : ['large']
-  if (s.sound > 0 && props.pictures) out.push('listen')
-  return out.length > 1 ? out : []
-})
-const listening = computed(() => size.value === 'listen' && offered.value.includes('listen'))
-const megabytesOf = (x: Size) => {
-  const s = props.sizes
-  return s && x !== 'line' ? megabytes({ large: s.whole, small: s.small, listen: s.sound }[x]) : undefined
-}
+const { size, offered, listening, cost, choose } = useSize(() => props)
 
 /** Which of two pictures is the larger one. */
 const swapped = ref(false)
@@ -122,8 +108,7 @@ const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'li
 
 function setSize(s: Size) {
   const was = listening.value
-  size.value = s
-  localStorage.setItem(sizeKey, s)
+  choose(s)
   if (was === listening.value) return applySize()
   const playingNow = playing.value
   load(address(), source.value)
@@ -131,11 +116,6 @@ function setSize(s: Size) {
     video.value?.addEventListener('canplay', () => void video.value?.play().catch(() => undefined), { once: true })
 }
 
-onMounted(() => {
-  const kept = localStorage.getItem(sizeKey) as Size | null
-  if (kept && offered.value.includes(kept)) size.value = kept
-  else if (offered.value[0]) size.value = offered.value[0]
-})
 onMounted(() => load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
 watch(
   () => props.media,
@@ -302,7 +282,7 @@ defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
         @change="setSize(($event.target as HTMLSelectElement).value as Size)"
       >
         <option v-for="s in offered" :key="s" :value="s">
-          {{ t(`player.size_${s}`, { mb: megabytesOf(s) ?? '' }) }}
+          {{ t(`player.size_${s}`, { mb: cost(s) ?? '' }) }}
         </option>
       </select>
       <input

@@ -1,0 +1,127 @@
+package capture
+
+import (
+	"context"
+	"errors"
+	"io"
+	"path"
+	"time"
+
+	"latelantern/internal/core/splice"
+	"latelantern/internal/format/fmp4"
+	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/media"
+)
+
+// segment runs the packager once and writes what it gives, pictures and sound apart, under a
+// key. Each growth is told. An error of the tool comes with what was written until then.
+func segment(ctx context.Context, disk *blobs.Disk, run media.Run, h how, source Source, key string, grown func(time.Duration) error) ([]*sink, error) {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	var sinks []*sink
+	done := make(chan error, 2)
+	begin := func(name string, pictures bool) (io.Writer, error) {
+		k, err := newSink(disk, path.Join(key, name), pictures, grown)
+		if err != nil {
+			return nil, err
+		}
+		sinks = append(sinks, k)
+		from, to := io.Pipe()
+		go func() {
+			err := fmp4.Read(from, k.head, k.fragment)
+			if err != nil {
+				cancel() // what ffmpeg goes on to write is of no use
+			}
+			from.CloseWithError(err)
+			done <- err
+		}()
+		return closer{to}, nil
+	}
+	var err error
+	if h.probe.Pictures != nil {
+		if run.Stdout, err = begin("pictures", true); err != nil {
+			return nil, err
+		}
+		run.Output = append(append(run.Output, picturesArgs(h, source)...), "pipe:1")
+	}
+	if h.probe.Sound != nil {
+		if run.Third, err = begin("sound", false); err != nil {
+			return nil, err
+		}
+		run.Output = append(append(run.Output, soundArgs(h)...), "pipe:3")
+	}
+	_, toolErr := media.FFmpeg(ctx, run)
+	for _, w := range []io.Writer{run.Stdout, run.Third} {
+		if c, ok := w.(closer); ok {
+			c.Close()
+		}
+	}
+	var sinkErr error
+	for range sinks {
+		sinkErr = errors.Join(sinkErr, <-done)
+	}
+	for _, k := range sinks {
+		sinkErr = errors.Join(sinkErr, k.close())
+	}
+	if sinkErr != nil {
+		return nil, sinkErr
+	}
+	return sinks, toolErr
+}
+
+// encodeFor says whether an error of a run is that something must be encoded anew, and takes
+// note of it.
+func (h *how) encodeFor(err error) bool {
+	switch {
+	case (errors.Is(err, splice.ErrOpenGroup) || errors.Is(err, errLongGroup)) && !h.encodePictures:
+		h.encodePictures = true
+	case errors.Is(err, splice.ErrUneven) && !h.encodeSound:
+		h.encodeSound = true
+	default:
+		return false
+	}
+	return true
+}
+
+// Packaged tells what a file holds that was packaged.
+type Packaged struct {
+	Pictures, Sound bool
+	Encoded         bool // an own copy was made
+}
+
+// Package packages a file under a key of a disk as the server does with a file that came,
+// pictures and sound as KEY/pictures and KEY/sound. Its error is a Fault for a file of which
+// nothing can be watched.
+func Package(ctx context.Context, disk *blobs.Disk, file, key string) (Packaged, error) {
+	f, h, err := examine(ctx, file)
+	if err != nil {
+		return Packaged{}, err
+	}
+	if f.Watchable == Never {
+		return Packaged{}, f.Fault
+	}
+	for {
+		run := media.Run{Limit: longestRun, Input: media.Input{Format: h.format, Path: file}}
+		sinks, err := segment(ctx, disk, run, h, File, key, func(time.Duration) error { return nil })
+		if err != nil && h.encodeFor(err) {
+			if err := disk.DeleteAll(key); err != nil {
+				return Packaged{}, err
+			}
+			continue
+		}
+		out := Packaged{Encoded: h.encodePictures || h.encodeSound}
+		for _, k := range sinks {
+			if len(k.index.Segments) > 0 {
+				out.Pictures, out.Sound = out.Pictures || k.pictures, out.Sound || !k.pictures
+			}
+		}
+		if err == nil && !out.Pictures && !out.Sound {
+			err = Unreadable
+		}
+		// A source that breaks off is kept as far as it goes.
+		if errors.Is(err, media.ErrTool) && (out.Pictures || out.Sound) {
+			err = nil
+		}
+		return out, err
+	}
+}
