@@ -42,7 +42,7 @@ contract:
 	cd web && npm run --silent contract
 
 bench: build
-	@scripts/packages postgresql ffmpeg chromium
+	@scripts/packages postgresql ffmpeg chromium flite
 	go run ./internal/testdb/run go test -run - -bench . -benchtime 1x -timeout 60m ./bench
 
 # The pictures of docs/screenshots, from a running demonstration.

@@ -27,7 +27,24 @@ import (
 // and sound, by the server as it is installed. What is on their disks is compared with what the
 // server has. There is no floor to it: nothing may be lost.
 func BenchmarkTenRecorders(b *testing.B) {
-	const recorders, length = 10, 5 * time.Minute
+	record(b, 10, func([]*recorder.Device) { time.Sleep(5 * time.Minute) })
+}
+
+// BenchmarkTwentyMinutesWithoutALine is one recorder whose line is away for so long in the middle
+// of a lecture.
+func BenchmarkTwentyMinutesWithoutALine(b *testing.B) {
+	record(b, 1, func(all []*recorder.Device) {
+		time.Sleep(time.Minute)
+		all[0].Line(false)
+		time.Sleep(20 * time.Minute)
+		all[0].Line(true)
+		time.Sleep(time.Minute)
+	})
+}
+
+// record lets recorders capture while something is done with them.
+func record(b *testing.B, recorders int, meanwhile func([]*recorder.Device)) {
+	b.Helper()
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	dsn, media := testdb.DSN(b), b.TempDir()
@@ -75,7 +92,7 @@ func BenchmarkTenRecorders(b *testing.B) {
 		go func() { ended <- d.Run(ctx) }()
 	}
 	begun := time.Now()
-	time.Sleep(length)
+	meanwhile(all)
 	own, _ := p.cpu()
 	selfAfter, _ := self.cpu()
 	tools := toolsOf(server.Process.Pid)
@@ -122,7 +139,7 @@ func BenchmarkTenRecorders(b *testing.B) {
 	b.ReportMetric((own-ownBefore).Seconds()/wall.Seconds(), "cores-server")
 	b.ReportMetric((tools-toolsBefore).Seconds()/wall.Seconds(), "cores-tools")
 	b.ReportMetric((selfAfter-selfBefore).Seconds()/wall.Seconds(), "cores-recorders")
-	b.ReportMetric(float64(watchable)/1000/recorders/wall.Seconds()*100, "percent-watchable")
+	b.ReportMetric(float64(watchable)/1000/float64(recorders)/wall.Seconds()*100, "percent-watchable")
 	b.Logf("%d tracks, %d MB in %v", len(tracks), sum/1_000_000, wall.Round(time.Second))
 }
 

@@ -39,6 +39,8 @@ Without a database:
 
   timetable [-zone ZONE] FILE.ics   print each lecture of a calendar: its start in UTC, minutes, title
   probe FILE                        print as JSON what an import would make of a file
+  analyse FILE                      print as JSON where someone speaks, what might be struck, when slides begin, how loud it is
+  cut --keep RANGES FILE OUT.mp4    write what is kept of a file, such as 0:41.2-30:10,40:08-58:02.5
   roster FILE...                    print what importing these files into an empty college would do
 
 The settings are environment variables; see README.md.
@@ -50,7 +52,7 @@ var commands = map[string]func(context.Context) error{
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
-	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe, "import": importFile,
+	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe, "import": importFile, "analyse": printAnalysis, "cut": cutFile,
 }
 
 func main() {

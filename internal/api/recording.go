@@ -100,7 +100,7 @@ type SlideMark struct {
 // ProposalMark is a stretch that might be struck.
 type ProposalMark struct {
 	Stretch
-	Why    string `json:"why" enum:"before,break,after"`
+	Why    string `json:"why" enum:"before,false_start,silence,break,tail,after"`
 	Struck bool   `json:"struck"`
 }
 
@@ -303,7 +303,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	for _, x := range s.Proposals {
 		struck := span.Of(x.Span).Subtract(r.Struck).Empty()
-		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, x.Why, struck})
+		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, string(x.Why), struck})
 	}
 	for _, c := range cues {
 		out.Cues = append(out.Cues, Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text})

@@ -25,6 +25,12 @@ func (s *Service) Splice(ctx context.Context, recording uuid.UUID, struck span.S
 	if err != nil {
 		return nil, 0, err
 	}
+	return s.splice(ctx, x, struck, id)
+}
+
+// splice puts together what is kept of a source.
+func (s *Service) splice(ctx context.Context, x source, struck span.Set, id uuid.UUID) (*Rendition, time.Duration, error) {
+	var err error
 	e := splicing{s: s, out: &Rendition{Ended: true}}
 	keep := func(name string) func(int) string {
 		return func(n int) string {

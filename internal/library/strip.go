@@ -6,8 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"image"
-	"image/jpeg"
 	"io"
 	"math"
 	"path"
@@ -20,7 +18,6 @@ import (
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/jobs"
-	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -144,12 +141,12 @@ func (m *measured) loudness() *float64 {
 // measurePiece measures one piece, which is shown at a stretch of the recording.
 func (s *Service) measurePiece(ctx context.Context, id uuid.UUID, p part, at span.Span, m *measured) error {
 	if p.sound != nil {
-		var heard signal.Sound
-		if err := s.listen(ctx, p.sound, &heard); err != nil {
+		heard, err := s.listen(ctx, p.sound)
+		if err != nil {
 			return fmt.Errorf("measure the sound: %w", err)
 		}
 		first := int(p.start / signal.Window)
-		for i, v := range heard.Peaks {
+		for i, v := range heard.sound.Peaks {
 			n := first + i
 			if when := time.Duration(n) * signal.Window; when < at.Start-signal.Window || when >= at.End {
 				continue
@@ -160,18 +157,29 @@ func (s *Service) measurePiece(ctx context.Context, id uuid.UUID, p part, at spa
 			m.peaks[n] = v
 		}
 		var said []span.Span
-		for _, x := range heard.Speech().Spans() {
+		for _, x := range heard.sound.Speech().Spans() {
 			said = append(said, span.Span{Start: x.Start + p.start, End: x.End + p.start}.Intersect(at))
 		}
 		m.speech = m.speech.Union(span.Of(said...))
-		if l := heard.Loudness(); !math.IsInf(l, 0) && !math.IsNaN(l) {
+		if l := heard.loudness.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
 			m.power += math.Pow(10, l/10) * at.Len().Seconds()
 			m.heard += at.Len()
 		}
 	}
 	if p.pictures != nil {
-		if err := s.slides(ctx, id, p, at, m); err != nil {
+		slides, err := s.look(ctx, p.pictures)
+		if err != nil {
 			return fmt.Errorf("look for slides: %w", err)
+		}
+		for _, x := range slides {
+			when := p.start + x.At
+			if !at.Contains(when) {
+				continue
+			}
+			if err := s.Blobs.Put(slideKey(id, len(m.slides)), bytes.NewReader(x.Picture)); err != nil {
+				return err
+			}
+			m.slides = append(m.slides, Slide{when.Milliseconds()})
 		}
 	}
 	return nil
@@ -187,132 +195,4 @@ func (s *Service) packedStream(t *packedTrack) (io.ReadCloser, error) {
 		io.Reader
 		io.Closer
 	}{io.MultiReader(bytes.NewReader(t.Init.Raw), f), f}, nil
-}
-
-func (s *Service) listen(ctx context.Context, t *packedTrack, heard *signal.Sound) error {
-	in, err := s.packedStream(t)
-	if err != nil {
-		return err
-	}
-	defer in.Close()
-	// Decoding gives the priming that the player leaves out.
-	skip := 0
-	if first := t.Index.Samples[0].PTS; first < 0 {
-		skip = int(-first * signal.Rate / int64(t.Index.Timescale))
-	}
-	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 40 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in,
-		Stdout: &pcm{heard: heard, skip: skip},
-		Output: []string{"-map", "0:a:0", "-ac", "1", "-ar", fmt.Sprint(signal.Rate), "-f", "s16le", "pipe:1"},
-	})
-	heard.Close()
-	return err
-}
-
-// pcm feeds little-endian 16-bit samples to a measurement.
-type pcm struct {
-	heard *signal.Sound
-	skip  int // samples to leave out at the beginning
-	half  []byte
-	buf   []float64
-}
-
-func (w *pcm) Write(b []byte) (int, error) {
-	data := append(w.half, b...)
-	w.buf = w.buf[:0]
-	for ; len(data) >= 2; data = data[2:] {
-		if w.skip > 0 {
-			w.skip--
-			continue
-		}
-		w.buf = append(w.buf, float64(int16(uint16(data[0])|uint16(data[1])<<8))/32768)
-	}
-	w.half = append(w.half[:0:0], data...)
-	w.heard.Write(w.buf)
-	return len(b), nil
-}
-
-// The size of slide pictures.
-const slideWidth, slideHeight = 320, 180
-
-// slides decodes the key frames alone, finds where the slide changes, and keeps a picture of each.
-func (s *Service) slides(ctx context.Context, id uuid.UUID, p part, at span.Span, m *measured) error {
-	in, err := s.packedStream(p.pictures)
-	if err != nil {
-		return err
-	}
-	defer in.Close()
-	look := &frames{keys: p.pictures.Index.Keys(), at: p.pictures.Index.Time}
-	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"},
-		Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: look,
-		Output: []string{"-map", "0:v:0", "-fps_mode", "passthrough",
-			"-vf", fmt.Sprintf("scale=%d:%d:force_original_aspect_ratio=decrease,pad=%d:%d:-1:-1,format=yuv420p", slideWidth, slideHeight, slideWidth, slideHeight),
-			"-f", "rawvideo", "pipe:1"},
-	})
-	if err != nil {
-		return err
-	}
-	for _, i := range signal.Changes(look.small) {
-		when := p.start + look.small[i].At
-		if !at.Contains(when) {
-			continue
-		}
-		var b bytes.Buffer
-		if err := jpeg.Encode(&b, look.picture(i), &jpeg.Options{Quality: 78}); err != nil {
-			return fmt.Errorf("draw a slide: %w", err)
-		}
-		if err := s.Blobs.Put(slideKey(id, len(m.slides)), &b); err != nil {
-			return err
-		}
-		m.slides = append(m.slides, Slide{when.Milliseconds()})
-	}
-	return nil
-}
-
-// frames collects raw pictures: small grey ones to compare, and all of each to draw.
-type frames struct {
-	keys  []int64
-	at    func(int64) time.Duration
-	rest  []byte
-	small []signal.Picture
-	full  [][]byte
-}
-
-const frameSize = slideWidth * slideHeight * 3 / 2
-
-func (w *frames) Write(b []byte) (int, error) {
-	w.rest = append(w.rest, b...)
-	for len(w.rest) >= frameSize {
-		raw := bytes.Clone(w.rest[:frameSize])
-		w.rest = w.rest[frameSize:]
-		n := len(w.small)
-		if n >= len(w.keys) {
-			return len(b), nil
-		}
-		w.full = append(w.full, raw)
-		w.small = append(w.small, signal.Picture{At: w.at(w.keys[n]), Grey: halved(raw)})
-	}
-	return len(b), nil
-}
-
-// halved is the grey part of a picture at half its size.
-func halved(raw []byte) []byte {
-	out := make([]byte, 0, slideWidth*slideHeight/4)
-	for y := 0; y < slideHeight; y += 2 {
-		for x := 0; x < slideWidth; x += 2 {
-			i := y*slideWidth + x
-			out = append(out, byte((int(raw[i])+int(raw[i+1])+int(raw[i+slideWidth])+int(raw[i+slideWidth+1]))/4))
-		}
-	}
-	return out
-}
-
-func (w *frames) picture(i int) image.Image {
-	raw := w.full[i]
-	y, c := slideWidth*slideHeight, slideWidth*slideHeight/4
-	return &image.YCbCr{
-		Y: raw[:y], Cb: raw[y : y+c], Cr: raw[y+c:], YStride: slideWidth, CStride: slideWidth / 2,
-		SubsampleRatio: image.YCbCrSubsampleRatio420, Rect: image.Rect(0, 0, slideWidth, slideHeight),
-	}
 }

@@ -23,6 +23,7 @@ type Init struct {
 	Codec     string // RFC 6381, such as avc1.64001f or mp4a.40.2
 	Width     int    // 0 for sound
 	Height    int
+	Channels  int // of sound; 0 in what was packaged before it was kept
 }
 
 // Fragment is one moof with its mdat. Offsets of its samples count from its first byte.
@@ -143,7 +144,7 @@ func parseInit(raw []byte) (Init, *mp4.TrexBox, error) {
 		x.Codec = fmt.Sprintf("avc1.%02x%02x%02x", c.AVCProfileIndication, c.ProfileCompatibility, c.AVCLevelIndication)
 		x.Width, x.Height = int(stsd.AvcX.Width), int(stsd.AvcX.Height)
 	case stsd.Mp4a != nil:
-		x.Codec = "mp4a.40.2"
+		x.Codec, x.Channels = "mp4a.40.2", int(stsd.Mp4a.ChannelCount)
 	default:
 		return Init{}, nil, errors.New("a track that is neither H.264 nor AAC")
 	}

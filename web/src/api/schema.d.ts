@@ -2714,7 +2714,7 @@ export interface components {
             start: number;
             struck: boolean;
             /** @enum {string} */
-            why: "before" | "break" | "after";
+            why: "before" | "false_start" | "silence" | "break" | "tail" | "after";
         };
         ProposedDate: {
             break: string;

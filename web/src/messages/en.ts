@@ -211,7 +211,15 @@ export const en = {
     fault: 'This cannot be played just now. Reload the page to try again.',
     waiting: 'Loading',
   },
-  why: { before: 'before the lecture', break: 'break', after: 'after class', hand: 'struck' },
+  why: {
+    before: 'before the lecture',
+    false_start: 'a false start',
+    silence: 'a long silence',
+    break: 'break',
+    tail: 'talk after the end',
+    after: 'after class',
+    hand: 'struck',
+  },
   strip: {
     hole: 'nothing was captured',
     pause: 'paused {n}',
