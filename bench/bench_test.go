@@ -55,7 +55,7 @@ func tool(b *testing.B, args ...string) time.Duration {
 }
 
 // lecture looks like one: a slide that changes every twenty seconds, under the grain of a camera.
-const lecture = "color=c=0xf2efe6:s=1280x720:r=25,drawbox=x='80+40*mod(floor(t/20),9)':y=120:w=600:h=300:color=teal:t=fill,noise=alls=4:allf=t"
+const lecture = "color=c=0xf2efe6:s=1280x720:r=25,drawbox=80:120:600:300:teal:fill:enable='lt(mod(t,40),20)',drawbox=640:240:500:380:teal:fill:enable='gte(mod(t,40),20)',noise=alls=4:allf=t"
 
 // hour is an hour of 1280x720 at 25 pictures a second, in groups of two seconds, as a
 // recorder makes it; made once for the run.

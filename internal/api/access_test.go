@@ -64,6 +64,8 @@ var matrix = map[string]struct {
 	"POST /api/arrivals/:track/bring-back":                     {who: forStaff},
 	"PUT /api/courses/:course/originals":                       {who: forStaff, body: map[string]int{"days": 30}},
 	"GET /api/recordings/:recording/original":                  {who: forStaff},
+	"GET /api/recordings/:recording/timeline.otio":             {who: forStaff},
+	"POST /api/recordings/:recording/timeline":                 {who: forStaff, body: map[string]string{"timeline": "{}"}}, // none: 422
 	"GET /api/recorders":                                       {who: forCollege},
 	"POST /api/recorders/:recorder/token":                      {who: nowhere},
 	"PUT /api/recorders/:recorder/token":                       {who: nowhere, body: map[string]bool{"holds": true}},

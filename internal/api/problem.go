@@ -4,6 +4,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -42,6 +43,12 @@ func problem(err error) error {
 		for _, f := range faults {
 			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: f.Field, Message: f.Text})
 		}
+		return p
+	}
+	var other library.Other
+	if errors.As(err, &other) {
+		p := problemOf(http.StatusConflict, "other_cut", other.Error())
+		p.Errors = append(p.Errors, &huma.ErrorDetail{Location: "by", Message: other.By}, &huma.ErrorDetail{Location: "at", Message: other.At.Format(time.RFC3339)})
 		return p
 	}
 	for _, e := range []struct {
@@ -84,6 +91,7 @@ func problem(err error) error {
 		{blobs.ErrFull, http.StatusInsufficientStorage, "full"},
 		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
 		{capture.ErrHere, http.StatusConflict, "here"},
+		{errTimeline, http.StatusUnprocessableEntity, "timeline"},
 		{library.ErrShown, http.StatusConflict, "shown"},
 		{capture.ErrBeside, http.StatusConflict, "beside"},
 		{capture.ErrTaken, http.StatusUnprocessableEntity, "taken"},

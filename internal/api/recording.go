@@ -54,6 +54,7 @@ type Bench struct {
 	OriginalUntil *time.Time  `json:"original_until,omitempty" doc:"by the rule of the course; none for as long as the recording"`
 	Pictures      bool        `json:"pictures"`
 	Sound         bool        `json:"sound"`
+	Version       uuid.UUID   `json:"version" format:"uuid" doc:"of the cut list; the zero UUID before the first change"`
 	Struck        []Stretch   `json:"struck" nullable:"false"`
 	Kept          []Stretch   `json:"kept" nullable:"false"`
 	Holes         []Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
@@ -127,9 +128,10 @@ type descriptionInput struct {
 type cutInput struct {
 	OfRecording
 	Body struct {
-		Cut   string `json:"cut" enum:"strike,restore,as_is,undo,redo"`
-		Start int64  `json:"start,omitempty" doc:"milliseconds of source time, for strike and restore"`
-		End   int64  `json:"end,omitempty"`
+		Cut   string     `json:"cut" enum:"strike,restore,move,silence,as_is,undo,redo"`
+		Start int64      `json:"start,omitempty" doc:"milliseconds of source time, for strike and restore; the edge, for move and silence"`
+		End   int64      `json:"end,omitempty"`
+		From  *uuid.UUID `json:"from,omitempty" format:"uuid" doc:"the version that it is a change of, as the bench says it; when another has changed that meanwhile it is refused"`
 	}
 }
 
@@ -181,7 +183,7 @@ func (a *API) recordingRoutes() {
 	})
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/cuts", "cut", "Strike, restore, undo or redo", func(ctx context.Context, p roster.Person, in *cutInput) (*done, error) {
 		at := span.Span{Start: time.Duration(in.Body.Start) * time.Millisecond, End: time.Duration(in.Body.End) * time.Millisecond}
-		if err := a.Library.Change(ctx, in.Recording, p.ID, library.Cut(in.Body.Cut), at); err != nil {
+		if err := a.Library.ChangeFrom(ctx, in.Recording, p.ID, in.Body.From, library.Cut(in.Body.Cut), at); err != nil {
 			return nil, err
 		}
 		return bench(ctx, p, in.Recording)
@@ -256,6 +258,9 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
 		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
+	}
+	if r.CutListID != nil {
+		b.Version = *r.CutListID
 	}
 	if err := a.benchFile(ctx, &b, r); err != nil {
 		return Bench{}, err

@@ -119,6 +119,7 @@ func (a *API) routes() {
 	a.fileRoutes()
 	a.arrivalRoutes()
 	a.originalRoutes()
+	a.timelineRoutes()
 	a.recorderRoutes()
 	a.boardRoutes()
 	a.collegeRoutes()

@@ -135,12 +135,18 @@ func (e *edge) everyone(download bool) {
 	e.Must(e.Audience.SetRule(context.Background(), e.Course, e.Lecturer, rule))
 }
 
-// recording is a film of four seconds that is measured.
-func (e *edge) recording() uuid.UUID {
+// shortFilm is the path of a film of four seconds.
+func (e *edge) shortFilm() string {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), "a.mp4")
 	e.Must(testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180}.Make(context.Background(), path))
-	id, _ := e.File(e.Lecture, path)
+	return path
+}
+
+// recording is a film of four seconds that is measured.
+func (e *edge) recording() uuid.UUID {
+	e.T.Helper()
+	id, _ := e.File(e.Lecture, e.shortFilm())
 	e.Measured(id)
 	return id
 }

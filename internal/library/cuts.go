@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
 )
@@ -20,6 +21,8 @@ type Cut string
 const (
 	Strike  Cut = "strike"  // take a stretch out
 	Restore Cut = "restore" // put it back
+	Move    Cut = "move"    // move an edge of what is struck, from the start of a stretch to its end
+	Silence Cut = "silence" // move the edge at the start of a stretch to the nearest silence
 	AsItIs  Cut = "as_is"   // say that the recording stays as it stands
 	Undo    Cut = "undo"    // take the last change back
 	Redo    Cut = "redo"    // make the change again that was taken back
@@ -28,10 +31,43 @@ const (
 // ErrNoChange says that there is no change to take back or to make again.
 var ErrNoChange = errors.New("there is no further change")
 
+// Other says that someone else has changed a cut list meanwhile, so that a change to what it was
+// has not been made.
+type Other struct {
+	By string // who
+	At time.Time
+}
+
+func (o Other) Error() string {
+	return fmt.Sprintf("%s has changed the cuts meanwhile, so yours was not made", o.By)
+}
+
 // Change makes a new version of the cut list of a recording, or steps between versions.
 // No version is ever lost. Its errors are those of package cutlist, ErrNoChange,
 // ErrNotReady and ErrUnknown.
 func (s *Service) Change(ctx context.Context, id, by uuid.UUID, cut Cut, at span.Span) error {
+	return s.ChangeFrom(ctx, id, by, nil, cut, at)
+}
+
+// ChangeFrom is Change, if the cut list is still the version from, or that is nil; the zero UUID
+// is the version before all. Its error is of type Other when it is not, and another made the change.
+func (s *Service) ChangeFrom(ctx context.Context, id, by uuid.UUID, from *uuid.UUID, cut Cut, at span.Span) error {
+	return s.newVersion(ctx, id, by, from, func(tx pgx.Tx, r Recording) (*uuid.UUID, error) { return s.version(ctx, tx, r, by, cut, at) })
+}
+
+// Keep makes a new version of the cut list that keeps what is given and nothing else. Its errors
+// are those of Change.
+func (s *Service) Keep(ctx context.Context, id, by uuid.UUID, kept span.Set) error {
+	return s.newVersion(ctx, id, by, nil, func(tx pgx.Tx, r Recording) (*uuid.UUID, error) {
+		list, err := r.Cuts().Keep(kept)
+		if err != nil {
+			return nil, err
+		}
+		return s.insertVersion(ctx, tx, r, by, list)
+	})
+}
+
+func (s *Service) newVersion(ctx context.Context, id, by uuid.UUID, from *uuid.UUID, make func(pgx.Tx, Recording) (*uuid.UUID, error)) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, id); err != nil {
 			return fmt.Errorf("hold a recording: %w", err)
@@ -43,7 +79,10 @@ func (s *Service) Change(ctx context.Context, id, by uuid.UUID, cut Cut, at span
 		if r.State != "ready" {
 			return ErrNotReady
 		}
-		to, err := s.version(ctx, tx, r, by, cut, at)
+		if err := s.refuseOther(ctx, tx, r, by, from); err != nil {
+			return err
+		}
+		to, err := make(tx, r)
 		if err != nil {
 			return err
 		}
@@ -74,6 +113,11 @@ func (s *Service) version(ctx context.Context, tx pgx.Tx, r Recording, by uuid.U
 		list, err = list.Strike(round(at))
 	case Restore:
 		list, err = list.Restore(round(at))
+	case Move:
+		at = round(at)
+		list, err = list.Move(at.Start, at.End)
+	case Silence:
+		list, err = s.toSilence(ctx, r, list, at.Start.Round(time.Millisecond))
 	case AsItIs:
 	default:
 		err = fmt.Errorf("%w: %q is nothing that can be done", ErrInvalid, cut)
@@ -81,12 +125,66 @@ func (s *Service) version(ctx context.Context, tx pgx.Tx, r Recording, by uuid.U
 	if err != nil {
 		return nil, err
 	}
+	return s.insertVersion(ctx, tx, r, by, list)
+}
+
+// refuseOther refuses a change to a version that is not the newest any more, unless the newest
+// is one's own.
+func (s *Service) refuseOther(ctx context.Context, tx pgx.Tx, r Recording, by uuid.UUID, from *uuid.UUID) error {
+	now := uuid.Nil
+	if r.CutListID != nil {
+		now = *r.CutListID
+	}
+	if from == nil || *from == now {
+		return nil
+	}
+	type newest struct {
+		Person *uuid.UUID
+		Name   string
+		MadeAt time.Time
+	}
+	const query = `select c.made_by as person, coalesce(p.name, '') as name, c.made_at from cut_list c left join person p on p.id = c.made_by where c.recording_id = $1 order by c.made_at desc, c.id desc limit 1`
+	x, err := postgres.One[newest](ctx, tx, query, r.ID)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return fmt.Errorf("read who changed a cut list: %w", err)
+	}
+	if x.Person != nil && *x.Person == by {
+		return nil
+	}
+	return Other{x.Name, x.MadeAt}
+}
+
+func (s *Service) insertVersion(ctx context.Context, tx pgx.Tx, r Recording, by uuid.UUID, list cutlist.List) (*uuid.UUID, error) {
 	id := uuid.Must(uuid.NewV7())
 	const insert = `insert into cut_list (id, recording_id, parent_id, struck, made_by, made_at) values ($1, $2, $3, $4, $5, $6)`
 	if _, err := tx.Exec(ctx, insert, id, r.ID, r.CutListID, toSQL(list.Struck()), by, s.Clock.Now()); err != nil {
 		return nil, fmt.Errorf("write a cut list: %w", err)
 	}
 	return &id, nil
+}
+
+// ErrLoud says that there is no silence to which an edge could move.
+var ErrLoud = errors.New("there is no silence within ten seconds of this edge")
+
+// ErrQuiet says that an edge need not move to a silence.
+var ErrQuiet = errors.New("this edge lies in a silence already")
+
+func (s *Service) toSilence(ctx context.Context, r Recording, list cutlist.List, edge time.Duration) (cutlist.List, error) {
+	strip, err := s.Strip(ctx, r.ID, r.Length)
+	if err != nil {
+		return list, err
+	}
+	to, ok := signal.Quiet(strip.Peaks, edge)
+	if !ok {
+		return list, ErrLoud
+	}
+	if to == edge {
+		return list, ErrQuiet
+	}
+	return list.Move(edge, to)
 }
 
 // round is s on whole milliseconds, as cut lists are kept.
@@ -96,7 +194,7 @@ func round(s span.Span) span.Span {
 
 // CutError reports whether err is one that says in plain words why a cut cannot be made.
 func CutError(err error) (error, bool) {
-	for _, e := range []error{cutlist.ErrTurned, cutlist.ErrTooShort, cutlist.ErrOutside, cutlist.ErrNothingLeft, ErrNoChange, ErrNotReady} {
+	for _, e := range []error{cutlist.ErrTurned, cutlist.ErrTooShort, cutlist.ErrOutside, cutlist.ErrNothingLeft, cutlist.ErrNoEdge, cutlist.ErrEdge, ErrLoud, ErrQuiet, ErrNoChange, ErrNotReady} {
 		if errors.Is(err, e) {
 			return e, true
 		}

@@ -12,15 +12,18 @@ import (
 	"latelantern/internal/core/span"
 )
 
-// Shortest is the least that must be kept of a recording, and the least that can be struck or restored.
+// Shortest is the least that can be struck or restored, and that stands between two cuts.
 const Shortest = 200 * time.Millisecond
+
+// Least is the least that must be kept of a recording: less is a slip.
+const Least = time.Second
 
 // The ways in which a change can be refused.
 var (
 	ErrTurned      = errors.New("the end of the stretch lies before its start")
 	ErrTooShort    = errors.New("the stretch is shorter than a fifth of a second")
 	ErrOutside     = errors.New("the stretch lies outside the recording")
-	ErrNothingLeft = errors.New("this would strike the whole recording and leave nothing to watch")
+	ErrNothingLeft = errors.New("this would leave nothing to watch, or less than a second")
 )
 
 // List is what is struck of a recording of a known length. The zero value is a recording of no length.
@@ -48,7 +51,7 @@ func (l List) Kept() span.Set { return span.Of(span.Span{End: l.length}).Subtrac
 func (l List) Published() time.Duration { return l.length - l.struck.Len() }
 
 // Strike takes s out. It clips s to the recording and refuses what is turned round
-// (ErrTurned), too short (ErrTooShort), outside (ErrOutside) or all that is left (ErrNothingLeft).
+// (ErrTurned), too short (ErrTooShort), outside (ErrOutside) or all that is left but for less than Least (ErrNothingLeft).
 // A kept remnant shorter than Shortest beside the new cut goes with it.
 func (l List) Strike(s span.Span) (List, error) {
 	s, err := l.clip(s)
@@ -61,7 +64,7 @@ func (l List) Strike(s span.Span) (List, error) {
 			next.struck = next.struck.Union(span.Of(k))
 		}
 	}
-	if next.Published() < Shortest {
+	if next.Published() < Least {
 		return l, fmt.Errorf("strike %v to %v: %w", s.Start, s.End, ErrNothingLeft)
 	}
 	return next, nil
@@ -112,4 +115,54 @@ func (l List) ToSource(p time.Duration) time.Duration {
 		return 0
 	}
 	return kept[len(kept)-1].End
+}
+
+// Keep is a list of the same recording that keeps what is given and nothing else. It refuses to
+// leave less than Least (ErrNothingLeft).
+func (l List) Keep(kept span.Set) (List, error) {
+	next := List{l.length, span.Of(span.Span{End: l.length}).Subtract(kept)}
+	if next.Published() < Least {
+		return l, fmt.Errorf("keep %v: %w", kept.Len(), ErrNothingLeft)
+	}
+	return next, nil
+}
+
+// ErrNoEdge says that no struck stretch begins or ends there.
+var ErrNoEdge = errors.New("no struck stretch begins or ends there")
+
+// ErrEdge says that an edge cannot go so far: it would meet the next one.
+var ErrEdge = errors.New("the edge would meet the next one")
+
+// Move moves the edge of a struck stretch, by as little as one likes. What is struck and what is
+// kept beside it stay at least Shortest long (ErrEdge); an edge at either end of the recording
+// does not move (ErrNoEdge).
+func (l List) Move(edge, to time.Duration) (List, error) {
+	struck := l.struck.Spans()
+	for i, s := range struck {
+		before, after := time.Duration(0), l.length
+		if i > 0 {
+			before = struck[i-1].End + Shortest
+		}
+		if i+1 < len(struck) {
+			after = struck[i+1].Start - Shortest
+		}
+		moved := s
+		switch {
+		case s.Start == edge && edge > 0:
+			moved.Start = to
+		case s.End == edge && edge < l.length:
+			moved.End = to
+		default:
+			continue
+		}
+		if moved.Len() < Shortest || moved.Start < before || moved.End > after {
+			return l, fmt.Errorf("move an edge from %v to %v: %w", edge, to, ErrEdge)
+		}
+		next := List{l.length, l.struck.Subtract(span.Of(s)).Union(span.Of(moved))}
+		if next.Published() < Least {
+			return l, fmt.Errorf("move an edge from %v to %v: %w", edge, to, ErrNothingLeft)
+		}
+		return next, nil
+	}
+	return l, ErrNoEdge
 }

@@ -27,6 +27,7 @@ func TestStrikeRefusesWhatCannotBe(t *testing.T) {
 		{"before the start", half, span.Span{Start: -9 * s, End: -2 * s}, ErrOutside},
 		{"the rest", half, span.Span{Start: 30 * s, End: 60 * s}, ErrNothingLeft},
 		{"all but a blink", half, span.Span{Start: 30 * s, End: 60*s - Shortest/2}, ErrNothingLeft},
+		{"all but half a second", half, span.Span{Start: 30 * s, End: 60*s - s/2}, ErrNothingLeft},
 	} {
 		got, err := c.list.Strike(c.at)
 		if !errors.Is(err, c.want) {
@@ -118,5 +119,60 @@ func TestStrikeThenRestoreIsTheIdentity(t *testing.T) {
 	}
 	if err := quick.Check(law, &quick.Config{MaxCount: 3000}); err != nil {
 		t.Error(err)
+	}
+}
+
+func TestMove(t *testing.T) {
+	const s, ms = time.Second, time.Millisecond
+	l := New(60*s, span.Of(span.Span{End: 5 * s}, span.Span{Start: 20 * s, End: 30 * s}, span.Span{Start: 40 * s, End: 41 * s}))
+	for _, c := range []struct {
+		name     string
+		edge, to time.Duration
+		want     span.Span
+		err      error
+	}{
+		{"by a picture", 20 * s, 20*s + 40*ms, span.Span{Start: 20*s + 40*ms, End: 30 * s}, nil},
+		{"the end, back", 30 * s, 29*s + 900*ms, span.Span{Start: 20 * s, End: 29*s + 900*ms}, nil},
+		{"the first end", 5 * s, 6 * s, span.Span{End: 6 * s}, nil},
+		{"over its other edge", 20 * s, 31 * s, span.Span{}, ErrEdge},
+		{"onto the next stretch", 30 * s, 40 * s, span.Span{}, ErrEdge},
+		{"over the next stretch", 30 * s, 45 * s, span.Span{}, ErrEdge},
+		{"before the beginning", 20 * s, -s, span.Span{}, ErrEdge},
+		{"the beginning itself", 0, s, span.Span{}, ErrNoEdge},
+		{"where no edge is", 21 * s, 22 * s, span.Span{}, ErrNoEdge},
+	} {
+		got, err := l.Move(c.edge, c.to)
+		if !errors.Is(err, c.err) {
+			t.Errorf("%s: %v", c.name, err)
+			continue
+		}
+		if c.err != nil {
+			if !got.Struck().Equal(l.Struck()) {
+				t.Errorf("%s: refused, and changed all the same", c.name)
+			}
+			continue
+		}
+		found := false
+		for _, x := range got.Struck().Spans() {
+			found = found || x == c.want
+		}
+		if !found || len(got.Struck().Spans()) != 3 {
+			t.Errorf("%s: %v", c.name, got.Struck().Spans())
+		}
+		if back, err := got.Move(c.to, c.edge); err != nil || !back.Struck().Equal(l.Struck()) {
+			t.Errorf("%s, there and back: %v %v", c.name, back.Struck().Spans(), err)
+		}
+	}
+}
+
+func TestKeep(t *testing.T) {
+	const s = time.Second
+	l := New(60*s, span.Of(span.Span{End: 5 * s}))
+	got, err := l.Keep(span.Of(span.Span{Start: 2 * s, End: 10 * s}, span.Span{Start: 50 * s, End: 90 * s}))
+	if want := span.Of(span.Span{End: 2 * s}, span.Span{Start: 10 * s, End: 50 * s}); err != nil || !got.Struck().Equal(want) {
+		t.Errorf("%v %v", got.Struck().Spans(), err)
+	}
+	if _, err := l.Keep(span.Of(span.Span{Start: 2 * s, End: 2*s + s/2})); !errors.Is(err, ErrNothingLeft) {
+		t.Errorf("half a second: %v", err)
 	}
 }

@@ -9,7 +9,7 @@ export class Problem extends Error {
     readonly status: number,
     readonly kind: string,
     detail: string,
-    /** What is wrong with which field, of a problem of kind `fields`. */
+    /** What is wrong with which field, of a problem of kind `fields`; who and when, of one of kind `other_cut`. */
     readonly fields: Record<string, string> = {},
   ) {
     super(detail)
@@ -25,7 +25,8 @@ export function toProblem(status: number, body: unknown): Problem {
   const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['ErrorModel']>
   const kind = model.type?.startsWith(prefix) ? model.type.slice(prefix.length) : 'internal'
   const fields: Record<string, string> = {}
-  if (kind === 'fields') for (const e of model.errors ?? []) fields[e.location ?? ''] ??= e.message ?? ''
+  if (kind === 'fields' || kind === 'other_cut')
+    for (const e of model.errors ?? []) fields[e.location ?? ''] ??= e.message ?? ''
   return new Problem(status, kind, model.detail ?? '', fields)
 }
 

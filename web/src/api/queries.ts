@@ -101,11 +101,13 @@ export const useWatch = (id: ID) =>
 export type BenchChange =
   | { do: 'title'; title: string }
   | { do: 'description'; description: string }
-  | { do: 'strike' | 'restore'; start: number; end: number }
+  | { do: 'strike' | 'restore' | 'move'; start: number; end: number }
+  | { do: 'silence'; start: number }
   | { do: 'as_is' | 'undo' | 'redo' }
   | { do: 'light' | 'darken' }
 
-export function changeBench(id: string, change: BenchChange): Promise<Schemas['Bench']> {
+/** changeBench makes a change; of cuts, to the version from, unless that is left out. */
+export function changeBench(id: string, change: BenchChange, from?: string): Promise<Schemas['Bench']> {
   const at = of.recording(id)
   switch (change.do) {
     case 'title':
@@ -116,32 +118,43 @@ export function changeBench(id: string, change: BenchChange): Promise<Schemas['B
       )
     case 'strike':
     case 'restore':
+    case 'move':
       return ask((c) =>
         c.POST('/api/recordings/{recording}/cuts', {
           ...at,
-          body: { cut: change.do, start: Math.round(change.start), end: Math.round(change.end) },
+          body: { cut: change.do, start: Math.round(change.start), end: Math.round(change.end), from },
         }),
+      )
+    case 'silence':
+      return ask((c) =>
+        c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: 'silence', start: change.start, from } }),
       )
     case 'light':
       return ask((c) => c.POST('/api/recordings/{recording}/light', at))
     case 'darken':
       return ask((c) => c.POST('/api/recordings/{recording}/darken', at))
     default:
-      return ask((c) => c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: change.do } }))
+      return ask((c) => c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: change.do, from } }))
   }
 }
 
 export function useBenchChange(id: ID) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (change: BenchChange) => changeBench(toValue(id), change),
-    onSuccess: (bench) => {
+    mutationFn: (x: { change: BenchChange; from?: string }) => changeBench(toValue(id), x.change, x.from),
+    onSuccess: async (bench) => {
+      // What was asked before the change must not come in over it.
+      await client.cancelQueries({ queryKey: keys.recording(bench.id) })
       client.setQueryData(keys.recording(bench.id), bench)
       void client.invalidateQueries({ queryKey: keys.board })
       void client.invalidateQueries({ queryKey: keys.audience(bench.id) })
     },
   })
 }
+
+/** takeTimeline takes the cuts of a timeline (OpenTimelineIO) over. */
+export const takeTimeline = (id: string, timeline: string) =>
+  ask((c) => c.POST('/api/recordings/{recording}/timeline', { ...of.recording(id), body: { timeline } }))
 
 export type PlaylistChange =
   | { do: 'add'; recording: string }

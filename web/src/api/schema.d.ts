@@ -1346,6 +1346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the cuts of a timeline over */
+        post: operations["take-timeline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording}/title": {
         parameters: {
             query?: never;
@@ -1705,6 +1722,11 @@ export interface components {
             /** @description as kept, or as suggested */
             title: string;
             titled: boolean;
+            /**
+             * Format: uuid
+             * @description of the cut list; the zero UUID before the first change
+             */
+            version: string;
             /** Format: int64 */
             week: number;
             zone: string;
@@ -1932,12 +1954,17 @@ export interface components {
         };
         CutInputBody: {
             /** @enum {string} */
-            cut: "strike" | "restore" | "as_is" | "undo" | "redo";
+            cut: "strike" | "restore" | "move" | "silence" | "as_is" | "undo" | "redo";
             /** Format: int64 */
             end?: number;
             /**
+             * Format: uuid
+             * @description the version that it is a change of, as the bench says it; when another has changed that meanwhile it is refused
+             */
+            from?: string;
+            /**
              * Format: int64
-             * @description milliseconds of source time, for strike and restore
+             * @description milliseconds of source time, for strike and restore; the edge, for move and silence
              */
             start?: number;
         };
@@ -3153,6 +3180,10 @@ export interface components {
             halls: components["schemas"]["HallLine"][];
             /** @description the newest first */
             terms: components["schemas"]["TermLine"][];
+        };
+        TimelineInputBody: {
+            /** @description OpenTimelineIO as JSON */
+            timeline: string;
         };
         TimetableImport: {
             /** Format: int64 */
@@ -11276,6 +11307,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StripPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimelineInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
                 };
             };
             /** @description Unauthorized */

@@ -180,6 +180,24 @@ async function toggle() {
   await v.play().catch(() => undefined)
 }
 
+let heard = 0
+
+/** hear plays a second to each side of a moment of what is kept. */
+async function hear(kept: number) {
+  const v = video.value
+  if (!v) return
+  const token = ++heard
+  seekKept(Math.max(0, kept - 1000))
+  await v.play().catch(() => undefined)
+  const end = Math.min(length.value, kept + 1000)
+  const watch = () => {
+    if (token !== heard || v.paused) return
+    if (at.value >= end - 20) v.pause()
+    else window.requestAnimationFrame(watch)
+  }
+  watch()
+}
+
 function toNow() {
   const v = video.value
   if (v && hls?.liveSyncPosition) v.currentTime = hls.liveSyncPosition
@@ -211,7 +229,7 @@ onScopeDispose(() => {
   hls?.destroy()
 })
 
-defineExpose({ seek, seekKept, toggle, faster, full, playing, at, source })
+defineExpose({ seek, seekKept, hear, toggle, faster, full, playing, at, source })
 </script>
 
 <template>

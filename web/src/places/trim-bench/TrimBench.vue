@@ -5,12 +5,13 @@ import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { keys, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
-import type { Stretch } from '../../parts/kept'
+import { toKept, type Stretch } from '../../parts/kept'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
-import { dateText, timecode } from '../../parts/time'
+import { clockText, dateText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import BenchHeading from './BenchHeading.vue'
 import BenchState from './BenchState.vue'
+import CutFile from './CutFile.vue'
 import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
@@ -40,18 +41,61 @@ const proposals = computed(() => (strip.data.value?.proposals ?? []).filter((p) 
 const open = computed(() => proposals.value.filter((p) => !p.struck))
 const measuring = computed(() => strip.error.value instanceof Problem && strip.error.value.kind === 'measuring')
 
-async function make(c: BenchChange) {
+const cuts: BenchChange['do'][] = ['strike', 'restore', 'move', 'silence', 'as_is']
+
+/** make makes a change to what is seen here, or with all the same, to whatever it is by now. */
+async function make(c: BenchChange, allTheSame = false) {
   fault.value = undefined
+  other.value = undefined
   try {
-    await change.mutateAsync(c)
+    await change.mutateAsync({
+      change: c,
+      from: cuts.includes(c.do) && !allTheSame ? it.value?.version : undefined,
+    })
     if (c.do === 'strike' || c.do === 'restore') selection.value = undefined
     if (!['title', 'description', 'light', 'darken'].includes(c.do))
       void client.invalidateQueries({ queryKey: keys.strip(props.recording) })
     return true
   } catch (e) {
-    fault.value = e
+    if (e instanceof Problem && e.kind === 'other_cut') {
+      other.value = { change: c, by: e.fields.by ?? '', at: e.fields.at ?? '' }
+      void client.invalidateQueries({ queryKey: keys.recording(props.recording) })
+    } else fault.value = e
     return false
   }
+}
+
+/** A change that was not made, since someone else made another meanwhile. */
+const other = ref<{ change: BenchChange; by: string; at: string }>()
+
+/** The edge of what is struck that is nearest to the playhead; the ends of the recording are none. */
+function edgeHere(): number | undefined {
+  const b = it.value
+  if (!b) return undefined
+  const edges = b.struck.flatMap((s) => [s.start, s.end]).filter((x) => x > 0 && x < b.length_ms)
+  return edges.sort((x, y) => Math.abs(x - position.value) - Math.abs(y - position.value))[0]
+}
+
+/** Keys that follow each other quickly are taken one after another, each to what the one before made. */
+let turn: Promise<unknown> = Promise.resolve()
+
+function nudge(ms: number) {
+  turn = turn.then(async () => {
+    const edge = edgeHere()
+    if (edge !== undefined && (await make({ do: 'move', start: edge, end: edge + ms }))) player.value?.seek(edge + ms)
+  })
+}
+
+function toSilence() {
+  turn = turn.then(async () => {
+    const edge = edgeHere()
+    if (edge !== undefined) await make({ do: 'silence', start: edge })
+  })
+}
+
+function hear() {
+  const edge = edgeHere()
+  if (edge !== undefined && it.value) void player.value?.hear(toKept(it.value.kept, edge))
 }
 
 async function strikeAll() {
@@ -100,6 +144,10 @@ useBenchKeys({
   undo: () => it.value?.can_undo && void make({ do: 'undo' }),
   redo: () => it.value?.can_redo && void make({ do: 'redo' }),
   take: () => open.value[0] && void make({ do: 'strike', start: open.value[0].start, end: open.value[0].end }),
+  takeAll: () => void strikeAll(),
+  nudge,
+  toSilence,
+  hear,
   leave: () => open.value[0] && leave(open.value[0]),
   clear: () => (selection.value = undefined),
   help: () => (help.value = true),
@@ -161,6 +209,13 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           </span>
         </div>
         <FaultNote v-if="fault" :error="fault" />
+        <div v-if="other" class="other" role="alert">
+          {{ t('bench.other', { name: other.by, at: clockText(other.at, it.zone) }) }}
+          <button class="act quiet" type="button" @click="other && make(other.change, true)">
+            {{ t('bench.other_too') }}
+          </button>
+          <button class="word" type="button" @click="other = undefined">{{ t('bench.other_leave') }}</button>
+        </div>
         <StripPage
           v-if="strip.data.value"
           :length="it.length_ms"
@@ -193,6 +248,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           }}
           <a :href="`/api/recordings/${it.id}/original`" download>{{ t('originals.fetch') }}</a>
         </span>
+        <CutFile v-if="it.state === 'ready'" :recording="it.id" @fault="(e) => (fault = e)" />
         <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
       </p>
     </div>
@@ -223,6 +279,18 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
 </template>
 
 <style scoped>
+.other {
+  margin: 8px 0;
+  padding: 8px 12px;
+  border-left: 3px solid var(--edge);
+  background: var(--kelp-soft);
+}
+
+.other .act {
+  margin: 0 10px;
+  padding: 4px 10px;
+}
+
 .bench {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 350px;

@@ -12,6 +12,13 @@ export interface BenchKeys {
   undo(): void
   redo(): void
   take(): void
+  takeAll(): void
+  /** Move the edge nearest to the playhead by milliseconds. */
+  nudge(ms: number): void
+  /** Move that edge to the nearest silence. */
+  toSilence(): void
+  /** Hear two seconds around that edge, as published. */
+  hear(): void
   leave(): void
   clear(): void
   help(): void
@@ -34,6 +41,14 @@ export function useBenchKeys(k: BenchKeys): void {
     '>': () => k.faster(1),
     i: () => k.mark('start'),
     o: () => k.mark('end'),
+    '[': () => k.nudge(-frame),
+    ']': () => k.nudge(frame),
+    '-': () => k.nudge(-100),
+    '=': () => k.nudge(100),
+    '{': () => k.nudge(-1000),
+    '}': () => k.nudge(1000),
+    n: k.toSilence,
+    h: k.hear,
     x: k.strike,
     Delete: k.strike,
     r: k.restore,
@@ -54,7 +69,8 @@ export function useBenchKeys(k: BenchKeys): void {
     if (e.ctrlKey || e.metaKey) {
       if (e.key.toLowerCase() === 'z') act = e.shiftKey ? k.redo : k.undo
       else if (e.key.toLowerCase() === 'y') act = k.redo
-    } else if (e.shiftKey && e.key === 'ArrowLeft') act = () => k.extend(-1000)
+    } else if (e.shiftKey && e.key === 'Enter') act = k.takeAll
+    else if (e.shiftKey && e.key === 'ArrowLeft') act = () => k.extend(-1000)
     else if (e.shiftKey && e.key === 'ArrowRight') act = () => k.extend(1000)
     else act = plain[e.key]
     if (!act) return
@@ -76,7 +92,13 @@ export const listed: [string[], string][] = [
   [['shift ←', 'shift →'], 'extend'],
   [['x'], 'strike'],
   [['r'], 'restore'],
+  [['[', ']'], 'edge_frame'],
+  [['-', '='], 'edge_tenth'],
+  [['{', '}'], 'edge_second'],
+  [['n'], 'edge_silence'],
+  [['h'], 'hear'],
   [['enter'], 'take'],
+  [['shift enter'], 'take_all'],
   [['backspace'], 'leave'],
   [['ctrl z', 'u'], 'undo'],
   [['ctrl shift z'], 'redo'],

@@ -1,0 +1,124 @@
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/google/uuid"
+
+	"latelantern/e2e/hand"
+	"latelantern/internal/core/span"
+	"latelantern/internal/library"
+	"latelantern/internal/platform/postgres"
+)
+
+// shiftEnter presses both.
+func shiftEnter(p *hand.Page) error {
+	return chromedp.Do(p.Context(), chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierShift)))
+}
+
+// TestTrimmingByKeysAlone: all proposals at once, edges by a picture, a tenth and to a silence, each
+// heard as it will be published; then titled and taken out as a timeline, and brought in again.
+func TestTrimmingByKeysAlone(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	s := newStage(t, "alg-3")
+	b := chromium(t)
+	p := s.person(b, coordinator)
+	id, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from recording`)
+	s.must(err)
+	by, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from person where coordinator`)
+	s.must(err)
+	struck := func() []span.Span {
+		r, err := s.house.Library.Recording(ctx, id)
+		s.must(err)
+		return r.Struck.Spans()
+	}
+	await := func(what string, ok func([]span.Span) bool) []span.Span {
+		t.Helper()
+		for deadline := time.Now().Add(20 * time.Second); ; time.Sleep(20 * time.Millisecond) {
+			if x := struck(); ok(x) {
+				return x
+			}
+			if time.Now().After(deadline) {
+				t.Fatalf("%s: %v", what, struck())
+			}
+		}
+	}
+	s.must(p.Go("/recordings/"+id.String()), p.See("Strike all 3 proposals"), p.Wait(`document.querySelector('video')?.readyState > 2`), shiftEnter(p), p.See("3 stretches struck"))
+	before := await("all proposals", func(x []span.Span) bool { return len(x) == 3 })
+	// The playhead stands at the beginning: the nearest edge is where the lecture begins.
+	edge := before[0].End
+	for _, x := range []struct {
+		keys string
+		by   time.Duration
+	}{{"]", 40 * time.Millisecond}, {"]]]", 120 * time.Millisecond}, {"[", -40 * time.Millisecond}, {"=", 100 * time.Millisecond}, {"-", -100 * time.Millisecond}} {
+		s.must(p.Keys(x.keys))
+		edge += x.by
+		await(x.keys, func(x []span.Span) bool { return x[0].End == edge })
+	}
+	s.must(p.Keys("n"), p.See("This edge lies in a silence already"), p.Keys("}}"))
+	edge += 2 * time.Second
+	await("two seconds on", func(x []span.Span) bool { return x[0].End == edge })
+	s.must(p.Keys("n"))
+	quiet := await("to a silence", func(x []span.Span) bool { return x[0].End != edge })
+	if d := (quiet[0].End - edge).Abs(); d > 10*time.Second {
+		t.Errorf("the nearest silence is %v away", d)
+	}
+	// To hear it plays a second from the join on, and stops by itself.
+	s.must(p.Keys("h"), p.Wait(`!document.querySelector('video').paused`), p.Wait(`document.querySelector('video').paused`))
+	at, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`)
+	if want := quiet[0].End.Seconds() + 1; err != nil || at < want-0.3 || at > want+1 {
+		t.Errorf("it was heard up to %v, not %v (%v)", at, want, err)
+	}
+	s.clean(p, "a trimmed lecture")
+	// Out as a timeline, changed, and in again.
+	text, err := hand.Ask[string](p, `fetch('/api/recordings/`+id.String()+`/timeline.otio').then(r => r.text())`)
+	s.must(err)
+	var timeline map[string]any
+	if err := json.Unmarshal([]byte(text), &timeline); err != nil || timeline["OTIO_SCHEMA"] != "Timeline.1" {
+		t.Fatalf("%v %.80s", err, text)
+	}
+	folder := t.TempDir()
+	file := func(name, text string) string {
+		path := filepath.Join(folder, name)
+		s.must(os.WriteFile(path, []byte(text), 0o600))
+		return path
+	}
+	s.must(s.house.Library.Change(ctx, id, by, library.Restore, span.Span{End: time.Hour}))
+	s.must(p.Upload(".cut-file input", file("cut.otio", text)), p.See("Its cuts are taken over"), p.See("3 stretches struck"),
+		p.Upload(".cut-file input", file("other.otio", strings.ReplaceAll(text, id.String(), uuid.NewString()))), p.See("This timeline is of another recording"),
+		p.Upload(".cut-file input", file("broken.otio", text[:90])), p.See("This cannot be read as OpenTimelineIO"), p.See("3 stretches struck"), p.Click("Undo"))
+}
+
+// TestTwoOnOneBench: whoever comes second is told who was first, and chooses.
+func TestTwoOnOneBench(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	s := newStage(t, "alg-3")
+	b := chromium(t)
+	p := s.person(b, coordinator)
+	id, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from recording`)
+	s.must(err)
+	by, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from person where name = 'Tobias Hallgrim'`)
+	s.must(err)
+	// This page hears of nothing that others do.
+	_, err = chromedp.Call(p.Context(), page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `window.EventSource = class { close() {} }`})
+	s.must(err, p.Go("/recordings/"+id.String()), p.See("Strike all 3 proposals"), p.Wait(`document.querySelectorAll('.margin .open').length === 3`))
+	s.must(s.house.Library.Change(ctx, id, by, library.Strike, span.Span{Start: 30 * time.Second, End: 33 * time.Second}))
+	s.must(p.Keys(kb.Enter), p.See("Tobias Hallgrim changed the cuts at"), p.See("1 stretch struck"))
+	s.clean(p, "two on one bench")
+	s.must(p.Click("Make mine as well"), p.See("2 stretches struck"), p.Wait(`!/changed the cuts/.test(document.body.innerText)`))
+	r, err := s.house.Library.Recording(ctx, id)
+	if err != nil || len(r.Struck.Spans()) != 2 {
+		t.Errorf("%v %v", r.Struck.Spans(), err)
+	}
+}

@@ -1,0 +1,31 @@
+package signal
+
+import (
+	"testing"
+	"time"
+)
+
+func TestQuiet(t *testing.T) {
+	peaks := make([]byte, 300)
+	for i := range peaks {
+		peaks[i] = 120
+	}
+	for _, i := range []int{10, 11, 12, 50, 51, 52, 53, 54, 55, 56, 57, 58, 59, 80} { // the last one alone is too short
+		peaks[i] = 9
+	}
+	for i := 200; i < 300; i++ {
+		peaks[i] = 8
+	}
+	ms := time.Millisecond
+	for _, c := range []struct {
+		at, want time.Duration
+		ok       bool
+	}{{1100 * ms, 1100 * ms, true}, {2900 * ms, 1200 * ms, true}, {4000 * ms, 5100 * ms, true}, {8000 * ms, 5900 * ms, true}, {25000 * ms, 25000 * ms, true}, {45000 * ms, 0, false}} {
+		if got, ok := Quiet(peaks, c.at); got != c.want || ok != c.ok {
+			t.Errorf("near %v: %v %v", c.at, got, ok)
+		}
+	}
+	if _, ok := Quiet(nil, 0); ok {
+		t.Error("a silence in nothing")
+	}
+}
