@@ -9,9 +9,9 @@ import { toKept, type Stretch } from '../../parts/kept'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { clockText, dateText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
+import BenchFiles from './BenchFiles.vue'
 import BenchHeading from './BenchHeading.vue'
 import BenchState from './BenchState.vue'
-import CutFile from './CutFile.vue'
 import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
@@ -240,17 +240,9 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       </template>
       <p v-if="!it.deleted" class="foot">
         <span v-if="strip.data.value" class="soft small how">{{ t('bench.how') }}</span>
-        <span v-if="it.original" class="soft small how">
-          {{
-            it.original_until
-              ? t('originals.kept_until', { date: dateText(it.original_until, it.zone) })
-              : t('originals.kept')
-          }}
-          <a :href="`/api/recordings/${it.id}/original`" download>{{ t('originals.fetch') }}</a>
-        </span>
-        <CutFile v-if="it.state === 'ready'" :recording="it.id" @fault="(e) => (fault = e)" />
         <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
       </p>
+      <BenchFiles v-if="!it.deleted && it.state === 'ready'" :bench="it" @fault="(e) => (fault = e)" />
     </div>
     <aside>
       <LecturePlayer

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-/** The cut list as a file for an editing program, and back. */
+/** What goes out and comes in as a file: the original, and the cut list for an editing program. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
 import { keys, takeTimeline } from '../../api/queries'
+import { dateText } from '../../parts/time'
 
-const props = defineProps<{ recording: string }>()
+const props = defineProps<{ bench: Schemas['Bench'] }>()
 const emit = defineEmits<{ fault: [e: unknown] }>()
 const { t } = useI18n()
 const client = useQueryClient()
@@ -19,9 +21,9 @@ async function take() {
   taken.value = false
   emit('fault', undefined)
   try {
-    const bench = await takeTimeline(props.recording, await file.text())
-    client.setQueryData(keys.recording(props.recording), bench)
-    void client.invalidateQueries({ queryKey: keys.strip(props.recording) })
+    const bench = await takeTimeline(props.bench.id, await file.text())
+    client.setQueryData(keys.recording(props.bench.id), bench)
+    void client.invalidateQueries({ queryKey: keys.strip(props.bench.id) })
     void client.invalidateQueries({ queryKey: keys.board })
     taken.value = true
   } catch (e) {
@@ -31,9 +33,9 @@ async function take() {
 </script>
 
 <template>
-  <span class="cut-file soft small">
-    {{ t('cut_file.name') }}
-    <a :href="`/api/recordings/${recording}/timeline.otio`" download>{{ t('cut_file.out') }}</a>
+  <p class="cut-file soft small">
+    <span>{{ t('cut_file.name') }}</span>
+    <a :href="`/api/recordings/${bench.id}/timeline.otio`" download>{{ t('cut_file.out') }}</a>
     <button class="word" type="button" @click="input?.click()">{{ t('cut_file.in') }}</button>
     <input
       ref="input"
@@ -45,14 +47,28 @@ async function take() {
       @change="take"
     />
     <span v-if="taken" role="status">{{ t('cut_file.taken') }}</span>
-  </span>
+    <span v-if="bench.original" class="original">
+      {{
+        bench.original_until
+          ? t('originals.kept_until', { date: dateText(bench.original_until, bench.zone) })
+          : t('originals.kept')
+      }}
+      <a :href="`/api/recordings/${bench.id}/original`" download>{{ t('originals.fetch') }}</a>
+    </span>
+  </p>
 </template>
 
 <style scoped>
 .cut-file {
   position: relative;
-  display: inline-flex;
+  display: flex;
   flex-wrap: wrap;
   gap: 0 12px;
+  margin: 6px 0 0;
+  line-height: 24px;
+}
+
+.original {
+  margin-left: auto;
 }
 </style>
