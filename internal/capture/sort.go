@@ -55,14 +55,13 @@ func (s *Service) sort(ctx context.Context, track uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	const keep = `update arrival set sorted_at = $2, fault = $3, made_at = $4, length_ms = $5, words = left(words || ' ' || $6, 2000) where track_id = $1 and sorted_at is null`
-	if _, err := s.DB.Exec(ctx, keep, track, s.Clock.Now(), string(fault), orNever(h.probe.Made), h.probe.Duration.Milliseconds(), h.probe.Words); err != nil {
-		return fmt.Errorf("keep what a file says of itself: %w", err)
-	}
-	if a, err = s.Arrival(ctx, track); err != nil {
-		return err
-	}
+	a.MadeAt, a.LengthMs, a.Words = orNever(h.probe.Made), h.probe.Duration.Milliseconds(), a.Words+" "+h.probe.Words
+	// Nobody sees it sorted and not yet where it belongs.
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const keep = `update arrival set sorted_at = $2, fault = $3, made_at = $4, length_ms = $5, words = left($6, 2000) where track_id = $1 and sorted_at is null`
+		if _, err := tx.Exec(ctx, keep, track, s.Clock.Now(), string(fault), a.MadeAt, a.LengthMs, a.Words); err != nil {
+			return fmt.Errorf("keep what a file says of itself: %w", err)
+		}
 		if fault == "" && !twice && a.By != nil {
 			course := uuid.Nil
 			if a.CourseID != nil {
