@@ -31,17 +31,27 @@ func (a *API) originalRoutes() {
 	a.engine.GET("/api/recordings/:recording/original", a.original)
 }
 
+// ofStaff is the recording that a plain route is about, if the caller teaches its course.
+func (a *API) ofStaff(c *gin.Context) (id uuid.UUID, ok bool) {
+	ctx := c.Request.Context()
+	id, err := uuid.Parse(c.Param("recording"))
+	if err == nil {
+		p, known := caller(ctx)
+		err = a.refused(ctx, staff, p, known, OfRecording{id})
+	} else {
+		err = library.ErrUnknown
+	}
+	if err != nil {
+		refuse(c, err)
+	}
+	return id, err == nil
+}
+
 // original sends a file as it came to those who teach its course.
 func (a *API) original(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, err := uuid.Parse(c.Param("recording"))
-	if err != nil {
-		refuse(c, library.ErrUnknown)
-		return
-	}
-	p, known := caller(ctx)
-	if err := a.refused(ctx, staff, p, known, OfRecording{id}); err != nil {
-		refuse(c, err)
+	id, ok := a.ofStaff(c)
+	if !ok {
 		return
 	}
 	o, err := a.Capture.Original(ctx, id)
