@@ -69,7 +69,11 @@ func TestManyFilesAtOnce(t *testing.T) {
 	// What cannot be watched is put away, and can be brought back.
 	s.must(p.Click("Put it away"), p.See("notes.mp4 is put away"), p.Wait(`!/This is not a recording/.test(document.body.innerText)`), p.Click("Undo"), p.See("This is not a recording"))
 	// The same file again is known, and whoever leaves it sends nothing.
-	s.must(p.Upload(".drop input[type=file]", fits), p.See("is already here, with the same content"), p.Click("Do not send it again"), p.Wait(`!/is already here/.test(document.body.innerText)`))
+	// Those that are known keep no other waiting, and can be dropped again.
+	more := film("more.mkv", testfilm.Film{Length: 2 * time.Second, Width: 320, Height: 180}, long)
+	s.must(p.Upload(".drop input[type=file]", fits, none, more), p.Wait(`(document.body.innerText.match(/is already here, with the same content/g) ?? []).length === 2`), p.See("more.mkv"), p.See("Nothing it says of itself fits"),
+		p.Click("Do not send it again"), p.Click("Do not send it again"), p.Wait(`!/is already here/.test(document.body.innerText)`),
+		p.Upload(".drop input[type=file]", more), p.See("is already here, with the same content"), p.Click("Do not send it again"), p.Wait(`!/is already here/.test(document.body.innerText)`))
 	// Another lecture than the one that was found.
 	s.must(p.Click("Change the lecture of "+filepath.Base(fits)), p.Wait(`document.querySelectorAll('.choice select').length === 2`), p.Wait(`document.querySelectorAll('.choice select')[1].options.length > 5`))
 	if _, err := hand.Ask[bool](p, choose); err != nil {

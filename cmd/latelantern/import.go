@@ -175,6 +175,11 @@ func (s *sender) send(ctx context.Context, path, code string, lecture uuid.UUID,
 	if out.Track, err = s.begun(ctx, print); err != nil {
 		return out, err
 	}
+	if out.Track != uuid.Nil && !again && lecture != uuid.Nil {
+		if _, err := s.ask(ctx, http.MethodPut, "/api/arrivals/"+out.Track.String()+"/lecture", map[string]uuid.UUID{"lecture": lecture}, nil); err != nil {
+			return out, err
+		}
+	}
 	if out.Track == uuid.Nil || again {
 		about := map[string]string{"source": "file", "filename": filepath.Base(path), "words": filepath.Base(filepath.Dir(path)), "course": course.String(), "print": hex.EncodeToString(print),
 			"modified_ms": strconv.FormatInt(info.ModTime().UnixMilli(), 10)}
@@ -281,14 +286,19 @@ func (s *sender) all(ctx context.Context, track uuid.UUID, file io.ReaderAt, siz
 	return nil
 }
 
-// settle waits until it is known of which lecture the file is, or that it is of none.
+// settle waits until it is known of which lecture the file is, or that it is of none; after two
+// minutes it is left as it is.
 func (s *sender) settle(ctx context.Context, out *imported) error {
 	out.Address = s.Server + "/files"
-	for lost := time.Now(); ; {
+	out.State = "looked_into"
+	for began := time.Now(); ; {
 		var list api.Arrivals
 		_, err := s.ask(ctx, http.MethodGet, "/api/arrivals", nil, &list)
-		if err != nil && (tus.StatusOf(err) != 0 && tus.StatusOf(err) < 500 || time.Since(lost) > patience) {
+		if err != nil && (tus.StatusOf(err) != 0 && tus.StatusOf(err) < 500 || time.Since(began) > patience) {
 			return err
+		}
+		if time.Since(began) > patience {
+			return nil
 		}
 		for _, f := range list.Files {
 			if f.Track != out.Track || f.State == "looked_into" || f.State == "sending" {

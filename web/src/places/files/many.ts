@@ -1,5 +1,5 @@
 /** The files that this page sends: two at a time, also while one looks at another place. */
-import { shallowReactive } from 'vue'
+import { shallowReactive, watch } from 'vue'
 import { send, type Sender } from '../../parts/sending'
 
 export interface Waiting {
@@ -13,8 +13,11 @@ export const sends = shallowReactive<Waiting[]>([])
 const together = 2
 let busy = 0
 
-/** What is sent stays listed here until the server lists it. */
+const over = (w: Waiting) => ['sent', 'stopped', 'failed'].includes(w.sender?.now.state ?? '')
+
+/** What is dropped twice while it is on its way is taken once; what was dropped before, and is over, is looked at anew. */
 export function take(found: { file: File; words: string }[]) {
+  sends.splice(0, sends.length, ...sends.filter((s) => !over(s)))
   for (const f of found) {
     const twice = sends.some(
       (s) => s.file.name === f.file.name && s.file.size === f.file.size && s.file.lastModified === f.file.lastModified,
@@ -33,13 +36,18 @@ function next() {
     const sender = send(w.file, { words: w.words })
     sends[n] = { ...w, sender }
     let counted = true
-    const over = () => {
+    const free = () => {
       if (!counted) return
       counted = false
       busy--
       next()
     }
-    void sender.ended.then(over)
+    void sender.ended.then(free)
+    // One that waits for a word of its owner keeps no other waiting.
+    watch(
+      () => sender.now.state,
+      (state) => state === 'known' && free(),
+    )
   }
 }
 
