@@ -49,7 +49,7 @@ func crowd(b *testing.B, s *testhouse.Stage) {
 		`insert into capture (id, lecture_id, source, started_at, stopped_at) select gen_random_uuid(), l.id, 'desk', l.starts_at, l.ends_at from lecture l where l.ends_at < '2026-10-14' and l.topic like 'Topic%'`,
 		`insert into track (id, capture_id, media_type, state, arrived_at) select gen_random_uuid(), id, 'video/webm', 'ready', stopped_at from capture`,
 		`insert into recording (id, lecture_id, title, titled_at, created_at, origin_at) select gen_random_uuid(), lecture_id, 'A title', now(), now(), started_at from capture`,
-		`insert into recording_capture (recording_id, capture_id, position) select r.id, c.id, 0 from recording r join capture c on c.lecture_id = r.lecture_id`,
+		`insert into recording_capture (recording_id, capture_id, position, start_ms) select r.id, c.id, 0, 0 from recording r join capture c on c.lecture_id = r.lecture_id`,
 		`insert into cut_list (id, recording_id, struck, made_at) select gen_random_uuid(), id, '{}', now() from recording`,
 		`insert into edition (id, recording_id, cut_list_id, state, asked_at) select gen_random_uuid(), recording_id, id, 'ready', now() from cut_list`,
 		`update recording r set cut_list_id = e.cut_list_id, edition_id = e.id from edition e where e.recording_id = r.id`,

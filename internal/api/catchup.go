@@ -8,6 +8,7 @@ import (
 
 	"latelantern/internal/audience"
 	"latelantern/internal/core/catchup"
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/publish"
 	"latelantern/internal/roster"
@@ -137,6 +138,6 @@ func (a *API) openLine(ctx context.Context, x *CatchUpLine, e publish.Entry, doo
 	if err != nil {
 		return // without it the line only does not say how far
 	}
-	stopped := toPublished(edition.Stretches, at)
+	stopped, _ := cutlist.Carrier(edition.Stretches).Moment(at)
 	x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, edition.Length)
 }

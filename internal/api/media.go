@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
@@ -222,12 +223,15 @@ func (a *API) slide(c *gin.Context) {
 	if !ok {
 		return
 	}
-	n, err := strconv.Atoi(strings.TrimSuffix(c.Param("picture"), ".jpg"))
-	if err != nil || t.Use != asCaptured {
+	name := strings.TrimSuffix(c.Param("picture"), ".jpg")
+	dash := strings.LastIndex(name, "-")
+	track, err := uuid.Parse(name[:max(0, dash)])
+	at, wrong := strconv.ParseInt(name[dash+1:], 10, 64)
+	if err != nil || wrong != nil || t.Use != asCaptured {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	b, err := a.Library.SlidePicture(t.Recording, n)
+	b, err := a.Library.SlidePicture(c.Request.Context(), t.Recording, track, at)
 	if err != nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return

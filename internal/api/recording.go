@@ -303,8 +303,8 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []Cue{}}
 	pictures := a.address(asCaptured, r.ID, uuid.Nil, p.ID)
-	for i, x := range s.Slides {
-		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, i)})
+	for _, x := range s.Slides {
+		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, x)})
 	}
 	for _, x := range s.Proposals {
 		struck := span.Of(x.Span).Subtract(r.Struck).Empty()

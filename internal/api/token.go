@@ -5,11 +5,13 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"encoding/binary"
-	"strconv"
+	"fmt"
 	"strings"
 	"time"
 
 	"github.com/google/uuid"
+
+	"latelantern/internal/library"
 )
 
 // use is what a media address is for.
@@ -62,8 +64,8 @@ func (a *API) address(u use, recording, edition, person uuid.UUID) string {
 // beside is the address of a file that stands beside a playlist.
 func beside(playlist, name string) string { return strings.TrimSuffix(playlist, "index.m3u8") + name }
 
-func slideAddress(playlist string, n int) string {
-	return beside(playlist, "slides/"+strconv.Itoa(n)+".jpg")
+func slideAddress(playlist string, x library.Slide) string {
+	return beside(playlist, fmt.Sprintf("slides/%s-%d.jpg", x.Track, x.Picture))
 }
 
 func copyAddress(playlist string) string { return beside(playlist, "copy.mp4") }

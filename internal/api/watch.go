@@ -10,7 +10,7 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/catchup"
-	"latelantern/internal/core/splice"
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/library"
@@ -59,7 +59,7 @@ func (a *API) watchRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, toSource(rendition.Stretches, time.Duration(in.Body.At)*time.Millisecond))
+		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, cutlist.Carrier(rendition.Stretches).Source(time.Duration(in.Body.At)*time.Millisecond))
 	})
 }
 
@@ -159,7 +159,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
 	}
-	if at := toPublished(rendition.Stretches, place); !out.Live && !catchup.Seen(at, rendition.Length) {
+	carrier := cutlist.Carrier(rendition.Stretches)
+	if at, _ := carrier.Moment(place); !out.Live && !catchup.Seen(at, rendition.Length) {
 		out.ResumeMs = at.Milliseconds()
 	}
 	if out.Title == "" {
@@ -181,11 +182,9 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		}
 	}
 	for _, c := range cues {
-		for _, s := range rendition.Stretches {
-			if in := c.Span.Intersect(s.Source); in.Len() > c.Len()/3 {
-				at := s.At + in.Start - s.Source.Start
-				out.Cues = append(out.Cues, Cue{Stretch{at.Milliseconds(), (at + in.Len()).Milliseconds()}, c.Text})
-			}
+		// Of a line of which hardly anything is kept, nobody hears enough to read it.
+		if at, ok := carrier.Span(c.Span); ok && at.Len() > c.Len()/3 {
+			out.Cues = append(out.Cues, Cue{Stretch{at.Start.Milliseconds(), at.End.Milliseconds()}, c.Text})
 		}
 	}
 	entries, err := a.Publish.Entries(ctx, r.CourseID)
@@ -205,29 +204,6 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		}
 	}
 	return answer(out), nil
-}
-
-// toPublished maps a source time by the stretches of an edition; what was struck maps to its cut.
-func toPublished(stretches []splice.Stretch, t time.Duration) time.Duration {
-	var at time.Duration
-	for _, s := range stretches {
-		if t < s.Source.Start {
-			return at
-		}
-		at = s.At + min(t-s.Source.Start, s.Source.Len())
-	}
-	return at
-}
-
-func toSource(stretches []splice.Stretch, p time.Duration) time.Duration {
-	var at time.Duration
-	for _, s := range stretches {
-		if p < s.At {
-			break
-		}
-		at = s.Source.Start + min(p-s.At, s.Source.Len())
-	}
-	return at
 }
 
 // line is an entry of a playlist with its week and, when it was given none, its suggested title.

@@ -118,7 +118,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.Library.Register(kinds)
 	h.Roster.Register(kinds)
 	h.Remind.Register(kinds)
-	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, remind.LookJob{})
+	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, library.MeasureMore{}, remind.LookJob{})
 }
 
 // Edge is the HTTP edge of the house.

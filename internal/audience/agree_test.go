@@ -27,7 +27,7 @@ func bare(s *testhouse.Stage, lecture uuid.UUID, edition bool, stopped *time.Tim
 	s.Do(`insert into capture (id, lecture_id, source, started_at, stopped_at) values ($1, $2, 'file', $3, $4)`, capture, lecture, testhouse.Now, stopped)
 	s.Do(`insert into track (id, capture_id, media_type, arrived_at) values ($1, $2, '', $3)`, uuid.Must(uuid.NewV7()), capture, testhouse.Now)
 	s.Do(`insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $3)`, recording, lecture, testhouse.Now)
-	s.Do(`insert into recording_capture (recording_id, capture_id, position) values ($1, $2, 0)`, recording, capture)
+	s.Do(`insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, 0, 0)`, recording, capture)
 	if edition {
 		id := uuid.Must(uuid.NewV7())
 		s.Do(`insert into edition (id, recording_id, state, asked_at) values ($1, $2, 'ready', $3)`, id, recording, testhouse.Now)

@@ -62,7 +62,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			GivenUp   bool
 		}](ctx, tx, `select t.stored, t.length, t.given_up, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording, coalesce(c.started_by, $2) as by
 			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
-			left join recording_capture rc on rc.capture_id = c.id where t.id = $1 for update of t`, track, uuid.Nil)
+			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1 for update of t`, track, uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		}

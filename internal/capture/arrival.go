@@ -79,10 +79,10 @@ const arrivalSQL = `select a.track_id as track, c.file_name, c.started_by as by,
 		coalesce(nullif(a.fault, ''), t.fault) as fault, a.put_away_at is not null as put_away, a.placed_by, a.reading, c.lecture_id, rc.recording_id,
 		t.state, t.packed_ms, t.expected_ms, t.pack_began_at,
 		exists (select 1 from publication x where x.recording_id = r.id and x.darkened_at is null) or exists (select 1 from playlist_entry x where x.recording_id = r.id) as shown,
-		exists (select 1 from track o left join arrival oa on oa.track_id = o.id left join recording_capture oc on oc.capture_id = o.capture_id left join recording orec on orec.id = oc.recording_id
+		exists (select 1 from track o left join arrival oa on oa.track_id = o.id left join recording_capture oc on oc.capture_id = o.capture_id and oc.from_ms is null left join recording orec on orec.id = oc.recording_id
 			where o.likeness = t.likeness and o.id <> t.id and oa.put_away_at is null and orec.deleted_at is null) as twice
 	from arrival a join track t on t.id = a.track_id join capture c on c.id = t.capture_id left join person p on p.id = c.started_by
-	left join recording_capture rc on rc.capture_id = c.id left join recording r on r.id = rc.recording_id
+	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left join recording r on r.id = rc.recording_id
 	where `
 
 // Arrivals lists the files that a person sent, or with uuid.Nil that anyone did: all that wait
@@ -171,7 +171,7 @@ func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID
 		if err := s.notify(ctx, tx, "capture", track); err != nil {
 			return err
 		}
-		recording, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1`, c.ID)
+		recording, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1 and from_ms is null`, c.ID)
 		if err != nil {
 			return fmt.Errorf("find the recording of a file: %w", err)
 		}

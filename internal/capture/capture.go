@@ -190,7 +190,7 @@ type begun struct {
 // begun is what a track belongs to; its error is pgx.ErrNoRows when there is none.
 func (s *Service) begun(ctx context.Context, tx pgx.Tx, track uuid.UUID) (begun, error) {
 	const query = `select c.id as capture, t.id as track, coalesce(rc.recording_id, $2) as recording, coalesce(c.lecture_id, $2) as lecture
-		from track t join capture c on c.id = t.capture_id left join recording_capture rc on rc.capture_id = c.id where t.id = $1`
+		from track t join capture c on c.id = t.capture_id left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1`
 	return postgres.One[begun](ctx, tx, query, track, uuid.Nil)
 }
 

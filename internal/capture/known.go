@@ -58,7 +58,7 @@ func (k Known) Sending() bool { return k.Size == nil || k.Stored < *k.Size }
 const knownSQL = `select t.id as track_id, l.course_id, coalesce(k.code, '') as code, l.id as lecture_id, r.id as recording_id, coalesce(r.title, '') as title, c.file_name,
 		c.started_by as by, coalesce(p.name, '') as by_name, t.stored, t.length as size, r.deleted_at is not null or a.put_away_at is not null as deleted
 	from track t join capture c on c.id = t.capture_id left join arrival a on a.track_id = t.id left join person p on p.id = c.started_by
-	left join recording_capture rc on rc.capture_id = c.id left join recording r on r.id = rc.recording_id
+	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left join recording r on r.id = rc.recording_id
 	left join lecture l on l.id = r.lecture_id left join course k on k.id = l.course_id
 	where t.likeness = $1 and (r.id is not null or c.lecture_id is null)
 	order by r.deleted_at is not null or a.put_away_at is not null, c.started_at desc`

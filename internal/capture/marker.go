@@ -66,9 +66,9 @@ func (s *Service) Markers(ctx context.Context, recording uuid.UUID) ([]Marker, e
 		AtMs, PauseMs int64
 		Word          string
 	}
-	const query = `select (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint + m.at_ms as at_ms, coalesce(m.pause_ms, 0) as pause_ms, m.word
-		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join marker m on m.capture_id = c.id
-		where r.id = $1 order by 1, m.id`
+	const query = `select rc.start_ms + m.at_ms as at_ms, coalesce(m.pause_ms, 0) as pause_ms, m.word
+		from recording_capture rc join marker m on m.capture_id = rc.capture_id
+		where rc.recording_id = $1 and m.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or m.at_ms < rc.until_ms) order by 1, m.id`
 	rows, err := postgres.All[row](ctx, s.DB, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("list the markers of a recording: %w", err)

@@ -79,7 +79,7 @@ func (s *Service) Original(ctx context.Context, recording uuid.UUID) (Original, 
 		Came     time.Time
 	}
 	const query = `select t.id as track, c.file_name, c.stopped_at as came from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where rc.recording_id = $1 and c.source = 'file' and c.stopped_at is not null and t.original_gone_at is null
+		where rc.recording_id = $1 and rc.from_ms is null and rc.until_ms is null and c.source = 'file' and c.stopped_at is not null and t.original_gone_at is null
 		and not exists (select 1 from recording_capture o where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id)`
 	r, err := postgres.One[row](ctx, s.DB, query, recording)
 	if errors.Is(err, pgx.ErrNoRows) {

@@ -126,7 +126,7 @@ func (s *Service) fail(ctx context.Context, track uuid.UUID, fault Fault) error 
 func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, track uuid.UUID) error {
 	const query = `select $2::text as about, l.course_id as course, l.id as lecture, rc.recording_id as recording, $1::uuid as track, coalesce(c.started_by, $3) as person
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
-		join recording_capture rc on rc.capture_id = c.id where t.id = $1`
+		join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1`
 	n, err := postgres.One[postgres.Notice](ctx, tx, query, track, about, uuid.Nil)
 	if err != nil {
 		return err

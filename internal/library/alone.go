@@ -59,23 +59,23 @@ type Analysis struct {
 func (a *Alone) Analyse(ctx context.Context) (Analysis, error) {
 	var out Analysis
 	if t := a.part.sound; t != nil {
-		heard, err := a.service.listen(ctx, t)
-		if err != nil {
+		var heard hearing
+		if err := a.service.listen(ctx, t, &heard, true); err != nil {
 			return out, fmt.Errorf("measure the sound: %w", err)
 		}
 		out.Speech = heard.sound.Speech()
-		if l := heard.loudness.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
+		if l := heard.meter.Levels.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
 			out.Loudness = &l
 		}
 	}
 	out.Proposals = signal.Proposals(out.Speech, a.Length())
 	if t := a.part.pictures; t != nil {
-		slides, err := a.service.look(ctx, t)
+		slides, err := a.service.look(ctx, t, &sight{})
 		if err != nil {
 			return out, fmt.Errorf("look for slides: %w", err)
 		}
 		for _, x := range slides {
-			out.Slides = append(out.Slides, x.At)
+			out.Slides = append(out.Slides, x.at)
 		}
 	}
 	return out, nil

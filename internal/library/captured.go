@@ -45,7 +45,14 @@ func (s *Service) whole(x source, b *blank, of func(part) (*packedTrack, time.Du
 		cut := piece.At.Start > p.start // what the part has before that is shown by another
 		for _, step := range splice.Whole(&t.Index).Steps {
 			at := start + t.Index.Time(step.Out)
-			if cut && at < piece.At.Start || at >= piece.At.End && piece.At.End < p.start+p.length() {
+			if t.Init.Width == 0 && (cut || piece.At.End < p.start+p.length()) {
+				// Sound is cut to its frames, so that nothing is heard of what is another's.
+				var ok bool
+				if step, ok = t.Index.Within(step, t.Index.Ticks(piece.At.Start-start), t.Index.Ticks(piece.At.End-start)); !ok {
+					continue
+				}
+				at = max(at, start+t.Index.Time(step.Out))
+			} else if cut && at < piece.At.Start || at >= piece.At.End && piece.At.End < p.start+p.length() {
 				continue
 			}
 			if i > 0 || start > 0 { // a track may begin a moment late by itself

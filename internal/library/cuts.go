@@ -23,6 +23,8 @@ const (
 	Restore Cut = "restore" // put it back
 	Move    Cut = "move"    // move an edge of what is struck, from the start of a stretch to its end
 	Silence Cut = "silence" // move the edge at the start of a stretch to the nearest silence
+	Lead    Cut = "lead"    // show the second picture first in a stretch
+	Follow  Cut = "follow"  // show the first picture first again
 	AsItIs  Cut = "as_is"   // say that the recording stays as it stands
 	Undo    Cut = "undo"    // take the last change back
 	Redo    Cut = "redo"    // make the change again that was taken back
@@ -63,7 +65,7 @@ func (s *Service) Keep(ctx context.Context, id, by uuid.UUID, kept span.Set) err
 		if err != nil {
 			return nil, err
 		}
-		return s.insertVersion(ctx, tx, r, by, list)
+		return s.insertVersion(ctx, tx, r, by, edit{list, r.Led})
 	})
 }
 
@@ -94,7 +96,7 @@ func (s *Service) newVersion(ctx context.Context, id, by uuid.UUID, from *uuid.U
 }
 
 func (s *Service) version(ctx context.Context, tx pgx.Tx, r Recording, by uuid.UUID, cut Cut, at span.Span) (*uuid.UUID, error) {
-	list := r.Cuts()
+	list, led := r.Cuts(), r.Led
 	var err error
 	switch cut {
 	case Undo:
@@ -118,6 +120,18 @@ func (s *Service) version(ctx context.Context, tx pgx.Tx, r Recording, by uuid.U
 		list, err = list.Move(at.Start, at.End)
 	case Silence:
 		list, err = s.toSilence(ctx, r, list, at.Start.Round(time.Millisecond))
+	case Lead, Follow:
+		if at = round(at).Intersect(span.Span{End: r.Length}); at.Len() < cutlist.Shortest {
+			return nil, cutlist.ErrTooShort
+		}
+		if !r.Second {
+			return nil, ErrOnePicture
+		}
+		if cut == Lead {
+			led = led.Union(span.Of(at))
+		} else {
+			led = led.Subtract(span.Of(at))
+		}
 	case AsItIs:
 	default:
 		err = fmt.Errorf("%w: %q is nothing that can be done", ErrInvalid, cut)
@@ -125,7 +139,7 @@ func (s *Service) version(ctx context.Context, tx pgx.Tx, r Recording, by uuid.U
 	if err != nil {
 		return nil, err
 	}
-	return s.insertVersion(ctx, tx, r, by, list)
+	return s.insertVersion(ctx, tx, r, by, edit{list, led})
 }
 
 // refuseOther refuses a change to a version that is not the newest any more, unless the newest
@@ -157,14 +171,23 @@ func (s *Service) refuseOther(ctx context.Context, tx pgx.Tx, r Recording, by uu
 	return Other{x.Name, x.MadeAt}
 }
 
-func (s *Service) insertVersion(ctx context.Context, tx pgx.Tx, r Recording, by uuid.UUID, list cutlist.List) (*uuid.UUID, error) {
+// edit is a version of a cut list: what is struck, and where the second picture leads.
+type edit struct {
+	cutlist.List
+	led span.Set
+}
+
+func (s *Service) insertVersion(ctx context.Context, tx pgx.Tx, r Recording, by uuid.UUID, e edit) (*uuid.UUID, error) {
 	id := uuid.Must(uuid.NewV7())
-	const insert = `insert into cut_list (id, recording_id, parent_id, struck, made_by, made_at) values ($1, $2, $3, $4, $5, $6)`
-	if _, err := tx.Exec(ctx, insert, id, r.ID, r.CutListID, toSQL(list.Struck()), by, s.Clock.Now()); err != nil {
+	const insert = `insert into cut_list (id, recording_id, parent_id, struck, led, made_by, made_at) values ($1, $2, $3, $4, $5, $6, $7)`
+	if _, err := tx.Exec(ctx, insert, id, r.ID, r.CutListID, toSQL(e.Struck()), toSQL(e.led), postgres.OrNil(by), s.Clock.Now()); err != nil {
 		return nil, fmt.Errorf("write a cut list: %w", err)
 	}
 	return &id, nil
 }
+
+// ErrOnePicture says that there is no second picture that could lead.
+var ErrOnePicture = errors.New("this recording has one picture")
 
 // ErrLoud says that there is no silence to which an edge could move.
 var ErrLoud = errors.New("there is no silence within ten seconds of this edge")
@@ -194,7 +217,7 @@ func round(s span.Span) span.Span {
 
 // CutError reports whether err is one that says in plain words why a cut cannot be made.
 func CutError(err error) (error, bool) {
-	for _, e := range []error{cutlist.ErrTurned, cutlist.ErrTooShort, cutlist.ErrOutside, cutlist.ErrNothingLeft, cutlist.ErrNoEdge, cutlist.ErrEdge, ErrLoud, ErrQuiet, ErrNoChange, ErrNotReady} {
+	for _, e := range []error{cutlist.ErrTurned, cutlist.ErrTooShort, cutlist.ErrOutside, cutlist.ErrNothingLeft, cutlist.ErrNoEdge, cutlist.ErrEdge, ErrLoud, ErrQuiet, ErrOnePicture, ErrNoChange, ErrNotReady} {
 		if errors.Is(err, e) {
 			return e, true
 		}

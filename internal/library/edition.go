@@ -50,6 +50,7 @@ func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, makeEdition{Service: s})
 	river.AddWorker(kinds, addSmall{Service: s})
 	river.AddWorker(kinds, measure{Service: s})
+	river.AddWorker(kinds, measureMore{Service: s})
 }
 
 // Ensure has the current cut list of a recording published, unless that is so already or

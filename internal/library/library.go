@@ -16,7 +16,6 @@ import (
 
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/naming"
-	"latelantern/internal/core/reel"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
@@ -66,6 +65,8 @@ type Recording struct {
 	EditionID      *uuid.UUID
 	Deleted        bool
 	Struck         span.Set
+	Led            span.Set // where the second picture leads
+	ByItself       bool     // the cuts are those that were made by themselves
 	Undo, Redo     bool     // whether there is a change to take back, or to make again
 	Parts          int      // how many captures it is made of
 	Holes          span.Set // where nothing was captured
@@ -125,7 +126,7 @@ func toSQL(s span.Set) multirange {
 }
 
 const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description,
-	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(cl.struck, '{}'::int8multirange) as struck,
+	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(cl.struck, '{}'::int8multirange) as struck, coalesce(cl.led, '{}'::int8multirange) as led, cl.id is not null and cl.made_by is null as by_itself,
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
@@ -154,7 +155,8 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Description                           string
 		CutListID, EditionID                  *uuid.UUID
 		Deleted                               bool
-		Struck                                multirange
+		Struck, Led                           multirange
+		ByItself                              bool
 		Undo, Redo                            bool
 		Parts                                 int
 		Second                                bool
@@ -184,7 +186,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 	}
 	r := Recording{
 		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description,
-		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, Struck: fromSQL(x.Struck), Undo: x.Undo, Redo: x.Redo,
+		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, Struck: fromSQL(x.Struck), Led: fromSQL(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
 		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
@@ -201,19 +203,15 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 
 // holes is where nothing of a recording was captured.
 func (s *Service) holes(ctx context.Context, q postgres.Querier, id uuid.UUID) (span.Set, error) {
-	type row struct{ StartMs, LengthMs int64 }
-	const query = `select (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint as start_ms, t.packed_ms as length_ms
-		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where r.id = $1 and t.role = 'main' and t.state <> 'failed' order by c.started_at, c.id`
-	rows, err := postgres.All[row](ctx, q, query, id)
+	pieces, err := s.layout(ctx, q, id)
 	if err != nil {
-		return span.Set{}, fmt.Errorf("read the parts of a recording: %w", err)
+		return span.Set{}, err
 	}
-	var parts []reel.Part
-	for _, x := range rows {
-		parts = append(parts, reel.Part{Start: time.Duration(x.StartMs) * time.Millisecond, Length: time.Duration(x.LengthMs) * time.Millisecond})
+	var all []span.Span
+	for _, p := range pieces {
+		all = append(all, p.At)
 	}
-	return reel.Holes(reel.Lay(parts)), nil
+	return span.Of(span.Span{End: span.Of(all...).End()}).Subtract(span.Of(all...)), nil
 }
 
 // Kept is what of the recording is published: neither struck, nor a hole.

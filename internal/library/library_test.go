@@ -57,14 +57,14 @@ func TestTheStripPageOfATalk(t *testing.T) {
 	if len(at) != 4 || at[0] != 0 || at[1] != 7000 || at[2] != 17000 || at[3] != 29000 {
 		t.Errorf("slides begin at %v", at)
 	}
-	for n := range strip.Slides {
-		b, err := s.Library.SlidePicture(id, n)
+	for n, x := range strip.Slides {
+		b, err := s.Library.SlidePicture(t.Context(), id, x.Track, x.Picture)
 		s.Must(err)
 		if p, err := jpeg.Decode(bytes.NewReader(b)); err != nil || p.Bounds().Dx() != 320 || p.Bounds().Dy() != 180 {
 			t.Errorf("the picture of slide %d: %v", n, err)
 		}
 	}
-	if _, err := s.Library.SlidePicture(id, 4); !errors.Is(err, library.ErrUnknown) {
+	if _, err := s.Library.SlidePicture(t.Context(), id, strip.Slides[0].Track, 4); !errors.Is(err, library.ErrUnknown) {
 		t.Errorf("a slide that is not there: %v", err)
 	}
 	want := []struct {
@@ -138,6 +138,7 @@ func TestCaptionsAreReplacedWhole(t *testing.T) {
 	cue := func(from, to time.Duration, text string) webvtt.Cue {
 		return webvtt.Cue{Span: cut(from, to), Text: text}
 	}
+	s.Settled(id)
 	s.Must(s.Library.SetCues(ctx, id, []webvtt.Cue{cue(2*time.Second, 3*time.Second, "second"), cue(0, time.Second, "first & <last>")}))
 	if got, err := s.Library.Cues(ctx, id); err != nil || len(got) != 2 || got[0].Text != "first & <last>" || got[1].Start != 2*time.Second {
 		t.Errorf("%+v %v", got, err)

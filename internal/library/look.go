@@ -17,38 +17,54 @@ import (
 // The size of slide pictures.
 const slideWidth, slideHeight = 2 * signal.Width, 2 * signal.Height
 
-// found is a slide as it first appears, with its picture as JPEG.
-type found struct {
-	At      time.Duration
-	Picture []byte
+// sight is what was seen of a track so far: its key pictures, small and grey, and the moments at
+// which slides were found to begin.
+type sight struct {
+	keys    []signal.Picture
+	moments map[int]time.Duration // by the number of the key picture that shows the slide first
 }
 
-// look finds the slides of a track: first by its key pictures alone, then, where one follows
-// another, by all pictures between the two.
-func (s *Service) look(ctx context.Context, t *packedTrack) ([]found, error) {
-	in, err := s.packedStream(t)
-	if err != nil {
-		return nil, err
+// slide is a slide as it first appears, and the key picture that shows it.
+type slide struct {
+	at  time.Duration
+	key int
+}
+
+// look finds the slides of a track: first by its key pictures alone, of which those not seen yet
+// are decoded; then, where one follows another, by what lies between the two.
+func (s *Service) look(ctx context.Context, t *packedTrack, seen *sight) ([]slide, error) {
+	times := t.Index.Keys()
+	if n := len(seen.keys); n < len(times) {
+		in, err := s.packedStream(t, n, len(times))
+		if err != nil {
+			return nil, err
+		}
+		defer in.Close()
+		more := &pictures{size: signal.Width * signal.Height, each: func(i int, raw []byte) error {
+			if n+i < len(times) {
+				seen.keys = append(seen.keys, signal.Picture{At: t.Index.Time(times[n+i]), Grey: bytes.Clone(raw)})
+			}
+			return nil
+		}}
+		_, err = media.FFmpeg(ctx, media.Run{
+			Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"},
+			Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: more, Output: sketched(1),
+		})
+		if err != nil {
+			return nil, err
+		}
 	}
-	defer in.Close()
-	keys := &frames{times: t.Index.Keys(), at: t.Index.Time}
-	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"},
-		Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: keys,
-		Output: drawn,
-	})
-	if err != nil {
-		return nil, err
+	if seen.moments == nil {
+		seen.moments = map[int]time.Duration{}
 	}
-	changes := signal.Changes(keys.small)
-	bursts := map[int]time.Duration{}
+	changes := signal.Changes(seen.keys)
 	var unclear []signal.Change
 	for _, c := range changes {
-		if c.Picture == 0 {
+		if _, known := seen.moments[c.Picture]; known || c.Picture == 0 {
 			continue
 		}
 		if at, ok := burst(t, c.Picture-1); ok {
-			bursts[c.Picture] = at
+			seen.moments[c.Picture] = at
 		} else {
 			unclear = append(unclear, c)
 		}
@@ -57,15 +73,24 @@ func (s *Service) look(ctx context.Context, t *packedTrack) ([]found, error) {
 	if err != nil {
 		return nil, err
 	}
-	var out []found
-	for _, c := range changes {
-		f := found{keys.small[c.Picture].At, keys.drawn[c.Picture]}
-		if at, ok := bursts[c.Picture]; ok {
-			f.At = at
-		} else if c.Picture > 0 {
-			f.At = c.Moment(keys.small[c.Picture-1], between[c.Picture], keys.small[c.Picture])
+	for i, c := range unclear {
+		before := seen.keys[c.Picture-1]
+		at := c.Moment(before, between[i], seen.keys[c.Picture])
+		from := before.At
+		for _, p := range between[i] {
+			if p.At < at {
+				from = max(from, p.At)
+			}
 		}
-		out = append(out, f)
+		seen.moments[c.Picture] = largest(t, c.Picture-1, from, at)
+	}
+	var out []slide
+	for _, c := range changes {
+		at := seen.keys[c.Picture].At
+		if m, ok := seen.moments[c.Picture]; ok {
+			at = m
+		}
+		out = append(out, slide{at, c.Picture})
 	}
 	return out, nil
 }
@@ -86,19 +111,41 @@ func burst(t *packedTrack, segment int) (at time.Duration, ok bool) {
 		return 0, false
 	}
 	sizes := make([]uint32, len(samples))
-	largest := 0
+	top := 0
 	for i, x := range samples {
 		sizes[i] = x.Size
-		if x.Size > samples[largest].Size {
-			largest = i
+		if x.Size > samples[top].Size {
+			top = i
 		}
 	}
 	slices.Sort(sizes)
-	top := sizes[len(sizes)-1]
-	if top < burstOver*sizes[len(sizes)/2] || top < burstNext*sizes[len(sizes)-2] {
+	most := sizes[len(sizes)-1]
+	if most < burstOver*sizes[len(sizes)/2] || most < burstNext*sizes[len(sizes)-2] {
 		return 0, false
 	}
-	return t.Index.Time(samples[largest].PTS), true
+	return t.Index.Time(samples[top].PTS), true
+}
+
+// largest is when the largest picture of a segment is shown that is shown after from and not
+// after to, where only some pictures were compared: what is new costs most.
+func largest(t *packedTrack, segment int, from, to time.Duration) time.Duration {
+	seg := t.Index.Segments[segment]
+	at, size := to, uint32(0)
+	for _, x := range t.Index.Samples[seg.First+1 : seg.First+seg.Count] {
+		if when := t.Index.Time(x.PTS); when > from && when <= to && x.Size > size {
+			at, size = when, x.Size
+		}
+	}
+	return at
+}
+
+// sketched makes raw pictures that are only to be compared, of every so many.
+func sketched(of int) []string {
+	filter := fmt.Sprintf("scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease:flags=fast_bilinear,pad=%[1]d:%[2]d:-1:-1,format=gray", signal.Width, signal.Height)
+	if of > 1 {
+		filter = fmt.Sprintf("select='not(mod(n,%d))',", of) + filter
+	}
+	return []string{"-map", "0:v:0", "-fps_mode", "passthrough", "-vf", filter, "-f", "rawvideo", "pipe:1"}
 }
 
 // drawn makes raw pictures of the size of slides.
@@ -106,115 +153,96 @@ var drawn = []string{"-map", "0:v:0", "-fps_mode", "passthrough",
 	"-vf", fmt.Sprintf("scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease,pad=%[1]d:%[2]d:-1:-1,format=yuv420p", slideWidth, slideHeight),
 	"-f", "rawvideo", "pipe:1"}
 
-// sketched makes raw pictures that are only to be compared.
-var sketched = []string{"-map", "0:v:0", "-fps_mode", "passthrough",
-	"-vf", fmt.Sprintf("scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease:flags=area,pad=%[1]d:%[2]d:-1:-1,format=gray", signal.Width, signal.Height),
-	"-f", "rawvideo", "pipe:1"}
+// compared is how far apart the pictures are that are compared between two key pictures.
+const compared = 120 * time.Millisecond
 
-// between gives the pictures before the key picture with which each change was seen, and after
-// the one before it.
-func (s *Service) between(ctx context.Context, t *packedTrack, changes []signal.Change) (map[int][]signal.Picture, error) {
-	out := map[int][]signal.Picture{}
-	var parts []io.Reader
-	var order [][2]int // change, first picture shown
-	var times []int64
-	f, err := s.Blobs.Open(t.key + ".mp4")
+// between gives pictures that lie before the key picture with which each change was seen, and
+// after the one before it.
+func (s *Service) between(ctx context.Context, t *packedTrack, changes []signal.Change) ([][]signal.Picture, error) {
+	if len(changes) == 0 {
+		return nil, nil
+	}
+	out := make([][]signal.Picture, len(changes))
+	var segments []int
+	var shown []int64 // when all pictures of those segments are shown
+	var of []int      // the change to which each belongs
+	for i, c := range changes {
+		seg := t.Index.Segments[c.Picture-1]
+		segments = append(segments, c.Picture-1)
+		first := len(shown)
+		for _, x := range t.Index.Samples[seg.First : seg.First+seg.Count] {
+			shown, of = append(shown, x.PTS), append(of, i)
+		}
+		slices.Sort(shown[first:])
+	}
+	stride := 1
+	if len(shown) > 1 {
+		stride = max(1, int(compared/max(time.Millisecond, t.Index.Time(shown[1]-shown[0]))))
+	}
+	in, err := s.segmentStream(t, segments)
 	if err != nil {
 		return nil, err
 	}
-	defer f.Close()
-	for _, c := range changes {
-		if c.Picture == 0 {
-			continue
+	defer in.Close()
+	all := &pictures{size: signal.Width * signal.Height, each: func(i int, raw []byte) error {
+		if n := i * stride; n < len(shown) {
+			out[of[n]] = append(out[of[n]], signal.Picture{At: t.Index.Time(shown[n]), Grey: bytes.Clone(raw)})
 		}
-		seg := t.Index.Segments[c.Picture-1]
-		parts = append(parts, io.NewSectionReader(f, seg.Off, seg.Len))
-		order = append(order, [2]int{c.Picture, len(times)})
-		shown := make([]int64, 0, seg.Count)
-		for _, x := range t.Index.Samples[seg.First : seg.First+seg.Count] {
-			shown = append(shown, x.PTS)
-		}
-		slices.Sort(shown)
-		times = append(times, shown...)
-	}
-	if len(parts) == 0 {
-		return out, nil
-	}
-	all := &frames{times: times, at: t.Index.Time, grey: true}
+		return nil
+	}}
 	_, err = media.FFmpeg(ctx, media.Run{
 		Limit: 20 * time.Minute, Before: []string{"-skip_loop_filter", "all"}, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
-		Stdin: io.MultiReader(append([]io.Reader{bytes.NewReader(t.Init.Raw)}, parts...)...), Stdout: all, Output: sketched,
+		Stdin: in, Stdout: all, Output: sketched(stride),
 	})
+	return out, err
+}
+
+// draw gives the slides at key pictures as JPEG, one after another.
+func (s *Service) draw(ctx context.Context, t *packedTrack, keys []int, keep func(i int, picture []byte) error) error {
+	if len(keys) == 0 {
+		return nil
+	}
+	in, err := s.segmentStream(t, keys)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	for i, o := range order {
-		end := len(all.small)
-		if i+1 < len(order) {
-			end = min(end, order[i+1][1])
+	defer in.Close()
+	all := &pictures{size: slideWidth * slideHeight * 3 / 2, each: func(i int, raw []byte) error {
+		if i >= len(keys) {
+			return nil
 		}
-		out[o[0]] = all.small[min(o[1], end):end]
-	}
-	return out, nil
+		var drawing bytes.Buffer
+		if err := jpeg.Encode(&drawing, picture(raw), &jpeg.Options{Quality: 78}); err != nil {
+			return fmt.Errorf("draw a slide: %w", err)
+		}
+		return keep(i, drawing.Bytes())
+	}}
+	_, err = media.FFmpeg(ctx, media.Run{
+		Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"}, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
+		Stdin: in, Stdout: all, Output: drawn,
+	})
+	return err
 }
 
-// frames collects raw pictures: small grey ones to compare, and a drawing of each that is not
-// much like the one before.
-type frames struct {
-	times []int64 // of the pictures, in the order in which they are shown
-	at    func(int64) time.Duration
-	grey  bool // they come small and grey, and none is drawn
-	rest  []byte
-	small []signal.Picture
-	drawn map[int][]byte // JPEG
+// pictures takes raw pictures of a size in bytes, one after another.
+type pictures struct {
+	size int
+	each func(n int, raw []byte) error
+	n    int
+	rest []byte
 }
 
-const frameSize = slideWidth * slideHeight * 3 / 2
-
-func (w *frames) Write(b []byte) (int, error) {
+func (w *pictures) Write(b []byte) (int, error) {
 	w.rest = append(w.rest, b...)
-	size := frameSize
-	if w.grey {
-		size = signal.Width * signal.Height
+	whole := w.rest
+	for ; len(whole) >= w.size; whole = whole[w.size:] {
+		if err := w.each(w.n, whole[:w.size]); err != nil {
+			return 0, err
+		}
+		w.n++
 	}
-	for len(w.rest) >= size {
-		raw := w.rest[:size]
-		n := len(w.small)
-		if n >= len(w.times) {
-			w.rest = w.rest[:0]
-			return len(b), nil
-		}
-		grey := bytes.Clone(raw)
-		if !w.grey {
-			grey = halved(raw)
-		}
-		if !w.grey && (n == 0 || signal.Differ(w.small[n-1].Grey, grey)) {
-			var drawing bytes.Buffer
-			if err := jpeg.Encode(&drawing, picture(raw), &jpeg.Options{Quality: 78}); err != nil {
-				return 0, fmt.Errorf("draw a slide: %w", err)
-			}
-			if w.drawn == nil {
-				w.drawn = map[int][]byte{}
-			}
-			w.drawn[n] = drawing.Bytes()
-		}
-		w.small = append(w.small, signal.Picture{At: w.at(w.times[n]), Grey: grey})
-		w.rest = w.rest[size:]
-	}
-	w.rest = append([]byte(nil), w.rest...)
+	w.rest = append(w.rest[:0], whole...)
 	return len(b), nil
-}
-
-// halved is the grey part of a picture at half its size.
-func halved(raw []byte) []byte {
-	out := make([]byte, 0, slideWidth*slideHeight/4)
-	for y := 0; y < slideHeight; y += 2 {
-		for x := 0; x < slideWidth; x += 2 {
-			i := y*slideWidth + x
-			out = append(out, byte((int(raw[i])+int(raw[i+1])+int(raw[i+slideWidth])+int(raw[i+slideWidth+1]))/4))
-		}
-	}
-	return out
 }
 
 func picture(raw []byte) image.Image {
@@ -223,4 +251,34 @@ func picture(raw []byte) image.Image {
 		Y: raw[:y], Cb: raw[y : y+c], Cr: raw[y+c:], YStride: slideWidth, CStride: slideWidth / 2,
 		SubsampleRatio: image.YCbCrSubsampleRatio420, Rect: image.Rect(0, 0, slideWidth, slideHeight),
 	}
+}
+
+// packedStream is the segments [from, to) of a packaged track as one stream.
+func (s *Service) packedStream(t *packedTrack, from, to int) (io.ReadCloser, error) {
+	a, z := t.Index.Segments[from], t.Index.Segments[to-1]
+	return s.stream(t, [][2]int64{{a.Off, z.Off + z.Len - a.Off}})
+}
+
+// segmentStream is some segments of a packaged track as one stream.
+func (s *Service) segmentStream(t *packedTrack, segments []int) (io.ReadCloser, error) {
+	ranges := make([][2]int64, len(segments))
+	for i, n := range segments {
+		ranges[i] = [2]int64{t.Index.Segments[n].Off, t.Index.Segments[n].Len}
+	}
+	return s.stream(t, ranges)
+}
+
+func (s *Service) stream(t *packedTrack, ranges [][2]int64) (io.ReadCloser, error) {
+	f, err := s.Blobs.Open(t.key + ".mp4")
+	if err != nil {
+		return nil, err
+	}
+	parts := []io.Reader{bytes.NewReader(t.Init.Raw)}
+	for _, r := range ranges {
+		parts = append(parts, io.NewSectionReader(f, r[0], r[1]))
+	}
+	return struct {
+		io.Reader
+		io.Closer
+	}{io.MultiReader(parts...), f}, nil
 }

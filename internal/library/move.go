@@ -17,13 +17,9 @@ var ErrShown = errors.New("it gives light, or stands in a playlist: darken it an
 // Move takes a recording to another lecture. Its errors are ErrUnknown and, while it gives light
 // or stands in a playlist, ErrShown.
 func (s *Service) Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.UUID) error {
-	shown, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from publication where recording_id = r.id and darkened_at is null) or exists (select 1 from playlist_entry where recording_id = r.id)
-		from recording r where r.id = $1 for update`, recording)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return ErrUnknown
-	}
+	shown, err := s.shown(ctx, tx, recording)
 	if err != nil {
-		return fmt.Errorf("read whether a recording is shown: %w", err)
+		return err
 	}
 	if shown {
 		return ErrShown
@@ -32,4 +28,18 @@ func (s *Service) Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.U
 		return fmt.Errorf("take a recording to another lecture: %w", err)
 	}
 	return s.notify(ctx, tx, "recording", recording)
+}
+
+// shown tells whether students are shown a recording, and holds it. Its error is ErrUnknown.
+func (s *Service) shown(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (bool, error) {
+	const query = `select exists (select 1 from publication where recording_id = r.id and darkened_at is null) or exists (select 1 from playlist_entry where recording_id = r.id)
+		from recording r where r.id = $1 for update`
+	shown, err := postgres.Value[bool](ctx, tx, query, recording)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return false, ErrUnknown
+	}
+	if err != nil {
+		return false, fmt.Errorf("read whether a recording is shown: %w", err)
+	}
+	return shown, nil
 }

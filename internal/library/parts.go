@@ -9,7 +9,6 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -29,7 +28,7 @@ func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 	}
 	id := uuid.Must(uuid.NewV7())
 	const insert = `with r as (insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $5))
-		insert into recording_capture (recording_id, capture_id, position) values ($1, $4, 0)`
+		insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $4, 0, 0)`
 	if _, err := tx.Exec(ctx, insert, id, lecture, s.Clock.Now(), capture, began); err != nil {
 		return id, fmt.Errorf("open a recording: %w", err)
 	}
@@ -47,7 +46,7 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 	if _, err := tx.Exec(ctx, `select 1 from lecture where id = $1 for update`, lecture); err != nil {
 		return uuid.Nil, fmt.Errorf("hold a lecture: %w", err)
 	}
-	const query = `select r.id, r.origin_at, (select count(*)::int from recording_capture n where n.recording_id = r.id) as parts
+	const query = `select r.id, r.origin_at, (select max(position) + 1 from recording_capture n where n.recording_id = r.id) as parts
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where r.lecture_id = $1 and r.deleted_at is null
 		group by r.id having bool_and(c.source <> 'file') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
@@ -63,8 +62,9 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 		if err := s.beginEarlier(ctx, tx, r.ID, began, r.OriginAt.Sub(began).Round(time.Millisecond)); err != nil {
 			return uuid.Nil, err
 		}
+		r.OriginAt = began
 	}
-	if _, err := tx.Exec(ctx, `insert into recording_capture (recording_id, capture_id, position) values ($1, $2, $3)`, r.ID, capture, r.Parts); err != nil {
+	if _, err := tx.Exec(ctx, `insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, $3, $4)`, r.ID, capture, r.Parts, began.Sub(r.OriginAt).Milliseconds()); err != nil {
 		return uuid.Nil, fmt.Errorf("add a part to a recording: %w", err)
 	}
 	return r.ID, nil
@@ -74,26 +74,21 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 // on that clock.
 func (s *Service) beginEarlier(ctx context.Context, tx pgx.Tx, id uuid.UUID, began time.Time, by time.Duration) error {
 	type row struct {
-		ID     uuid.UUID
-		Struck multirange
+		ID          uuid.UUID
+		Struck, Led multirange
 	}
-	lists, err := postgres.All[row](ctx, tx, `select id, struck from cut_list where recording_id = $1`, id)
+	lists, err := postgres.All[row](ctx, tx, `select id, struck, led from cut_list where recording_id = $1`, id)
 	if err != nil {
 		return fmt.Errorf("read the cut lists of a recording: %w", err)
 	}
 	for _, l := range lists {
-		var moved []span.Span
-		for _, x := range fromSQL(l.Struck).Spans() {
-			moved = append(moved, span.Span{Start: x.Start + by, End: x.End + by})
-		}
-		if _, err := tx.Exec(ctx, `update cut_list set struck = $2 where id = $1`, l.ID, toSQL(span.Of(moved...))); err != nil {
+		if _, err := tx.Exec(ctx, `update cut_list set struck = $2, led = $3 where id = $1`, l.ID, toSQL(fromSQL(l.Struck).Shift(by)), toSQL(fromSQL(l.Led).Shift(by))); err != nil {
 			return fmt.Errorf("move a cut list: %w", err)
 		}
 	}
 	for _, sql := range []string{
-		`with gone as (delete from cue where recording_id = $1 returning *)
-			insert into cue (recording_id, start_ms, end_ms, text) select recording_id, start_ms + $2, end_ms + $2, text from gone`,
-		`update place set source_ms = source_ms + $2 where recording_id = $1`,
+		`update recording_capture set start_ms = start_ms + $2 where recording_id = $1`,
+		`update place set source_ms = greatest(0, source_ms + $2) where recording_id = $1`,
 	} {
 		if _, err := tx.Exec(ctx, sql, id, by.Milliseconds()); err != nil {
 			return fmt.Errorf("move what is kept on the clock of a recording: %w", err)
@@ -109,10 +104,24 @@ func (s *Service) beginEarlier(ctx context.Context, tx pgx.Tx, id uuid.UUID, beg
 // What was published before it came does not hold it: it no longer counts as the edition of
 // any cut list, so that the next step is to publish again.
 func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
-	id, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1`, capture)
+	recordings, err := s.holding(ctx, tx, capture)
 	if err != nil {
-		return fmt.Errorf("find the recording of a capture: %w", err)
+		return err
 	}
+	for _, id := range recordings {
+		if err := s.outdate(ctx, tx, id); err != nil {
+			return err
+		}
+	}
+	track, err := postgres.Value[uuid.UUID](ctx, tx, `select id from track where capture_id = $1 and role = 'main'`, capture)
+	if err != nil {
+		return fmt.Errorf("find the track of a capture: %w", err)
+	}
+	return s.Queue.Add(ctx, tx, Measure{Track: track})
+}
+
+// outdate sets the editions of a recording aside that do not hold what it is made of now.
+func (s *Service) outdate(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	old := uuid.Must(uuid.NewV7())
 	const outdate = `with list as (
 			insert into cut_list (id, recording_id, parent_id, struck, made_at) select $2, $1, $2, '{}', $3
@@ -121,5 +130,5 @@ func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) erro
 	if _, err := tx.Exec(ctx, outdate, id, old, s.Clock.Now()); err != nil {
 		return fmt.Errorf("set editions aside that lack a part: %w", err)
 	}
-	return s.Queue.Add(ctx, tx, Measure{Recording: id})
+	return nil
 }

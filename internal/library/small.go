@@ -45,15 +45,21 @@ func (w addSmall) Work(ctx context.Context, job *river.Job[AddSmall]) error {
 
 // Smaller has the published edition of a capture's recording given its small copy.
 func (s *Service) Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
-	const query = `select r.edition_id from recording r join recording_capture rc on rc.recording_id = r.id where rc.capture_id = $1 and r.edition_id is not null`
-	edition, err := postgres.Value[uuid.UUID](ctx, tx, query, capture)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil
-	}
+	const query = `select distinct r.edition_id from recording r join recording_capture rc on rc.recording_id = r.id where rc.capture_id = $1 and r.edition_id is not null`
+	rows, err := tx.Query(ctx, query, capture)
 	if err != nil {
-		return fmt.Errorf("find the edition of a capture: %w", err)
+		return fmt.Errorf("find the editions of a capture: %w", err)
 	}
-	return s.Queue.Add(ctx, tx, AddSmall{Edition: edition})
+	editions, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return fmt.Errorf("find the editions of a capture: %w", err)
+	}
+	for _, id := range editions {
+		if err := s.Queue.Add(ctx, tx, AddSmall{Edition: id}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Small is the small copy of an edition: the same stretches at the same times, in small

@@ -63,10 +63,12 @@ func (t *packedTrack) reel() Reel {
 	return Reel{Head: h.Raw, Origin: hex.EncodeToString(sum[:8]), Codec: h.Codec, Width: h.Width, Height: h.Height, Timescale: h.Timescale, Source: t.key + ".mp4"}
 }
 
-// part is one capture of a recording: what of it can be played.
+// part is a stretch of a capture in a recording: what of the capture can be played, and how much
+// of that belongs to the recording.
 type part struct {
-	start    time.Duration // on the clock of the recording
-	pictures *packedTrack  // nil for none
+	start    time.Duration // of the capture's clock, on that of the recording
+	window   func(length time.Duration) reel.Part
+	pictures *packedTrack // nil for none
 	sound    *packedTrack
 	second   *packedTrack
 	lag      time.Duration // of the second picture
@@ -103,8 +105,9 @@ func (x source) end() time.Duration {
 // source reads what of a recording can be played. Its errors are ErrUnknown and ErrNotReady.
 func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, error) {
 	type row struct {
-		Capture         uuid.UUID
+		Position        int
 		StartMs         int64
+		FromMs, UntilMs *int64
 		Role            string
 		LagMs           int64
 		Pack            string
@@ -112,9 +115,9 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 		State           string
 		SmallPack       string
 	}
-	const query = `select c.id as capture, (extract(epoch from c.started_at - r.origin_at) * 1000)::bigint as start_ms, t.role, t.lag_ms, t.pack, t.pictures, t.sound, t.state, t.small_pack
-		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where r.id = $1 order by c.started_at, c.id, t.role`
+	const query = `select rc.position, rc.start_ms, rc.from_ms, rc.until_ms, t.role, t.lag_ms, t.pack, t.pictures, t.sound, t.state, t.small_pack
+		from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
+		where rc.recording_id = $1 order by c.started_at, c.id, rc.position, t.role`
 	rows, err := postgres.All[row](ctx, s.DB, query, recording)
 	if err != nil {
 		return source{}, fmt.Errorf("find the tracks of a recording: %w", err)
@@ -123,7 +126,7 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 		return source{}, ErrUnknown
 	}
 	x := source{ended: true}
-	at := map[uuid.UUID]int{}
+	at := map[int]int{}
 	for _, t := range rows {
 		if t.State != "ready" && t.State != "failed" {
 			x.ended = false
@@ -131,11 +134,11 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 		if t.Pack == "" || t.State == "failed" {
 			continue
 		}
-		n, ok := at[t.Capture]
+		n, ok := at[t.Position]
 		if !ok {
 			n = len(x.parts)
-			at[t.Capture] = n
-			x.parts = append(x.parts, part{start: time.Duration(max(0, t.StartMs)) * time.Millisecond})
+			at[t.Position] = n
+			x.parts = append(x.parts, part{start: time.Duration(t.StartMs) * time.Millisecond, window: func(length time.Duration) reel.Part { return window(t.StartMs, t.FromMs, t.UntilMs, length) }})
 		}
 		p := &x.parts[n]
 		var pictures, sound *packedTrack
@@ -168,7 +171,7 @@ func (s *Service) source(ctx context.Context, recording uuid.UUID) (source, erro
 		}
 	}
 	for _, p := range x.parts {
-		x.times = append(x.times, reel.Part{Start: p.start, Length: p.length()})
+		x.times = append(x.times, p.window(p.length()))
 	}
 	x.laid = reel.Lay(x.times)
 	if len(x.laid) == 0 {

@@ -1,198 +1,209 @@
 package library
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"math"
-	"path"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
-	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/reel"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
-	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 )
 
-// Measure reads a recording once for its strip page.
-type Measure struct {
-	Recording uuid.UUID `json:"recording"`
-}
-
-// Kind names the job.
-func (Measure) Kind() string { return "measure" }
-
-// InsertOpts says how it is queued.
-func (Measure) InsertOpts() river.InsertOpts {
-	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 4}
-}
-
-type measure struct {
-	river.WorkerDefaults[Measure]
-	*Service
-}
-
-func (measure) Timeout(*river.Job[Measure]) time.Duration { return time.Hour }
-
-func (w measure) Work(ctx context.Context, job *river.Job[Measure]) error {
-	return w.measure(ctx, job.Args.Recording)
-}
-
 // Slide is a slide as it first appears.
 type Slide struct {
-	AtMs int64 `json:"at"`
+	AtMs    int64     `json:"at"`
+	Track   uuid.UUID `json:"-"` // that holds it
+	Picture int64     `json:"-"` // its picture, by when it begins on the clock of the track, in milliseconds
 }
 
 // Strip is what the strip page shows besides the cut list.
 type Strip struct {
-	Peaks     []byte // one for each signal.Window
-	Loudness  *float64
+	Peaks     []byte        // one for each signal.Window
+	Levels    signal.Levels // one for each as well
+	Loudness  *float64      // of all that was captured, in LUFS; nil when there is nothing to be heard
 	Speech    span.Set
 	Slides    []Slide
 	Proposals []signal.Proposal
 }
 
-// Strip is the strip page of a recording. Its error is ErrNotReady until it is measured.
-func (s *Service) Strip(ctx context.Context, id uuid.UUID, length time.Duration) (Strip, error) {
-	row, err := postgres.One[struct {
-		Peaks    []byte
-		Loudness *float64
-		Speech   multirange
-		Slides   []byte
-	}](ctx, s.DB, `select peaks, loudness, speech, slides from strip where recording_id = $1`, id)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return Strip{}, ErrNotReady
+// laid is a piece of a recording, and the main track that is shown there.
+type laid struct {
+	Capture, Track uuid.UUID
+	Start          time.Duration // of the capture's clock, on that of the recording
+	At             span.Span     // on the clock of the recording
+}
+
+// layout tells of what a recording is made, piece by piece in order.
+func (s *Service) layout(ctx context.Context, q postgres.Querier, recording uuid.UUID) ([]laid, error) {
+	type row struct {
+		Capture, Track    uuid.UUID
+		StartMs, PackedMs int64
+		FromMs, UntilMs   *int64
 	}
+	const query = `select rc.capture_id as capture, t.id as track, rc.start_ms, t.packed_ms, rc.from_ms, rc.until_ms
+		from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
+		where rc.recording_id = $1 and t.role = 'main' and t.state <> 'failed' order by c.started_at, c.id, rc.position`
+	rows, err := postgres.All[row](ctx, q, query, recording)
 	if err != nil {
-		return Strip{}, fmt.Errorf("read a strip page: %w", err)
+		return nil, fmt.Errorf("read the parts of a recording: %w", err)
 	}
-	out := Strip{Peaks: row.Peaks, Loudness: row.Loudness, Speech: fromSQL(row.Speech)}
-	if err := json.Unmarshal(row.Slides, &out.Slides); err != nil {
-		return Strip{}, fmt.Errorf("read the slides of a strip page: %w", err)
+	parts := make([]reel.Part, len(rows))
+	for i, x := range rows {
+		parts[i] = window(x.StartMs, x.FromMs, x.UntilMs, time.Duration(x.PackedMs)*time.Millisecond)
 	}
-	out.Proposals = signal.Proposals(out.Speech, length)
+	var out []laid
+	for _, p := range reel.Lay(parts) {
+		x := rows[p.Part]
+		out = append(out, laid{x.Capture, x.Track, time.Duration(x.StartMs) * time.Millisecond, p.At})
+	}
 	return out, nil
 }
 
-// SlidePicture is the picture of slide n, as JPEG. Its error is ErrUnknown for none.
-func (s *Service) SlidePicture(recording uuid.UUID, n int) ([]byte, error) {
-	key := slideKey(recording, n)
-	size := s.Blobs.Size(key)
-	if size == 0 {
-		return nil, ErrUnknown
+// window is the part of a recording that a stretch of a capture of a length is.
+func window(start int64, from, until *int64, length time.Duration) reel.Part {
+	var p reel.Part
+	if from != nil {
+		p.From = time.Duration(*from) * time.Millisecond
 	}
-	return s.Blobs.Range(key, 0, size)
+	if until != nil {
+		length = min(length, time.Duration(*until)*time.Millisecond)
+	}
+	p.Start, p.Length = time.Duration(start)*time.Millisecond+p.From, max(0, length-p.From)
+	return p
 }
 
-func slideKey(recording uuid.UUID, n int) string {
-	return path.Join("strip", recording.String(), fmt.Sprintf("%d.jpg", n))
+// Strip is the strip page of a recording of a length. Its error is ErrNotReady until all of it is
+// measured.
+func (s *Service) Strip(ctx context.Context, id uuid.UUID, length time.Duration) (Strip, error) {
+	return s.strip(ctx, s.DB, id, length)
 }
 
-func (s *Service) measure(ctx context.Context, id uuid.UUID) error {
-	x, err := s.source(ctx, id)
+func (s *Service) strip(ctx context.Context, q postgres.Querier, id uuid.UUID, length time.Duration) (Strip, error) {
+	type row struct {
+		TrackID       uuid.UUID
+		Done          bool
+		Peaks, Levels []byte
+		Speech        multirange
+		Slides        []byte
+	}
+	var out Strip
+	pieces, err := s.layout(ctx, q, id)
 	if err != nil {
-		return fmt.Errorf("measure a recording: %w", err)
+		return out, err
 	}
-	m := measured{slides: []Slide{}}
-	for _, piece := range x.laid {
-		if err := s.measurePiece(ctx, id, x.parts[piece.Part], piece.At, &m); err != nil {
-			return err
-		}
+	if len(pieces) == 0 {
+		return out, ErrNotReady
 	}
-	list, err := json.Marshal(m.slides)
+	const query = `select s.track_id, s.done, s.peaks, s.levels, s.speech, s.slides from strip s join track t on t.id = s.track_id join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`
+	rows, err := postgres.All[row](ctx, q, query, id)
 	if err != nil {
-		return fmt.Errorf("write the slides: %w", err)
+		return out, fmt.Errorf("read a strip page: %w", err)
 	}
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const upsert = `insert into strip (recording_id, peaks, loudness, speech, slides, made_at) values ($1, $2, $3, $4, $5, $6)
-			on conflict (recording_id) do update set peaks = excluded.peaks, loudness = excluded.loudness, speech = excluded.speech, slides = excluded.slides, made_at = excluded.made_at`
-		if _, err := tx.Exec(ctx, upsert, id, append([]byte{}, m.peaks...), m.loudness(), toSQL(m.speech), list, s.Clock.Now()); err != nil {
-			return fmt.Errorf("keep a strip page: %w", err)
+	tracks := map[uuid.UUID]row{}
+	for _, r := range rows {
+		tracks[r.TrackID] = r
+	}
+	for _, p := range pieces {
+		r, ok := tracks[p.Track]
+		if !ok || !r.Done {
+			return Strip{}, ErrNotReady
 		}
-		return s.notify(ctx, tx, "strip", id)
-	})
-}
-
-// measured is what was found in the pieces of a recording, on its clock.
-type measured struct {
-	peaks  []byte
-	speech span.Set
-	slides []Slide
-	power  float64 // of the pieces, each weighed by its length
-	heard  time.Duration
-}
-
-// loudness is that of all pieces together, nil when there is nothing to be heard.
-func (m *measured) loudness() *float64 {
-	if m.heard == 0 {
-		return nil
-	}
-	l := 10 * math.Log10(m.power/m.heard.Seconds())
-	return &l
-}
-
-// measurePiece measures one piece, which is shown at a stretch of the recording.
-func (s *Service) measurePiece(ctx context.Context, id uuid.UUID, p part, at span.Span, m *measured) error {
-	if p.sound != nil {
-		heard, err := s.listen(ctx, p.sound)
+		levels, err := signal.ReadLevels(r.Levels)
 		if err != nil {
-			return fmt.Errorf("measure the sound: %w", err)
+			return out, fmt.Errorf("read a strip page: %w", err)
 		}
-		first := int(p.start / signal.Window)
-		for i, v := range heard.sound.Peaks {
-			n := first + i
-			if when := time.Duration(n) * signal.Window; when < at.Start-signal.Window || when >= at.End {
-				continue
-			}
-			for len(m.peaks) <= n {
-				m.peaks = append(m.peaks, 0)
-			}
-			m.peaks[n] = v
+		out.lay(p, r.Peaks, levels)
+		out.Speech = out.Speech.Union(fromSQL(r.Speech).Shift(p.Start).Intersect(span.Of(p.At)))
+		var slides []Slide
+		if err := json.Unmarshal(r.Slides, &slides); err != nil {
+			return out, fmt.Errorf("read the slides of a strip page: %w", err)
 		}
-		var said []span.Span
-		for _, x := range heard.sound.Speech().Spans() {
-			said = append(said, span.Span{Start: x.Start + p.start, End: x.End + p.start}.Intersect(at))
-		}
-		m.speech = m.speech.Union(span.Of(said...))
-		if l := heard.loudness.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
-			m.power += math.Pow(10, l/10) * at.Len().Seconds()
-			m.heard += at.Len()
-		}
+		out.Slides = append(out.Slides, standing(slides, p)...)
 	}
-	if p.pictures != nil {
-		slides, err := s.look(ctx, p.pictures)
-		if err != nil {
-			return fmt.Errorf("look for slides: %w", err)
-		}
-		for _, x := range slides {
-			when := p.start + x.At
-			if !at.Contains(when) {
-				continue
-			}
-			if err := s.Blobs.Put(slideKey(id, len(m.slides)), bytes.NewReader(x.Picture)); err != nil {
-				return err
-			}
-			m.slides = append(m.slides, Slide{when.Milliseconds()})
-		}
+	out.Proposals = signal.Proposals(out.Speech, length)
+	if l := out.Levels.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
+		out.Loudness = &l
 	}
-	return nil
+	return out, nil
 }
 
-// packedStream is a packaged track as one stream.
-func (s *Service) packedStream(t *packedTrack) (io.ReadCloser, error) {
-	f, err := s.Blobs.Open(t.key + ".mp4")
+// standing are the slides of a track that a piece shows. One that stands already when the piece
+// begins is the first of it.
+func standing(slides []Slide, p laid) []Slide {
+	moments := make([]time.Duration, len(slides))
+	for i, x := range slides {
+		moments[i] = p.Start + time.Duration(x.AtMs)*time.Millisecond
+	}
+	var out []Slide
+	for _, x := range (cutlist.Carrier{{Source: p.At, At: p.At.Start}}).Standing(moments) {
+		out = append(out, Slide{AtMs: x.At.Start.Milliseconds(), Track: p.Track, Picture: slides[x.Of].AtMs})
+	}
+	return out
+}
+
+// lay puts the windows of a piece where it is shown.
+func (x *Strip) lay(p laid, peaks []byte, levels signal.Levels) {
+	from, to := int((p.At.Start+signal.Window/2)/signal.Window), int((p.At.End+signal.Window-1)/signal.Window)
+	first := int((p.Start - signal.Window/2) / signal.Window)
+	if p.Start > 0 {
+		first = int((p.Start + signal.Window/2) / signal.Window)
+	}
+	for n := from; n < to; n++ {
+		for len(x.Peaks) <= n {
+			x.Peaks, x.Levels = append(x.Peaks, 0), append(x.Levels, signal.Level{})
+		}
+		if i := n - first; i >= 0 && i < len(peaks) {
+			x.Peaks[n] = peaks[i]
+		}
+		if i := n - first; i >= 0 && i < len(levels) {
+			x.Levels[n] = levels[i]
+		}
+	}
+}
+
+// KeptLevels are those of what is kept, in order.
+func (x Strip) KeptLevels(kept span.Set) signal.Levels {
+	var out signal.Levels
+	for _, k := range kept.Spans() {
+		from, to := int((k.Start+signal.Window/2)/signal.Window), int((k.End+signal.Window/2)/signal.Window)
+		out = append(out, x.Levels[min(from, len(x.Levels)):min(to, len(x.Levels))]...)
+	}
+	return out
+}
+
+// SlidePicture is the picture of a slide of a recording, as JPEG. Its error is ErrUnknown for none.
+func (s *Service) SlidePicture(ctx context.Context, recording, track uuid.UUID, at int64) ([]byte, error) {
+	pieces, err := s.layout(ctx, s.DB, recording)
 	if err != nil {
 		return nil, err
 	}
-	return struct {
-		io.Reader
-		io.Closer
-	}{io.MultiReader(bytes.NewReader(t.Init.Raw), f), f}, nil
+	list, err := postgres.Value[[]byte](ctx, s.DB, `select slides from strip where track_id = $1`, track)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, ErrUnknown
+	}
+	var slides []Slide
+	if err == nil {
+		err = json.Unmarshal(list, &slides)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("read the slides of a track: %w", err)
+	}
+	// What the track shows before and after belongs to others.
+	for _, p := range pieces {
+		if p.Track == track && slices.ContainsFunc(standing(slides, p), func(x Slide) bool { return x.Picture == at }) {
+			key := slideKey(track, at)
+			return s.Blobs.Range(key, 0, s.Blobs.Size(key))
+		}
+	}
+	return nil, ErrUnknown
 }

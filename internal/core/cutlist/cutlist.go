@@ -92,31 +92,6 @@ func (l List) clip(s span.Span) (span.Span, error) {
 	}
 }
 
-// ToPublished gives the published time of the source moment t. When t is struck, ok is
-// false and the result is the published time of the cut.
-func (l List) ToPublished(t time.Duration) (published time.Duration, ok bool) {
-	t = min(max(t, 0), l.length)
-	before := l.struck.Intersect(span.Of(span.Span{End: t})).Len()
-	return t - before, !l.struck.Contains(t) && t < l.length
-}
-
-// ToSource gives the source time of the published moment p, which is clipped to what is
-// published. At a cut it is the moment after the cut.
-func (l List) ToSource(p time.Duration) time.Duration {
-	p = max(p, 0)
-	kept := l.Kept().Spans()
-	for _, k := range kept {
-		if p < k.Len() {
-			return k.Start + p
-		}
-		p -= k.Len()
-	}
-	if len(kept) == 0 {
-		return 0
-	}
-	return kept[len(kept)-1].End
-}
-
 // Keep is a list of the same recording that keeps what is given and nothing else. It refuses to
 // leave less than Least (ErrNothingLeft).
 func (l List) Keep(kept span.Set) (List, error) {

@@ -60,11 +60,11 @@ func TestStruckMomentsMapToTheirCut(t *testing.T) {
 		source, published time.Duration
 		ok                bool
 	}{{0, 0, false}, {5 * s, 0, true}, {20 * s, 15 * s, false}, {25 * s, 15 * s, false}, {30 * s, 15 * s, true}, {60 * s, 45 * s, false}} {
-		if p, ok := l.ToPublished(c.source); p != c.published || ok != c.ok {
+		if p, ok := l.Carrier().Moment(c.source); p != c.published || ok != c.ok {
 			t.Errorf("%v -> %v %v, want %v %v", c.source, p, ok, c.published, c.ok)
 		}
 	}
-	if at := l.ToSource(99 * s); at != 60*s {
+	if at := l.Carrier().Source(99 * s); at != 60*s {
 		t.Errorf("past the end -> %v", at)
 	}
 }
@@ -86,7 +86,7 @@ func (listed) Generate(r *rand.Rand, _ int) reflect.Value {
 func TestPublishedToSourceAndBackIsTheIdentity(t *testing.T) {
 	law := func(l listed, n uint32) bool {
 		p := time.Duration(n) * time.Microsecond % l.Published()
-		back, ok := l.ToPublished(l.ToSource(p))
+		back, ok := l.Carrier().Moment(l.Carrier().Source(p))
 		return ok && back == p
 	}
 	if err := quick.Check(law, &quick.Config{MaxCount: 3000}); err != nil {

@@ -18,6 +18,7 @@ import (
 type Part struct {
 	Start  time.Duration // 0 or more
 	Length time.Duration // 0 while nothing of it can be shown
+	From   time.Duration // how far into its capture it begins
 }
 
 // Piece is a stretch of the recording and the part that is shown there.
@@ -65,11 +66,12 @@ func Holes(pieces []Piece) span.Set {
 	return span.Of(span.Span{End: spans[len(spans)-1].End}).Subtract(covered)
 }
 
-// Within is the part of s that lies in a piece, on the clock of the part that is shown there.
+// Within is the part of s that lies in a piece, on the clock of the capture that is shown there.
 func Within(p Piece, parts []Part, s span.Set) span.Set {
 	var out []span.Span
 	for _, x := range s.Intersect(span.Of(p.At)).Spans() {
-		out = append(out, span.Span{Start: x.Start - parts[p.Part].Start, End: x.End - parts[p.Part].Start})
+		by := parts[p.Part].From - parts[p.Part].Start
+		out = append(out, span.Span{Start: x.Start + by, End: x.End + by})
 	}
 	return span.Of(out...)
 }

@@ -20,13 +20,13 @@ func TestLay(t *testing.T) {
 		holes []span.Span
 	}{
 		"nothing":               {nil, nil, nil},
-		"nothing to show yet":   {[]Part{{0, 0}}, nil, nil},
-		"one":                   {[]Part{{0, 60 * s}}, []Piece{{0, at(0, 60)}}, nil},
-		"a crash and a return":  {[]Part{{0, 60 * s}, {200 * s, 50 * s}}, []Piece{{0, at(0, 60)}, {1, at(200, 250)}}, []span.Span{at(60, 200)}},
-		"as told in no order":   {[]Part{{200 * s, 50 * s}, {0, 60 * s}}, []Piece{{1, at(0, 60)}, {0, at(200, 250)}}, []span.Span{at(60, 200)}},
-		"two computers at once": {[]Part{{0, 60 * s}, {30 * s, 60 * s}}, []Piece{{0, at(0, 60)}, {1, at(60, 90)}}, nil},
-		"one inside another":    {[]Part{{0, 60 * s}, {30 * s, 10 * s}}, []Piece{{0, at(0, 60)}}, nil},
-		"one around a hole":     {[]Part{{10 * s, 10 * s}, {15 * s, 60 * s}, {30 * s, 5 * s}}, []Piece{{0, at(10, 20)}, {1, at(20, 75)}}, []span.Span{at(0, 10)}},
+		"nothing to show yet":   {[]Part{{0, 0, 0}}, nil, nil},
+		"one":                   {[]Part{{0, 60 * s, 0}}, []Piece{{0, at(0, 60)}}, nil},
+		"a crash and a return":  {[]Part{{0, 60 * s, 0}, {200 * s, 50 * s, 0}}, []Piece{{0, at(0, 60)}, {1, at(200, 250)}}, []span.Span{at(60, 200)}},
+		"as told in no order":   {[]Part{{200 * s, 50 * s, 0}, {0, 60 * s, 0}}, []Piece{{1, at(0, 60)}, {0, at(200, 250)}}, []span.Span{at(60, 200)}},
+		"two computers at once": {[]Part{{0, 60 * s, 0}, {30 * s, 60 * s, 0}}, []Piece{{0, at(0, 60)}, {1, at(60, 90)}}, nil},
+		"one inside another":    {[]Part{{0, 60 * s, 0}, {30 * s, 10 * s, 0}}, []Piece{{0, at(0, 60)}}, nil},
+		"one around a hole":     {[]Part{{10 * s, 10 * s, 0}, {15 * s, 60 * s, 0}, {30 * s, 5 * s, 0}}, []Piece{{0, at(10, 20)}, {1, at(20, 75)}}, []span.Span{at(0, 10)}},
 	} {
 		got := Lay(c.parts)
 		if !reflect.DeepEqual(got, c.want) {
@@ -46,7 +46,7 @@ func TestLayLaws(t *testing.T) {
 		var parts []Part
 		var all []span.Span
 		for range 1 + random.IntN(6) {
-			p := Part{time.Duration(random.IntN(100)) * s, time.Duration(random.IntN(40)) * s}
+			p := Part{time.Duration(random.IntN(100)) * s, time.Duration(random.IntN(40)) * s, time.Duration(random.IntN(50)) * s}
 			parts = append(parts, p)
 			all = append(all, span.Span{Start: p.Start, End: p.Start + p.Length})
 		}
@@ -61,7 +61,7 @@ func TestLayLaws(t *testing.T) {
 			if own := parts[p.Part]; p.At.Start < own.Start || p.At.End > own.Start+own.Length {
 				t.Fatalf("%v lies outside %v", p, own)
 			}
-			if w := Within(p, parts, span.Of(p.At)).Spans(); len(w) != 1 || w[0].Start != p.At.Start-parts[p.Part].Start || w[0].Len() != p.At.Len() {
+			if w := Within(p, parts, span.Of(p.At)).Spans(); len(w) != 1 || w[0].Start-parts[p.Part].From != p.At.Start-parts[p.Part].Start || w[0].Len() != p.At.Len() {
 				t.Fatalf("%v is %v of its part", p, w)
 			}
 		}

@@ -5,56 +5,83 @@ import "math"
 // LoudRate is the sample rate of the sound whose loudness is measured, in samples a second.
 const LoudRate = 48000
 
-// Loudness is the gated measurement of ITU-R BS.1770-4: K-weighting of each channel, blocks of
-// 400 ms every 100 ms, an absolute gate at -70 LUFS and a relative one 10 LU below. It takes up
-// to two channels, which weigh the same. Feed it with Write; the zero value is ready.
-type Loudness struct {
-	channels [2]weighing
+// Meter measures the Levels of sound of one or two channels, which weigh the same. Feed it with
+// Write; the zero value is ready, and one with Levels goes on after them.
+type Meter struct {
+	Levels   Levels
+	channels [2]channel
 	ready    bool
-	quarter  float64   // energy of the 100 ms under way, of all channels
-	n        int       // samples of it
-	quarters []float64 // mean square of each 100 ms
+	energy   float64 // of the window under way, of all channels
+	n        int     // samples of it
 }
 
-type weighing struct{ shelf, pass biquad }
+// channel is one channel under way: its weighing, and its last samples for the peaks between them.
+type channel struct {
+	shelf, pass biquad
+	last        [16]float64
+	peak        float64 // of the window under way
+	floor       float64 // below which a sample cannot lie beside the peak
+}
 
 // Write takes one sample of each channel, between -1 and 1; of a single channel only the first.
-func (l *Loudness) Write(channels ...float64) {
+func (l *Meter) Write(samples ...float64) {
 	if !l.ready {
 		for i := range l.channels {
 			l.channels[i].shelf, l.channels[i].pass = kWeighting(LoudRate)
 		}
 		l.ready = true
 	}
-	for i, v := range channels {
+	for i, v := range samples {
 		c := &l.channels[i]
 		w := c.pass.step(c.shelf.step(v))
-		l.quarter += w * w
+		l.energy += w * w
+		c.look(l.n, v)
 	}
 	if l.n++; l.n == LoudRate/10 {
-		l.quarters = append(l.quarters, l.quarter/float64(l.n))
-		l.quarter, l.n = 0, 0
+		level := Level{Power: float32(l.energy / float64(l.n))}
+		for i := range samples {
+			c := &l.channels[i]
+			level.Peak = max(level.Peak, float32(c.peak))
+			c.peak, c.floor = 0, c.peak/4
+		}
+		l.Levels = append(l.Levels, level)
+		l.energy, l.n = 0, 0
 	}
 }
 
-// Integrated is the loudness of all that was written in LUFS; minus infinity for silence.
-func (l *Loudness) Integrated() float64 {
-	var blocks []float64
-	for i := 4; i <= len(l.quarters); i++ {
-		q := l.quarters[i-4 : i]
-		blocks = append(blocks, (q[0]+q[1]+q[2]+q[3])/4)
+// look finds the peak, between samples too: at four times the rate (BS.1770-4, annex 2), where a
+// sample comes near it.
+func (c *channel) look(n int, v float64) {
+	c.last[n&15] = v
+	here := c.last[(n-taps/2)&15]
+	a := math.Abs(here)
+	if a < 0.7*max(c.peak, c.floor) || a == 0 {
+		return
 	}
-	gated := func(limit float64) float64 {
-		sum, n := 0.0, 0
-		for _, b := range blocks {
-			if lufs(b) > limit {
-				sum, n = sum+b, n+1
-			}
+	c.peak = max(c.peak, a)
+	for _, phase := range between {
+		sum := 0.0
+		for k, w := range phase {
+			sum += w * c.last[(n-taps+1+k)&15]
 		}
-		return lufs(sum / math.Max(1, float64(n)))
+		c.peak = max(c.peak, math.Abs(sum))
 	}
-	return gated(gated(-70) - 10)
 }
+
+// between are filters that give the sound a quarter, a half and three quarters of a sample after
+// the one in their middle.
+const taps = 12
+
+var between = func() (out [3][taps]float64) {
+	for p := range out {
+		at := float64(p+1) / 4
+		for k := range taps {
+			x := float64(k-taps/2+1) - at
+			out[p][k] = math.Sin(math.Pi*x) / (math.Pi * x) * (0.5 + 0.5*math.Cos(math.Pi*x/(taps/2+0.5)))
+		}
+	}
+	return out
+}()
 
 func lufs(meanSquare float64) float64 { return -0.691 + 10*math.Log10(meanSquare) }
 

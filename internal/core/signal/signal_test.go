@@ -116,7 +116,7 @@ func measured(parts ...[]float64) *Sound {
 }
 
 func loudness(d time.Duration, hz, amplitude float64, channels int) float64 {
-	var l Loudness
+	var l Meter
 	for i := range int(d * LoudRate / time.Second) {
 		v := amplitude * math.Sin(2*math.Pi*hz*float64(i)/LoudRate)
 		if channels == 2 {
@@ -125,7 +125,7 @@ func loudness(d time.Duration, hz, amplitude float64, channels int) float64 {
 			l.Write(v)
 		}
 	}
-	return l.Integrated()
+	return l.Levels.Integrated()
 }
 
 func TestLoudnessOfTheReferenceTone(t *testing.T) {
@@ -145,7 +145,7 @@ func TestLoudnessOfTheReferenceTone(t *testing.T) {
 }
 
 func TestSilenceDoesNotLowerLoudness(t *testing.T) {
-	var a, b Loudness
+	var a, b Meter
 	for i := range 70 * LoudRate {
 		v := 0.0
 		if i < 10*LoudRate {
@@ -154,8 +154,8 @@ func TestSilenceDoesNotLowerLoudness(t *testing.T) {
 		}
 		b.Write(v)
 	}
-	if math.Abs(a.Integrated()-b.Integrated()) > 0.3 {
-		t.Errorf("%.2f alone, %.2f with a minute of silence", a.Integrated(), b.Integrated())
+	if math.Abs(a.Levels.Integrated()-b.Levels.Integrated()) > 0.3 {
+		t.Errorf("%.2f alone, %.2f with a minute of silence", a.Levels.Integrated(), b.Levels.Integrated())
 	}
 }
 

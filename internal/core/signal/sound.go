@@ -15,18 +15,17 @@ const Window = 100 * time.Millisecond
 
 const windowSamples = Rate / 10
 
-// Sound measures a recording in one pass. Feed it with Write; ask when all is written.
-// The zero value is ready.
+// Sound measures a recording in one pass. Feed it with Write; ask when all is written. The zero
+// value is ready, and one with Peaks and Levels of the same length goes on after them.
 type Sound struct {
 	Peaks     []byte    // per Window, the loudest sample: 255 is full scale, on a square-root scale
-	levels    []float64 // per frame, dB
+	Levels    []float64 // per frame of 20 ms, dB
 	peak      float64
 	power     float64
 	low, high biquad // the band of speech
 	ready     bool
 	n         int // samples of the frame under way
 	inWindow  int
-	total     int64
 }
 
 // Write takes samples between -1 and 1, Rate to the second.
@@ -45,9 +44,8 @@ func (s *Sound) Add(v, peak float64) {
 	// Above the rumble of a hall, and below most of its noise.
 	w := s.high.step(s.low.step(v))
 	s.power += w * w
-	s.total++
 	if s.n++; s.n == frameLen {
-		s.levels = append(s.levels, 10*math.Log10(s.power/frameLen+1e-12))
+		s.Levels = append(s.Levels, 10*math.Log10(s.power/frameLen+1e-12))
 		s.power, s.n = 0, 0
 	}
 	if s.inWindow++; s.inWindow == windowSamples {
@@ -69,5 +67,5 @@ func (s *Sound) Close() {
 
 // Length is how much was written.
 func (s *Sound) Length() time.Duration {
-	return time.Duration(s.total) * time.Second / Rate
+	return time.Duration(len(s.Levels))*frame + time.Duration(s.n)*time.Second/Rate
 }

@@ -36,15 +36,15 @@ const (
 // Speech is where someone speaks, in stretches between which there are more than four seconds
 // of something else.
 func (s *Sound) Speech() span.Set {
-	limit, ok := threshold(s.levels)
+	limit, ok := threshold(s.Levels)
 	if !ok {
 		return span.Set{}
 	}
-	active := make([]bool, len(s.levels))
-	for i, l := range s.levels {
+	active := make([]bool, len(s.Levels))
+	for i, l := range s.Levels {
 		active[i] = l > limit
 	}
-	for _, x := range steady(s.levels, active) {
+	for _, x := range steady(s.Levels, active) {
 		for i := x[0]; i < x[1]; i++ {
 			active[i] = false
 		}

@@ -116,3 +116,21 @@ func (s Set) Intersect(o Set) Set {
 	}
 	return Set{out}
 }
+
+// End is where the last stretch ends; 0 for the empty set.
+func (s Set) End() time.Duration {
+	if len(s.spans) == 0 {
+		return 0
+	}
+	return s.spans[len(s.spans)-1].End
+}
+
+// Shift is s, moved by d.
+func (s Set) Shift(d time.Duration) Set {
+	out := s.Spans()
+	for i := range out {
+		out[i].Start += d
+		out[i].End += d
+	}
+	return Set{out}
+}

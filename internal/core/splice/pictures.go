@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 )
 
@@ -30,10 +31,7 @@ type Step struct {
 }
 
 // Stretch is one kept stretch as it could be kept: snapped to pictures.
-type Stretch struct {
-	Source span.Span
-	At     time.Duration // published time of its beginning
-}
+type Stretch = cutlist.Stretch
 
 // Plan is a published track.
 type Plan struct {
@@ -82,7 +80,7 @@ func Pictures(x *Index, kept []span.Span) (Plan, error) {
 		if a.at >= b.at {
 			continue
 		}
-		p.Stretches = append(p.Stretches, Stretch{span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, x.Time(p.Dur)})
+		p.Stretches = append(p.Stretches, Stretch{Source: span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, At: x.Time(p.Dur)})
 		stretch := len(p.Stretches) - 1
 		add := func(s Step) {
 			s.Stretch = stretch

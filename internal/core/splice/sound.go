@@ -106,6 +106,21 @@ func Whole(x *Index) Plan {
 	return p
 }
 
+// Within is what of a step of sound lies in [from, to), in ticks of the source; ok is false when
+// nothing does. Frames are never cut.
+func (x *Index) Within(step Step, from, to int64) (part Step, ok bool) {
+	a, b := max(step.From, x.FrameFrom(from)), min(step.To, x.FrameFrom(to))
+	if a >= b || a == step.From && b == step.To {
+		return step, a < b
+	}
+	end := step.Source + step.Dur
+	if b < step.To {
+		end = x.Shown(b).PTS
+	}
+	at := x.Shown(a).PTS
+	return Step{Kind: Carry, Stretch: step.Stretch, First: step.First, Last: step.Last, From: a, To: b, Source: at, Out: step.Out + at - step.Source, Dur: end - at}, true
+}
+
 // Drift is how far the sound of each stretch that has any lies from its pictures, for
 // checking: positive when sound comes late.
 func Drift(sound *Index, p Plan) []time.Duration {

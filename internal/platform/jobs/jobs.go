@@ -27,12 +27,12 @@ const (
 	Watch   = "watch"   // milliseconds, again and again: looking after what was forgotten
 )
 
-// oneAtATime keeps a job that is still to be done, or being done, from being queued again.
-var oneAtATime = river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
+// OneAtATime keeps a job that is still to be done, or being done, from being queued again.
+var OneAtATime = river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
 	rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}
 
 // Looking is how a job is queued that looks after something again and again.
-var Looking = river.InsertOpts{Queue: Watch, MaxAttempts: 1, UniqueOpts: oneAtATime}
+var Looking = river.InsertOpts{Queue: Watch, MaxAttempts: 1, UniqueOpts: OneAtATime}
 
 // each is how often jobs that look after something are done.
 const each = 15 * time.Second

@@ -1,0 +1,179 @@
+package capture_test
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/capture"
+	"latelantern/internal/core/span"
+	"latelantern/internal/library"
+	"latelantern/internal/testfilm"
+	"latelantern/internal/testhouse"
+)
+
+// cut is a stretch in seconds.
+func cut(from, to float64) span.Span {
+	return span.Span{Start: time.Duration(from * float64(time.Second)), End: time.Duration(to * float64(time.Second))}
+}
+
+// published lights a recording and gives the numbers of its pictures.
+func published(t *testing.T, s *testhouse.Stage, id uuid.UUID) []int {
+	t.Helper()
+	return numbersOf(t, s, s.Lit(id))
+}
+
+// TestOneCaptureBecomesTwoRecordings: what was struck stays struck, what follows the split is no
+// longer in the first, and one press makes them one again with whatever was cut meanwhile.
+func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	id, track := s.File(s.Lecture, film(t, "two lectures.mp4", testfilm.Film{Length: 20 * time.Second, Width: 320, Height: 180}))
+	s.Measured(id)
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(2, 4)), s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(13, 15)))
+	s.Must(s.Capture.Mark(ctx, track, uuid.New(), s.Lecturer, capture.Marker{At: 12 * time.Second}))
+	s.Lit(id)
+	rest, err := s.Library.Split(ctx, id, s.Lecturer, 10300*ms, uuid.Nil)
+	s.Must(err)
+
+	one, two := s.Settled(id), s.Settled(rest)
+	if one.Length != 10*time.Second || (two.Length-10*time.Second).Abs() > 50*ms || one.Current() || two.LectureID != s.Lecture || two.Titled {
+		t.Fatalf("%+v and %+v", one, two)
+	}
+	if got := two.Struck.Spans(); len(got) != 1 || got[0] != cut(3, 5) {
+		t.Errorf("of the second is struck %v", got)
+	}
+	if m, err := s.Capture.Markers(ctx, rest); err != nil || len(m) != 1 || m[0].At != 2*time.Second {
+		t.Errorf("markers of the second: %v %v", m, err)
+	}
+	if m, err := s.Capture.Markers(ctx, id); err != nil || len(m) != 0 {
+		t.Errorf("markers of the first: %v %v", m, err)
+	}
+	if _, err := s.Capture.Original(ctx, rest); !errors.Is(err, capture.ErrUnknown) {
+		t.Errorf("the file that holds both is given for the second: %v", err)
+	}
+	for _, r := range []library.Recording{one, two} {
+		if n := len(s.Measured(r.ID).Peaks); n < 99 || n > 101 {
+			t.Errorf("the strip page has %d windows", n)
+		}
+		whole, err := s.Library.Captured(ctx, r.ID)
+		s.Must(err)
+		unbroken(t, s, whole.Pictures, r.Length)
+		unbroken(t, s, whole.Sound, r.Length)
+	}
+	if got, want := published(t, s, id), append(count(0, 50), count(100, 250)...); !slices.Equal(got, want) {
+		t.Errorf("of the first are published %v", got)
+	}
+	if got, want := published(t, s, rest), append(count(250, 325), count(375, 500)...); !slices.Equal(got, want) {
+		t.Errorf("of the second are published %v", got)
+	}
+
+	// Joined by hand they are one stretch again; split once more, and undone with a cut made meanwhile.
+	s.Must(s.Publish.Darken(ctx, s.Course, rest, s.Lecturer))
+	s.Do(`delete from playlist_entry where recording_id = $1`, rest)
+	s.Must(s.Library.Change(ctx, rest, s.Lecturer, library.Strike, cut(8, 9)))
+	a, err := s.Library.Rearranged(ctx, id)
+	if err != nil || a == nil || a.Kind != "split" || a.Second != rest || a.By != "lecturer" {
+		t.Fatalf("%+v %v", a, err)
+	}
+	s.Must(s.Library.UndoArrangement(ctx, id, a.ID, s.Lecturer))
+	want := slices.Concat(count(0, 50), count(100, 325), count(375, 450), count(475, 500))
+	if got := published(t, s, id); !slices.Equal(got, want) {
+		t.Errorf("made one again, %v are published", got)
+	}
+	if _, err := s.Library.Recording(ctx, rest); !errors.Is(err, library.ErrUnknown) {
+		t.Errorf("the second is still there: %v", err)
+	}
+	if err := s.Library.UndoArrangement(ctx, id, a.ID, s.Lecturer); !errors.Is(err, library.ErrChanged) {
+		t.Errorf("undone twice: %v", err)
+	}
+	for name, at := range map[string]time.Duration{"before its beginning": -time.Second, "at it": 0, "at its end": 20 * time.Second, "beyond": time.Hour} {
+		if _, err := s.Library.Split(ctx, id, s.Lecturer, at, uuid.Nil); !errors.Is(err, library.ErrSplit) {
+			t.Errorf("split %s: %v", name, err)
+		}
+	}
+}
+
+// TestPartsAreJoined one after the other, or by the clock when they were captured as they happened.
+func TestPartsAreJoined(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	path := film(t, "part.mp4", testfilm.Film{Length: 6 * time.Second, Width: 320, Height: 180})
+	one, _ := s.File(s.Lecture, path)
+	two, _ := s.File(s.Lecture, path)
+	s.Settled(one)
+	s.Settled(two)
+	s.Must(s.Library.Change(ctx, two, s.Lecturer, library.Strike, cut(0, 2)))
+	s.Lit(two)
+	if err := s.Library.Join(ctx, one, two, s.Lecturer); !errors.Is(err, library.ErrJoinShown) {
+		t.Errorf("one that gives light is joined: %v", err)
+	}
+	if err := s.Library.Join(ctx, one, one, s.Lecturer); !errors.Is(err, library.ErrJoinSame) {
+		t.Errorf("to itself: %v", err)
+	}
+	s.Must(s.Publish.Darken(ctx, s.Course, two, s.Lecturer))
+	s.Do(`delete from playlist_entry`)
+	s.Must(s.Library.Join(ctx, one, two, s.Lecturer))
+	if got, want := published(t, s, one), append(count(0, 150), count(50, 150)...); !slices.Equal(got, want) {
+		t.Errorf("joined are published %v", got)
+	}
+	a, err := s.Library.Rearranged(ctx, one)
+	if err != nil || a == nil || a.Kind != "join" {
+		t.Fatalf("%+v %v", a, err)
+	}
+	s.Must(s.Library.UndoArrangement(ctx, one, a.ID, s.Lecturer))
+	r, err := s.Library.Recording(ctx, two)
+	s.Must(err)
+	if got := r.Struck.Spans(); r.Deleted || len(got) != 1 || got[0] != cut(0, 2) {
+		t.Errorf("undone, the other is %+v", r)
+	}
+	if got := published(t, s, one); !slices.Equal(got, count(0, 150)) {
+		t.Errorf("undone, of the one are published %v", got)
+	}
+}
+
+// TestTheEndGoesToTheNextClass: the capture ran on, and what was meant to be captured later
+// follows it; one press takes it back.
+func TestTheEndGoesToTheNextClass(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	long := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, browserFilm(t, testfilm.Film{Length: 10 * time.Second}))
+	next := s.AddLecture(s.Course, testhouse.Now.Add(-time.Minute), "The next class")
+	was := s.Lecture
+	s.Lecture = next
+	late := sendAll(t, s, capture.Start{Age: 20*time.Minute - 15*time.Second}, browserFilm(t, testfilm.Film{Length: 4 * time.Second}))
+	s.Lecture = was
+	s.Settled(long.Recording)
+	s.Settled(late.Recording)
+	s.Must(s.Library.Change(ctx, late.Recording, s.Lecturer, library.Strike, cut(0, 1)))
+	into, err := s.Library.Split(ctx, long.Recording, s.Lecturer, 6*time.Second, next)
+	s.Must(err)
+	if into != late.Recording {
+		t.Fatalf("the end went to %v and not to what was captured of the next class", into)
+	}
+	r := s.Settled(into)
+	if r.Parts != 2 || (r.Length-13*time.Second).Abs() > 2*time.Second || r.Holes.Empty() {
+		t.Errorf("it has %d parts and %v, holes %v", r.Parts, r.Length, r.Holes)
+	}
+	if got, want := published(t, s, into), append(count(150, 250), count(25, 100)...); !slices.Equal(got, want) {
+		t.Errorf("of the next class are published %v", got)
+	}
+	if got := published(t, s, long.Recording); !slices.Equal(got, count(0, 150)) {
+		t.Errorf("of the first are published %v", got)
+	}
+	a, err := s.Library.Rearranged(ctx, long.Recording)
+	if err != nil || a == nil || a.Second != into {
+		t.Fatalf("%+v %v", a, err)
+	}
+	s.Must(s.Library.UndoArrangement(ctx, long.Recording, a.ID, s.Lecturer))
+	if got := published(t, s, long.Recording); !slices.Equal(got, count(0, 250)) {
+		t.Errorf("taken back, of the first are published %v", got)
+	}
+	if r := s.Settled(into); r.Parts != 1 || len(r.Struck.Spans()) != 1 || r.Struck.Spans()[0] != cut(0, 1) {
+		t.Errorf("taken back, of the next class is left %+v", r)
+	}
+}
