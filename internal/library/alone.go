@@ -87,7 +87,10 @@ func (a *Alone) Cut(ctx context.Context, kept span.Set, path string) (*Rendition
 	whole := span.Span{End: a.Length()}
 	x := source{parts: []part{a.part}, times: []reel.Part{{Length: a.Length()}}, ended: true}
 	x.laid = reel.Lay(x.times)
-	r, _, err := a.service.splice(ctx, x, span.Of(whole).Subtract(kept), uuid.New())
+	r, _, err := a.service.splice(ctx, x, span.Of(whole).Subtract(kept), uuid.New(), false)
+	if err == nil {
+		err = a.service.check(r)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -95,5 +98,5 @@ func (a *Alone) Cut(ctx context.Context, kept span.Set, path string) (*Rendition
 	if err != nil {
 		return nil, fmt.Errorf("make a folder for a cut: %w", err)
 	}
-	return r, errors.Join(a.service.copyInto(ctx, r, folder, path), os.RemoveAll(folder))
+	return r, errors.Join(a.service.copyInto(ctx, r, nil, folder, path), os.RemoveAll(folder))
 }

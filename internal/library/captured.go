@@ -86,7 +86,7 @@ func (s *Service) place(t *packedTrack, step splice.Step, samples [][]byte) (it 
 	if step.Kind == splice.Copy {
 		seg := t.Index.Segments[step.First]
 		first := t.Index.Samples[seg.First]
-		return Item{Off: seg.Off, Len: seg.Len, TfdtAt: seg.TfdtAt, Time: first.DTS + step.Out - step.Source, Dur: step.Dur}, nil, nil
+		return Item{Off: seg.Off, Len: seg.Len, TfdtAt: seg.TfdtAt, Time: first.DTS + step.Out - step.Source, Dur: step.Dur, Frames: step.To - step.From}, nil, nil
 	}
 	if samples == nil {
 		if samples, err = s.samples(t, step); err != nil {
@@ -112,7 +112,7 @@ func (s *Service) place(t *packedTrack, step splice.Step, samples [][]byte) (it 
 	if err != nil {
 		return it, nil, err
 	}
-	return Item{Piece: true, Len: int64(len(data)), TfdtAt: tfdtAt, Time: step.Out, Dur: step.Dur}, data, nil
+	return Item{Piece: true, Len: int64(len(data)), TfdtAt: tfdtAt, Time: step.Out, Dur: step.Dur, Frames: len(samples)}, data, nil
 }
 
 // samples reads the samples that a carried step shows.

@@ -12,7 +12,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/signal"
 	"latelantern/internal/platform/media"
+	"latelantern/internal/platform/postgres"
 )
 
 // Copy is the key of an edition as one MP4 file to be taken away. It is put together from
@@ -33,7 +35,15 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 	}
 	defer os.RemoveAll(folder)
 	whole := filepath.Join(folder, "whole.mp4")
-	if err := s.copyInto(ctx, r, folder, whole); err != nil {
+	recording, err := postgres.Value[uuid.UUID](ctx, s.DB, `select recording_id from edition where id = $1`, edition)
+	if err != nil {
+		return "", fmt.Errorf("find the recording of an edition: %w", err)
+	}
+	gain, err := s.GainOf(ctx, recording, r)
+	if err != nil {
+		return "", err
+	}
+	if err := s.copyInto(ctx, r, gain, folder, whole); err != nil {
 		return "", fmt.Errorf("put a copy together: %w", err)
 	}
 	f, err := os.Open(whole)
@@ -44,8 +54,9 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 	return key, s.Blobs.Put(key, f)
 }
 
-// copyInto writes pictures and sound of a rendition as one MP4 file.
-func (s *Service) copyInto(ctx context.Context, r *Rendition, folder, to string) error {
+// copyInto writes pictures and sound of a rendition as one MP4 file, the sound by a gain louder or
+// quieter, if there is one: for that it is encoded, the pictures are not.
+func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain, folder, to string) error {
 	var rails []*Rail
 	for _, rail := range []*Rail{r.Pictures, r.Sound} {
 		if rail != nil {
@@ -75,7 +86,7 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, folder, to string)
 		}
 		if head := rail.oneHead(); head != nil {
 			maps = append(maps, "-map", fmt.Sprintf("%d:0", len(inputs)))
-			codecs = append(codecs, "-c:"+kind, "copy")
+			codecs = append(codecs, codecOf(kind, gain)...)
 			if err := write(fmt.Sprintf("%d.mp4", k), head, rail, 0, len(rail.Items)); err != nil {
 				return err
 			}
@@ -101,7 +112,11 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, folder, to string)
 		if kind == "a" {
 			video, audio, codec = 0, 1, []string{"-c:a", "aac", "-b:a", "96k"}
 		}
-		filters = append(filters, fmt.Sprintf("%sconcat=n=%d:v=%d:a=%d[%s]", joined, len(runs), video, audio, kind))
+		louder := ""
+		if kind == "a" && gain != nil {
+			louder = "," + volume(gain)
+		}
+		filters = append(filters, fmt.Sprintf("%sconcat=n=%d:v=%d:a=%d%s[%s]", joined, len(runs), video, audio, louder, kind))
 		maps = append(maps, "-map", "["+kind+"]")
 		codecs = append(codecs, codec...)
 	}
@@ -116,6 +131,16 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, folder, to string)
 	_, err := media.FFmpeg(ctx, media.Run{Limit: 2 * time.Hour, Input: inputs[0], Output: output})
 	return err
 }
+
+// codecOf is how a track goes into a copy: as it is, but for sound that is made louder or quieter.
+func codecOf(kind string, gain *signal.Gain) []string {
+	if kind == "v" || gain == nil {
+		return []string{"-c:" + kind, "copy"}
+	}
+	return []string{"-filter:a", volume(gain), "-c:a", "aac", "-b:a", "96k"}
+}
+
+func volume(gain *signal.Gain) string { return fmt.Sprintf("volume=%.2fdB", gain.DB) }
 
 // oneHead is a head that fits all segments of a rail; nil when there is none.
 func (r *Rail) oneHead() []byte {

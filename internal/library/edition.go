@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"path"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 )
@@ -90,11 +92,12 @@ func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID
 }
 
 func (s *Service) make(ctx context.Context, id uuid.UUID) error {
-	const query = `select e.recording_id as recording, coalesce(c.struck, '{}'::int8multirange) as struck, e.state
+	const query = `select e.recording_id as recording, coalesce(c.struck, '{}'::int8multirange) as struck, coalesce(c.led, '{}'::int8multirange) as led, e.state
 		from edition e left join cut_list c on c.id = e.cut_list_id where e.id = $1`
 	e, err := postgres.One[struct {
 		Recording uuid.UUID
 		Struck    multirange
+		Led       multirange
 		State     string
 	}](ctx, s.DB, query, id)
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && e.State != "making" {
@@ -103,8 +106,24 @@ func (s *Service) make(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return fmt.Errorf("read what edition to make: %w", err)
 	}
-	rendition, _, err := s.Splice(ctx, e.Recording, fromSQL(e.Struck), id)
+	struck := fromSQL(e.Struck)
+	rendition, _, err := s.Splice(ctx, e.Recording, struck, id)
+	if err == nil {
+		err = s.check(rendition)
+	}
+	if errors.Is(err, errMismatch) {
+		slog.Warn("a publication does not hold what was planned, so all of it is encoded anew", "edition", id, "error", err)
+		if rendition, err = s.spliceAnew(ctx, e.Recording, struck, id); err == nil {
+			err = s.check(rendition)
+		}
+	}
 	if err != nil {
+		return fmt.Errorf("make an edition: %w", err)
+	}
+	if rendition.Second != nil {
+		rendition.Led = cutlist.Carrier(rendition.Stretches).Set(fromSQL(e.Led)).Spans()
+	}
+	if rendition.Gain, err = s.GainOf(ctx, e.Recording, rendition); err != nil {
 		return fmt.Errorf("make an edition: %w", err)
 	}
 	plan, err := json.Marshal(rendition)

@@ -133,8 +133,10 @@ func empty(t *testing.T) string {
 
 func TestCaptionsAreReplacedWhole(t *testing.T) {
 	ctx := context.Background()
-	s := testhouse.New(t, true)
-	id, _ := s.File(s.Lecture, empty(t))
+	s := testhouse.New(t)
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	s.Must(testfilm.Film{Length: 8 * time.Second, NoView: true}.Make(ctx, path))
+	id, _ := s.File(s.Lecture, path)
 	cue := func(from, to time.Duration, text string) webvtt.Cue {
 		return webvtt.Cue{Span: cut(from, to), Text: text}
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
-	"io"
 	"slices"
 	"time"
 
@@ -35,7 +34,11 @@ type slide struct {
 func (s *Service) look(ctx context.Context, t *packedTrack, seen *sight) ([]slide, error) {
 	times := t.Index.Keys()
 	if n := len(seen.keys); n < len(times) {
-		in, err := s.packedStream(t, n, len(times))
+		var fresh []begin
+		for i := n; i < len(times); i++ {
+			fresh = append(fresh, begin{i, 1})
+		}
+		in, err := s.begins(t, fresh)
 		if err != nil {
 			return nil, err
 		}
@@ -47,8 +50,7 @@ func (s *Service) look(ctx context.Context, t *packedTrack, seen *sight) ([]slid
 			return nil
 		}}
 		_, err = media.FFmpeg(ctx, media.Run{
-			Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"},
-			Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: more, Output: sketched(1),
+			Limit: 20 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: more, Output: sketched(1),
 		})
 		if err != nil {
 			return nil, err
@@ -59,30 +61,25 @@ func (s *Service) look(ctx context.Context, t *packedTrack, seen *sight) ([]slid
 	}
 	changes := signal.Changes(seen.keys)
 	var unclear []signal.Change
+	var err error
 	for _, c := range changes {
 		if _, known := seen.moments[c.Picture]; known || c.Picture == 0 {
 			continue
 		}
 		if at, ok := burst(t, c.Picture-1); ok {
 			seen.moments[c.Picture] = at
+		} else if nothingNew(t, c) {
+			seen.moments[c.Picture] = seen.keys[c.Picture].At
 		} else {
 			unclear = append(unclear, c)
 		}
 	}
-	between, err := s.between(ctx, t, unclear)
-	if err != nil {
-		return nil, err
-	}
-	for i, c := range unclear {
-		before := seen.keys[c.Picture-1]
-		at := c.Moment(before, between[i], seen.keys[c.Picture])
-		from := before.At
-		for _, p := range between[i] {
-			if p.At < at {
-				from = max(from, p.At)
-			}
+	// What is new costs most: the largest picture most often shows it, and what follows need not be
+	// decoded. Where it does not, all of the group is.
+	for _, whole := range []bool{false, true} {
+		if unclear, err = s.compare(ctx, t, seen, unclear, whole); err != nil {
+			return nil, err
 		}
-		seen.moments[c.Picture] = largest(t, c.Picture-1, from, at)
 	}
 	var out []slide
 	for _, c := range changes {
@@ -126,14 +123,67 @@ func burst(t *packedTrack, segment int) (at time.Duration, ok bool) {
 	return t.Index.Time(samples[top].PTS), true
 }
 
-// largest is when the largest picture of a segment is shown that is shown after from and not
-// after to, where only some pictures were compared: what is new costs most.
-func largest(t *packedTrack, segment int, from, to time.Duration) time.Duration {
+// newCosts is the share of the size that what changes has in the key picture after it, that it has at
+// least in the picture that shows it first.
+const newCosts = 0.25
+
+// nothingNew tells whether no picture between two key pictures can show a change, since what
+// changed would have cost more than any of them: then it begins with the second.
+func nothingNew(t *packedTrack, c signal.Change) bool {
+	seg := t.Index.Segments[c.Picture-1]
+	key := t.Index.Samples[t.Index.Segments[c.Picture].First].Size
+	most := t.Index.Samples[seg.First+largest(t, c.Picture-1, 0, 1<<62)].Size
+	return seg.Count > 1 && float64(most) < newCosts*c.Share()*float64(key)
+}
+
+// compare finds the moments of changes by the pictures between two key pictures: all, or those up
+// to the largest. It gives the changes whose moments it did not find.
+func (s *Service) compare(ctx context.Context, t *packedTrack, seen *sight, changes []signal.Change, whole bool) (left []signal.Change, err error) {
+	parts := make([]begin, len(changes))
+	for i, c := range changes {
+		parts[i] = begin{c.Picture - 1, t.Index.Segments[c.Picture-1].Count}
+		if !whole {
+			parts[i].samples = min(parts[i].samples, largest(t, c.Picture-1, 0, 1<<62)+1+reordered)
+		}
+	}
+	between, err := s.between(ctx, t, parts)
+	if err != nil {
+		return nil, err
+	}
+	for i, c := range changes {
+		before, after := seen.keys[c.Picture-1], seen.keys[c.Picture]
+		at := c.Moment(before, between[i], after)
+		if at == after.At && !whole {
+			left = append(left, c)
+			continue
+		}
+		// Only some pictures were compared: it began after the last that did not show it.
+		from := before.At
+		for _, p := range between[i] {
+			if p.At < at {
+				from = max(from, p.At)
+			}
+		}
+		if at < after.At {
+			seg := t.Index.Segments[c.Picture-1]
+			at = t.Index.Time(t.Index.Samples[seg.First+largest(t, c.Picture-1, from, at)].PTS)
+		}
+		seen.moments[c.Picture] = at
+	}
+	return left, nil
+}
+
+// reordered is how many pictures may follow one in a track that are shown before it.
+const reordered = 4
+
+// largest is the number, in order of decoding, of the largest picture of a segment, its first
+// aside, that is shown after from and not after to.
+func largest(t *packedTrack, segment int, from, to time.Duration) int {
 	seg := t.Index.Segments[segment]
-	at, size := to, uint32(0)
-	for _, x := range t.Index.Samples[seg.First+1 : seg.First+seg.Count] {
+	at, size := seg.Count-1, uint32(0)
+	for i, x := range t.Index.Samples[seg.First+1 : seg.First+seg.Count] {
 		if when := t.Index.Time(x.PTS); when > from && when <= to && x.Size > size {
-			at, size = when, x.Size
+			at, size = i+1, x.Size
 		}
 	}
 	return at
@@ -156,21 +206,18 @@ var drawn = []string{"-map", "0:v:0", "-fps_mode", "passthrough",
 // compared is how far apart the pictures are that are compared between two key pictures.
 const compared = 120 * time.Millisecond
 
-// between gives pictures that lie before the key picture with which each change was seen, and
-// after the one before it.
-func (s *Service) between(ctx context.Context, t *packedTrack, changes []signal.Change) ([][]signal.Picture, error) {
-	if len(changes) == 0 {
+// between gives pictures of the beginnings of segments, each with its time.
+func (s *Service) between(ctx context.Context, t *packedTrack, parts []begin) ([][]signal.Picture, error) {
+	if len(parts) == 0 {
 		return nil, nil
 	}
-	out := make([][]signal.Picture, len(changes))
-	var segments []int
-	var shown []int64 // when all pictures of those segments are shown
-	var of []int      // the change to which each belongs
-	for i, c := range changes {
-		seg := t.Index.Segments[c.Picture-1]
-		segments = append(segments, c.Picture-1)
+	out := make([][]signal.Picture, len(parts))
+	var shown []int64 // when all of those pictures are shown
+	var of []int      // the part to which each belongs
+	for i, p := range parts {
+		seg := t.Index.Segments[p.segment]
 		first := len(shown)
-		for _, x := range t.Index.Samples[seg.First : seg.First+seg.Count] {
+		for _, x := range t.Index.Samples[seg.First : seg.First+p.samples] {
 			shown, of = append(shown, x.PTS), append(of, i)
 		}
 		slices.Sort(shown[first:])
@@ -179,7 +226,7 @@ func (s *Service) between(ctx context.Context, t *packedTrack, changes []signal.
 	if len(shown) > 1 {
 		stride = max(1, int(compared/max(time.Millisecond, t.Index.Time(shown[1]-shown[0]))))
 	}
-	in, err := s.segmentStream(t, segments)
+	in, err := s.begins(t, parts)
 	if err != nil {
 		return nil, err
 	}
@@ -202,7 +249,11 @@ func (s *Service) draw(ctx context.Context, t *packedTrack, keys []int, keep fun
 	if len(keys) == 0 {
 		return nil
 	}
-	in, err := s.segmentStream(t, keys)
+	parts := make([]begin, len(keys))
+	for i, k := range keys {
+		parts[i] = begin{k, 1}
+	}
+	in, err := s.begins(t, parts)
 	if err != nil {
 		return err
 	}
@@ -218,8 +269,7 @@ func (s *Service) draw(ctx context.Context, t *packedTrack, keys []int, keep fun
 		return keep(i, drawing.Bytes())
 	}}
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 20 * time.Minute, Before: []string{"-skip_frame", "nokey"}, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
-		Stdin: in, Stdout: all, Output: drawn,
+		Limit: 20 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: all, Output: drawn,
 	})
 	return err
 }
@@ -251,34 +301,4 @@ func picture(raw []byte) image.Image {
 		Y: raw[:y], Cb: raw[y : y+c], Cr: raw[y+c:], YStride: slideWidth, CStride: slideWidth / 2,
 		SubsampleRatio: image.YCbCrSubsampleRatio420, Rect: image.Rect(0, 0, slideWidth, slideHeight),
 	}
-}
-
-// packedStream is the segments [from, to) of a packaged track as one stream.
-func (s *Service) packedStream(t *packedTrack, from, to int) (io.ReadCloser, error) {
-	a, z := t.Index.Segments[from], t.Index.Segments[to-1]
-	return s.stream(t, [][2]int64{{a.Off, z.Off + z.Len - a.Off}})
-}
-
-// segmentStream is some segments of a packaged track as one stream.
-func (s *Service) segmentStream(t *packedTrack, segments []int) (io.ReadCloser, error) {
-	ranges := make([][2]int64, len(segments))
-	for i, n := range segments {
-		ranges[i] = [2]int64{t.Index.Segments[n].Off, t.Index.Segments[n].Len}
-	}
-	return s.stream(t, ranges)
-}
-
-func (s *Service) stream(t *packedTrack, ranges [][2]int64) (io.ReadCloser, error) {
-	f, err := s.Blobs.Open(t.key + ".mp4")
-	if err != nil {
-		return nil, err
-	}
-	parts := []io.Reader{bytes.NewReader(t.Init.Raw)}
-	for _, r := range ranges {
-		parts = append(parts, io.NewSectionReader(f, r[0], r[1]))
-	}
-	return struct {
-		io.Reader
-		io.Closer
-	}{io.MultiReader(parts...), f}, nil
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"time"
 
+	"latelantern/internal/core/signal"
+	"latelantern/internal/core/span"
 	"latelantern/internal/core/splice"
 	"latelantern/internal/format/fmp4"
 )
@@ -17,6 +19,8 @@ type Rendition struct {
 	Length    time.Duration
 	Ended     bool             // no more will come
 	Stretches []splice.Stretch // of the source, in published order
+	Led       []span.Span      `json:",omitempty"` // where the second picture leads, in published time
+	Gain      *signal.Gain     `json:",omitempty"` // by which the sound is to be played louder or quieter; nil when it was not measured
 }
 
 // Rails lists what there is of pictures, second pictures and sound.
@@ -61,6 +65,7 @@ type Item struct {
 	TfdtAt int64
 	Time   int64 // decode time, in ticks
 	Dur    int64
+	Frames int `json:",omitempty"` // pictures or frames of sound in it; 0 for a blank
 }
 
 // ReelOf is the reel of segment n.

@@ -25,13 +25,23 @@ func (s *Service) Splice(ctx context.Context, recording uuid.UUID, struck span.S
 	if err != nil {
 		return nil, 0, err
 	}
-	return s.splice(ctx, x, struck, id)
+	return s.splice(ctx, x, struck, id, false)
 }
 
-// splice puts together what is kept of a source.
-func (s *Service) splice(ctx context.Context, x source, struck span.Set, id uuid.UUID) (*Rendition, time.Duration, error) {
+// spliceAnew is Splice with all of it encoded anew.
+func (s *Service) spliceAnew(ctx context.Context, recording uuid.UUID, struck span.Set, id uuid.UUID) (*Rendition, error) {
+	x, err := s.source(ctx, recording)
+	if err != nil {
+		return nil, err
+	}
+	r, _, err := s.splice(ctx, x, struck, id, true)
+	return r, err
+}
+
+// splice puts together what is kept of a source, around the cuts alone or all of it encoded anew.
+func (s *Service) splice(ctx context.Context, x source, struck span.Set, id uuid.UUID, anew bool) (*Rendition, time.Duration, error) {
 	var err error
-	e := splicing{s: s, out: &Rendition{Ended: true}}
+	e := splicing{s: s, id: id, anew: anew, out: &Rendition{Ended: true}}
 	keep := func(name string) func(int) string {
 		return func(n int) string {
 			if n == 0 {
@@ -79,6 +89,9 @@ type splicing struct {
 	pictures, second, sound *laying
 	at                      time.Duration // published so far
 	cpu                     time.Duration
+	id                      uuid.UUID // of the edition
+	anew                    bool      // all of it is encoded
+	encoded                 int       // tracks that were
 }
 
 // add lays what is kept of one piece, on the clock of its part.
@@ -156,6 +169,9 @@ func (e *splicing) stretch(ctx context.Context, l *laying, t *packedTrack, at sp
 // lay lays the steps of a plan from a published time on. What is encoded anew
 // for one piece may differ in its parameters from what is for another: then each has its reel.
 func (e *splicing) lay(ctx context.Context, l *laying, t *packedTrack, plan splice.Plan, from time.Duration) error {
+	if e.anew {
+		return e.layAnew(ctx, l, t, plan.Stretches, from)
+	}
 	r := t.reel()
 	var made made
 	if t.Init.Width > 0 {
@@ -236,7 +252,7 @@ func (s *Service) encode(ctx context.Context, t *packedTrack, plan splice.Plan) 
 		if out.parameters == nil {
 			out.parameters = &x.parameters
 		} else if !out.parameters.Equal(x.parameters) {
-			return made{}, 0, errors.New("the pieces around the cuts differ in their parameter sets")
+			return made{}, 0, fmt.Errorf("%w: the pieces around the cuts differ in their parameter sets", errMismatch)
 		}
 		out.samples[x.step] = x.samples
 		cpu += x.cpu
@@ -285,7 +301,7 @@ func (s *Service) piece(ctx context.Context, t *packedTrack, step splice.Step, n
 		return nil, parameters, cpu, fmt.Errorf("read what was encoded: %w", err)
 	}
 	if len(samples) != step.To-step.From {
-		return nil, parameters, cpu, fmt.Errorf("%d pictures came back around a cut, and %d were wanted", len(samples), step.To-step.From)
+		return nil, parameters, cpu, fmt.Errorf("%w: %d pictures came back around a cut, and %d were wanted", errMismatch, len(samples), step.To-step.From)
 	}
 	return samples, parameters, cpu, nil
 }

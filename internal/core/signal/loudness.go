@@ -43,6 +43,8 @@ func (l *Meter) Write(samples ...float64) {
 			c := &l.channels[i]
 			level.Peak = max(level.Peak, float32(c.peak))
 			c.peak, c.floor = 0, c.peak/4
+			c.shelf.settle()
+			c.pass.settle()
 		}
 		l.Levels = append(l.Levels, level)
 		l.energy, l.n = 0, 0
@@ -96,6 +98,15 @@ func (f *biquad) step(x float64) float64 {
 	f.z1 = f.b1*x - f.a1*y + f.z2
 	f.z2 = f.b2*x - f.a2*y
 	return y
+}
+
+// settle ends what rings on in a silence, before it comes to numbers so small that a processor
+// reckons with them a hundred times as slowly.
+func (f *biquad) settle() {
+	const nothing = 1e-30
+	if math.Abs(f.z1) < nothing && math.Abs(f.z2) < nothing {
+		f.z1, f.z2 = 0, 0
+	}
 }
 
 // highPass and lowPass are Butterworth filters of second order (bilinear transform).

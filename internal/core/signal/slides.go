@@ -40,6 +40,9 @@ type Change struct {
 	changed []int // the blocks by which it differs from the one before
 }
 
+// Share is how much of the picture changes, by blocks: 0 to 1.
+func (c Change) Share() float64 { return float64(len(c.changed)) / blocks }
+
 // Changes lists the slides of a recording by the pictures given, which are a second or two
 // apart. What moves all the time or now and then (a speaker, a film, a pointer) begins none.
 func Changes(pictures []Picture) []Change {

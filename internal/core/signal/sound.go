@@ -47,6 +47,8 @@ func (s *Sound) Add(v, peak float64) {
 	if s.n++; s.n == frameLen {
 		s.Levels = append(s.Levels, 10*math.Log10(s.power/frameLen+1e-12))
 		s.power, s.n = 0, 0
+		s.low.settle()
+		s.high.settle()
 	}
 	if s.inWindow++; s.inWindow == windowSamples {
 		s.window()

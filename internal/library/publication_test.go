@@ -1,0 +1,257 @@
+package library_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/span"
+	"latelantern/internal/library"
+	"latelantern/internal/testfilm"
+	"latelantern/internal/testhouse"
+)
+
+// logged is what is written to the log until the test ends.
+type logged struct {
+	mu sync.Mutex
+	b  bytes.Buffer
+}
+
+func (l *logged) Write(b []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.b.Write(b)
+}
+
+func (l *logged) String() string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.b.String()
+}
+
+func listen(t *testing.T) *logged {
+	l := &logged{}
+	was := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(l, nil)))
+	t.Cleanup(func() { slog.SetDefault(was) })
+	return l
+}
+
+// TestAPublicationThatIsNotAsPlannedIsEncodedAnew: an index that lacks a picture is found out
+// before students see what came of it, and what they see is right.
+func TestAPublicationThatIsNotAsPlannedIsEncodedAnew(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	log := listen(t)
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	s.Must(testfilm.Film{Length: 12 * time.Second, Width: 320, Height: 180}.Make(ctx, path))
+	id, track := s.File(s.Lecture, path)
+	s.Measured(id)
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(3*time.Second, 4520*ms)))
+
+	var pack string
+	s.Must(s.DB.QueryRow(ctx, `select pack from track where id = $1`, track).Scan(&pack))
+	side := pack + "/pictures.index"
+	b, err := s.Blobs.Range(side, 0, s.Blobs.Size(side))
+	s.Must(err)
+	lines := strings.SplitAfter(string(b), "\n")
+	var segment map[string]any
+	s.Must(json.Unmarshal([]byte(lines[4]), &segment))
+	samples := segment["samples"].([]any)
+	last := len(samples) - 1
+	samples[last-1].([]any)[1] = samples[last-1].([]any)[1].(float64) + samples[last].([]any)[1].(float64)
+	segment["samples"] = samples[:last]
+	changed, err := json.Marshal(segment)
+	s.Must(err)
+	lines[4] = string(changed) + "\n"
+	s.Must(s.Blobs.Put(side, strings.NewReader(strings.Join(lines, ""))))
+
+	r := s.Lit(id)
+	if !strings.Contains(log.String(), "all of it is encoded anew") || !strings.Contains(log.String(), r.EditionID.String()) {
+		t.Errorf("the log says nothing of it: %s", log)
+	}
+	key, err := s.Library.Copy(ctx, *r.EditionID)
+	s.Must(err)
+	got, err := testfilm.Numbers(ctx, s.Blobs.Path(key))
+	s.Must(err)
+	var want []int
+	for n := range 300 {
+		if n < 75 || n >= 113 {
+			want = append(want, n)
+		}
+	}
+	if !slices.Equal(got, want) {
+		t.Errorf("%d pictures are shown, %d are wanted; first difference: %s", len(got), len(want), difference(got, want))
+	}
+	heard, err := testfilm.Clicks(ctx, s.Blobs.Path(key))
+	s.Must(err)
+	for _, at := range []time.Duration{500 * ms, 2500 * ms, 3480*ms + 500*ms} {
+		if i, _ := slices.BinarySearch(heard, at-25*ms); i == len(heard) || heard[i] > at+25*ms {
+			t.Errorf("no click is heard at %v: %v", at, heard)
+		}
+	}
+}
+
+// TestAPublicationAsPlannedIsNotEncodedAnew, whatever it is made of.
+func TestAPublicationAsPlannedIsNotEncodedAnew(t *testing.T) {
+	s := testhouse.New(t)
+	log := listen(t)
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	s.Must(testfilm.Film{Length: 8 * time.Second, Width: 320, Height: 180, BFrames: 2}.Make(t.Context(), path))
+	id, _ := s.File(s.Lecture, path)
+	s.Settled(id)
+	s.Must(s.Library.Change(t.Context(), id, s.Lecturer, library.Strike, cut(1700*ms, 4520*ms)))
+	s.Lit(id)
+	if strings.Contains(log.String(), "anew") {
+		t.Errorf("the log says %s", log)
+	}
+}
+
+// loudness is what another tool measures in a file: LUFS and dBTP.
+func loudness(t *testing.T, path string) (integrated, peak float64) {
+	t.Helper()
+	out, err := exec.Command("ffmpeg", "-hide_banner", "-nostats", "-i", path, "-map", "0:a", "-af", "ebur128=peak=true", "-f", "null", "-").CombinedOutput()
+	if err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	summary := string(out[bytes.LastIndex(out, []byte("Summary:")):])
+	read := func(pattern string) float64 {
+		m := regexp.MustCompile(pattern).FindStringSubmatch(summary)
+		if m == nil {
+			t.Fatalf("no %s in %s", pattern, summary)
+		}
+		v, err := strconv.ParseFloat(m[1], 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	return read(`I:\s+(-?[\d.]+) LUFS`), read(`Peak:\s+(-?[\d.]+) dBFS`)
+}
+
+// TestLoudnessIsBroughtToOneMeasure in what is taken away, by the gain that the player is told;
+// the peak stays under its limit.
+func TestLoudnessIsBroughtToOneMeasure(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	id := talk(t, s)
+	s.Measured(id)
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(17*time.Second, 29*time.Second)))
+	r := s.Lit(id)
+	edition, err := s.Library.Edition(ctx, *r.EditionID)
+	s.Must(err)
+	g := edition.Gain
+	if g == nil || math.Abs(g.DB) < 1 {
+		t.Fatalf("the gain is %+v", g)
+	}
+	key, err := s.Library.Copy(ctx, *r.EditionID)
+	s.Must(err)
+	var plain bytes.Buffer
+	s.Must(s.Library.WriteRail(&plain, edition.Sound))
+	before := filepath.Join(t.TempDir(), "plain.mp4")
+	s.Must(os.WriteFile(before, plain.Bytes(), 0o600))
+	was, peak := loudness(t, before)
+	if math.Abs(was-g.Loudness) > 0.5 || math.Abs(peak-g.Peak) > 0.5 {
+		t.Errorf("it has %.1f LUFS and %.1f dBTP, and was measured as %+v", was, peak, g)
+	}
+	is, _ := loudness(t, s.Blobs.Path(key)) // encoding moves the peaks of noise
+	if want := g.Loudness + g.DB; math.Abs(is-want) > 0.7 || peak+g.DB > -0.7 {
+		t.Errorf("the copy has %.1f LUFS, want %.1f: %+v", is, want, g)
+	}
+	if g.Limited == (math.Abs(is+16) < 0.3) {
+		t.Errorf("%.1f LUFS, and limited is %v", is, g.Limited)
+	}
+}
+
+// TestVersionsAreComparedAndBroughtBack: who made them and when, what they strike more and less.
+func TestVersionsAreComparedAndBroughtBack(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	path := filepath.Join(t.TempDir(), "a.mp4")
+	s.Must(testfilm.Film{Length: 20 * time.Second, NoView: true}.Make(ctx, path))
+	id, _ := s.File(s.Lecture, path)
+	s.Settled(id)
+	s.Must(
+		s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(0, 3*time.Second)),
+		s.Library.Change(ctx, id, s.Coordinator, library.Strike, cut(10*time.Second, 14*time.Second)),
+		s.Library.Change(ctx, id, s.Lecturer, library.Restore, cut(1*time.Second, 3*time.Second)),
+	)
+	list, err := s.Library.Versions(ctx, id)
+	s.Must(err)
+	if len(list) != 4 || !list[0].Current || list[1].By != "coordinator" || list[2].By != "lecturer" || list[3].ID != uuid.Nil {
+		t.Fatalf("%+v", list)
+	}
+	if v := list[2]; v.More != 2*time.Second || v.Less != 4*time.Second || (v.Published-17*time.Second).Abs() > 100*ms {
+		t.Errorf("the first version, beside the last: %+v", v)
+	}
+	s.Must(s.Library.BringBack(ctx, id, s.Lecturer, nil, list[2].ID))
+	r, err := s.Library.Recording(ctx, id)
+	s.Must(err)
+	if got := r.Struck.Spans(); len(got) != 1 || got[0] != cut(0, 3*time.Second) {
+		t.Errorf("brought back, %v is struck", got)
+	}
+	again, err := s.Library.Versions(ctx, id)
+	s.Must(err)
+	if len(again) != 5 || again[0].AsOf == nil || !again[0].AsOf.Equal(list[2].MadeAt) {
+		t.Errorf("%+v", again[0])
+	}
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Undo, span.Span{}))
+	if r, err = s.Library.Recording(ctx, id); err != nil || len(r.Struck.Spans()) != 2 {
+		t.Errorf("undone, %v is struck (%v)", r.Struck.Spans(), err)
+	}
+	s.Must(s.Library.BringBack(ctx, id, s.Lecturer, nil, uuid.Nil))
+	if r, err = s.Library.Recording(ctx, id); err != nil || !r.Struck.Empty() || !r.Undo {
+		t.Errorf("as captured, %v is struck (%v)", r.Struck.Spans(), err)
+	}
+	if err := s.Library.BringBack(ctx, id, s.Lecturer, nil, uuid.New()); !errors.Is(err, library.ErrNoVersion) {
+		t.Errorf("a version that is not: %v", err)
+	}
+	var other library.Other
+	if err := s.Library.BringBack(ctx, id, s.Coordinator, &list[0].ID, uuid.Nil); !errors.As(err, &other) || other.By != "lecturer" {
+		t.Errorf("from an old version: %v", err)
+	}
+}
+
+// TestEndsAreTrimmedByThemselves where the course says so, once, and undone with one step.
+func TestEndsAreTrimmedByThemselves(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	s.Must(s.Library.SetTrimsEnds(ctx, s.Course, true))
+	id := talk(t, s)
+	s.Measured(id)
+	r, err := s.Library.Recording(ctx, id)
+	s.Must(err)
+	struck := r.Struck.Spans()
+	if len(struck) != 2 || struck[0].Start != 0 || (struck[0].End-6300*ms).Abs() > 400*ms || (struck[1].Start-35700*ms).Abs() > 400*ms || !r.ByItself {
+		t.Fatalf("%v is struck, by itself %v", struck, r.ByItself)
+	}
+	list, err := s.Library.Versions(ctx, id)
+	if err != nil || len(list) != 2 || list[0].By != "" {
+		t.Errorf("%+v %v", list, err)
+	}
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Undo, span.Span{}))
+	if r, err = s.Library.Recording(ctx, id); err != nil || !r.Struck.Empty() || r.ByItself {
+		t.Errorf("undone, %v is struck (%v)", r.Struck.Spans(), err)
+	}
+	// Measured again, it is not trimmed again.
+	s.Do(`delete from strip`)
+	s.Measured(id)
+	if r, err = s.Library.Recording(ctx, id); err != nil || !r.Struck.Empty() {
+		t.Errorf("measured again, %v is struck (%v)", r.Struck.Spans(), err)
+	}
+}
