@@ -249,7 +249,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 			}
 		}
 		// What one row took away is there for the next.
-		e.Must(e.Library.SetDeleted(t.Context(), id, false))
+		e.Must(e.Library.SetDeleted(t.Context(), id, e.Lecturer, false))
 		e.everyone(true)
 		e.Lit(id)
 	}

@@ -188,11 +188,11 @@ func (a *API) recordingRoutes() {
 		}
 		return bench(ctx, p, in.Recording)
 	})
-	on(a, staff, http.MethodDelete, "/api/recordings/{recording}", "delete-recording", "Take a recording away from everyone", func(ctx context.Context, _ roster.Person, in *OfRecording) (*empty, error) {
-		return nil, a.Library.SetDeleted(ctx, in.Recording, true)
+	on(a, staff, http.MethodDelete, "/api/recordings/{recording}", "delete-recording", "Take a recording away from everyone", func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
+		return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, true)
 	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording", "Bring a deleted recording back", func(ctx context.Context, _ roster.Person, in *OfRecording) (*empty, error) {
-		return nil, a.Library.SetDeleted(ctx, in.Recording, false)
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording", "Bring a deleted recording back", func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
+		return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, false)
 	})
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/end", "end-capture", "End a capture that still runs, where it stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
 		if err := a.Capture.End(ctx, in.Recording); err != nil {

@@ -143,7 +143,7 @@ func TestDoorsOfOthers(t *testing.T) {
 		t.Errorf("off the roster: %+v %v", door, err)
 	}
 	// A recording that was taken away is not there for anyone.
-	s.Must(s.Library.SetDeleted(ctx, id, true))
+	s.Must(s.Library.SetDeleted(ctx, id, uuid.Nil, true))
 	if _, err := s.Audience.Decide(ctx, s.Lecturer, id); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("taken away: %v", err)
 	}

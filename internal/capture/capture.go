@@ -40,6 +40,8 @@ type Recordings interface {
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 	// Move takes a recording to another lecture. Its error is a refusal that can be shown while it is shown to anyone.
 	Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.UUID) error
+	// ClearBin removes recordings that were taken away long ago, and has the bytes of tracks forgotten that only they held.
+	ClearBin(ctx context.Context, forget func(track uuid.UUID) error) (int, error)
 	// Smaller tells that there is a small copy of the capture.
 	Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 }

@@ -45,8 +45,13 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 	return ended, nil
 }
 
+// forget removes all bytes of a track.
+func (s *Service) forget(track uuid.UUID) error {
+	return errors.Join(s.Blobs.DeleteAll(logKey(track)), s.Blobs.DeleteAll("pack/"+track.String()))
+}
+
 // Look is the job of looking for captures that are over, though nobody stopped them, and for
-// originals whose time is over.
+// originals and recordings in the bin whose time is over.
 type Look struct{}
 
 // Kind implements river.JobArgs.
@@ -65,7 +70,8 @@ func (look) Timeout(*river.Job[Look]) time.Duration { return time.Minute }
 func (w look) Work(ctx context.Context, _ *river.Job[Look]) error {
 	_, err := w.GiveUp(ctx)
 	_, cleared := w.ClearOriginals(ctx)
-	return errors.Join(err, cleared)
+	_, binned := w.Recordings.ClearBin(ctx, w.forget)
+	return errors.Join(err, cleared, binned)
 }
 
 var errCame = errors.New("something came after all")

@@ -25,7 +25,7 @@ func TestAFileIsKnownAgain(t *testing.T) {
 	first, _ := s.File(s.Lecture, path)
 	second, _ := s.File(s.Elsewhere, path)
 	s.File(s.Lecture, write(t, "a.mp4", append(b, 0)))
-	s.Must(s.Library.SetDeleted(t.Context(), second, true))
+	s.Must(s.Library.SetDeleted(t.Context(), second, s.Lecturer, true))
 	found, err := s.Capture.Find(t.Context(), print)
 	s.Must(err)
 	if len(found) != 2 || *found[0].RecordingID != first || found[0].Code != "COU 1" || found[0].Deleted || *found[1].RecordingID != second || !found[1].Deleted {

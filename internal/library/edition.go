@@ -53,6 +53,7 @@ func (s *Service) Register(kinds *river.Workers) {
 	river.AddWorker(kinds, addSmall{Service: s})
 	river.AddWorker(kinds, measure{Service: s})
 	river.AddWorker(kinds, measureMore{Service: s})
+	river.AddWorker(kinds, findTwins{Service: s})
 }
 
 // Ensure has the current cut list of a recording published, unless that is so already or

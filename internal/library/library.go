@@ -240,11 +240,6 @@ func (s *Service) SetDescription(ctx context.Context, id uuid.UUID, text string)
 	return s.change(ctx, id, `update recording set description = $2 where id = $1`, text)
 }
 
-// SetDeleted takes a recording away from everyone, or brings it back.
-func (s *Service) SetDeleted(ctx context.Context, id uuid.UUID, deleted bool) error {
-	return s.change(ctx, id, `update recording set deleted_at = case when $2 then $3::timestamptz end where id = $1`, deleted, s.Clock.Now())
-}
-
 func (s *Service) change(ctx context.Context, id uuid.UUID, sql string, args ...any) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, sql, append([]any{id}, args...)...)

@@ -103,7 +103,7 @@ func TestWordsOfPeopleAreKept(t *testing.T) {
 		"a long title":      s.Library.SetTitle(ctx, id, s.Lecturer, strings.Repeat("é", 201)),
 		"a long text":       s.Library.SetDescription(ctx, id, strings.Repeat("é", library.MaxDescription+1)),
 		"title of nothing":  s.Library.SetTitle(ctx, uuid.New(), s.Lecturer, "x"),
-		"delete of nothing": s.Library.SetDeleted(ctx, uuid.New(), true),
+		"delete of nothing": s.Library.SetDeleted(ctx, uuid.New(), s.Lecturer, true),
 	} {
 		if !errors.Is(err, library.ErrInvalid) && !errors.Is(err, library.ErrUnknown) {
 			t.Errorf("%s: %v", name, err)
@@ -112,11 +112,11 @@ func TestWordsOfPeopleAreKept(t *testing.T) {
 	if r := read(); r.Title != "Springs and neaps" {
 		t.Errorf("a refused title changed it to %q", r.Title)
 	}
-	s.Must(s.Library.SetDeleted(ctx, id, true))
+	s.Must(s.Library.SetDeleted(ctx, id, s.Lecturer, true))
 	if !read().Deleted {
 		t.Error("it is not taken away")
 	}
-	s.Must(s.Library.SetDeleted(ctx, id, false))
+	s.Must(s.Library.SetDeleted(ctx, id, s.Lecturer, false))
 	if r := read(); r.Deleted || r.Title != "Springs and neaps" {
 		t.Error("it is not brought back as it was")
 	}

@@ -206,6 +206,11 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 		if err != nil {
 			return err
 		}
+		if ended {
+			if err := s.Queue.Add(ctx, tx, FindTwins{Track: track}); err != nil {
+				return err
+			}
+		}
 		for _, id := range recordings {
 			if ended {
 				if err := s.trimByItself(ctx, tx, id); err != nil {

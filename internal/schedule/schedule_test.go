@@ -92,7 +92,7 @@ func TestTheNextStepFollowsTheFacts(t *testing.T) {
 	want(playlist.Done, "when all is done")
 	s.Do(`update track set state = 'failed', fault = 'no_media'`)
 	want(playlist.TryAgain, "when it holds nothing")
-	s.Must(s.Library.SetDeleted(ctx, b.Recording, true))
+	s.Must(s.Library.SetDeleted(ctx, b.Recording, s.Lecturer, true))
 	want(playlist.Capture, "when it was taken away")
 }
 

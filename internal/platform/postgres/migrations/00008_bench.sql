@@ -48,6 +48,20 @@ create table rearrangement (
 create index on rearrangement (recording_id);
 create index on rearrangement (other_id);
 
+-- Two tracks that sound alike: the share of their telling moments that agree, and where the second begins in the first.
+-- Someone may have said that both are wanted.
+create table twin (
+  track_id uuid not null references track on delete cascade,
+  other_id uuid not null references track on delete cascade,
+  share double precision not null,
+  offset_ms bigint not null,
+  both_wanted_at timestamptz,
+  primary key (track_id, other_id),
+  check (track_id < other_id)
+);
+create index on twin (other_id);
+create index on recording (deleted_at) where deleted_at is not null;
+
 -- A course can have the ends of its recordings trimmed by themselves.
 alter table course add column trim_ends boolean not null default false;
 
