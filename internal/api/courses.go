@@ -73,6 +73,7 @@ type CoursePage struct {
 	Next      *uuid.UUID    `json:"next,omitempty" format:"uuid" doc:"the lecture that is on, or today's, or the next one"`
 	Dates     []LectureDate `json:"dates" nullable:"false" doc:"in order"`
 	Plans     []PlanLine    `json:"plans" nullable:"false" doc:"only for those who teach it"`
+	TrimsEnds bool          `json:"trim_ends" doc:"the ends of its recordings are trimmed by themselves"`
 	Originals int           `json:"original_days" doc:"for how many days after its own copy is made the original of a foreign file is kept; 0 for as long as the recording"`
 }
 
@@ -243,6 +244,9 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 	}
 	if !out.Staff {
 		return answer(out), nil
+	}
+	if out.TrimsEnds, err = a.Library.TrimsEnds(ctx, id); err != nil {
+		return nil, err
 	}
 	if out.Originals, err = a.Capture.OriginalDays(ctx, id); err != nil {
 		return nil, err

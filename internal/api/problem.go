@@ -37,6 +37,9 @@ func problem(err error) error {
 	if cut, ok := library.CutError(err); ok {
 		return problemOf(http.StatusConflict, "cut", cut.Error())
 	}
+	if no, ok := library.ArrangeError(err); ok {
+		return problemOf(http.StatusConflict, "arrange", no.Error())
+	}
 	var faults fault.Faults
 	if errors.As(err, &faults) {
 		p := problemOf(http.StatusUnprocessableEntity, "fields", faults.Error())
@@ -78,6 +81,7 @@ func problem(err error) error {
 		{errCoordinators, http.StatusForbidden, "coordinators"},
 		{errTeachers, http.StatusForbidden, "teachers"},
 		{schedule.ErrUnknown, http.StatusNotFound, "unknown"},
+		{library.ErrNoVersion, http.StatusNotFound, "unknown"},
 		{library.ErrUnknown, http.StatusNotFound, "unknown"},
 		{audience.ErrUnknown, http.StatusNotFound, "unknown"},
 		{publish.ErrUnknown, http.StatusNotFound, "unknown"},

@@ -10,9 +10,11 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/library"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // Stretch is a stretch of media time in milliseconds, half-open.
@@ -73,6 +75,10 @@ type Bench struct {
 	Current       bool        `json:"current" doc:"what is published is what stands here"`
 	Media         string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
 	Deleted       bool        `json:"deleted"`
+	GoneAt        *time.Time  `json:"gone_at,omitempty" doc:"when it is removed for good, for one in the bin"`
+	ByItself      bool        `json:"by_itself" doc:"the ends were trimmed by themselves, as the course says, and nobody has changed that"`
+	Led           []Stretch   `json:"led" nullable:"false" doc:"where the second picture leads"`
+	Arranged      *Arranged   `json:"arranged,omitempty" doc:"the last split or join, as long as it can be undone"`
 }
 
 // Marker is a moment that someone flagged while capturing, or a pause.
@@ -90,6 +96,25 @@ type StripPage struct {
 	Slides    []SlideMark    `json:"slides" nullable:"false"`
 	Proposals []ProposalMark `json:"proposals" nullable:"false"`
 	Cues      []Cue          `json:"cues" nullable:"false"`
+	Pauses    []Stretch      `json:"pauses" nullable:"false" doc:"in which little is heard"`
+	FrameMs   float64        `json:"frame_ms" doc:"how long a picture is shown; 0 for none"`
+	Gain      *GainText      `json:"gain,omitempty" doc:"of what is kept; none when it is right as it is"`
+}
+
+// GainText is by how much a recording is made louder or quieter, and why.
+type GainText struct {
+	DB       float64 `json:"db"`
+	Loudness float64 `json:"loudness" doc:"as it is, LUFS (ITU-R BS.1770)"`
+	Peak     float64 `json:"peak" doc:"as it is, dBTP"`
+	Target   float64 `json:"target" doc:"LUFS"`
+	Limited  bool    `json:"limited" doc:"it stays below the target, so that its peaks do not clip"`
+}
+
+func gainText(g *signal.Gain) *GainText {
+	if g == nil {
+		return nil
+	}
+	return &GainText{g.DB, g.Loudness, g.Peak, signal.Target, g.Limited}
 }
 
 // SlideMark is a slide as it first appears.
@@ -128,7 +153,7 @@ type descriptionInput struct {
 type cutInput struct {
 	OfRecording
 	Body struct {
-		Cut   string     `json:"cut" enum:"strike,restore,move,silence,as_is,undo,redo"`
+		Cut   string     `json:"cut" enum:"strike,restore,move,silence,lead,follow,as_is,undo,redo"`
 		Start int64      `json:"start,omitempty" doc:"milliseconds of source time, for strike and restore; the edge, for move and silence"`
 		End   int64      `json:"end,omitempty"`
 		From  *uuid.UUID `json:"from,omitempty" format:"uuid" doc:"the version that it is a change of, as the bench says it; when another has changed that meanwhile it is refused"`
@@ -242,6 +267,12 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		return Bench{}, err
 	}
 	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
+	if errors.Is(err, schedule.ErrUnknown) && r.Deleted { // it lies in the bin, and its lecture is without it
+		var rows []schedule.Lecture
+		if rows, err = a.Schedule.Lecture(ctx, r.LectureID); err == nil {
+			lecture = schedule.Lecture{Dated: rows[0].Dated}
+		}
+	}
 	if err != nil {
 		return Bench{}, err
 	}
@@ -261,6 +292,14 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	}
 	if r.CutListID != nil {
 		b.Version = *r.CutListID
+	}
+	b.ByItself, b.Led = r.ByItself, stretches(r.Led.Spans())
+	if r.Deleted {
+		gone := r.GoneAt
+		b.GoneAt = &gone
+	}
+	if b.Arranged, err = a.arranged(ctx, id); err != nil {
+		return Bench{}, err
 	}
 	if err := a.benchFile(ctx, &b, r); err != nil {
 		return Bench{}, err
@@ -301,7 +340,12 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []Cue{}}
+	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []Cue{}, Pauses: stretches(s.Pauses), Gain: gainText(s.Gain(r.Kept()))}
+	frame, err := a.Library.Frame(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	out.FrameMs = float64(frame.Microseconds()) / 1000
 	pictures := a.address(asCaptured, r.ID, uuid.Nil, p.ID)
 	for _, x := range s.Slides {
 		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, x)})

@@ -25,11 +25,12 @@ func (a *API) timelineRoutes() {
 	type timelineInput struct {
 		OfRecording
 		Body struct {
-			Timeline string `json:"timeline" maxLength:"8388608" doc:"OpenTimelineIO as JSON"`
+			Timeline string     `json:"timeline" maxLength:"8388608" doc:"OpenTimelineIO as JSON"`
+			From     *uuid.UUID `json:"from,omitempty" format:"uuid" doc:"the version that is seen now; when another has changed it meanwhile, it is refused"`
 		}
 	}
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/timeline", "take-timeline", "Take the cuts of a timeline over", func(ctx context.Context, p roster.Person, in *timelineInput) (*body[Bench], error) {
-		if err := a.takeTimeline(ctx, p, in.Recording, []byte(in.Body.Timeline)); err != nil {
+		if err := a.takeTimeline(ctx, p, in.Recording, in.Body.From, []byte(in.Body.Timeline)); err != nil {
 			return nil, err
 		}
 		b, err := a.bench(ctx, p, in.Recording)
@@ -88,7 +89,7 @@ func (a *API) timeline(ctx context.Context, id uuid.UUID) (b []byte, title strin
 const overEnd = time.Second
 
 // takeTimeline makes the cuts of a timeline those of a recording. Its error can be shown.
-func (a *API) takeTimeline(ctx context.Context, p roster.Person, id uuid.UUID, b []byte) error {
+func (a *API) takeTimeline(ctx context.Context, p roster.Person, id uuid.UUID, from *uuid.UUID, b []byte) error {
 	cut, err := otio.Read(b)
 	if err != nil {
 		return fmt.Errorf("%w: %w", errTimeline, err)
@@ -107,5 +108,5 @@ func (a *API) takeTimeline(ctx context.Context, p roster.Person, id uuid.UUID, b
 	case last > r.Length+overEnd:
 		return no("its clips reach beyond the end of this recording")
 	}
-	return a.Library.Keep(ctx, id, p.ID, span.Of(cut.Kept...))
+	return a.Library.Keep(ctx, id, p.ID, from, span.Of(cut.Kept...))
 }

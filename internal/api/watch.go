@@ -42,6 +42,8 @@ type Watch struct {
 	SoundBytes  int64      `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
 	Next        *uuid.UUID `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
 	AsStaff     bool       `json:"as_staff"`
+	Led         []Stretch  `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
+	Gain        *GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
 }
 
 type placeInput struct {
@@ -187,6 +189,12 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 			out.Cues = append(out.Cues, Cue{Stretch{at.Start.Milliseconds(), at.End.Milliseconds()}, c.Text})
 		}
 	}
+	out.Led = stretches(rendition.Led)
+	gain, err := a.Library.GainOf(ctx, r.ID, rendition.Rendition)
+	if err != nil {
+		return nil, err
+	}
+	out.Gain = gainText(gain)
 	entries, err := a.Publish.Entries(ctx, r.CourseID)
 	if err != nil {
 		return nil, err

@@ -59,8 +59,8 @@ func (s *Service) ChangeFrom(ctx context.Context, id, by uuid.UUID, from *uuid.U
 
 // Keep makes a new version of the cut list that keeps what is given and nothing else. Its errors
 // are those of Change.
-func (s *Service) Keep(ctx context.Context, id, by uuid.UUID, kept span.Set) error {
-	return s.newVersion(ctx, id, by, nil, func(tx pgx.Tx, r Recording) (*uuid.UUID, error) {
+func (s *Service) Keep(ctx context.Context, id, by uuid.UUID, from *uuid.UUID, kept span.Set) error {
+	return s.newVersion(ctx, id, by, from, func(tx pgx.Tx, r Recording) (*uuid.UUID, error) {
 		list, err := r.Cuts().Keep(kept)
 		if err != nil {
 			return nil, err

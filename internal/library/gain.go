@@ -36,6 +36,21 @@ func (s *Service) GainOf(ctx context.Context, recording uuid.UUID, r *Rendition)
 	return strip.Gain(span.Of(kept...)), nil
 }
 
+// Frame is how long a picture of a recording is shown, by the first of them; 0 when it has none.
+func (s *Service) Frame(ctx context.Context, recording uuid.UUID) (time.Duration, error) {
+	x, err := s.source(ctx, recording)
+	if err != nil {
+		return 0, err
+	}
+	for _, p := range x.parts {
+		if p.pictures != nil && len(p.pictures.Index.Samples) > 1 {
+			i := &p.pictures.Index
+			return i.Time(i.Shown(1).PTS - i.Shown(0).PTS), nil
+		}
+	}
+	return 0, nil
+}
+
 // Gain is the gain of what is kept; nil when there is nothing to be heard, or it is right as it is.
 func (x Strip) Gain(kept span.Set) *signal.Gain {
 	g, ok := x.KeptLevels(kept).Gain()

@@ -64,6 +64,7 @@ type Recording struct {
 	CutListID      *uuid.UUID
 	EditionID      *uuid.UUID
 	Deleted        bool
+	GoneAt         time.Time // when it is removed for good, if it is deleted
 	Struck         span.Set
 	Led            span.Set // where the second picture leads
 	ByItself       bool     // the cuts are those that were made by themselves
@@ -126,7 +127,7 @@ func toSQL(s span.Set) multirange {
 }
 
 const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description,
-	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(cl.struck, '{}'::int8multirange) as struck, coalesce(cl.led, '{}'::int8multirange) as led, cl.id is not null and cl.made_by is null as by_itself,
+	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(r.deleted_at, 'epoch') as deleted_at, coalesce(cl.struck, '{}'::int8multirange) as struck, coalesce(cl.led, '{}'::int8multirange) as led, cl.id is not null and cl.made_by is null as by_itself,
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
@@ -155,6 +156,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		Description                           string
 		CutListID, EditionID                  *uuid.UUID
 		Deleted                               bool
+		DeletedAt                             time.Time
 		Struck, Led                           multirange
 		ByItself                              bool
 		Undo, Redo                            bool
@@ -186,7 +188,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 	}
 	r := Recording{
 		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description,
-		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, Struck: fromSQL(x.Struck), Led: fromSQL(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
+		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, GoneAt: x.DeletedAt.AddDate(0, 0, BinDays), Struck: fromSQL(x.Struck), Led: fromSQL(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
 		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,

@@ -11,6 +11,18 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
+// CourseOf is the course of a recording, also of one that was joined to another. Its error is ErrUnknown.
+func (s *Service) CourseOf(ctx context.Context, recording uuid.UUID) (uuid.UUID, error) {
+	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select l.course_id from recording r join lecture l on l.id = r.lecture_id where r.id = $1`, recording)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return id, ErrUnknown
+	}
+	if err != nil {
+		return id, fmt.Errorf("find the course of a recording: %w", err)
+	}
+	return id, nil
+}
+
 // ErrShown says that a recording stays at its lecture, since students are shown it.
 var ErrShown = errors.New("it gives light, or stands in a playlist: darken it and take it out of the playlist first, then it can go to another lecture")
 

@@ -34,7 +34,11 @@ type Strip struct {
 	Speech    span.Set
 	Slides    []Slide
 	Proposals []signal.Proposal
+	Pauses    []span.Span
 }
+
+// leastPause is the shortest pause between words of which a strip page knows.
+const leastPause = 400 * time.Millisecond
 
 // laid is a piece of a recording, and the main track that is shown there.
 type laid struct {
@@ -131,6 +135,7 @@ func (s *Service) strip(ctx context.Context, q postgres.Querier, id uuid.UUID, l
 		out.Slides = append(out.Slides, standing(slides, p)...)
 	}
 	out.Proposals = signal.Proposals(out.Speech, length)
+	out.Pauses = signal.Pauses(out.Peaks, leastPause)
 	if l := out.Levels.Integrated(); !math.IsInf(l, 0) && !math.IsNaN(l) {
 		out.Loudness = &l
 	}

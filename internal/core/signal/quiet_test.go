@@ -1,8 +1,11 @@
 package signal
 
 import (
+	"slices"
 	"testing"
 	"time"
+
+	"latelantern/internal/core/span"
 )
 
 func TestQuiet(t *testing.T) {
@@ -27,5 +30,17 @@ func TestQuiet(t *testing.T) {
 	}
 	if _, ok := Quiet(nil, 0); ok {
 		t.Error("a silence in nothing")
+	}
+}
+
+func TestPausesBetweenWords(t *testing.T) {
+	peaks := []byte{9, 9, 9, 9, 9, 120, 130, 9, 110, 9, 9, 9, 9, 90, 80, 9}
+	got := Pauses(peaks, 4*Window)
+	want := []span.Span{{Start: 0, End: 5 * Window}, {Start: 9 * Window, End: 13 * Window}}
+	if !slices.Equal(got, want) {
+		t.Errorf("%v, want %v", got, want)
+	}
+	if got := Pauses(nil, Window); got != nil {
+		t.Errorf("of nothing: %v", got)
 	}
 }

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was taken away in the courses one teaches */
+        get: operations["bin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/board": {
         parameters: {
             query?: never;
@@ -569,6 +586,23 @@ export interface paths {
         put?: never;
         /** What a calendar would bring into a course */
         post: operations["preview-timetable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/trim-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Whether the ends of recordings are trimmed by themselves */
+        put: operations["trim-ends"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1312,6 +1346,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add another recording to one */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/lectures-after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lectures to which the end of a recording may belong */
+        get: operations["lectures-after"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording}/light": {
         parameters: {
             query?: never;
@@ -1323,6 +1391,40 @@ export interface paths {
         put?: never;
         /** Light a recording for its course, as it now stands */
         post: operations["light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/rearrangements/{rearrangement}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo a split or a join */
+        post: operations["undo-rearrangement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make two recordings of one */
+        post: operations["split"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1374,6 +1476,74 @@ export interface paths {
         /** Give a recording its title */
         put: operations["set-title"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/twins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recording beside those that may be the same */
+        get: operations["twins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/twins/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whether two recordings are both wanted */
+        put: operations["want-both"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of the cuts of a recording */
+        get: operations["versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording}/versions/{version}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the cuts again what they were in a version */
+        post: operations["bring-version-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1619,6 +1789,26 @@ export interface components {
         AnswerInputBody: {
             let_in: boolean;
         };
+        Arranged: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description code of the course of the other */
+            course: string;
+            /** @description this recording was split, or was joined to */
+            first: boolean;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "split" | "join";
+            /**
+             * Format: uuid
+             * @description the other recording, if there still is one
+             */
+            other?: string;
+            /** @description of the other */
+            title: string;
+        };
         Arrivals: {
             /** @description the latest first: all that wait for their lecture, and what came in two weeks */
             files: components["schemas"]["FileLine"][];
@@ -1644,6 +1834,10 @@ export interface components {
             seats: components["schemas"]["Seat"][];
         };
         Bench: {
+            /** @description the last split or join, as long as it can be undone */
+            arranged?: components["schemas"]["Arranged"];
+            /** @description the ends were trimmed by themselves, as the course says, and nobody has changed that */
+            by_itself: boolean;
             can_redo: boolean;
             can_undo: boolean;
             course: components["schemas"]["CourseName"];
@@ -1655,12 +1849,19 @@ export interface components {
             expected_ms: number;
             fault: string;
             file_name: string;
+            /**
+             * Format: date-time
+             * @description when it is removed for good, for one in the bin
+             */
+            gone_at?: string;
             /** @description where nothing was captured, as between two parts */
             holes: components["schemas"]["Stretch"][];
             /** Format: uuid */
             id: string;
             kept: components["schemas"]["Stretch"][];
             lecture: components["schemas"]["LectureCell"];
+            /** @description where the second picture leads */
+            led: components["schemas"]["Stretch"][];
             /**
              * Format: int64
              * @description until all of it can be watched; none while that is not known
@@ -1731,6 +1932,35 @@ export interface components {
             week: number;
             zone: string;
         };
+        Bin: {
+            /**
+             * Format: int64
+             * @description for which it lies there
+             */
+            days: number;
+            /** @description the latest first */
+            lines: components["schemas"]["BinLine"][];
+            zone: string;
+        };
+        BinLine: {
+            by: string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            deleted_at: string;
+            file_name: string;
+            /**
+             * Format: date-time
+             * @description when it is removed for good
+             */
+            gone_at: string;
+            /** Format: uuid */
+            id: string;
+            lecture: components["schemas"]["Choice"];
+            /** Format: int64 */
+            length_ms: number;
+            title: string;
+        };
         Board: {
             courses: components["schemas"]["Row"][];
             /**
@@ -1753,6 +1983,10 @@ export interface components {
             weeks: components["schemas"]["Week"][];
             /** @description IANA zone of the college */
             zone: string;
+        };
+        BothInputBody: {
+            /** @description both are wanted */
+            both: boolean;
         };
         BreakText: {
             first_day: string;
@@ -1925,6 +2159,8 @@ export interface components {
             /** Format: uuid */
             term_id: string;
             title: string;
+            /** @description the ends of its recordings are trimmed by themselves */
+            trim_ends: boolean;
         };
         CoursePeople: {
             groups: string[];
@@ -1954,7 +2190,7 @@ export interface components {
         };
         CutInputBody: {
             /** @enum {string} */
-            cut: "strike" | "restore" | "move" | "silence" | "as_is" | "undo" | "redo";
+            cut: "strike" | "restore" | "move" | "silence" | "lead" | "follow" | "as_is" | "undo" | "redo";
             /** Format: int64 */
             end?: number;
             /**
@@ -1967,6 +2203,41 @@ export interface components {
              * @description milliseconds of source time, for strike and restore; the edge, for move and silence
              */
             start?: number;
+        };
+        CutVersion: {
+            /**
+             * Format: date-time
+             * @description it brought back the version of then
+             */
+            as_of?: string;
+            /** Format: date-time */
+            at: string;
+            /** @description empty for one that was made by itself */
+            by: string;
+            current: boolean;
+            /**
+             * Format: uuid
+             * @description the zero UUID for the recording as it was captured
+             */
+            id: string;
+            /**
+             * Format: int64
+             * @description how much it keeps that is struck now
+             */
+            less_ms: number;
+            /**
+             * Format: int64
+             * @description how much it strikes that is not struck now
+             */
+            more_ms: number;
+            /** @description what is published was made of it */
+            published: boolean;
+            /**
+             * Format: int64
+             * @description length of what it keeps
+             */
+            published_ms: number;
+            struck: components["schemas"]["Stretch"][];
         };
         Dates: {
             /** @description all of the term, in order */
@@ -2180,6 +2451,27 @@ export interface components {
         ForgottenList: {
             lectures: components["schemas"]["ForgottenLine"][];
         };
+        GainText: {
+            /** Format: double */
+            db: number;
+            /** @description it stays below the target, so that its peaks do not clip */
+            limited: boolean;
+            /**
+             * Format: double
+             * @description as it is, LUFS (ITU-R BS.1770)
+             */
+            loudness: number;
+            /**
+             * Format: double
+             * @description as it is, dBTP
+             */
+            peak: number;
+            /**
+             * Format: double
+             * @description LUFS
+             */
+            target: number;
+        };
         GuestLine: {
             /** Format: date-time */
             ends_at: string;
@@ -2261,6 +2553,13 @@ export interface components {
             /** Format: int64 */
             sent: number;
         };
+        JoinInputBody: {
+            /**
+             * Format: uuid
+             * @description the recording that is added, and is gone then
+             */
+            other: string;
+        };
         Lantern: {
             /** @description a lesson for the week, recorded at any time */
             ahead?: boolean;
@@ -2288,6 +2587,25 @@ export interface components {
              */
             state: "planned" | "capturing" | "missed" | "off" | "dark" | "part_lit" | "lit";
             topic: string;
+        };
+        LectureAfter: {
+            /** @description a lesson for a week, at no time */
+            ahead: boolean;
+            /** @description something was captured of it already */
+            captured: boolean;
+            /** @description its code */
+            course: string;
+            /** Format: uuid */
+            course_id: string;
+            course_title: string;
+            hall: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            starts_at: string;
+            topic: string;
+            /** Format: int64 */
+            week: number;
         };
         LectureCell: {
             /** @description a lesson for the week, recorded at any time */
@@ -2438,6 +2756,9 @@ export interface components {
             /** Format: int64 */
             week: number;
             zone: string;
+        };
+        LecturesAfter: {
+            lectures: components["schemas"]["LectureAfter"][];
         };
         LessonInputBody: {
             topic: string;
@@ -3093,6 +3414,26 @@ export interface components {
             at: number;
             picture: string;
         };
+        SplitDone: {
+            bench: components["schemas"]["Bench"];
+            /**
+             * Format: uuid
+             * @description the recording that holds the end now
+             */
+            rest: string;
+        };
+        SplitInputBody: {
+            /**
+             * Format: int64
+             * @description on the clock of the recording; moved to the nearest picture that can begin one
+             */
+            at_ms: number;
+            /**
+             * Format: uuid
+             * @description to which the end belongs; the same one when missing
+             */
+            lecture?: string;
+        };
         Standing: {
             enter: boolean;
             /** @enum {string} */
@@ -3118,9 +3459,18 @@ export interface components {
             cues: components["schemas"]["Cue"][];
             /**
              * Format: double
+             * @description how long a picture is shown; 0 for none
+             */
+            frame_ms: number;
+            /** @description of what is kept; none when it is right as it is */
+            gain?: components["schemas"]["GainText"];
+            /**
+             * Format: double
              * @description LUFS (ITU-R BS.1770)
              */
             loudness?: number;
+            /** @description in which little is heard */
+            pauses: components["schemas"]["Stretch"][];
             /** @description base64; a byte for each window, 255 is full scale, square-root scale */
             peaks: string;
             proposals: components["schemas"]["ProposalMark"][];
@@ -3182,6 +3532,11 @@ export interface components {
             terms: components["schemas"]["TermLine"][];
         };
         TimelineInputBody: {
+            /**
+             * Format: uuid
+             * @description the version that is seen now; when another has changed it meanwhile, it is refused
+             */
+            from?: string;
             /** @description OpenTimelineIO as JSON */
             timeline: string;
         };
@@ -3203,6 +3558,79 @@ export interface components {
         TokenInputBody: {
             holds: boolean;
         };
+        TrimsInputBody: {
+            trims: boolean;
+        };
+        TwinLine: {
+            /** Format: date-time */
+            deleted_at?: string;
+            file_name: string;
+            /** Format: int64 */
+            height: number;
+            /** Format: uuid */
+            id: string;
+            lecture: components["schemas"]["Choice"];
+            /** Format: int64 */
+            length_ms: number;
+            lit: boolean;
+            /**
+             * Format: double
+             * @description LUFS
+             */
+            loudness?: number;
+            /** @description who asks may put it into the bin */
+            mine: boolean;
+            /**
+             * Format: int64
+             * @description where it begins on the clock of the one
+             */
+            offset_ms: number;
+            /** Format: int64 */
+            parts: number;
+            pictures: boolean;
+            /**
+             * Format: int64
+             * @description per cent of what is heard that agrees; 0 when it was not compared
+             */
+            share: number;
+            /** @description address of the picture of a slide from its middle; empty for none */
+            slide: string;
+            sound: boolean;
+            /** @enum {string} */
+            source: "desk" | "hall" | "file";
+            /** Format: date-time */
+            started_at: string;
+            /** Format: int64 */
+            stored_bytes: number;
+            title: string;
+            titled: boolean;
+            trimmed: boolean;
+            /**
+             * @description its bytes, its sound, or its lecture is the same; empty for the one itself
+             * @enum {string}
+             */
+            why: "" | "file" | "sound" | "lecture";
+            /**
+             * Format: int64
+             * @description of its pictures; 0 for none
+             */
+            width: number;
+        };
+        Twins: {
+            one: components["schemas"]["TwinLine"];
+            others: components["schemas"]["TwinLine"][];
+        };
+        VersionInputBody: {
+            /**
+             * Format: uuid
+             * @description the version that is seen now; when another has changed it meanwhile, it is refused
+             */
+            from?: string;
+        };
+        Versions: {
+            /** @description the latest first */
+            versions: components["schemas"]["CutVersion"][];
+        };
         WaitingLine: {
             next: string;
             /** Format: uuid */
@@ -3223,11 +3651,15 @@ export interface components {
             description: string;
             /** @description address of the recording as one file; empty when it may not be taken away */
             download: string;
+            /** @description by which its sound is made louder or quieter */
+            gain?: components["schemas"]["GainText"];
             /** Format: uuid */
             id: string;
             /** Format: uuid */
             lecture_id: string;
             lecturers: string[];
+            /** @description where the second picture leads, in published time */
+            led: components["schemas"]["Stretch"][];
             /** Format: int64 */
             length_ms: number;
             /** @description it is being captured now */
@@ -3726,6 +4158,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arrivals"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    bin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bin"];
                 };
             };
             /** @description Unauthorized */
@@ -6941,6 +7456,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TimetableImport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "trim-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursePage"];
                 };
             };
             /** @description Unauthorized */
@@ -11204,6 +11808,180 @@ export interface operations {
             };
         };
     };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "lectures-after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LecturesAfter"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     light: {
         parameters: {
             query?: never;
@@ -11222,6 +12000,181 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "undo-rearrangement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+                rearrangement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitDone"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitDone"];
                 };
             };
             /** @description Unauthorized */
@@ -11475,6 +12428,356 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TitleInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    twins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twins"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "want-both": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BothInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twins"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bring-version-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionInputBody"];
             };
         };
         responses: {
