@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"mime"
 	"net/http"
 	"os"
@@ -78,6 +79,12 @@ func (a *API) benchFile(ctx context.Context, b *Bench, r library.Recording) erro
 	}
 	if r.Source != string(capture.File) || r.StoppedAt == nil || r.OriginalGoneAt != nil {
 		return nil
+	}
+	// A file that holds more than this recording is not given out with it.
+	if _, err := a.Capture.Original(ctx, r.ID); errors.Is(err, capture.ErrUnknown) {
+		return nil
+	} else if err != nil {
+		return err
 	}
 	b.Original = true
 	if !r.Encoded || r.PackedAt == nil {

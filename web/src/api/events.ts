@@ -56,6 +56,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   cuts: (n) => [['recording', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
   recording: (n) => [
     ['recording', n.recording],
+    ['bin'],
     ['files'],
     ['board'],
     ['lecture', n.lecture],

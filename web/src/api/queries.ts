@@ -23,6 +23,10 @@ export const keys = {
   lecture: (id: string) => ['lecture', id] as const,
   recording: (id: string) => ['recording', id] as const,
   strip: (id: string) => ['strip', id] as const,
+  versions: (id: string) => ['recording', id, 'versions'] as const,
+  twins: (id: string) => ['recording', id, 'twins'] as const,
+  lecturesAfter: (id: string) => ['recording', id, 'lectures-after'] as const,
+  bin: ['bin'] as const,
   audience: (id: string) => ['audience', id] as const,
   rule: (course: string) => ['rule', course] as const,
   playlist: (course: string) => ['playlist', course] as const,
@@ -39,7 +43,7 @@ export function get<T>(key: MaybeRefOrGetter<readonly unknown[]>, queryFn: () =>
 
 export type ID = MaybeRefOrGetter<string>
 
-const of = {
+export const of = {
   lecture: (id: ID) => ({ params: { path: { lecture: toValue(id) } } }),
   recording: (id: ID) => ({ params: { path: { recording: toValue(id) } } }),
   course: (id: ID) => ({ params: { path: { course: toValue(id) } } }),
@@ -56,19 +60,6 @@ export const useLecture = (id: ID) =>
     () => keys.lecture(toValue(id)),
     () => ask((c) => c.GET('/api/lectures/{lecture}', of.lecture(id))),
     { enabled: computed(() => toValue(id) !== '') },
-  )
-
-export const useBench = (id: ID) =>
-  get(
-    () => keys.recording(toValue(id)),
-    () => ask((c) => c.GET('/api/recordings/{recording}', of.recording(id))),
-  )
-
-export const useStrip = (id: ID, ready: MaybeRefOrGetter<boolean>) =>
-  get(
-    () => keys.strip(toValue(id)),
-    () => ask((c) => c.GET('/api/recordings/{recording}/strip', of.recording(id))),
-    { enabled: computed(() => toValue(ready)) },
   )
 
 export const useAudience = (id: ID) =>
@@ -96,65 +87,6 @@ export const useWatch = (id: ID) =>
     // What plays must not be pulled from under the one who watches: it is asked for again when they come back.
     { staleTime: Infinity, gcTime: 0, refetchOnWindowFocus: false },
   )
-
-/** A change of a recording. The answer is the whole bench, so nothing needs to be asked again. */
-export type BenchChange =
-  | { do: 'title'; title: string }
-  | { do: 'description'; description: string }
-  | { do: 'strike' | 'restore' | 'move'; start: number; end: number }
-  | { do: 'silence'; start: number }
-  | { do: 'as_is' | 'undo' | 'redo' }
-  | { do: 'light' | 'darken' }
-
-/** changeBench makes a change; of cuts, to the version from, unless that is left out. */
-export function changeBench(id: string, change: BenchChange, from?: string): Promise<Schemas['Bench']> {
-  const at = of.recording(id)
-  switch (change.do) {
-    case 'title':
-      return ask((c) => c.PUT('/api/recordings/{recording}/title', { ...at, body: { title: change.title } }))
-    case 'description':
-      return ask((c) =>
-        c.PUT('/api/recordings/{recording}/description', { ...at, body: { description: change.description } }),
-      )
-    case 'strike':
-    case 'restore':
-    case 'move':
-      return ask((c) =>
-        c.POST('/api/recordings/{recording}/cuts', {
-          ...at,
-          body: { cut: change.do, start: Math.round(change.start), end: Math.round(change.end), from },
-        }),
-      )
-    case 'silence':
-      return ask((c) =>
-        c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: 'silence', start: change.start, from } }),
-      )
-    case 'light':
-      return ask((c) => c.POST('/api/recordings/{recording}/light', at))
-    case 'darken':
-      return ask((c) => c.POST('/api/recordings/{recording}/darken', at))
-    default:
-      return ask((c) => c.POST('/api/recordings/{recording}/cuts', { ...at, body: { cut: change.do, from } }))
-  }
-}
-
-export function useBenchChange(id: ID) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: (x: { change: BenchChange; from?: string }) => changeBench(toValue(id), x.change, x.from),
-    onSuccess: async (bench) => {
-      // What was asked before the change must not come in over it.
-      await client.cancelQueries({ queryKey: keys.recording(bench.id) })
-      client.setQueryData(keys.recording(bench.id), bench)
-      void client.invalidateQueries({ queryKey: keys.board })
-      void client.invalidateQueries({ queryKey: keys.audience(bench.id) })
-    },
-  })
-}
-
-/** takeTimeline takes the cuts of a timeline (OpenTimelineIO) over. */
-export const takeTimeline = (id: string, timeline: string) =>
-  ask((c) => c.POST('/api/recordings/{recording}/timeline', { ...of.recording(id), body: { timeline } }))
 
 export type PlaylistChange =
   | { do: 'add'; recording: string }
@@ -239,11 +171,6 @@ export const setCollege = (body: Schemas['College']) => ask((c) => c.PUT('/api/c
 
 export const endCapture = (recording: string) =>
   ask((c) => c.POST('/api/recordings/{recording}/end', of.recording(recording)))
-
-export const setDeleted = (recording: string, deleted: boolean) =>
-  deleted
-    ? ask((c) => c.DELETE('/api/recordings/{recording}', of.recording(recording)))
-    : ask((c) => c.POST('/api/recordings/{recording}/bring-back', of.recording(recording)))
 
 export const keepPlace = (recording: string, at: number) =>
   ask((c) => c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { at: Math.round(at) } }))

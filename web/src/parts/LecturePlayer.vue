@@ -6,10 +6,11 @@
 import Hls from 'hls.js'
 import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useGain } from './gain'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
+import PlayerControls from './PlayerControls.vue'
 import SecondPicture from './SecondPicture.vue'
 import { useSize, type Size, type Sizes } from './size'
-import { timecode } from './time'
 
 const props = withDefaults(
   defineProps<{
@@ -24,9 +25,13 @@ const props = withDefaults(
     sizes?: Sizes
     /** Where to begin, in the clock of what is kept. */
     from?: number
+    /** By how many dB the sound is played louder or quieter. */
+    gain?: number
+    /** Where the second picture leads, on the clock of what plays. */
+    led?: Stretch[]
     label: string
   }>(),
-  { kept: undefined, live: false, pictures: true, second: false, sizes: undefined, from: 0 },
+  { gain: 0, led: undefined, kept: undefined, live: false, pictures: true, second: false, sizes: undefined, from: 0 },
 )
 const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number] }>()
 const { t } = useI18n()
@@ -43,8 +48,10 @@ const volume = ref(1)
 
 const { size, offered, listening, cost, choose } = useSize(() => props)
 
-/** Which of two pictures is the larger one. */
-const swapped = ref(false)
+/** Which of two pictures is the larger one: as the recording says, unless someone changed places. */
+const swappedByHand = ref(false)
+const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
+const swapped = computed(() => leads.value !== swappedByHand.value)
 const rates = [0.75, 1, 1.25, 1.5, 1.75, 2]
 
 const kept = computed<Stretch[]>(() => props.kept ?? [{ start: 0, end: duration.value }])
@@ -53,6 +60,7 @@ const at = computed(() => Math.min(length.value, toKept(kept.value, source.value
 
 let hls: Hls | undefined
 let tries = 0
+const louder = useGain(video, () => props.gain)
 
 function load(address: string, from: number | undefined) {
   hls?.destroy()
@@ -148,6 +156,7 @@ const run = () => {
 }
 
 function onPlay() {
+  louder()
   playing.value = true
   window.cancelAnimationFrame(request)
   run()
@@ -258,67 +267,29 @@ defineExpose({ seek, seekKept, hear, toggle, faster, full, playing, at, source }
       </div>
       <div v-if="second && !listening" class="beside">
         <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
-        <button class="act quiet" type="button" @click="swapped = !swapped">{{ t('player.swap') }}</button>
+        <button class="act quiet" type="button" @click="swappedByHand = !swappedByHand">{{ t('player.swap') }}</button>
       </div>
     </div>
-    <div class="controls">
-      <button
-        class="act quiet"
-        type="button"
-        :aria-label="playing ? t('player.pause') : t('player.play')"
-        @click="toggle"
-      >
-        <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-          <path v-if="playing" d="M2 1h3.6v12H2zM8.4 1H12v12H8.4z" fill="currentColor" />
-          <path v-else d="M2.5 1l10 6-10 6z" fill="currentColor" />
-        </svg>
-      </button>
-      <input
-        class="scrub"
-        type="range"
-        min="0"
-        :max="Math.max(1, Math.round(length))"
-        step="100"
-        :value="Math.round(at)"
-        :aria-label="t('player.place')"
-        :aria-valuetext="t('player.at', { at: timecode(at), of: timecode(length) })"
-        @input="seekKept(Number(($event.target as HTMLInputElement).value))"
-      />
-      <span class="mono time">{{ timecode(at) }} / {{ timecode(length) }}</span>
-      <button v-if="live" class="act quiet" type="button" @click="toNow">{{ t('player.now') }}</button>
-      <select
-        :value="rate"
-        :aria-label="t('player.speed')"
-        @change="setRate(Number(($event.target as HTMLSelectElement).value))"
-      >
-        <option v-for="r in rates" :key="r" :value="r">{{ r }} ×</option>
-      </select>
-      <select
-        v-if="offered.length > 0"
-        :value="size"
-        :aria-label="t('player.size')"
-        @change="setSize(($event.target as HTMLSelectElement).value as Size)"
-      >
-        <option v-for="s in offered" :key="s" :value="s">
-          {{ t(`player.size_${s}`, { mb: cost(s) ?? '' }) }}
-        </option>
-      </select>
-      <input
-        class="volume"
-        type="range"
-        min="0"
-        max="1"
-        step="0.05"
-        :value="volume"
-        :aria-label="t('player.volume')"
-        @input="setVolume(Number(($event.target as HTMLInputElement).value))"
-      />
-      <button v-if="pictures" class="act quiet" type="button" :aria-label="t('player.full')" @click="full">
-        <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-          <path d="M1 5V1h4M9 1h4v4M13 9v4H9M5 13H1V9" fill="none" stroke="currentColor" stroke-width="1.8" />
-        </svg>
-      </button>
-    </div>
+    <PlayerControls
+      :playing="playing"
+      :at="at"
+      :length="length"
+      :live="live"
+      :pictures="pictures"
+      :rate="rate"
+      :rates="rates"
+      :sizes="offered"
+      :size="size"
+      :cost="cost"
+      :volume="volume"
+      @toggle="toggle"
+      @seek="seekKept"
+      @now="toNow"
+      @rate="setRate"
+      @size="setSize"
+      @volume="setVolume"
+      @full="full"
+    />
     <slot />
   </div>
 </template>
@@ -390,63 +361,14 @@ video {
   pointer-events: none;
 }
 
-.controls {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-  padding: 8px 0 0;
-}
-
-.act {
-  min-width: 40px;
-  padding: 7px 10px;
-}
-
-.scrub {
-  flex: 1 1 90px;
-  min-width: 60px;
-}
-
-.volume {
-  width: 70px;
-}
-
 .player {
   container-type: inline-size;
 }
 
 @container (max-width: 420px) {
-  .volume {
-    display: none;
-  }
-
-  .scrub {
-    flex-basis: 100%;
-    order: -1;
-  }
-
-  .time {
-    margin-right: auto;
-  }
-
   .two,
   .two.swapped {
     grid-template-columns: 1fr;
   }
-}
-
-input[type='range'] {
-  height: 24px;
-  accent-color: var(--kelp);
-}
-
-select {
-  min-height: 32px;
-  border: 1px solid var(--edge);
-  border-radius: 4px;
-  background: var(--shell);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

@@ -2,7 +2,7 @@
 /** A sheet from the right, over the view it belongs to. */
 import { useI18n } from 'vue-i18n'
 
-defineProps<{ open: boolean; title: string }>()
+defineProps<{ open: boolean; title: string; wide?: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 </script>
@@ -11,7 +11,7 @@ const { t } = useI18n()
   <el-drawer
     :model-value="open"
     direction="rtl"
-    size="min(460px, 100vw)"
+    :size="wide ? 'min(720px, 100vw)' : 'min(460px, 100vw)'"
     :title="title"
     :with-header="false"
     append-to-body

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
+import { trimEnds } from '../../api/bench'
 import { keepOriginals } from '../../api/files'
 import { keys } from '../../api/queries'
 import { changeCourse, removeCourse } from '../../api/timetable'
@@ -50,6 +51,12 @@ async function keepOriginalsFor(e: Event) {
     void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
 }
 
+async function keepTrims(e: Event) {
+  const trims = (e.target as HTMLInputElement).checked
+  if (await keeping.send(() => trimEnds(props.page.id, trims)))
+    void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
+}
+
 async function remove() {
   await send(async () => {
     await removeCourse(props.page.id)
@@ -81,6 +88,14 @@ async function remove() {
           <router-link :to="{ name: 'playlist', params: course }">{{ t('board.playlist') }}</router-link>
         </li>
       </ul>
+    </section>
+    <section v-if="page.staff">
+      <h2>{{ t('trims.name') }}</h2>
+      <label class="trims">
+        <input type="checkbox" :checked="page.trim_ends" :disabled="keeping.busy.value" @change="keepTrims" />
+        {{ t('trims.label') }}
+      </label>
+      <p class="soft small">{{ t('trims.help') }}</p>
     </section>
     <section v-if="page.staff">
       <h2>{{ t('originals.name') }}</h2>
@@ -137,6 +152,19 @@ async function remove() {
 </template>
 
 <style scoped>
+.trims {
+  display: flex;
+  gap: 8px;
+  align-items: flex-start;
+}
+
+.trims input {
+  flex: none;
+  width: 18px;
+  height: 18px;
+  margin-top: 3px;
+}
+
 .side section {
   padding: 14px 0;
   border-bottom: 1px solid var(--rule);

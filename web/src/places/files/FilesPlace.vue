@@ -64,7 +64,10 @@ function stop(f: Line) {
 
 <template>
   <section>
-    <h1>{{ t('files.title') }}</h1>
+    <div class="top">
+      <h1>{{ t('files.title') }}</h1>
+      <router-link :to="{ name: 'bin' }">{{ t('bin.name') }}</router-link>
+    </div>
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
       <p>{{ t('files.text') }}</p>
       <button class="act" :class="{ quiet: waiting.length > 0 }" type="button" @click="input?.click()">
@@ -154,6 +157,13 @@ function stop(f: Line) {
 </template>
 
 <style scoped>
+.top {
+  display: flex;
+  gap: 20px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+
 .drop {
   position: relative;
   display: flex;

@@ -4,7 +4,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { keys, takeTimeline } from '../../api/queries'
+import { takeTimeline } from '../../api/bench'
+import { keys } from '../../api/queries'
 import { dateText } from '../../parts/time'
 
 const props = defineProps<{ bench: Schemas['Bench'] }>()
@@ -21,7 +22,7 @@ async function take() {
   taken.value = false
   emit('fault', undefined)
   try {
-    const bench = await takeTimeline(props.bench.id, await file.text())
+    const bench = await takeTimeline(props.bench.id, await file.text(), props.bench.version)
     client.setQueryData(keys.recording(props.bench.id), bench)
     void client.invalidateQueries({ queryKey: keys.strip(props.bench.id) })
     void client.invalidateQueries({ queryKey: keys.board })

@@ -3,7 +3,7 @@
 import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import type { BenchChange } from '../../api/queries'
+import type { BenchChange } from '../../api/bench'
 
 const props = defineProps<{ bench: Schemas['Bench']; keep: (c: BenchChange) => Promise<boolean> }>()
 const { t } = useI18n()

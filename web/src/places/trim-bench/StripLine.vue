@@ -1,22 +1,29 @@
 <script setup lang="ts">
 /** One line of the strip page: slides hung at their moment, the sound as a band, the words under it. */
 import { computed, ref, onMounted, onScopeDispose } from 'vue'
+import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Stretch } from '../../parts/kept'
 import { band, part, percent, type Line } from './lines'
 
 const props = defineProps<{
   line: Line
+  /** Of the whole recording. */
+  length: number
   strip: Schemas['StripPage']
   peaks: Uint8Array
   struck: Stretch[]
   holes: Stretch[]
   markers: Schemas['Marker'][]
   selection: Stretch | undefined
-  position: number
+  /** Of the playhead, when it is on this line. */
+  position: number | undefined
   proposals: Schemas['ProposalMark'][]
+  led: Stretch[]
+  compared: Stretch[] | undefined
 }>()
 
+const { t } = useI18n()
 const columns = 360
 const root = ref<HTMLElement>()
 const width = ref(640)
@@ -34,14 +41,14 @@ const path = computed(() => band(props.peaks, props.strip.window_ms, props.line,
 const cuts = computed(() => props.struck.map((s) => part(props.line, s)).filter((s) => s !== undefined))
 const gaps = computed(() => props.holes.map((s) => part(props.line, s)).filter((s) => s !== undefined))
 const flags = computed(() => props.markers.filter((m) => on(m.at_ms)))
-const chosen = computed(() => props.selection && part(props.line, props.selection))
+const second = computed(() => props.led.map((s) => part(props.line, s)).filter((s) => s !== undefined))
+const others = computed(() => (props.compared ?? []).map((s) => part(props.line, s)).filter((s) => s !== undefined))
 const offered = computed(() =>
   props.proposals
     .filter((p) => !p.struck)
     .map((p) => part(props.line, p))
     .filter((s) => s !== undefined),
 )
-const here = computed(() => props.position >= props.line.start && props.position < props.line.end)
 const box = (s: Stretch) => ({
   left: `${percent(props.line, s.start)}%`,
   width: `${percent(props.line, s.end) - percent(props.line, s.start)}%`,
@@ -65,6 +72,8 @@ const slides = computed(() =>
     slideWidth + 4,
   ),
 )
+/** until is when the slide after one begins. */
+const until = (at: number) => props.strip.slides.find((s) => s.at > at)?.at ?? props.length
 const words = computed(() => {
   const fit = fitting(
     props.strip.cues.filter((c) => on(c.start)),
@@ -82,6 +91,8 @@ const words = computed(() => {
         v-for="s in slides"
         :key="s.at"
         :src="s.picture"
+        :data-start="s.at"
+        :data-end="until(s.at)"
         alt=""
         draggable="false"
         :style="{ left: `min(${percent(line, s.at)}%, calc(100% - ${slideWidth}px))`, width: `${slideWidth}px` }"
@@ -96,8 +107,12 @@ const words = computed(() => {
       <i v-for="m in flags" :key="m.at_ms" class="flag" :style="{ left: `${percent(line, m.at_ms)}%` }" />
       <div v-for="o in offered" :key="o.start" class="offered" :style="box(o)" />
       <div v-for="c in cuts" :key="c.start" class="cut" :style="box(c)" />
-      <div v-if="chosen" class="chosen" :style="box(chosen)" />
-      <div v-if="here" class="head" :style="{ left: `${percent(line, position)}%` }" />
+      <div v-for="o in others" :key="o.start" class="compared" :style="box(o)" />
+      <div v-for="s in second" :key="s.start" class="second" :style="box(s)">
+        <span>{{ t('strip.second') }}</span>
+      </div>
+      <div v-if="selection" class="chosen" :style="box(selection)" />
+      <div v-if="position !== undefined" class="head" :style="{ left: `${percent(line, position)}%` }" />
       <div v-if="line.share < 1" class="none" :style="{ left: `${line.share * 100}%` }" />
     </div>
     <div class="words">
@@ -105,6 +120,8 @@ const words = computed(() => {
         v-for="w in words"
         :key="w.start"
         :title="w.text"
+        :data-start="w.start"
+        :data-end="w.end"
         :style="{ left: `${percent(line, w.start)}%`, width: `${percent(line, w.until) - percent(line, w.start)}%` }"
         >{{ w.text }}</span
       >
@@ -130,6 +147,7 @@ const words = computed(() => {
   border: 1px solid var(--rule-strong);
   border-radius: 1px;
   object-fit: cover;
+  cursor: pointer;
 }
 
 .band {
@@ -202,6 +220,30 @@ path {
   background: var(--struck);
 }
 
+.second {
+  border: solid var(--ink-2);
+  border-width: 0 1px 2px;
+}
+
+.second span {
+  position: absolute;
+  right: 2px;
+  bottom: 1px;
+  overflow: hidden;
+  max-width: 100%;
+  color: var(--ink-2);
+  font-size: 11px;
+  line-height: 13px;
+  background: var(--shell);
+  white-space: nowrap;
+}
+
+.compared {
+  top: -3px !important;
+  bottom: -3px !important;
+  border: 2px dashed var(--kelp);
+}
+
 .offered {
   border: dashed var(--edge);
   border-width: 1px 0;
@@ -239,5 +281,6 @@ path {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+  cursor: pointer;
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** The lecture as a page of lines: select by dragging like text, over line ends too; grip the edges of what is struck. */
-import { computed, ref } from 'vue'
+import { computed, nextTick, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Stretch } from '../../parts/kept'
 import { timecode } from '../../parts/time'
-import { linesOf } from './lines'
+import { fitting, linesOf, part, zoomed } from './lines'
+import { both } from './selecting'
 import StripLine from './StripLine.vue'
 
 const props = defineProps<{
@@ -19,6 +20,10 @@ const props = defineProps<{
   proposals: Schemas['ProposalMark'][]
   position: number
   selection: Stretch | undefined
+  /** Where the second picture leads. */
+  led: Stretch[]
+  /** What another version strikes, to be compared. */
+  compared: Stretch[] | undefined
 }>()
 const emit = defineEmits<{
   seek: [ms: number]
@@ -26,11 +31,63 @@ const emit = defineEmits<{
   strike: [s: Stretch]
   restore: [s: Stretch]
   leave: [p: Schemas['ProposalMark']]
+  /** Select what lies between two pauses around a moment. */
+  pauses: [ms: number]
 }>()
 const { t } = useI18n()
 
 const page = ref<HTMLElement>()
-const lines = computed(() => linesOf(props.length))
+/** How much a line holds, when it is not as much as lets all be seen at once. */
+const chosen = ref<number>()
+const step = computed(() => chosen.value ?? fitting(props.length))
+const lines = computed(() => linesOf(props.length, step.value))
+
+/** zoom keeps the moment where it is on the screen that the playhead is at, or the middle. */
+async function zoom(by: -1 | 1) {
+  const to = zoomed(props.length, step.value, by)
+  if (to === step.value) return
+  const top = (at: number) => rows.value[lines.value.findIndex((l) => at < l.end)]?.getBoundingClientRect().top ?? 0
+  const at = props.position
+  const was = top(at)
+  chosen.value = to === fitting(props.length) ? undefined : to
+  await nextTick()
+  window.scrollBy({ top: top(at) - was, behavior: 'instant' })
+}
+defineExpose({ zoom, step })
+
+/** Only lines near the window are drawn: three hours can be a thousand of them. */
+const rows = ref<HTMLElement[]>([])
+const near = ref(new Set<number>())
+let watcher: IntersectionObserver | undefined
+function observe() {
+  watcher?.disconnect()
+  watcher = new IntersectionObserver(
+    (seen) => {
+      const next = new Set(near.value)
+      for (const e of seen) {
+        const n = Number((e.target as HTMLElement).dataset.line)
+        if (e.isIntersecting) next.add(n)
+        else next.delete(n)
+      }
+      near.value = next
+    },
+    { rootMargin: '400px' },
+  )
+  for (const r of rows.value) watcher.observe(r)
+}
+onMounted(observe)
+watch(step, () => {
+  near.value = new Set()
+  void nextTick(observe)
+})
+watch(
+  () => lines.value.length,
+  () => void nextTick(observe),
+)
+onScopeDispose(() => watcher?.disconnect())
+
+const within = (line: Stretch, at: number) => (at >= line.start && at < line.end ? at : undefined)
+const partsOf = (line: Stretch, all: Stretch[]) => all.filter((s) => part(line, s))
 /** An edge of a struck stretch that is being moved: the stretch, which edge, and where it is now. */
 const grip = ref<{ stretch: Stretch; edge: 'start' | 'end'; at: number }>()
 const shown = computed(() =>
@@ -73,8 +130,24 @@ function edgeNear(at: number): typeof grip.value {
   return undefined
 }
 
+/** What was pressed on that stands for a stretch: a slide, or a line of words. */
+function stretchAt(e: PointerEvent): Stretch | undefined {
+  const it = (e.target as Element).closest<HTMLElement>('[data-start]')
+  return it ? { start: Number(it.dataset.start), end: Number(it.dataset.end) } : undefined
+}
+
+let from: Stretch | undefined // a slide or words with which a selection began
+
 function press(e: PointerEvent) {
-  if (e.button !== 0 || !(e.target as Element).closest('[data-band]')) return
+  if (e.button !== 0) return
+  from = stretchAt(e)
+  if (from) {
+    // With shift, what is selected already grows.
+    emit('select', e.shiftKey && props.selection ? both(props.selection, from) : from)
+    e.preventDefault()
+    return
+  }
+  if (!(e.target as Element).closest('[data-band]')) return
   page.value?.setPointerCapture(e.pointerId)
   anchor = momentAt(e)
   down = { x: e.clientX, y: e.clientY, moved: false }
@@ -82,6 +155,11 @@ function press(e: PointerEvent) {
 }
 
 function drag(e: PointerEvent) {
+  if (from) {
+    const to = e.buttons === 1 ? stretchAt(e) : undefined
+    if (to) emit('select', both(from, to))
+    return
+  }
   if (!down) {
     atEdge.value = edgeNear(momentAt(e)) !== undefined
     return
@@ -95,6 +173,7 @@ function drag(e: PointerEvent) {
 }
 
 function release() {
+  from = undefined
   if (!down) return
   const g = grip.value
   if (g && down.moved) {
@@ -139,20 +218,26 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
     @pointermove="drag"
     @pointerup="release"
     @pointercancel="release"
+    @dblclick="(e) => (e.target as Element).closest('[data-band]') && emit('pauses', anchor)"
   >
-    <div v-for="(line, n) in lines" :key="line.start" class="row">
+    <div v-for="(line, n) in lines" :key="line.start" ref="rows" class="row" :data-line="n">
       <span class="at mono">{{ timecode(line.start) }}</span>
       <StripLine
+        v-if="near.has(n)"
         :line="line"
+        :length="length"
         :strip="strip"
         :peaks="peaks"
-        :struck="shown"
-        :holes="holes"
+        :struck="partsOf(line, shown)"
+        :holes="partsOf(line, holes)"
         :markers="markers"
-        :selection="selection"
-        :position="position"
+        :selection="selection && part(line, selection)"
+        :position="within(line, position)"
         :proposals="proposals"
+        :led="partsOf(line, led)"
+        :compared="compared && partsOf(line, compared)"
       />
+      <div v-else class="later" data-band />
       <ul class="margin plain">
         <li v-for="h in margins[n]?.holes" :key="`h${h.start}`">
           {{ t('strip.hole') }} <b>{{ timecode(h.end - h.start) }}</b>
@@ -213,6 +298,10 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
   display: grid;
   grid-template-columns: 46px minmax(0, 1fr) 124px;
   gap: 10px;
+}
+
+.later {
+  height: 78px;
 }
 
 .at {

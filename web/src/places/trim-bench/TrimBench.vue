@@ -2,22 +2,28 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { Problem } from '../../api/client'
-import { keys, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/queries'
+import { cuts, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/bench'
+import { Problem, type Schemas } from '../../api/client'
+import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import { toKept, type Stretch } from '../../parts/kept'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
-import { clockText, dateText, timecode } from '../../parts/time'
+import { clockText, dateText, dayAndClock } from '../../parts/time'
 import { nameTab } from '../../router'
 import BenchFiles from './BenchFiles.vue'
 import BenchHeading from './BenchHeading.vue'
+import BenchNotes from './BenchNotes.vue'
 import BenchState from './BenchState.vue'
+import BenchTools from './BenchTools.vue'
 import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
 import { decode } from './lines'
 import NextStep from './NextStep.vue'
+import { partAt, type Part } from './selecting'
+import SplitSheet from './SplitSheet.vue'
 import StripPage from './StripPage.vue'
+import VersionsSheet from './VersionsSheet.vue'
 
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
@@ -34,14 +40,17 @@ const position = ref(0)
 const selection = ref<Stretch>()
 const { left, leave } = useLeft(() => props.recording)
 const help = ref(false)
+const splitting = ref(false)
+const comparing = ref(false)
+/** A version of the cuts that is looked at beside what stands now. */
+const looking = ref<Schemas['CutVersion']>()
+const page = ref<InstanceType<typeof StripPage>>()
 const fault = ref<unknown>()
 
 const peaks = computed(() => (strip.data.value ? decode(strip.data.value.peaks) : new Uint8Array()))
 const proposals = computed(() => (strip.data.value?.proposals ?? []).filter((p) => !left.value.includes(p.start)))
 const open = computed(() => proposals.value.filter((p) => !p.struck))
 const measuring = computed(() => strip.error.value instanceof Problem && strip.error.value.kind === 'measuring')
-
-const cuts: BenchChange['do'][] = ['strike', 'restore', 'move', 'silence', 'as_is']
 
 /** make makes a change to what is seen here, or with all the same, to whatever it is by now. */
 async function make(c: BenchChange, allTheSame = false) {
@@ -110,6 +119,19 @@ function restoreSelection() {
   if (s) void make({ do: 'restore', start: s.start, end: s.end })
 }
 
+function select(what: Part, at = position.value) {
+  const s = strip.data.value && it.value && partAt(strip.data.value, it.value.length_ms, what, at)
+  if (s) selection.value = s
+}
+
+/** lead shows the second picture first in the selection, or the first one when the second leads there already. */
+function lead() {
+  const s = selection.value
+  if (!s || !it.value?.second) return
+  const led = it.value.led.some((l) => l.start <= s.start && s.end <= l.end)
+  void make({ do: led ? 'follow' : 'lead', ...s })
+}
+
 async function discard(deleted: boolean) {
   fault.value = undefined
   try {
@@ -121,37 +143,45 @@ async function discard(deleted: boolean) {
   }
 }
 
-useBenchKeys({
-  toggle: () => void player.value?.toggle(),
-  step: (ms) => player.value?.seek(position.value + ms),
-  faster: (by) => player.value?.faster(by),
-  mark: (edge) => {
-    const at = Math.round(position.value)
-    const s = selection.value ?? { start: at, end: at }
-    selection.value =
-      edge === 'start' ? { start: at, end: Math.max(at, s.end) } : { start: Math.min(at, s.start), end: at }
+useBenchKeys(
+  {
+    toggle: () => void player.value?.toggle(),
+    step: (ms) => player.value?.seek(position.value + ms),
+    faster: (by) => player.value?.faster(by),
+    mark: (edge) => {
+      const at = Math.round(position.value)
+      const s = selection.value ?? { start: at, end: at }
+      selection.value =
+        edge === 'start' ? { start: at, end: Math.max(at, s.end) } : { start: Math.min(at, s.start), end: at }
+    },
+    extend: (ms) => {
+      const at = Math.round(position.value)
+      const s = selection.value ?? { start: at, end: at }
+      selection.value =
+        ms > 0
+          ? { ...s, end: Math.min(it.value?.length_ms ?? 0, s.end + ms) }
+          : { ...s, start: Math.max(0, s.start + ms) }
+    },
+    strike: strikeSelection,
+    restore: restoreSelection,
+    undo: () => it.value?.can_undo && void make({ do: 'undo' }),
+    redo: () => it.value?.can_redo && void make({ do: 'redo' }),
+    take: () => open.value[0] && void make({ do: 'strike', start: open.value[0].start, end: open.value[0].end }),
+    takeAll: () => void strikeAll(),
+    nudge,
+    toSilence,
+    hear,
+    leave: () => open.value[0] && leave(open.value[0]),
+    clear: () => (selection.value = undefined),
+    select,
+    lead,
+    split: () => it.value?.state === 'ready' && (splitting.value = true),
+    versions: () => (comparing.value = true),
+    zoom: (by) => void page.value?.zoom(by),
+    help: () => (help.value = true),
   },
-  extend: (ms) => {
-    const at = Math.round(position.value)
-    const s = selection.value ?? { start: at, end: at }
-    selection.value =
-      ms > 0
-        ? { ...s, end: Math.min(it.value?.length_ms ?? 0, s.end + ms) }
-        : { ...s, start: Math.max(0, s.start + ms) }
-  },
-  strike: strikeSelection,
-  restore: restoreSelection,
-  undo: () => it.value?.can_undo && void make({ do: 'undo' }),
-  redo: () => it.value?.can_redo && void make({ do: 'redo' }),
-  take: () => open.value[0] && void make({ do: 'strike', start: open.value[0].start, end: open.value[0].end }),
-  takeAll: () => void strikeAll(),
-  nudge,
-  toSilence,
-  hear,
-  leave: () => open.value[0] && leave(open.value[0]),
-  clear: () => (selection.value = undefined),
-  help: () => (help.value = true),
-})
+  () => strip.data.value?.frame_ms || 40,
+)
 
 watchEffect(() => nameTab(it.value?.title ?? ''))
 </script>
@@ -168,46 +198,27 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         {{ it.lecture.ahead ? t('date.ahead') : dateText(it.lecture.starts_at, it.zone) }}
       </p>
       <BenchHeading :bench="it" :keep="make" />
-      <p v-if="it.deleted" class="gone">
-        {{ t('bench.deleted') }}
-        <button class="word" type="button" @click="discard(false)">{{ t('bench.bring_back') }}</button>
-      </p>
+      <BenchNotes :bench="it" :make="make" @fault="(e) => (fault = e)" @restore="discard(false)" />
       <BenchState v-if="it.state !== 'ready'" :bench="it" />
       <template v-else>
-        <div class="tools">
-          <template v-if="selection">
-            <span role="status">{{
-              t('bench.selected', {
-                from: timecode(selection.start, true),
-                to: timecode(selection.end, true),
-                n: timecode(selection.end - selection.start, true),
-              })
-            }}</span>
-            <button class="act quiet" type="button" @click="strikeSelection">
-              {{ t('strip.strike') }} <kbd>x</kbd>
-            </button>
-            <button class="act quiet" type="button" @click="restoreSelection">
-              {{ t('strip.restore') }} <kbd>r</kbd>
-            </button>
-          </template>
-          <span v-else class="soft">
-            {{ t('bench.lengths', { captured: timecode(it.length_ms), kept: timecode(it.published_ms) }) }}
-            <template v-if="it.struck.length">
-              · {{ t('bench.struck', { n: it.struck.length }, it.struck.length) }}</template
-            >
-            <template v-if="!it.sound"> · {{ t('bench.no_sound') }}</template>
-            <template v-if="!it.pictures"> · {{ t('bench.no_pictures') }}</template>
-          </span>
-          <span class="right">
-            <button class="act quiet" type="button" :disabled="!it.can_undo" @click="make({ do: 'undo' })">
-              {{ t('bench.undo') }}
-            </button>
-            <button class="act quiet" type="button" :disabled="!it.can_redo" @click="make({ do: 'redo' })">
-              {{ t('bench.redo') }}
-            </button>
-            <button class="act quiet" type="button" :aria-label="t('keys.title')" @click="help = true">?</button>
-          </span>
-        </div>
+        <BenchTools
+          :bench="it"
+          :strip="strip.data.value"
+          :selection="selection"
+          :position="position"
+          :per-line="page?.step"
+          @strike="strikeSelection"
+          @restore="restoreSelection"
+          @make="make"
+          @split="splitting = true"
+          @versions="comparing = true"
+          @zoom="(by) => page?.zoom(by)"
+          @help="help = true"
+        />
+        <p v-if="looking" class="soft small" role="status">
+          {{ t('versions.looking', { date: dayAndClock(looking.at, it.zone) }) }}
+          <button class="word" type="button" @click="looking = undefined">{{ t('versions.look_off') }}</button>
+        </p>
         <FaultNote v-if="fault" :error="fault" />
         <div v-if="other" class="other" role="alert">
           {{ t('bench.other', { name: other.by, at: clockText(other.at, it.zone) }) }}
@@ -218,6 +229,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         </div>
         <StripPage
           v-if="strip.data.value"
+          ref="page"
           :length="it.length_ms"
           :strip="strip.data.value"
           :peaks="peaks"
@@ -227,6 +239,9 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           :proposals="proposals"
           :position="position"
           :selection="selection"
+          :led="it.led"
+          :compared="looking?.struck"
+          @pauses="(at) => select('pauses', at)"
           @seek="(ms) => player?.seek(ms)"
           @select="(s) => (selection = s)"
           @strike="(s) => make({ do: 'strike', start: s.start, end: s.end })"
@@ -253,6 +268,8 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         :pictures="it.pictures"
         :second="it.second"
         :live="!it.stopped"
+        :gain="strip.data.value?.gain?.db"
+        :led="it.led"
         :label="t('bench.player')"
         @time="(source) => (position = source)"
       />
@@ -267,6 +284,16 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       <FaultNote v-if="fault && it.state !== 'ready'" :error="fault" />
     </aside>
     <KeysSheet :open="help" @close="help = false" />
+    <SplitSheet v-if="splitting" open :recording="it.id" :at="position" :zone="it.zone" @close="splitting = false" />
+    <VersionsSheet
+      :open="comparing"
+      :recording="it.id"
+      :zone="it.zone"
+      :looking="looking"
+      :make="make"
+      @close="comparing = false"
+      @look="(v) => (looking = v)"
+    />
   </div>
 </template>
 
@@ -294,25 +321,6 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
   margin: 0;
 }
 
-.tools {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-  padding: 4px 0;
-  background: var(--shell);
-}
-
-.right {
-  display: flex;
-  gap: 8px;
-  margin-left: auto;
-}
-
 aside {
   position: sticky;
   top: 16px;
@@ -320,13 +328,10 @@ aside {
 
 .foot {
   display: flex;
+  gap: 4px 24px;
+  flex-wrap: wrap;
   justify-content: space-between;
   margin: 14px 0 0;
-}
-
-.gone {
-  padding: 10px 14px;
-  background: var(--struck);
 }
 
 @media (max-width: 1000px) {

@@ -1,4 +1,5 @@
 import { onScopeDispose } from 'vue'
+import type { Part } from './selecting'
 
 export interface BenchKeys {
   toggle(): void
@@ -21,28 +22,33 @@ export interface BenchKeys {
   hear(): void
   leave(): void
   clear(): void
+  /** Select the slide, the words, or what lies between two pauses at the playhead. */
+  select(what: Part): void
+  /** Show the second picture first in the selection, or the first one. */
+  lead(): void
+  split(): void
+  versions(): void
+  /** Fewer or more minutes to a line. */
+  zoom(by: -1 | 1): void
   help(): void
 }
 
-/** A picture at the usual 25 a second. */
-const frame = 40
-
 /** useBenchKeys listens for the keys of the trim bench; play, step and mark follow the habits of the editing trade. */
-export function useBenchKeys(k: BenchKeys): void {
+export function useBenchKeys(k: BenchKeys, frame: () => number): void {
   const plain: Record<string, () => void> = {
     k: k.toggle,
     j: () => k.step(-5000),
     l: () => k.step(5000),
     ArrowLeft: () => k.step(-1000),
     ArrowRight: () => k.step(1000),
-    ',': () => k.step(-frame),
-    '.': () => k.step(frame),
+    ',': () => k.step(-frame()),
+    '.': () => k.step(frame()),
     '<': () => k.faster(-1),
     '>': () => k.faster(1),
     i: () => k.mark('start'),
     o: () => k.mark('end'),
-    '[': () => k.nudge(-frame),
-    ']': () => k.nudge(frame),
+    '[': () => k.nudge(-frame()),
+    ']': () => k.nudge(frame()),
     '-': () => k.nudge(-100),
     '=': () => k.nudge(100),
     '{': () => k.nudge(-1000),
@@ -53,6 +59,14 @@ export function useBenchKeys(k: BenchKeys): void {
     Delete: k.strike,
     r: k.restore,
     u: k.undo,
+    s: () => k.select('slide'),
+    w: () => k.select('words'),
+    p: () => k.select('pauses'),
+    b: k.lead,
+    d: k.split,
+    v: k.versions,
+    z: () => k.zoom(1),
+    Z: () => k.zoom(-1),
     Enter: k.take,
     Backspace: k.leave,
     Escape: k.clear,
@@ -90,6 +104,9 @@ export const listed: [string[], string][] = [
   [['<', '>'], 'speed'],
   [['i', 'o'], 'mark'],
   [['shift ←', 'shift →'], 'extend'],
+  [['s'], 'slide'],
+  [['w'], 'words'],
+  [['p'], 'pauses'],
   [['x'], 'strike'],
   [['r'], 'restore'],
   [['[', ']'], 'edge_frame'],
@@ -100,6 +117,10 @@ export const listed: [string[], string][] = [
   [['enter'], 'take'],
   [['shift enter'], 'take_all'],
   [['backspace'], 'leave'],
+  [['b'], 'lead'],
+  [['d'], 'split'],
+  [['v'], 'versions'],
+  [['z', 'shift z'], 'zoom'],
   [['ctrl z', 'u'], 'undo'],
   [['ctrl shift z'], 'redo'],
   [['esc'], 'clear'],

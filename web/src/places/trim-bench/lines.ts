@@ -5,13 +5,21 @@ import type { Stretch } from '../../parts/kept'
 const steps = [10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800].map((s) => s * 1000)
 const most = 6.5
 
+/** fitting is the length of a line with which all of a lecture stands on one page. */
+export const fitting = (length: number): number => steps.find((s) => length / s <= most) ?? steps[steps.length - 1]!
+
+/** zoomed is a shorter (1) or longer (-1) line than one, never longer than what fits. */
+export function zoomed(length: number, step: number, by: -1 | 1): number {
+  const n = Math.max(0, Math.min(steps.indexOf(fitting(length)), steps.indexOf(step) - by))
+  return steps[n]!
+}
+
 export interface Line extends Stretch {
   /** Share of a full line that the last line has. */
   share: number
 }
 
-export function linesOf(length: number): Line[] {
-  const step = steps.find((s) => length / s <= most) ?? steps[steps.length - 1]!
+export function linesOf(length: number, step: number): Line[] {
   const out: Line[] = []
   for (let start = 0; start < length || out.length === 0; start += step) {
     const end = Math.min(length, start + step)

@@ -98,6 +98,8 @@ onScopeDispose(() => {
             sound: page.data.value.sound_bytes,
           }"
           :from="from"
+          :gain="page.data.value.gain?.db"
+          :led="page.data.value.led"
           :label="page.data.value.title"
           @time="time"
           @rested="rest"
@@ -121,6 +123,11 @@ onScopeDispose(() => {
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
             t('watch.to_bench')
           }}</router-link>
+          <span v-if="page.data.value.gain" class="soft small">{{
+            t(page.data.value.gain.db < 0 ? 'watch.quieter' : 'watch.louder', {
+              db: Math.abs(page.data.value.gain.db).toFixed(1),
+            })
+          }}</span>
           <span v-if="!page.data.value.live" class="soft small">{{
             t('watch.size', { mb: megabytes(page.data.value.bytes) })
           }}</span>

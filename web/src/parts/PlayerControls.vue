@@ -1,0 +1,145 @@
+<script setup lang="ts">
+/** Play, place, speed, size, loudness: what one holds in the hand while a lecture plays. */
+import { useI18n } from 'vue-i18n'
+import type { Size } from './size'
+import { timecode } from './time'
+
+defineProps<{
+  playing: boolean
+  /** Where it is, and how long, in milliseconds of what is kept. */
+  at: number
+  length: number
+  live: boolean
+  pictures: boolean
+  rate: number
+  rates: number[]
+  sizes: Size[]
+  size: Size
+  cost: (s: Size) => string | undefined
+  volume: number
+}>()
+const emit = defineEmits<{
+  toggle: []
+  seek: [ms: number]
+  now: []
+  rate: [r: number]
+  size: [s: Size]
+  volume: [v: number]
+  full: []
+}>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <div class="controls">
+    <button
+      class="act quiet"
+      type="button"
+      :aria-label="playing ? t('player.pause') : t('player.play')"
+      @click="emit('toggle')"
+    >
+      <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+        <path v-if="playing" d="M2 1h3.6v12H2zM8.4 1H12v12H8.4z" fill="currentColor" />
+        <path v-else d="M2.5 1l10 6-10 6z" fill="currentColor" />
+      </svg>
+    </button>
+    <input
+      class="scrub"
+      type="range"
+      min="0"
+      :max="Math.max(1, Math.round(length))"
+      step="100"
+      :value="Math.round(at)"
+      :aria-label="t('player.place')"
+      :aria-valuetext="t('player.at', { at: timecode(at), of: timecode(length) })"
+      @input="emit('seek', Number(($event.target as HTMLInputElement).value))"
+    />
+    <span class="mono time">{{ timecode(at) }} / {{ timecode(length) }}</span>
+    <button v-if="live" class="act quiet" type="button" @click="emit('now')">{{ t('player.now') }}</button>
+    <select
+      :value="rate"
+      :aria-label="t('player.speed')"
+      @change="emit('rate', Number(($event.target as HTMLSelectElement).value))"
+    >
+      <option v-for="r in rates" :key="r" :value="r">{{ r }} ×</option>
+    </select>
+    <select
+      v-if="sizes.length > 0"
+      :value="size"
+      :aria-label="t('player.size')"
+      @change="emit('size', ($event.target as HTMLSelectElement).value as Size)"
+    >
+      <option v-for="s in sizes" :key="s" :value="s">
+        {{ t(`player.size_${s}`, { mb: cost(s) ?? '' }) }}
+      </option>
+    </select>
+    <input
+      class="volume"
+      type="range"
+      min="0"
+      max="1"
+      step="0.05"
+      :value="volume"
+      :aria-label="t('player.volume')"
+      @input="emit('volume', Number(($event.target as HTMLInputElement).value))"
+    />
+    <button v-if="pictures" class="act quiet" type="button" :aria-label="t('player.full')" @click="emit('full')">
+      <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+        <path d="M1 5V1h4M9 1h4v4M13 9v4H9M5 13H1V9" fill="none" stroke="currentColor" stroke-width="1.8" />
+      </svg>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.controls {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 8px 0 0;
+}
+
+.act {
+  min-width: 40px;
+  padding: 7px 10px;
+}
+
+.scrub {
+  flex: 1 1 90px;
+  min-width: 60px;
+}
+
+.volume {
+  width: 70px;
+}
+
+@container (max-width: 420px) {
+  .volume {
+    display: none;
+  }
+
+  .scrub {
+    flex-basis: 100%;
+    order: -1;
+  }
+
+  .time {
+    margin-right: auto;
+  }
+}
+
+input[type='range'] {
+  height: 24px;
+  accent-color: var(--kelp);
+}
+
+select {
+  min-height: 32px;
+  border: 1px solid var(--edge);
+  border-radius: 4px;
+  background: var(--shell);
+  color: var(--ink);
+  font: inherit;
+}
+</style>

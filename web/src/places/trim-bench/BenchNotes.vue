@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** What the bench says before anything else: that it lies in the bin, was trimmed by itself, split or joined, or is here twice. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import { rearranged, undoArrangement, useTwins, type BenchChange } from '../../api/bench'
+import type { Schemas } from '../../api/client'
+import { dateText } from '../../parts/time'
+import TwinsSheet from './TwinsSheet.vue'
+
+const props = defineProps<{ bench: Schemas['Bench']; make: (c: BenchChange) => Promise<boolean> }>()
+const emit = defineEmits<{ fault: [e: unknown]; restore: [] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const router = useRouter()
+const twins = useTwins(
+  () => props.bench.id,
+  () => props.bench.state === 'ready' && !props.bench.deleted,
+)
+const comparing = ref(false)
+const busy = ref(false)
+
+async function undo(id: string) {
+  busy.value = true
+  emit('fault', undefined)
+  try {
+    const { rest } = await undoArrangement(props.bench.id, id)
+    rearranged(client)
+    if (rest !== props.bench.id) await router.push({ name: 'trim-bench', params: { recording: rest } })
+  } catch (e) {
+    emit('fault', e)
+  } finally {
+    busy.value = false
+  }
+}
+
+function said(a: Schemas['Arranged']): string {
+  if (a.kind === 'join') return t('split.joined')
+  if (!a.first) return t('split.from', { title: a.title })
+  return a.other ? t('split.done', { title: a.title }) : t('split.done_gone')
+}
+</script>
+
+<template>
+  <p v-if="bench.deleted" class="note gone">
+    {{ t('bench.deleted', { date: dateText(bench.gone_at ?? '', bench.zone) }) }}
+    <button class="word" type="button" @click="emit('restore')">{{ t('bench.bring_back') }}</button>
+    <router-link :to="{ name: 'bin' }">{{ t('bench.bin') }}</router-link>
+  </p>
+  <template v-else>
+    <p v-if="bench.by_itself" class="note" role="status">
+      {{ t('bench.by_itself') }}
+      <button class="word" type="button" @click="make({ do: 'undo' })">{{ t('undo') }}</button>
+    </p>
+    <p v-if="bench.arranged" class="note" role="status">
+      {{ said(bench.arranged) }}
+      <span class="soft small">{{
+        t('split.who', { name: bench.arranged.by, date: dateText(bench.arranged.at, bench.zone) })
+      }}</span>
+      <router-link
+        v-if="bench.arranged.other"
+        :to="{ name: 'trim-bench', params: { recording: bench.arranged.other } }"
+        >{{ t('split.open') }}</router-link
+      >
+      <button class="word" type="button" :disabled="busy" @click="undo(bench.arranged.id)">{{ t('undo') }}</button>
+    </p>
+    <p v-if="twins.data.value?.others[0]" class="note" role="status">
+      {{ t(`twins.note_${twins.data.value.others[0].why}`) }}
+      <button class="word" type="button" @click="comparing = true">{{ t('twins.compare') }}</button>
+    </p>
+    <TwinsSheet
+      v-if="twins.data.value?.others[0]"
+      :open="comparing"
+      :twins="twins.data.value"
+      :zone="bench.zone"
+      @close="comparing = false"
+    />
+  </template>
+</template>
+
+<style scoped>
+.note {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  margin: 6px 0;
+  padding: 6px 12px;
+  border-left: 3px solid var(--edge);
+  background: var(--kelp-soft);
+}
+
+.gone {
+  background: var(--struck);
+}
+</style>
