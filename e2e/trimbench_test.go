@@ -20,6 +20,12 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
+// text is what the page says.
+func text(p *hand.Page) string {
+	said, _ := hand.Ask[string](p, `document.body.innerText`)
+	return said
+}
+
 // shiftEnter presses both.
 func shiftEnter(p *hand.Page) error {
 	return chromedp.Do(p.Context(), chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierShift)))
@@ -57,15 +63,22 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 	before := await("all proposals", func(x []span.Span) bool { return len(x) == 3 })
 	// The playhead stands at the beginning: the nearest edge is where the lecture begins.
 	edge := before[0].End
+	frame, err := s.house.Library.Frame(ctx, id)
+	s.must(err)
+	frame = frame.Round(time.Millisecond)
 	for _, x := range []struct {
 		keys string
 		by   time.Duration
-	}{{"]", 40 * time.Millisecond}, {"]]]", 120 * time.Millisecond}, {"[", -40 * time.Millisecond}, {"=", 100 * time.Millisecond}, {"-", -100 * time.Millisecond}} {
+	}{{"]", frame}, {"]]]", 3 * frame}, {"[", -frame}, {"=", 100 * time.Millisecond}, {"-", -100 * time.Millisecond}} {
 		s.must(p.Keys(x.keys))
 		edge += x.by
 		await(x.keys, func(x []span.Span) bool { return x[0].End == edge })
 	}
-	s.must(p.Keys("n"), p.See("This edge lies in a silence already"), p.Keys("}}"))
+	s.must(p.Keys("n"))
+	await("to a silence", func(x []span.Span) bool { return x[0].End != edge || strings.Contains(text(p), "lies in a silence already") })
+	s.must(p.Keys("n"), p.See("This edge lies in a silence already"))
+	edge = struck()[0].End
+	s.must(p.Keys("}}"))
 	edge += 2 * time.Second
 	await("two seconds on", func(x []span.Span) bool { return x[0].End == edge })
 	s.must(p.Keys("n"))
@@ -81,11 +94,11 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 	}
 	s.clean(p, "a trimmed lecture")
 	// Out as a timeline, changed, and in again.
-	text, err := hand.Ask[string](p, `fetch('/api/recordings/`+id.String()+`/timeline.otio').then(r => r.text())`)
+	out, err := hand.Ask[string](p, `fetch('/api/recordings/`+id.String()+`/timeline.otio').then(r => r.text())`)
 	s.must(err)
 	var timeline map[string]any
-	if err := json.Unmarshal([]byte(text), &timeline); err != nil || timeline["OTIO_SCHEMA"] != "Timeline.1" {
-		t.Fatalf("%v %.80s", err, text)
+	if err := json.Unmarshal([]byte(out), &timeline); err != nil || timeline["OTIO_SCHEMA"] != "Timeline.1" {
+		t.Fatalf("%v %.80s", err, out)
 	}
 	folder := t.TempDir()
 	file := func(name, text string) string {
@@ -94,9 +107,9 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 		return path
 	}
 	s.must(s.house.Library.Change(ctx, id, by, library.Restore, span.Span{End: time.Hour}))
-	s.must(p.Upload(".cut-file input", file("cut.otio", text)), p.See("Its cuts are taken over"), p.See("3 stretches struck"),
-		p.Upload(".cut-file input", file("other.otio", strings.ReplaceAll(text, id.String(), uuid.NewString()))), p.See("This timeline is of another recording"),
-		p.Upload(".cut-file input", file("broken.otio", text[:90])), p.See("This cannot be read as OpenTimelineIO"), p.See("3 stretches struck"), p.Click("Undo"))
+	s.must(p.Upload(".cut-file input", file("cut.otio", out)), p.See("Its cuts are taken over"), p.See("3 stretches struck"),
+		p.Upload(".cut-file input", file("other.otio", strings.ReplaceAll(out, id.String(), uuid.NewString()))), p.See("This timeline is of another recording"),
+		p.Upload(".cut-file input", file("broken.otio", out[:90])), p.See("This cannot be read as OpenTimelineIO"), p.See("3 stretches struck"), p.Click("Undo"))
 }
 
 // TestTwoOnOneBench: whoever comes second is told who was first, and chooses.

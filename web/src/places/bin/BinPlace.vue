@@ -15,12 +15,14 @@ const client = useQueryClient()
 const bin = useBin()
 const fault = ref<unknown>()
 const back = ref<Schemas['BinLine']>()
+const turn = ref(0)
 
 async function bringBack(line: Schemas['BinLine']) {
   fault.value = undefined
   try {
     await setDeleted(line.id, false)
     back.value = line
+    turn.value++
     rearranged(client)
   } catch (e) {
     fault.value = e
@@ -42,7 +44,7 @@ nameTab(t('bin.name'))
     <template v-if="bin.data.value">
       <UndoLine
         v-if="back"
-        :key="back.id"
+        :key="turn"
         :text="t('bin.is_back', { title: back.title })"
         :undo="() => binAgain(back!)"
       />
