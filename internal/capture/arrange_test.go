@@ -3,6 +3,10 @@ package capture_test
 import (
 	"context"
 	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"slices"
 	"testing"
 	"time"
@@ -175,5 +179,66 @@ func TestTheEndGoesToTheNextClass(t *testing.T) {
 	}
 	if r := s.Settled(into); r.Parts != 1 || len(r.Struck.Spans()) != 1 || r.Struck.Spans()[0] != cut(0, 1) {
 		t.Errorf("taken back, of the next class is left %+v", r)
+	}
+}
+
+// resized is a capture whose window was resized midway: what came before and after are of two
+// sizes, in one track.
+func resized(t *testing.T) string {
+	t.Helper()
+	folder := t.TempDir()
+	raw, out := filepath.Join(folder, "all.h264"), filepath.Join(folder, "resized.mkv")
+	var all []byte
+	for i, size := range []string{"320:180", "640:360"} {
+		f := testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "libopus"}}
+		path, part := filepath.Join(folder, fmt.Sprint(i)+".mkv"), filepath.Join(folder, fmt.Sprint(i)+".h264")
+		if err := f.Make(context.Background(), path); err != nil {
+			t.Fatal(err)
+		}
+		ffmpeg(t, "-i", path, "-map", "0:v", "-vf", "scale="+size+":flags=neighbor", "-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-f", "h264", part)
+		b, err := os.ReadFile(part)
+		if err != nil {
+			t.Fatal(err)
+		}
+		all = append(all, b...)
+	}
+	if err := os.WriteFile(raw, all, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	ffmpeg(t, "-framerate", "25", "-f", "h264", "-i", raw, "-f", "lavfi", "-i", "anoisesrc=d=8:r=48000:a=0.1", "-map", "0", "-map", "1", "-c:v", "copy", "-c:a", "libopus", out)
+	return out
+}
+
+func ffmpeg(t *testing.T, args ...string) {
+	t.Helper()
+	if out, err := exec.Command("ffmpeg", append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+}
+
+// TestAWindowThatIsResized while it is captured: all of it is watched and published, in the size of
+// its beginning.
+func TestAWindowThatIsResized(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	path := resized(t)
+	b, err := os.ReadFile(path)
+	s.Must(err)
+	live := sendAll(t, s, capture.Start{}, b).Recording
+	file, _ := s.File(s.Elsewhere, path)
+	for name, id := range map[string]uuid.UUID{"captured": live, "as a file": file} {
+		r := s.Settled(id)
+		whole, err := s.Library.Captured(ctx, id)
+		if r.State != "ready" || err != nil {
+			t.Fatalf("%s: %s %s (%v)", name, r.State, r.Fault, err)
+		}
+		unbroken(t, s, whole.Pictures, whole.Length)
+		if x := whole.Pictures.ReelOf(0); x.Width != 320 || x.Height != 180 || len(whole.Pictures.More) > 0 {
+			t.Errorf("%s: it is %d x %d, and of %d more kinds", name, x.Width, x.Height, len(whole.Pictures.More))
+		}
+		s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(1, 2)), s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(5.4, 6.2)))
+		if got, want := published(t, s, id), slices.Concat(count(0, 25), count(50, 100), count(0, 35), count(55, 100)); !slices.Equal(got, want) {
+			t.Errorf("%s: published are %v", name, got)
+		}
 	}
 }

@@ -28,6 +28,7 @@ type how struct {
 	probe          media.Probe
 	encodePictures bool
 	encodeSound    bool
+	changing       bool // the pictures change their size midway, and are brought to that of the first
 }
 
 // lookAt is how many bytes are looked at first: a second or so of a quiet picture.

@@ -181,7 +181,7 @@ const longest = "144000"
 func picturesArgs(h how, source Source) []string {
 	args := []string{"-map", "0:V:0"}
 	if h.encodePictures {
-		args = append(args, "-vf", h.deinterlace()+"scale='trunc(min(1920,iw)/2)*2':-2,format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
+		args = append(args, "-vf", h.deinterlace()+h.scale()+",format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
 			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)")
 		if source.Live() {
 			args = append(args, "-tune", "zerolatency")
@@ -209,6 +209,19 @@ func soundArgs(h how) []string {
 // milliseconds. A frame that is missing leaves a gap, so that the track is found uneven.
 func onGrid(rate int) string {
 	return fmt.Sprintf("setts=time_base=1/%[1]d:duration=1024:ts=round(STARTPTS*TB*%[1]d)+round((TS-STARTPTS)*TB*%[1]d/1024)*1024", rate)
+}
+
+// scale brings pictures to a size that can be encoded: their own, but no larger than a screen. Where
+// they change it midway, what follows is fitted into the size of the first.
+func (h how) scale() string {
+	if !h.changing {
+		return "scale='trunc(min(1920,iw)/2)*2':-2"
+	}
+	w, height := h.probe.Pictures.Width, h.probe.Pictures.Height
+	if w > 1920 {
+		w, height = 1920, height*1920/w
+	}
+	return fmt.Sprintf("scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease:force_divisible_by=2,pad=%[1]d:%[2]d:-1:-1,setsar=1", max(2, w/2*2), max(2, height/2*2))
 }
 
 // deinterlace begins the filters of pictures that come as two half pictures.

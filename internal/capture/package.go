@@ -73,6 +73,8 @@ func segment(ctx context.Context, disk *blobs.Disk, run media.Run, h how, source
 // note of it.
 func (h *how) encodeFor(err error) bool {
 	switch {
+	case errors.Is(err, errChanged) && !h.changing:
+		h.encodePictures, h.changing = true, true
 	case (errors.Is(err, splice.ErrOpenGroup) || errors.Is(err, errLongGroup)) && !h.encodePictures:
 		h.encodePictures = true
 	case errors.Is(err, splice.ErrUneven) && !h.encodeSound:

@@ -57,6 +57,7 @@ type sink struct {
 	body, side *os.File
 	off        int64
 	index      splice.Index
+	own        fmp4.Parameters // of the pictures, as their head says
 }
 
 func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
@@ -73,6 +74,12 @@ func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Durati
 
 func (k *sink) head(x fmp4.Init) error {
 	k.index.Timescale = x.Timescale
+	if k.pictures {
+		var err error
+		if k.own, err = fmp4.ParametersOf(x.Raw); err != nil {
+			return err
+		}
+	}
 	return fmp4.AppendHead(k.side, x)
 }
 
@@ -83,6 +90,10 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 	if k.pictures {
 		if err := usable(f, k.index.Timescale); err != nil {
 			return err
+		}
+		// Within one head there is one size: a window that is resized while it is captured has two.
+		if !fmp4.InBand(f).Within(k.own) {
+			return errChanged
 		}
 	}
 	if !k.pictures {
@@ -113,6 +124,9 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 const longGroup = 12 * time.Second
 
 var errLongGroup = errors.New("a group of pictures is very long")
+
+// errChanged says that pictures change their size, or something else by which they are decoded, midway.
+var errChanged = errors.New("the pictures change midway")
 
 // usable refuses a group of pictures that cannot be used as it is.
 func usable(f fmp4.Fragment, timescale uint32) error {

@@ -122,6 +122,34 @@ func TestAPublicationAsPlannedIsNotEncodedAnew(t *testing.T) {
 	}
 }
 
+// TestCutsInAFilmWithoutASteadyRate as browsers make them: what is encoded around each cut still
+// goes into one track.
+func TestCutsInAFilmWithoutASteadyRate(t *testing.T) {
+	s := testhouse.New(t)
+	log := listen(t)
+	path := filepath.Join(t.TempDir(), "a.mkv")
+	tool(t, "-f", "lavfi", "-i", "testsrc2=s=320x180:r=60:d=16", "-vf", "select='lt(t,6)*lt(random(1),0.9)+gte(t,6)*not(mod(n,7))'", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "30", "-pix_fmt", "yuv420p", path)
+	id, _ := s.File(s.Lecture, path)
+	s.Settled(id)
+	for _, x := range []span.Span{cut(1300*ms, 1900*ms), cut(4100*ms, 4700*ms), cut(8300*ms, 9100*ms), cut(12300*ms, 13700*ms)} {
+		s.Must(s.Library.Change(t.Context(), id, s.Lecturer, library.Strike, x))
+	}
+	r := s.Lit(id)
+	if strings.Contains(log.String(), "anew") {
+		t.Errorf("the log says %s", log)
+	}
+	edition, err := s.Library.Edition(t.Context(), *r.EditionID)
+	s.Must(err)
+	if d := (edition.Length - r.Kept().Len()).Abs(); len(edition.Stretches) != 5 || d > 300*ms {
+		t.Errorf("%d stretches of %v are published, %v is kept", len(edition.Stretches), edition.Length, r.Kept().Len())
+	}
+	key, err := s.Library.Copy(t.Context(), *r.EditionID)
+	s.Must(err)
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-i", s.Blobs.Path(key), "-f", "null", "-").CombinedOutput(); err != nil || len(out) > 0 {
+		t.Errorf("the copy cannot be decoded: %v %s", err, out)
+	}
+}
+
 // loudness is what another tool measures in a file: LUFS and dBTP.
 func loudness(t *testing.T, path string) (integrated, peak float64) {
 	t.Helper()

@@ -279,7 +279,8 @@ func (s *Service) piece(ctx context.Context, t *packedTrack, step splice.Step, n
 		Output: []string{
 			"-an", "-vf", fmt.Sprintf("select='between(n,%d,%d)'", step.From-base, step.To-1-base), "-fps_mode", "passthrough", "-enc_time_base", "-1",
 			"-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-bf", "0", "-g", "9999", "-sc_threshold", "0",
-			"-x264-params", fmt.Sprintf("sps-id=%d", number), "-threads", "1", "-pix_fmt", "yuv420p", "-bsf:v", "filter_units=remove_types=6",
+			// What says how fast pictures follow one another is the same for all pieces, as they share one parameter set.
+			"-x264-params", fmt.Sprintf("sps-id=%d:level=51", number), "-threads", "1", "-pix_fmt", "yuv420p", "-bsf:v", "filter_units=remove_types=6,h264_metadata=tick_rate=50:fixed_frame_rate_flag=0",
 			"-f", "mp4", "-movflags", "+empty_moov+default_base_moof+frag_keyframe", "pipe:1",
 		},
 	})

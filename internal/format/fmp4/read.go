@@ -9,7 +9,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 
+	"github.com/Eyevinn/mp4ff/avc"
 	"github.com/Eyevinn/mp4ff/mp4"
 
 	"latelantern/internal/core/splice"
@@ -201,6 +203,43 @@ func parseFragment(moof, mdat []byte, trex *mp4.TrexBox, shift int64) (Fragment,
 		}
 	}
 	return f, nil
+}
+
+// InBand are the parameter sets of H.264 that stand in the first picture of a fragment, where a
+// source repeats them, or changes them (ISO/IEC 14496-10, 7.4.1.2.1).
+func InBand(f Fragment) Parameters {
+	var p Parameters
+	if len(f.Samples) == 0 {
+		return p
+	}
+	first := f.Raw[f.Samples[0].Off:][:f.Samples[0].Size]
+	for len(first) > 4 {
+		n := int(binary.BigEndian.Uint32(first))
+		if n <= 0 || n > len(first)-4 {
+			break
+		}
+		switch unit := first[4 : 4+n]; avc.GetNaluType(unit[0]) {
+		case avc.NALU_SPS:
+			p.SPS = append(p.SPS, unit)
+		case avc.NALU_PPS:
+			p.PPS = append(p.PPS, unit)
+		}
+		first = first[4+n:]
+	}
+	return p
+}
+
+// Within reports whether all parameter sets of p are among those of o.
+func (p Parameters) Within(o Parameters) bool {
+	among := func(some, all [][]byte) bool {
+		for _, x := range some {
+			if !slices.ContainsFunc(all, func(y []byte) bool { return bytes.Equal(x, y) }) {
+				return false
+			}
+		}
+		return true
+	}
+	return among(p.SPS, o.SPS) && among(p.PPS, o.PPS)
 }
 
 // Independent reports whether a fragment of H.264 begins with an IDR picture, so that it
