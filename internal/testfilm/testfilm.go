@@ -30,9 +30,14 @@ type Film struct {
 	Encoding []string // of the pictures, in place of H.264; and of the sound, in place of AAC
 }
 
+// The number of a picture stands in its upper left corner: so many blocks side by side, each so many
+// pixels a side, white for 1, the lowest bit first.
 const (
-	block  = 16 // pixels, a side
-	bits   = 16
+	Block = 16
+	Bits  = 16
+)
+
+const (
 	hertz  = 48000
 	every  = 500 * time.Millisecond // a click
 	clicks = 6 * time.Millisecond   // long
@@ -57,7 +62,7 @@ func (f Film) Make(ctx context.Context, path string) error {
 		numbers = f.numbers()
 		scene := or(f.Scene, fmt.Sprintf("testsrc2=s=%dx%d:r=%d", f.Width, f.Height, f.Rate))
 		args = append(args, "-f", "lavfi", "-i", scene,
-			"-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", block*bits, block), "-r", strconv.Itoa(f.Rate), "-i", "pipe:0")
+			"-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", Block*Bits, Block), "-r", strconv.Itoa(f.Rate), "-i", "pipe:0")
 		inputs = 2
 	}
 	if !f.NoSound {
@@ -116,16 +121,16 @@ func (f Film) numbers() io.Reader {
 		if n >= int(f.Length.Seconds()*float64(f.Rate))+f.Rate {
 			return nil
 		}
-		row := make([]byte, block*bits)
+		row := make([]byte, Block*Bits)
 		for x := range row {
-			if n>>(x/block)&1 == 1 {
+			if n>>(x/Block)&1 == 1 {
 				row[x] = 235
 			} else {
 				row[x] = 16
 			}
 		}
 		n++
-		return bytes.Repeat(row, block)
+		return bytes.Repeat(row, Block)
 	}}
 }
 
@@ -170,22 +175,22 @@ func (s *source) Read(b []byte) (int, error) {
 
 // Numbers reads the number of every picture of a film, in the order in which they are shown.
 func Numbers(ctx context.Context, path string) ([]int, error) {
-	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:v:0", "-vf", fmt.Sprintf("crop=%d:%d:0:0,format=gray", block*bits, block), "-fps_mode", "passthrough", "-f", "rawvideo", "-")
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:v:0", "-vf", fmt.Sprintf("crop=%d:%d:0:0,format=gray", Block*Bits, Block), "-fps_mode", "passthrough", "-f", "rawvideo", "-")
 	raw, err := cmd.Output()
 	if err != nil {
 		return nil, fmt.Errorf("read the pictures of a film: %w", err)
 	}
 	var out []int
-	for size := block * bits * block; len(raw) >= size; raw = raw[size:] {
+	for size := Block * Bits * Block; len(raw) >= size; raw = raw[size:] {
 		n := 0
-		for bit := range bits {
+		for bit := range Bits {
 			sum := 0
-			for y := 4; y < block-4; y++ {
-				for x := 4; x < block-4; x++ {
-					sum += int(raw[y*block*bits+bit*block+x])
+			for y := 4; y < Block-4; y++ {
+				for x := 4; x < Block-4; x++ {
+					sum += int(raw[y*Block*Bits+bit*Block+x])
 				}
 			}
-			if sum > 128*(block-8)*(block-8) {
+			if sum > 128*(Block-8)*(Block-8) {
 				n |= 1 << bit
 			}
 		}
