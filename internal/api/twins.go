@@ -130,6 +130,7 @@ func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine
 		StoredBytes: r.Stored, Pictures: r.Pictures, Sound: r.Sound, Parts: r.Parts, Trimmed: r.CutListID != nil, Titled: r.Titled, Lit: l.Lit,
 	}
 	if !out.Mine {
+		out.Title, out.FileName, out.Lecture.Topic = "", "", ""
 		return out, nil // of a course of others, no more than that it is there
 	}
 	if out.Title == "" {

@@ -140,6 +140,26 @@ func TestPartsAreJoined(t *testing.T) {
 	}
 }
 
+// TestSplittingTwoComputersAtOnce: what one captured while the other did goes with the side on which
+// it lies, and is shown on neither.
+func TestSplittingTwoComputersAtOnce(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	one := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, browserFilm(t, testfilm.Film{Length: 12 * time.Second}))
+	sendAll(t, s, capture.Start{Age: 20*time.Minute - 8*time.Second, By: s.Coordinator}, browserFilm(t, testfilm.Film{Length: 2 * time.Second}))
+	if r := s.Settled(one.Recording); r.Parts != 2 || r.Length > 13*time.Second {
+		t.Fatalf("%d parts of %v", r.Parts, r.Length)
+	}
+	rest, err := s.Library.Split(ctx, one.Recording, s.Lecturer, 4*time.Second, uuid.Nil)
+	s.Must(err)
+	if a, b := s.Settled(one.Recording), s.Settled(rest); a.Parts != 1 || b.Parts != 2 || a.Length != 4*time.Second || !a.Holes.Empty() || !b.Holes.Empty() {
+		t.Errorf("split into %d parts of %v with holes %v, and %d of %v with %v", a.Parts, a.Length, a.Holes, b.Parts, b.Length, b.Holes)
+	}
+	if got := published(t, s, rest); !slices.Equal(got, count(100, 300)) {
+		t.Errorf("of the rest are published %v", got)
+	}
+}
+
 // TestTheEndGoesToTheNextClass: the capture ran on, and what was meant to be captured later
 // follows it; one press takes it back.
 func TestTheEndGoesToTheNextClass(t *testing.T) {

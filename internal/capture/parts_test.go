@@ -228,10 +228,24 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 3 * time.Second, End: 4470 * ms}, {Start: 6 * time.Second, End: 6610 * ms}} {
 		s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Strike, x))
 	}
+	// The second leads for a while; that is a version as any other, and is carried through the cuts.
+	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Lead, cut(2, 8)), s.Library.Change(ctx, r.ID, s.Lecturer, library.Follow, cut(5, 5.5)))
+	if err := s.Library.Change(ctx, r.ID, s.Lecturer, library.Lead, cut(2, 2.1)); err == nil {
+		t.Error("a tenth of a second is led")
+	}
 	r = s.Lit(r.ID)
 	edition, err := s.Library.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	unbroken(t, s, edition.Second, edition.Length)
+	led := edition.Led
+	if len(led) != 2 || (led[0].Start-870*ms).Abs() > 41*ms || (led[0].Len()-1530*ms).Abs() > 81*ms || (led[1].Len()-1890*ms).Abs() > 81*ms {
+		t.Errorf("the second leads at %v of what is published", led)
+	}
+	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Undo, span.Span{}))
+	if back, err := s.Library.Recording(ctx, r.ID); err != nil || !back.Led.Equal(span.Of(cut(2, 8))) || back.Current() {
+		t.Errorf("undone, the second leads at %v (%v)", back.Led.Spans(), err)
+	}
+	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Redo, span.Span{}))
 	// Picture n of the second is 400 ms later on the clock than picture n of the first.
 	for i, d := range edition.Second.Durations() {
 		it, reel := edition.Second.Items[i], edition.Second.ReelOf(i)

@@ -289,12 +289,16 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 	if err != nil {
 		return err
 	}
-	lengths := map[uuid.UUID]time.Duration{}
 	for _, p := range pieces {
 		if p.At.Contains(at) {
 			at = min(max(a.s.keyNear(ctx, a.tx, p, at), p.At.Start), p.At.End)
+			break
 		}
-		lengths[p.Capture] = max(lengths[p.Capture], p.At.End-p.Start)
+	}
+	// Also what is not shown, since another part is, belongs to one side or the other.
+	lengths, err := a.s.lengths(ctx, a.tx, id)
+	if err != nil {
+		return err
 	}
 	if at < time.Second || at > r.Length-time.Second {
 		return ErrSplit
@@ -304,7 +308,7 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 	var before, after []arrangedPart
 	for _, p := range was.Parts {
 		local := by - p.StartMs
-		ends := lengths[p.CaptureID].Milliseconds()
+		ends := lengths[p.CaptureID]
 		if p.UntilMs != nil {
 			ends = *p.UntilMs
 		}
@@ -337,6 +341,23 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 		return err
 	}
 	return a.done(ctx, "split", id, rest)
+}
+
+// lengths is how long the captures of a recording are, in milliseconds.
+func (s *Service) lengths(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (map[uuid.UUID]int64, error) {
+	type row struct {
+		CaptureID uuid.UUID
+		PackedMs  int64
+	}
+	rows, err := postgres.All[row](ctx, tx, `select distinct t.capture_id, t.packed_ms from recording_capture rc join track t on t.capture_id = rc.capture_id where rc.recording_id = $1 and t.role = 'main'`, recording)
+	if err != nil {
+		return nil, fmt.Errorf("read how long captures are: %w", err)
+	}
+	out := map[uuid.UUID]int64{}
+	for _, x := range rows {
+		out[x.CaptureID] = x.PackedMs
+	}
+	return out, nil
 }
 
 // keyNear is the moment nearest to at at which a picture stands that can be decoded by itself.

@@ -71,9 +71,11 @@ func (measureMore) Timeout(*river.Job[MeasureMore]) time.Duration { return time.
 const step = 2 * time.Minute
 
 func (w measureMore) Work(ctx context.Context, _ *river.Job[MeasureMore]) error {
+	// What could not be measured in several attempts is not tried for ever.
 	const query = `select t.id from track t left join strip s on s.track_id = t.id
 		where t.role = 'main' and t.pack <> '' and (t.state = 'ready' and not coalesce(s.done, false) or t.state = 'running' and t.packed_ms >= coalesce(s.measured_ms, 0) + $1)
 		and exists (select 1 from recording_capture rc join recording r on r.id = rc.recording_id where rc.capture_id = t.capture_id and r.deleted_at is null)
+		and not exists (select 1 from river_job j where j.kind = 'measure' and j.args->>'track' = t.id::text and j.state = 'discarded')
 		order by t.arrived_at desc limit 50`
 	return postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, query, step.Milliseconds())

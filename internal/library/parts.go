@@ -50,7 +50,7 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where r.lecture_id = $1 and r.deleted_at is null
 		group by r.id having bool_and(c.source <> 'file') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
-		order by max(c.started_at) desc limit 1`
+		order by max(c.started_at) desc, r.origin_at desc limit 1`
 	r, err := postgres.One[row](ctx, tx, query, lecture, began, together)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return uuid.Nil, nil

@@ -42,12 +42,22 @@ const chosen = ref<number>()
 const step = computed(() => chosen.value ?? fitting(props.length))
 const lines = computed(() => linesOf(props.length, step.value))
 
-/** zoom keeps the moment where it is on the screen that the playhead is at, or the middle. */
+/** middle is the moment in the middle of the window. */
+function middle(): number {
+  const row = rows.value.find((r) => r.getBoundingClientRect().bottom > window.innerHeight / 2)
+  return lines.value[Number(row?.dataset.line ?? 0)]?.start ?? 0
+}
+
+/** zoom keeps the moment where it is on the screen that the playhead is at, or when that is not to be seen the middle. */
 async function zoom(by: -1 | 1) {
   const to = zoomed(props.length, step.value, by)
   if (to === step.value) return
-  const top = (at: number) => rows.value[lines.value.findIndex((l) => at < l.end)]?.getBoundingClientRect().top ?? 0
-  const at = props.position
+  const top = (at: number) => {
+    const n = lines.value.findIndex((l) => at < l.end)
+    return rows.value.find((r) => Number(r.dataset.line) === n)?.getBoundingClientRect().top ?? 0
+  }
+  const seen = top(props.position) > 0 && top(props.position) < window.innerHeight
+  const at = seen ? props.position : middle()
   const was = top(at)
   chosen.value = to === fitting(props.length) ? undefined : to
   await nextTick()
