@@ -75,7 +75,9 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 		await(x.keys, func(x []span.Span) bool { return x[0].End == edge })
 	}
 	s.must(p.Keys("n"))
-	await("to a silence", func(x []span.Span) bool { return x[0].End != edge || strings.Contains(text(p), "lies in a silence already") })
+	await("to a silence", func(x []span.Span) bool {
+		return x[0].End != edge || strings.Contains(text(p), "lies in a silence already")
+	})
 	s.must(p.Keys("n"), p.See("This edge lies in a silence already"))
 	edge = struck()[0].End
 	s.must(p.Keys("}}"))

@@ -152,7 +152,7 @@ func TestSplittingTwoComputersAtOnce(t *testing.T) {
 	}
 	rest, err := s.Library.Split(ctx, one.Recording, s.Lecturer, 4*time.Second, uuid.Nil)
 	s.Must(err)
-	if a, b := s.Settled(one.Recording), s.Settled(rest); a.Parts != 1 || b.Parts != 2 || a.Length != 4*time.Second || !a.Holes.Empty() || !b.Holes.Empty() {
+	if a, b := s.Settled(one.Recording), s.Settled(rest); a.Parts != 1 || b.Parts != 2 || (a.Length-4*time.Second).Abs() > 100*ms || !a.Holes.Empty() || !b.Holes.Empty() {
 		t.Errorf("split into %d parts of %v with holes %v, and %d of %v with %v", a.Parts, a.Length, a.Holes, b.Parts, b.Length, b.Holes)
 	}
 	if got := published(t, s, rest); !slices.Equal(got, count(100, 300)) {

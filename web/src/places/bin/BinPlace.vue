@@ -42,12 +42,7 @@ nameTab(t('bin.name'))
     <h1>{{ t('bin.name') }}</h1>
     <FaultNote v-if="bin.error.value && !bin.data.value" :error="bin.error.value" again @again="bin.refetch()" />
     <template v-if="bin.data.value">
-      <UndoLine
-        v-if="back"
-        :key="turn"
-        :text="t('bin.is_back', { title: back.title })"
-        :undo="() => binAgain(back!)"
-      />
+      <UndoLine v-if="back" :key="turn" :text="t('bin.is_back', { title: back.title })" :undo="() => binAgain(back!)" />
       <FaultNote v-if="fault" :error="fault" />
       <p v-if="bin.data.value.lines.length === 0">{{ t('bin.empty', { n: bin.data.value.days }) }}</p>
       <template v-else>
