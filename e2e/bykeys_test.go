@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
@@ -98,7 +99,14 @@ func TestTheWholeBench(t *testing.T) {
 	open := func() error {
 		return errors.Join(p.Go("/recordings/"+id.String()), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 3 && document.querySelector('video')?.readyState > 1`))
 	}
-	s.must(open())
+	_, err = chromedp.Call(p.Context(), page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: `{ const make = AudioContext.prototype.createGain; AudioContext.prototype.createGain = function () { return window.GAIN = make.call(this) } }`})
+	s.must(err, open())
+	// The sound is played by the gain that the bench says.
+	gain := strip.Gain(r.Kept())
+	if gain == nil || gain.DB < 1 {
+		t.Fatalf("the gain is %+v", gain)
+	}
+	s.must(p.See(fmt.Sprintf("Played %.1f dB louder", gain.DB)), p.Keys("k"), p.Wait(fmt.Sprintf(`window.GAIN && Math.abs(20 * Math.log10(GAIN.gain.value) - %f) < 0.1 && !document.querySelector('video').paused && document.querySelector('video').currentTime > 0.3`, gain.DB)), p.Keys("k"), p.Wait(`document.querySelector('video').paused`))
 	// What is selected is told in the status line, in tenths.
 	tell := func(x span.Span) string {
 		t := func(d time.Duration) string {
@@ -163,6 +171,11 @@ func TestTheWholeBench(t *testing.T) {
 	s.must(open(), p.See("is here twice"), p.Click("Look at both"), p.See("Its bytes are the same"), p.Wait(`[...document.querySelectorAll('.el-drawer img')].length === 2`))
 	s.clean(p, "twins")
 	s.must(p.Click("Keep this one: This one"), p.Wait(`!document.querySelector('.el-drawer') || !/One of two/.test(document.body.innerText)`), p.Wait(`!/is here twice/.test(document.body.innerText)`))
+	// What was trimmed by itself is undone with one press.
+	_, err = s.house.DB.Exec(ctx, `update cut_list set made_by = null where id = (select cut_list_id from recording where id = $1)`, id)
+	s.must(err, open(), p.See("The ends were trimmed by themselves"))
+	s.clean(p, "trimmed by itself")
+	s.must(p.Click("Undo"), p.Wait(`!/trimmed by themselves/.test(document.body.innerText)`))
 	n, err := postgres.Value[int](ctx, s.house.DB, `select count(*)::int from recording r where deleted_at is not null and exists (select 1 from recording_capture where recording_id = r.id)`)
 	if err != nil || n != 1 {
 		t.Errorf("%d lie in the bin (%v)", n, err)

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -102,7 +103,14 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	s.clean(p, "the bench with two pictures")
 	s.must(p.Click("Play"), plays(p))
 	const drift = `(() => { const [a, b] = document.querySelectorAll('video'); return !a.paused && !b.paused && a.currentTime > 1 && Math.abs(a.currentTime - b.currentTime) < 0.1 })()`
-	s.must(p.Wait(drift))
+	s.must(p.Wait(drift), p.Click("Pause"))
+	// In a stretch the second picture leads: there the two have changed places.
+	seek := func(seconds float64) error {
+		_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, seconds))
+		return errors.Join(err, p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, seconds)))
+	}
+	s.must(seek(2), p.Keys("i"), seek(5), p.Keys("o"), p.Click("Second picture first"), p.Wait(`document.querySelector('.band .second')`), seek(3), p.Wait(`document.querySelector('.screens.swapped')`),
+		seek(7), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`), p.Click("Change places"), p.Wait(`document.querySelector('.screens.swapped')`), p.Keys("u"), p.Wait(`!document.querySelector('.band .second')`))
 }
 
 // TestATabThatFailsGoesOn: a tab that is gone in the middle of a capture loses nothing; on the

@@ -179,7 +179,7 @@ func TestLoudnessIsBroughtToOneMeasure(t *testing.T) {
 	s := testhouse.New(t)
 	id := talk(t, s)
 	s.Measured(id)
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(17*time.Second, 29*time.Second)))
+	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(17500*ms, 28500*ms)))
 	r := s.Lit(id)
 	edition, err := s.Library.Edition(ctx, *r.EditionID)
 	s.Must(err)

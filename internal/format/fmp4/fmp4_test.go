@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"errors"
 	"os/exec"
+	"slices"
+	"strconv"
 	"testing"
 	"time"
 )
@@ -169,5 +171,15 @@ func TestBothParameterSetsStandInOneHead(t *testing.T) {
 	}
 	if p, _ := ParametersOf(both); len(p.SPS) != 2 || len(p.PPS) != 2 || !(Parameters{p.SPS[1:], p.PPS[1:]}).Equal(pb) {
 		t.Errorf("%d and %d parameter sets", len(p.SPS), len(p.PPS))
+	}
+}
+
+// TestOneChannelIsOne, though the box of the sample entry says 2 for it.
+func TestOneChannelIsOne(t *testing.T) {
+	for want, layout := range map[int]string{1: "mono", 2: "stereo"} {
+		p, _ := packed(t, made(t, append(slices.Clone(sound), "-ac", strconv.Itoa(want))...))
+		if p.Init.Channels != want {
+			t.Errorf("%s has %d channels", layout, p.Init.Channels)
+		}
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"io"
 	"slices"
 
+	"github.com/Eyevinn/mp4ff/aac"
 	"github.com/Eyevinn/mp4ff/avc"
 	"github.com/Eyevinn/mp4ff/mp4"
 
@@ -146,7 +147,7 @@ func parseInit(raw []byte) (Init, *mp4.TrexBox, error) {
 		x.Codec = fmt.Sprintf("avc1.%02x%02x%02x", c.AVCProfileIndication, c.ProfileCompatibility, c.AVCLevelIndication)
 		x.Width, x.Height = int(stsd.AvcX.Width), int(stsd.AvcX.Height)
 	case stsd.Mp4a != nil:
-		x.Codec, x.Channels = "mp4a.40.2", int(stsd.Mp4a.ChannelCount)
+		x.Codec, x.Channels = "mp4a.40.2", channels(stsd.Mp4a)
 	default:
 		return Init{}, nil, errors.New("a track that is neither H.264 nor AAC")
 	}
@@ -203,6 +204,18 @@ func parseFragment(moof, mdat []byte, trex *mp4.TrexBox, shift int64) (Fragment,
 		}
 	}
 	return f, nil
+}
+
+// channels is how many channels AAC has: its own configuration says it (ISO/IEC 14496-3, 1.6.2.1),
+// while what stands in the box is 2 for one channel as well.
+func channels(box *mp4.AudioSampleEntryBox) int {
+	if e := box.Esds; e != nil && e.DecConfigDescriptor != nil && e.DecConfigDescriptor.DecSpecificInfo != nil {
+		config, err := aac.DecodeAudioSpecificConfig(bytes.NewReader(e.DecConfigDescriptor.DecSpecificInfo.DecConfig))
+		if err == nil && config.ChannelConfiguration > 0 {
+			return int(config.ChannelConfiguration)
+		}
+	}
+	return int(box.ChannelCount)
 }
 
 // InBand are the parameter sets of H.264 that stand in the first picture of a fragment, where a
