@@ -1,6 +1,7 @@
 package capture_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -260,5 +261,33 @@ func TestAWindowThatIsResized(t *testing.T) {
 		if got, want := published(t, s, id), slices.Concat(count(0, 25), count(50, 100), count(0, 35), count(55, 100)); !slices.Equal(got, want) {
 			t.Errorf("%s: published are %v", name, got)
 		}
+	}
+}
+
+// TestACaptureIsMeasuredWhileItRuns, so that its strip page is there soon after it is stopped.
+func TestACaptureIsMeasuredWhileItRuns(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	s := testhouse.New(t)
+	all := browserFilm(t, testfilm.Film{Length: 140 * time.Second, Rate: 5, Width: 160, Height: 90})
+	b, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
+	s.Must(err)
+	_, err = s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(all))
+	s.Must(err)
+	s.Until(func() bool {
+		return s.Count(`select count(*) from strip where track_id = $1 and not done and measured_ms > 120000`, b.Track) == 1
+	})
+	r, err := s.Library.Recording(ctx, b.Recording)
+	if err != nil || r.State != "running" {
+		t.Fatalf("it is %s (%v)", r.State, err)
+	}
+	if _, err := s.Library.Strip(ctx, r.ID, r.Length); !errors.Is(err, library.ErrNotReady) {
+		t.Errorf("half a strip page is shown: %v", err)
+	}
+	length := int64(len(all))
+	_, err = s.Capture.Append(ctx, b.Track, length, &length, bytes.NewReader(nil))
+	s.Must(err)
+	if n := len(s.Measured(b.Recording).Peaks); n < 1395 || n > 1405 {
+		t.Errorf("%d windows of 140 s are measured", n)
 	}
 }

@@ -42,26 +42,34 @@ func (s *Service) Cues(ctx context.Context, recording uuid.UUID) ([]webvtt.Cue, 
 	return out, nil
 }
 
-// SetCues keeps the captions of a recording in place of any it had. One that lies over two
-// captures is kept with that in which it begins; one where nothing was captured is not kept.
+// SetCues keeps the captions of a recording in place of any it had, also before any of it can be
+// watched. One that lies over two captures is kept with that in which it begins.
 func (s *Service) SetCues(ctx context.Context, recording uuid.UUID, cues []webvtt.Cue) error {
+	type row struct {
+		CaptureID       uuid.UUID
+		StartMs, FromMs int64
+		UntilMs         int64
+	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		pieces, err := s.layout(ctx, tx, recording)
+		const query = `select capture_id, start_ms, coalesce(from_ms, 0) as from_ms, coalesce(until_ms, 9223372036854775807) as until_ms from recording_capture where recording_id = $1 order by start_ms + coalesce(from_ms, 0) desc`
+		parts, err := postgres.All[row](ctx, tx, query, recording)
 		if err != nil {
-			return err
+			return fmt.Errorf("read the parts of a recording: %w", err)
 		}
-		for _, p := range pieces {
-			const clear = `delete from cue where capture_id = $1 and start_ms >= $2 and start_ms < $3`
-			if _, err := tx.Exec(ctx, clear, p.Capture, (p.At.Start - p.Start).Milliseconds(), (p.At.End - p.Start).Milliseconds()); err != nil {
+		for _, p := range parts {
+			if _, err := tx.Exec(ctx, `delete from cue where capture_id = $1 and start_ms >= $2 and start_ms < $3`, p.CaptureID, p.FromMs, p.UntilMs); err != nil {
 				return fmt.Errorf("clear captions: %w", err)
 			}
-			for _, c := range cues {
-				if !p.At.Contains(c.Start) {
-					continue
-				}
-				const insert = `insert into cue (capture_id, start_ms, end_ms, text) values ($1, $2, $3, $4) on conflict do nothing`
-				if _, err := tx.Exec(ctx, insert, p.Capture, (c.Start - p.Start).Milliseconds(), (c.End - p.Start).Milliseconds(), c.Text); err != nil {
-					return fmt.Errorf("keep captions: %w", err)
+		}
+		for _, c := range cues {
+			from := c.Start.Milliseconds()
+			for _, p := range parts { // the latest that has begun by then
+				if local := from - p.StartMs; local >= p.FromMs && local < p.UntilMs {
+					const insert = `insert into cue (capture_id, start_ms, end_ms, text) values ($1, $2, $3, $4) on conflict do nothing`
+					if _, err := tx.Exec(ctx, insert, p.CaptureID, local, c.End.Milliseconds()-p.StartMs, c.Text); err != nil {
+						return fmt.Errorf("keep captions: %w", err)
+					}
+					break
 				}
 			}
 		}

@@ -85,7 +85,14 @@ export const useWatch = (id: ID) =>
     () => keys.watch(toValue(id)),
     () => ask((c) => c.GET('/api/watch/{recording}', of.recording(id))),
     // What plays must not be pulled from under the one who watches: it is asked for again when they come back.
-    { staleTime: Infinity, gcTime: 0, refetchOnWindowFocus: false },
+    // Of a lecture that has just begun nothing can be watched yet, but will in a moment.
+    {
+      staleTime: Infinity,
+      gcTime: 0,
+      refetchOnWindowFocus: false,
+      refetchInterval: (q: { state: { data?: unknown; error: unknown } }) =>
+        !q.state.data && q.state.error instanceof Problem && q.state.error.kind === 'cut' ? 1500 : false,
+    },
   )
 
 export type PlaylistChange =
