@@ -56,7 +56,7 @@ func (s *Service) listen(ctx context.Context, t *packedTrack, h *hearing, ended 
 	}
 	defer in.Close()
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 40 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: h,
+		Limit: 40 * time.Minute, Nice: 5, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: h,
 		Output: []string{"-map", "0:a:0", "-ac", fmt.Sprint(h.channels), "-ar", fmt.Sprint(signal.LoudRate), "-f", "s16le", "pipe:1"},
 	})
 	if err != nil {

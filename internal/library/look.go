@@ -50,7 +50,7 @@ func (s *Service) look(ctx context.Context, t *packedTrack, seen *sight) ([]slid
 			return nil
 		}}
 		_, err = media.FFmpeg(ctx, media.Run{
-			Limit: 20 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: more, Output: sketched(1),
+			Limit: 20 * time.Minute, Nice: 5, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: more, Output: sketched(1),
 		})
 		if err != nil {
 			return nil, err
@@ -238,7 +238,7 @@ func (s *Service) between(ctx context.Context, t *packedTrack, parts []begin) ([
 		return nil
 	}}
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 20 * time.Minute, Before: []string{"-skip_loop_filter", "all"}, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
+		Limit: 20 * time.Minute, Nice: 5, Before: []string{"-skip_loop_filter", "all"}, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
 		Stdin: in, Stdout: all, Output: sketched(stride),
 	})
 	return out, err
@@ -269,7 +269,7 @@ func (s *Service) draw(ctx context.Context, t *packedTrack, keys []int, keep fun
 		return keep(i, drawing.Bytes())
 	}}
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 20 * time.Minute, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: all, Output: drawn,
+		Limit: 20 * time.Minute, Nice: 5, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: in, Stdout: all, Output: drawn,
 	})
 	return err
 }

@@ -23,9 +23,13 @@ create table strip (
 
 -- Captions are kept on the clock of what was captured.
 alter table cue add column capture_id uuid references capture on delete cascade;
-update cue q set capture_id = rc.capture_id from recording_capture rc where rc.recording_id = q.recording_id and rc.position = 0;
-delete from cue where capture_id is null;
 alter table cue drop constraint cue_pkey;
+update cue q set capture_id = p.capture_id, start_ms = q.start_ms - p.start_ms, end_ms = q.end_ms - p.start_ms
+  from (select distinct on (c.recording_id, c.start_ms) c.recording_id, c.start_ms as at_ms, rc.capture_id, rc.start_ms
+    from cue c join recording_capture rc on rc.recording_id = c.recording_id and rc.start_ms <= c.start_ms
+    order by c.recording_id, c.start_ms, rc.start_ms desc) p
+  where p.recording_id = q.recording_id and p.at_ms = q.start_ms;
+delete from cue where capture_id is null;
 alter table cue drop column recording_id;
 alter table cue add primary key (capture_id, start_ms);
 
