@@ -92,7 +92,8 @@ func (k *sink) fragment(f fmp4.Fragment) error {
 			return err
 		}
 		// Within one head there is one size: a window that is resized while it is captured has two.
-		if !fmp4.InBand(f).Within(k.own) {
+		w, h := k.own.Size()
+		if v, u := fmp4.InBand(f).Size(); v > 0 && (v != w || u != h) {
 			return errChanged
 		}
 	}
@@ -125,8 +126,8 @@ const longGroup = 12 * time.Second
 
 var errLongGroup = errors.New("a group of pictures is very long")
 
-// errChanged says that pictures change their size, or something else by which they are decoded, midway.
-var errChanged = errors.New("the pictures change midway")
+// errChanged says that pictures change their size midway.
+var errChanged = errors.New("the pictures change their size midway")
 
 // usable refuses a group of pictures that cannot be used as it is.
 func usable(f fmp4.Fragment, timescale uint32) error {

@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"slices"
 
 	"github.com/Eyevinn/mp4ff/aac"
 	"github.com/Eyevinn/mp4ff/avc"
@@ -242,17 +241,14 @@ func InBand(f Fragment) Parameters {
 	return p
 }
 
-// Within reports whether all parameter sets of p are among those of o.
-func (p Parameters) Within(o Parameters) bool {
-	among := func(some, all [][]byte) bool {
-		for _, x := range some {
-			if !slices.ContainsFunc(all, func(y []byte) bool { return bytes.Equal(x, y) }) {
-				return false
-			}
+// Size is that of the pictures that are decoded by p, in pixels; 0 when p does not say it.
+func (p Parameters) Size() (width, height int) {
+	for _, x := range p.SPS {
+		if sps, err := avc.ParseSPSNALUnit(x, false); err == nil {
+			return int(sps.Width), int(sps.Height)
 		}
-		return true
 	}
-	return among(p.SPS, o.SPS) && among(p.PPS, o.PPS)
+	return 0, 0
 }
 
 // Independent reports whether a fragment of H.264 begins with an IDR picture, so that it
