@@ -51,7 +51,7 @@ func press(p *hand.Page, words, key string) error {
 	return fmt.Errorf("tab does not lead to %q: %s", words, seen)
 }
 
-// TestFromCaptureToPublishedByKeys: a lecture is captured, trimmed, titled, ruled, listed and lit
+// TestFromCaptureToPublishedByKeys: a lecture is captured, kept as it stands, titled, ruled, listed and lit
 // without a mouse.
 func TestFromCaptureToPublishedByKeys(t *testing.T) {
 	t.Parallel()

@@ -122,7 +122,6 @@ export const bench = {
     keep_help: 'The other goes to the bin for 30 days.',
     join: 'Join the other to this one',
     both: 'Both are wanted',
-    binned: 'The other lies in the bin.',
     elsewhere: 'It belongs to a course that you do not teach.',
     no_slide: 'no slide',
   },
