@@ -51,7 +51,7 @@ func press(p *hand.Page, words, key string) error {
 	return fmt.Errorf("tab does not lead to %q: %s", words, seen)
 }
 
-// TestFromCaptureToPublishedByKeys: a lecture is captured, kept as it stands, titled, ruled, listed and lit
+// TestFromCaptureToPublishedByKeys: a lecture is captured, trimmed, titled, ruled, listed and lit
 // without a mouse.
 func TestFromCaptureToPublishedByKeys(t *testing.T) {
 	t.Parallel()
@@ -64,7 +64,8 @@ func TestFromCaptureToPublishedByKeys(t *testing.T) {
 	s.must(p.Wait(`document.querySelectorAll('.lantern').length > 5`), press(p, "nobody has pressed start", kb.Enter), press(p, "Camera", " "), p.See("Sound is heard"), p.See("The server answers"),
 		press(p, "Start capture", kb.Enter), p.Wait(safe+" >= 6"), press(p, "Stop capture", kb.Enter), p.See("it can be watched now"))
 	s.must(press(p, "Trim and title it", kb.Enter), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 2`))
-	s.must(press(p, "Keep it as it stands", kb.Enter),
+	// Keys as quick as a hand makes them: each begins where the one before led.
+	s.must(p.Keys("i"+kb.ArrowRight+"ox"), p.See("1 stretch struck"),
 		press(p, "Keep this title", kb.Enter), press(p, "Set the viewing rule", kb.Enter), p.See("can watch what is lit"), press(p, "Keep this rule", kb.Enter), p.See("This rule holds"), press(p, "Back to the recording", kb.Enter),
 		press(p, "Put it into the playlist", kb.Enter), press(p, "Light it for TID 210", kb.Enter), p.See("24 of 24 of TID 210 can watch"), p.Wait(`document.querySelector('aside .lantern.lit')`))
 	id, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select distinct rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.source = 'desk'`)

@@ -169,10 +169,12 @@ function onPause() {
   emit('rested', at.value)
 }
 
-/** seek goes to a moment of the source. */
+/** seek goes to a moment of the source. It is told at once, so that keys pressed quickly each begin where the one before led. */
 function seek(ms: number) {
-  if (video.value) video.value.currentTime = Math.max(0, ms) / 1000
   source.value = Math.max(0, ms)
+  if (!video.value) return
+  video.value.currentTime = source.value / 1000
+  follow()
 }
 
 function seekKept(ms: number) {
