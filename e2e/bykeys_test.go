@@ -119,7 +119,8 @@ func TestTheWholeBench(t *testing.T) {
 	at := time.Duration(slide.AtMs)*time.Millisecond + 300*time.Millisecond
 	seek := func(d time.Duration) error {
 		_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, d.Seconds()))
-		return errors.Join(err, p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, d.Seconds())))
+		at := int(d / time.Second)
+		return errors.Join(err, p.See(fmt.Sprintf("Split at %d:%02d", at/60, at%60)), p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, d.Seconds())))
 	}
 	whole := tell(span.Span{Start: time.Duration(slide.AtMs) * time.Millisecond, End: time.Duration(strip.Slides[2].AtMs) * time.Millisecond})
 	s.must(seek(at), p.Keys("s"), p.See(whole))
