@@ -1,4 +1,6 @@
 # The two commands: make demo, make test.
+# What is said is drafted, and what stands on slides is read, by programs of Debian's.
+TOOLS := postgresql ffmpeg pocketsphinx pocketsphinx-en-us espeak-ng tesseract-ocr
 BIN := bin/latelantern
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*' -not -path './var/*') go.mod go.sum $(wildcard demo/media/* internal/platform/postgres/migrations/*)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
@@ -6,7 +8,7 @@ WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.co
 .PHONY: demo test build check bench pictures media clean
 
 demo: build
-	@scripts/packages postgresql ffmpeg
+	@scripts/packages $(TOOLS)
 	@$(BIN) demo
 
 build: $(BIN)
@@ -23,7 +25,7 @@ web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 	@touch $@
 
 test: check
-	@scripts/packages postgresql ffmpeg chromium
+	@scripts/packages $(TOOLS) chromium
 	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 20m ./e2e'
 
 # Everything that can be said without running the product.
@@ -42,7 +44,7 @@ contract:
 	cd web && npm run --silent contract
 
 bench: build
-	@scripts/packages postgresql ffmpeg chromium flite
+	@scripts/packages $(TOOLS) chromium flite
 	go run ./internal/testdb/run go test -run - -bench . -benchtime 1x -timeout 60m ./bench
 
 # The pictures of docs/screenshots, from a running demonstration.

@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/timetable"
-	"latelantern/internal/format/webvtt"
+	"latelantern/internal/format/captionfile"
 )
 
 // TestTodayIsAlwaysAWeekdayInTheMiddleOfTheTerm, whenever the demonstration is loaded.
@@ -50,12 +50,12 @@ func TestTalksAreThere(t *testing.T) {
 			t.Errorf("%s: %d bytes (%v)", talk.File, len(film), err)
 		}
 		total += len(film)
-		captions, err := media.Open(path.Join("media", talk.File+".vtt"))
+		captions, err := media.ReadFile(path.Join("media", talk.File+".vtt"))
 		if err != nil {
 			t.Fatal(err)
 		}
-		cues, err := webvtt.Read(captions)
-		captions.Close()
+		file, err := captionfile.Read(captions)
+		cues := file.Cues
 		if err != nil || len(cues) < 10 {
 			t.Errorf("%s: %d cues (%v)", talk.File, len(cues), err)
 			continue

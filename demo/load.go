@@ -18,10 +18,11 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/timetable"
-	"latelantern/internal/format/webvtt"
+	"latelantern/internal/format/captionfile"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/words"
 )
 
 //go:embed media
@@ -92,6 +93,11 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 			}
 		}
 	}
+	for _, c := range courses {
+		if err := h.Words.SetCourse(ctx, l.courses[c.code], words.Course{Language: "en", Drafts: true, Glossary: Glossaries[c.code]}); err != nil {
+			return fmt.Errorf("load a glossary: %w", err)
+		}
+	}
 	work, within := errgroup.WithContext(ctx)
 	work.SetLimit(2)
 	recordings := make([]uuid.UUID, len(Talks))
@@ -156,24 +162,31 @@ func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
 	if _, err := then.Capture.Append(ctx, begun.Track, 0, nil, f); err != nil {
 		return uuid.Nil, err
 	}
-	captions, err := media.Open(path.Join("media", t.File+".vtt"))
+	if slices.Contains(drafted, t.File) {
+		return begun.Recording, l.measured(ctx, begun.Recording)
+	}
+	captions, err := media.ReadFile(path.Join("media", t.File+".vtt"))
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("open captions: %w", err)
 	}
-	defer captions.Close()
-	cues, err := webvtt.Read(captions)
+	file, err := captionfile.Read(captions)
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("read captions: %w", err)
 	}
-	if err := l.h.Library.SetCues(ctx, begun.Recording, cues); err != nil {
+	if err := l.h.Words.Take(ctx, begun.Recording, "en", l.people[courseOf(t).lecturer], file.Sheet); err != nil {
 		return uuid.Nil, err
 	}
-	return begun.Recording, l.until(ctx, func() (bool, error) {
-		r, err := l.h.Library.Recording(ctx, begun.Recording)
+	return begun.Recording, l.measured(ctx, begun.Recording)
+}
+
+// measured waits until a recording has its strip page.
+func (l *loader) measured(ctx context.Context, recording uuid.UUID) error {
+	return l.until(ctx, func() (bool, error) {
+		r, err := l.h.Library.Recording(ctx, recording)
 		if err != nil || r.State == "failed" {
 			return false, errors.Join(err, errors.New("the talk could not be packaged: "+r.Fault))
 		}
-		_, err = l.h.Library.Strip(ctx, begun.Recording, r.Length)
+		_, err = l.h.Library.Strip(ctx, recording, r.Length)
 		if errors.Is(err, library.ErrNotReady) {
 			return false, nil
 		}

@@ -15,8 +15,8 @@ import (
 
 	"latelantern/e2e/hand"
 	"latelantern/internal/capture"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
-	"latelantern/internal/format/webvtt"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/postgres"
 )
@@ -94,8 +94,8 @@ func TestTheWholeBench(t *testing.T) {
 	s.must(err)
 	strip, err := s.house.Library.Strip(ctx, id, r.Length)
 	s.must(err)
-	cues := []webvtt.Cue{{Span: span.Span{Start: 20 * time.Second, End: 23 * time.Second}, Text: "the first line of words"}, {Span: span.Span{Start: 23500 * time.Millisecond, End: 26200 * time.Millisecond}, Text: "and the second"}}
-	s.must(s.house.Library.SetCues(ctx, id, cues))
+	cues := []caption.Cue{{Span: span.Span{Start: 20 * time.Second, End: 23 * time.Second}, Text: "the first line of words"}, {Span: span.Span{Start: 23500 * time.Millisecond, End: 26200 * time.Millisecond}, Text: "and the second"}}
+	s.must(s.house.Words.Take(ctx, id, "en", by, caption.Sheet{Cues: cues}))
 	open := func() error {
 		return errors.Join(p.Go("/recordings/"+id.String()), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 3 && document.querySelector('video')?.readyState > 1`))
 	}

@@ -23,8 +23,9 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"latelantern/demo"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
-	"latelantern/internal/format/webvtt"
+	"latelantern/internal/format/captionfile"
 )
 
 const rate = 48000
@@ -58,7 +59,7 @@ type moment struct {
 func make(browser context.Context, work string, n int, t demo.Talk) error {
 	room := rand.New(rand.NewSource(int64(n)))
 	var pcm []int16
-	var cues []webvtt.Cue
+	var cues []caption.Cue
 	var shown []moment
 	quiet := func(d time.Duration) {
 		for range int(d * rate / time.Second) {
@@ -89,7 +90,7 @@ func make(browser context.Context, work string, n int, t demo.Talk) error {
 			for _, v := range said {
 				pcm = append(pcm, v+int16(room.NormFloat64()*22))
 			}
-			cues = append(cues, webvtt.Cue{Span: span.Span{Start: from, End: now()}, Text: sentence})
+			cues = append(cues, caption.Cue{Span: span.Span{Start: from, End: now()}, Text: sentence})
 			quiet(900 * time.Millisecond)
 		}
 		return nil
@@ -114,7 +115,7 @@ func make(browser context.Context, work string, n int, t demo.Talk) error {
 	return assemble(work, t, pcm, shown, cues)
 }
 
-func assemble(work string, t demo.Talk, pcm []int16, shown []moment, cues []webvtt.Cue) error {
+func assemble(work string, t demo.Talk, pcm []int16, shown []moment, cues []caption.Cue) error {
 	var list strings.Builder
 	for _, m := range shown {
 		fmt.Fprintf(&list, "file '%s'\nduration %.3f\n", m.picture, m.length.Seconds())
@@ -142,7 +143,7 @@ func assemble(work string, t demo.Talk, pcm []int16, shown []moment, cues []webv
 	}
 	defer f.Close()
 	log.Printf("%s  %s s", t.File, length)
-	return webvtt.Write(f, cues)
+	return captionfile.WriteWebVTT(f, caption.Sheet{Cues: cues})
 }
 
 // voice is a sentence as 48 kHz mono samples.

@@ -241,7 +241,16 @@ func (p *Page) Upload(selector string, paths ...string) error {
 	})
 }
 
-// Keys types.
+// Focus puts the focus on an element, once it is there.
+func (p *Page) Focus(selector string) error {
+	if err := p.Wait(fmt.Sprintf("document.querySelector(%q)", selector)); err != nil {
+		return err
+	}
+	_, err := Ask[bool](p, fmt.Sprintf("(e => (e.focus(), true))(document.querySelector(%q))", selector))
+	return err
+}
+
+// Keys presses keys, one after another.
 func (p *Page) Keys(keys string) error { return chromedp.Do(p.ctx, chromedp.KeyEvent(keys)) }
 
 // SignIn signs in by the form.

@@ -75,6 +75,9 @@ func take(base, to string) error {
 		{name: "trim-bench", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
 		}},
+		{name: "captions", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("are a draft that nobody has looked at"), p.Wait(`document.querySelectorAll('.lines li').length > 10 && document.querySelector('video')?.readyState > 2`), p.Click("Play each line"), p.Focus(".lines li:nth-child(4) textarea"))
+		}},
 		{name: "viewing-rule", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"), p.See("more can watch"))
 		}},

@@ -57,7 +57,7 @@ type Lantern struct {
 	Topic       string     `json:"topic"`
 	Ahead       bool       `json:"ahead,omitempty" doc:"a lesson for the week, recorded at any time"`
 	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
-	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,again" doc:"the one thing it waits for"`
+	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,again" doc:"the one thing it waits for"`
 	Can         int        `json:"can" doc:"students who can watch now"`
 	RunningFrom *time.Time `json:"running_from,omitempty"`
 }
@@ -83,7 +83,7 @@ type Came struct {
 
 // Need is one thing that waits for a hand.
 type Need struct {
-	Kind      string     `json:"kind" enum:"capture,stop,again,trim,title,rule,playlist,light,publish,part_lit"`
+	Kind      string     `json:"kind" enum:"capture,stop,again,trim,title,rule,playlist,light,publish,words,part_lit"`
 	Count     int        `json:"count"`
 	Course    string     `json:"course" doc:"code, when it is about one lecture"`
 	CourseID  uuid.UUID  `json:"course_id" format:"uuid"`
@@ -97,7 +97,7 @@ type Need struct {
 }
 
 // needOrder is how pressing each kind is.
-var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light", "publish"}
+var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light", "publish", "words"}
 
 func (a *API) boardRoutes() {
 	on(a, signedIn, http.MethodGet, "/api/board", "board", "The term board", func(ctx context.Context, p roster.Person, _ *empty) (*body[Board], error) {

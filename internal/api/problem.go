@@ -12,12 +12,14 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/door"
+	"latelantern/internal/format/captionfile"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/publish"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/words"
 )
 
 // prefix begins the type of every problem of ours (RFC 9457); the rest is a key of the
@@ -95,6 +97,11 @@ func problem(err error) error {
 		{blobs.ErrFull, http.StatusInsufficientStorage, "full"},
 		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
 		{capture.ErrHere, http.StatusConflict, "here"},
+		{words.ErrUnknown, http.StatusNotFound, "unknown"},
+		{words.ErrNothing, http.StatusConflict, "nothing"},
+		{words.ErrChanged, http.StatusConflict, "other_line"},
+		{words.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
+		{captionfile.ErrNot, http.StatusUnprocessableEntity, "captions"},
 		{errTimeline, http.StatusUnprocessableEntity, "timeline"},
 		{library.ErrShown, http.StatusConflict, "shown"},
 		{capture.ErrBeside, http.StatusConflict, "beside"},

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/library"
@@ -133,7 +134,12 @@ type ProposalMark struct {
 // Cue is a line of captions.
 type Cue struct {
 	Stretch
-	Text string `json:"text"`
+	Text    string `json:"text"`
+	Speaker string `json:"speaker,omitempty"`
+}
+
+func cueOf(c caption.Cue) Cue {
+	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
 }
 
 type titleInput struct {
@@ -336,7 +342,11 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	cues, err := a.Library.Cues(ctx, r.ID)
+	language, err := a.Words.Main(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	cues, err := a.Words.Lines(ctx, r.ID, language)
 	if err != nil {
 		return nil, err
 	}
@@ -355,7 +365,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, string(x.Why), struck})
 	}
 	for _, c := range cues {
-		out.Cues = append(out.Cues, Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text})
+		out.Cues = append(out.Cues, cueOf(c.Cue))
 	}
 	return answer(out), nil
 }

@@ -31,6 +31,7 @@ import (
 	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/words"
 )
 
 // Parts is what the edge serves. All are needed but Web.
@@ -48,6 +49,7 @@ type Parts struct {
 	Door     *door.Service
 	Remind   *remind.Service
 	Halls    *halls.Service
+	Words    *words.Service
 	Secret   []byte   // signs media addresses; at least 32 bytes
 	Web      fs.FS    // the built front end; nil for none
 	Secure   bool     // cookies over HTTPS alone
@@ -123,6 +125,7 @@ func (a *API) routes() {
 	a.arrangeRoutes()
 	a.versionRoutes()
 	a.twinRoutes()
+	a.captionRoutes()
 	a.recorderRoutes()
 	a.boardRoutes()
 	a.collegeRoutes()

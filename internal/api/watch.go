@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/timetable"
@@ -36,7 +37,9 @@ type Watch struct {
 	Media       string     `json:"media"`
 	Download    string     `json:"download" doc:"address of the recording as one file; empty when it may not be taken away"`
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
-	Cues        []Cue      `json:"cues" nullable:"false" doc:"in published time"`
+	Cues        []Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
+	Language    string     `json:"language" doc:"of the captions, BCP 47; empty for none"`
+	Languages   []string   `json:"languages" nullable:"false" doc:"in which there are captions"`
 	Bytes       int64      `json:"bytes"`
 	SmallBytes  int64      `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
 	SoundBytes  int64      `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
@@ -44,6 +47,11 @@ type Watch struct {
 	AsStaff     bool       `json:"as_staff"`
 	Led         []Stretch  `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
+}
+
+type watchInput struct {
+	OfRecording
+	Language string `query:"language" maxLength:"35" doc:"of captions; without it that of the course"`
 }
 
 type placeInput struct {
@@ -121,7 +129,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	return out, err
 }
 
-func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*body[Watch], error) {
+func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body[Watch], error) {
 	rendition, err := a.open(ctx, p, in.Recording)
 	if err != nil {
 		return nil, err
@@ -142,7 +150,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	cues, err := a.Library.Cues(ctx, r.ID)
+	cues, language, languages, err := a.Words.Shown(ctx, r.ID, in.Language)
 	if err != nil {
 		return nil, err
 	}
@@ -183,12 +191,10 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 			}
 		}
 	}
-	for _, c := range cues {
-		// Of a line of which hardly anything is kept, nobody hears enough to read it.
-		if at, ok := carrier.Span(c.Span); ok && at.Len() > c.Len()/3 {
-			out.Cues = append(out.Cues, Cue{Stretch{at.Start.Milliseconds(), at.End.Milliseconds()}, c.Text})
-		}
+	for _, c := range caption.Carry(cues, carrier) {
+		out.Cues = append(out.Cues, cueOf(c))
 	}
+	out.Language, out.Languages = language, append([]string{}, languages...)
 	out.Led = stretches(rendition.Led)
 	gain, err := a.Library.GainOf(ctx, r.ID, rendition.Rendition)
 	if err != nil {

@@ -9,7 +9,7 @@ import (
 
 // The rings of the house, from the inside.
 var (
-	useCases = []string{"roster", "schedule", "capture", "library", "audience", "publish", "catchup", "door", "remind", "halls"}
+	useCases = []string{"roster", "schedule", "capture", "library", "audience", "publish", "catchup", "door", "remind", "halls", "words"}
 	edges    = []string{"api", "assemble", "standin"}
 )
 
@@ -41,7 +41,7 @@ func ring(path string) (ring, name string) {
 var allowed = map[string][]string{
 	"core":     {},
 	"format":   {"core"},
-	"platform": {},
+	"platform": {"core"},
 	"use-case": {"core", "format", "platform"},
 	"edge":     {"core", "format", "platform", "use-case", "edge", "test"},
 	"test":     {"core", "format", "platform", "use-case", "edge", "test"},

@@ -31,6 +31,7 @@ import (
 	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/words"
 )
 
 // House is all use-cases over one database and one folder of media.
@@ -50,6 +51,7 @@ type House struct {
 	Door     *door.Service
 	Remind   *remind.Service
 	Halls    *halls.Service
+	Words    *words.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -98,6 +100,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
 	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library, Timetable: h.Schedule, Small: h.settings.Small}
+	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Library, Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
 	h.Publish = &publish.Service{DB: h.DB, Clock: c, Editions: h.Library}
@@ -116,16 +119,17 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	kinds := river.NewWorkers()
 	h.Capture.Register(kinds)
 	h.Library.Register(kinds)
+	h.Words.Register(kinds)
 	h.Roster.Register(kinds)
 	h.Remind.Register(kinds)
-	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, library.MeasureMore{}, remind.LookJob{})
+	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, library.MeasureMore{}, words.LookForWords{}, remind.LookJob{})
 }
 
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *api.API {
 	return api.New(api.Parts{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
-		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Halls: h.Halls, Secret: h.secret, Web: web,
+		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})
 }

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/mail"
 )
 
@@ -28,6 +29,9 @@ type Settings struct {
 	Mail     mail.Post
 	Small    bool     // small copies are made for slow lines
 	Proxies  []string // whose word about who calls is believed: addresses or networks
+
+	Captioner  captioner.Captioner // drafts captions; nil for none
+	ReadSlides bool                // what stands on slides is read
 }
 
 // FromEnvironment reads the settings. Every wrong one is named in the error, in a sentence.
@@ -56,7 +60,7 @@ func FromEnvironment() (Settings, error) {
 	}
 	s := Settings{
 		Address: text("ADDRESS", "127.0.0.1:8080"), Database: text("DATABASE", ""), Media: text("MEDIA", filepath.Join("var", "media")),
-		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Small: onOff("SMALL_COPIES", true), Worker: text("WORKER", host),
+		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Small: onOff("SMALL_COPIES", true), ReadSlides: onOff("READ_SLIDES", true), Worker: text("WORKER", host),
 		Mail: mail.Post{Server: text("MAIL", ""), From: text("MAIL_FROM", ""), User: text("MAIL_USER", ""), Password: text("MAIL_PASSWORD", ""), Plain: onOff("MAIL_PLAIN", false)},
 	}
 	s.Public = strings.TrimRight(text("URL", "http://"+s.Address), "/")
@@ -77,6 +81,16 @@ func FromEnvironment() (Settings, error) {
 			faults = append(faults, fmt.Errorf("LATE_LANTERN_PROXIES has %q; it needs addresses or networks, such as 10.0.0.0/8", p))
 		}
 		s.Proxies = append(s.Proxies, p)
+	}
+	switch v := text("CAPTIONER", "on"); {
+	case v == "off":
+	case v == "on":
+		s.Captioner = captioner.Sphinx{}
+	default:
+		if u, err := url.Parse(v); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
+			faults = append(faults, fmt.Errorf("LATE_LANTERN_CAPTIONER is %q; it can be on, off, or the address of a server, such as http://words.college.example:9000", v))
+		}
+		s.Captioner = &captioner.Server{Address: strings.TrimRight(v, "/"), Key: text("CAPTIONER_KEY", ""), Model: text("CAPTIONER_MODEL", "whisper-1")}
 	}
 	if _, _, err := net.SplitHostPort(s.Address); err != nil {
 		faults = append(faults, fmt.Errorf("LATE_LANTERN_ADDRESS is %q; it needs a host and a port, such as 127.0.0.1:8080", s.Address))

@@ -82,7 +82,7 @@ func (s *Service) arrange(ctx context.Context, tx pgx.Tx, by uuid.UUID, recordin
 		}
 		a.was = append(a.was, was)
 		a.trimmed = a.trimmed || r.CutListID != nil
-		pieces, err := s.layout(ctx, tx, id)
+		pieces, err := s.Layout(ctx, tx, id)
 		if err != nil {
 			return nil, err
 		}
@@ -176,7 +176,7 @@ func (a *arrangement) done(ctx context.Context, kind string, first, second uuid.
 			return err
 		}
 		for _, about := range []string{"recording", "cuts", "strip"} {
-			if err := a.s.notify(ctx, a.tx, about, id); err != nil {
+			if err := a.s.Tell(ctx, a.tx, about, id); err != nil {
 				return err
 			}
 		}
@@ -209,7 +209,7 @@ func (a *arrangement) carry(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	pieces, err := a.s.layout(ctx, a.tx, id)
+	pieces, err := a.s.Layout(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}

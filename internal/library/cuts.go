@@ -91,7 +91,7 @@ func (s *Service) newVersion(ctx context.Context, id, by uuid.UUID, from *uuid.U
 		if _, err := tx.Exec(ctx, `update recording set cut_list_id = $2 where id = $1`, id, to); err != nil {
 			return fmt.Errorf("keep a cut: %w", err)
 		}
-		return s.notify(ctx, tx, "cuts", id)
+		return s.Tell(ctx, tx, "cuts", id)
 	})
 }
 

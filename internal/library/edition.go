@@ -76,7 +76,7 @@ func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID
 		if _, err := tx.Exec(ctx, `update recording set edition_id = $2 where id = $1 and exists (select 1 from edition where id = $2 and state = 'ready')`, recording, id); err != nil {
 			return fmt.Errorf("publish an edition again: %w", err)
 		}
-		return s.notify(ctx, tx, "edition", recording)
+		return s.Tell(ctx, tx, "edition", recording)
 	}
 	if !errors.Is(err, pgx.ErrNoRows) {
 		return fmt.Errorf("look for an edition: %w", err)
@@ -89,7 +89,7 @@ func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID
 	if err := s.Queue.Add(ctx, tx, MakeEdition{Edition: id}); err != nil {
 		return err
 	}
-	return s.notify(ctx, tx, "edition", recording)
+	return s.Tell(ctx, tx, "edition", recording)
 }
 
 func (s *Service) make(ctx context.Context, id uuid.UUID) error {
@@ -155,7 +155,7 @@ func (s *Service) finish(ctx context.Context, id uuid.UUID, length time.Duration
 				return err
 			}
 		}
-		return s.notify(ctx, tx, "edition", recording)
+		return s.Tell(ctx, tx, "edition", recording)
 	})
 }
 

@@ -71,5 +71,5 @@ func (s *Service) trimByItself(ctx context.Context, tx pgx.Tx, id uuid.UUID) err
 	if _, err := tx.Exec(ctx, `update recording set cut_list_id = $2 where id = $1`, id, version); err != nil {
 		return fmt.Errorf("keep trimmed ends: %w", err)
 	}
-	return s.notify(ctx, tx, "cuts", id)
+	return s.Tell(ctx, tx, "cuts", id)
 }

@@ -205,7 +205,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 
 // holes is where nothing of a recording was captured.
 func (s *Service) holes(ctx context.Context, q postgres.Querier, id uuid.UUID) (span.Set, error) {
-	pieces, err := s.layout(ctx, q, id)
+	pieces, err := s.Layout(ctx, q, id)
 	if err != nil {
 		return span.Set{}, err
 	}
@@ -251,11 +251,12 @@ func (s *Service) change(ctx context.Context, id uuid.UUID, sql string, args ...
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return s.notify(ctx, tx, "recording", id)
+		return s.Tell(ctx, tx, "recording", id)
 	})
 }
 
-func (s *Service) notify(ctx context.Context, tx pgx.Tx, about string, id uuid.UUID) error {
+// Tell tells those who listen what changed about a recording, when tx commits.
+func (s *Service) Tell(ctx context.Context, tx pgx.Tx, about string, id uuid.UUID) error {
 	const query = `select $2::text as about, l.course_id as course, l.id as lecture, r.id as recording, '00000000-0000-0000-0000-000000000000'::uuid as track, '00000000-0000-0000-0000-000000000000'::uuid as person
 		from recording r join lecture l on l.id = r.lecture_id where r.id = $1`
 	n, err := postgres.One[postgres.Notice](ctx, tx, query, id, about)

@@ -13,7 +13,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/format/webvtt"
 	"latelantern/internal/library"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -129,26 +128,6 @@ func empty(t *testing.T) string {
 		t.Fatal(err)
 	}
 	return path
-}
-
-func TestCaptionsAreReplacedWhole(t *testing.T) {
-	ctx := context.Background()
-	s := testhouse.New(t)
-	path := filepath.Join(t.TempDir(), "a.mp4")
-	s.Must(testfilm.Film{Length: 8 * time.Second, NoView: true}.Make(ctx, path))
-	id, _ := s.File(s.Lecture, path)
-	cue := func(from, to time.Duration, text string) webvtt.Cue {
-		return webvtt.Cue{Span: cut(from, to), Text: text}
-	}
-	s.Settled(id)
-	s.Must(s.Library.SetCues(ctx, id, []webvtt.Cue{cue(2*time.Second, 3*time.Second, "second"), cue(0, time.Second, "first & <last>")}))
-	if got, err := s.Library.Cues(ctx, id); err != nil || len(got) != 2 || got[0].Text != "first & <last>" || got[1].Start != 2*time.Second {
-		t.Errorf("%+v %v", got, err)
-	}
-	s.Must(s.Library.SetCues(ctx, id, []webvtt.Cue{cue(5*time.Second, 6*time.Second, "only")}))
-	if got, err := s.Library.Cues(ctx, id); err != nil || len(got) != 1 || got[0].Text != "only" {
-		t.Errorf("%+v %v", got, err)
-	}
 }
 
 // TestSoundAlone is trimmed and published too: to the frame of sound.

@@ -204,7 +204,7 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 		if _, err := tx.Exec(ctx, upsert, track, length.Milliseconds(), ended, append([]byte{}, heard.sound.Peaks...), heard.meter.Levels.Bytes(), toSQL(heard.sound.Speech()), list, s.Clock.Now()); err != nil {
 			return fmt.Errorf("keep what was measured: %w", err)
 		}
-		recordings, err := s.holding(ctx, tx, capture)
+		recordings, err := s.Holding(ctx, tx, capture)
 		if err != nil {
 			return err
 		}
@@ -219,7 +219,7 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 					return err
 				}
 			}
-			if err := s.notify(ctx, tx, "strip", id); err != nil {
+			if err := s.Tell(ctx, tx, "strip", id); err != nil {
 				return err
 			}
 		}
@@ -227,8 +227,8 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 	})
 }
 
-// holding lists the recordings that hold some of a capture.
-func (s *Service) holding(ctx context.Context, q postgres.Querier, capture uuid.UUID) ([]uuid.UUID, error) {
+// Holding lists the recordings that hold some of a capture.
+func (s *Service) Holding(ctx context.Context, q postgres.Querier, capture uuid.UUID) ([]uuid.UUID, error) {
 	rows, err := q.Query(ctx, `select distinct recording_id from recording_capture where capture_id = $1 order by 1`, capture)
 	if err != nil {
 		return nil, fmt.Errorf("find the recordings of a capture: %w", err)

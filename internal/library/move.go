@@ -39,7 +39,7 @@ func (s *Service) Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.U
 	if _, err := tx.Exec(ctx, `update recording set lecture_id = $2 where id = $1`, recording, lecture); err != nil {
 		return fmt.Errorf("take a recording to another lecture: %w", err)
 	}
-	return s.notify(ctx, tx, "recording", recording)
+	return s.Tell(ctx, tx, "recording", recording)
 }
 
 // shown tells whether students are shown a recording, and holds it. Its error is ErrUnknown.

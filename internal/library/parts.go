@@ -104,7 +104,7 @@ func (s *Service) beginEarlier(ctx context.Context, tx pgx.Tx, id uuid.UUID, beg
 // What was published before it came does not hold it: it no longer counts as the edition of
 // any cut list, so that the next step is to publish again.
 func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
-	recordings, err := s.holding(ctx, tx, capture)
+	recordings, err := s.Holding(ctx, tx, capture)
 	if err != nil {
 		return err
 	}

@@ -149,7 +149,7 @@ func (s *Service) addSmall(ctx context.Context, id uuid.UUID) error {
 	if err := s.Blobs.Put(editionKey(id, "small.json"), bytes.NewReader(plan)); err != nil {
 		return err
 	}
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.notify(ctx, tx, "edition", recording) })
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Tell(ctx, tx, "edition", recording) })
 }
 
 // partAt is the part that is shown at a moment of the recording.

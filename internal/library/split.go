@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/reel"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -66,7 +67,7 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 	if err != nil {
 		return err
 	}
-	pieces, err := a.s.layout(ctx, a.tx, id)
+	pieces, err := a.s.Layout(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}
@@ -142,7 +143,7 @@ func (s *Service) lengths(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (
 }
 
 // keyNear is the moment nearest to at at which a picture stands that can be decoded by itself.
-func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p laid, at time.Duration) time.Duration {
+func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p reel.Shown, at time.Duration) time.Duration {
 	pack, err := postgres.Value[string](ctx, tx, `select pack from track where id = $1 and pictures`, p.Track)
 	if err != nil {
 		return at // sound alone can be cut anywhere

@@ -40,15 +40,8 @@ type Strip struct {
 // leastPause is the shortest pause between words of which a strip page knows.
 const leastPause = 400 * time.Millisecond
 
-// laid is a piece of a recording, and the main track that is shown there.
-type laid struct {
-	Capture, Track uuid.UUID
-	Start          time.Duration // of the capture's clock, on that of the recording
-	At             span.Span     // on the clock of the recording
-}
-
-// layout tells of what a recording is made, piece by piece in order.
-func (s *Service) layout(ctx context.Context, q postgres.Querier, recording uuid.UUID) ([]laid, error) {
+// Layout tells of what a recording is made, piece by piece in order.
+func (s *Service) Layout(ctx context.Context, q postgres.Querier, recording uuid.UUID) ([]reel.Shown, error) {
 	type row struct {
 		Capture, Track    uuid.UUID
 		StartMs, PackedMs int64
@@ -65,10 +58,10 @@ func (s *Service) layout(ctx context.Context, q postgres.Querier, recording uuid
 	for i, x := range rows {
 		parts[i] = window(x.StartMs, x.FromMs, x.UntilMs, time.Duration(x.PackedMs)*time.Millisecond)
 	}
-	var out []laid
+	var out []reel.Shown
 	for _, p := range reel.Lay(parts) {
 		x := rows[p.Part]
-		out = append(out, laid{x.Capture, x.Track, time.Duration(x.StartMs) * time.Millisecond, p.At})
+		out = append(out, reel.Shown{Capture: x.Capture, Track: x.Track, Start: time.Duration(x.StartMs) * time.Millisecond, At: p.At})
 	}
 	return out, nil
 }
@@ -101,7 +94,7 @@ func (s *Service) strip(ctx context.Context, q postgres.Querier, id uuid.UUID, l
 		Slides        []byte
 	}
 	var out Strip
-	pieces, err := s.layout(ctx, q, id)
+	pieces, err := s.Layout(ctx, q, id)
 	if err != nil {
 		return out, err
 	}
@@ -144,7 +137,7 @@ func (s *Service) strip(ctx context.Context, q postgres.Querier, id uuid.UUID, l
 
 // standing are the slides of a track that a piece shows. One that stands already when the piece
 // begins is the first of it.
-func standing(slides []Slide, p laid) []Slide {
+func standing(slides []Slide, p reel.Shown) []Slide {
 	moments := make([]time.Duration, len(slides))
 	for i, x := range slides {
 		moments[i] = p.Start + time.Duration(x.AtMs)*time.Millisecond
@@ -157,7 +150,7 @@ func standing(slides []Slide, p laid) []Slide {
 }
 
 // lay puts the windows of a piece where it is shown.
-func (x *Strip) lay(p laid, peaks []byte, levels signal.Levels) {
+func (x *Strip) lay(p reel.Shown, peaks []byte, levels signal.Levels) {
 	from, to := int((p.At.Start+signal.Window/2)/signal.Window), int((p.At.End+signal.Window-1)/signal.Window)
 	first := int((p.Start - signal.Window/2) / signal.Window)
 	if p.Start > 0 {
@@ -188,20 +181,16 @@ func (x Strip) KeptLevels(kept span.Set) signal.Levels {
 
 // SlidePicture is the picture of a slide of a recording, as JPEG. Its error is ErrUnknown for none.
 func (s *Service) SlidePicture(ctx context.Context, recording, track uuid.UUID, at int64) ([]byte, error) {
-	pieces, err := s.layout(ctx, s.DB, recording)
+	pieces, err := s.Layout(ctx, s.DB, recording)
 	if err != nil {
 		return nil, err
 	}
-	list, err := postgres.Value[[]byte](ctx, s.DB, `select slides from strip where track_id = $1`, track)
-	if errors.Is(err, pgx.ErrNoRows) {
+	slides, err := s.slidesOf(ctx, track)
+	if errors.Is(err, ErrNotReady) {
 		return nil, ErrUnknown
 	}
-	var slides []Slide
-	if err == nil {
-		err = json.Unmarshal(list, &slides)
-	}
 	if err != nil {
-		return nil, fmt.Errorf("read the slides of a track: %w", err)
+		return nil, err
 	}
 	// What the track shows before and after belongs to others.
 	for _, p := range pieces {
@@ -211,4 +200,20 @@ func (s *Service) SlidePicture(ctx context.Context, recording, track uuid.UUID, 
 		}
 	}
 	return nil, ErrUnknown
+}
+
+// slidesOf lists the slides of a track. Its error is ErrNotReady when nothing was measured yet.
+func (s *Service) slidesOf(ctx context.Context, track uuid.UUID) ([]Slide, error) {
+	list, err := postgres.Value[[]byte](ctx, s.DB, `select slides from strip where track_id = $1`, track)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, ErrNotReady
+	}
+	var slides []Slide
+	if err == nil {
+		err = json.Unmarshal(list, &slides)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("read the slides of a track: %w", err)
+	}
+	return slides, nil
 }

@@ -112,7 +112,7 @@ func (s *Service) notifyHolding(ctx context.Context, tx pgx.Tx, tracks ...uuid.U
 		return fmt.Errorf("find the recordings of tracks: %w", err)
 	}
 	for _, id := range recordings {
-		if err := s.notify(ctx, tx, "recording", id); err != nil {
+		if err := s.Tell(ctx, tx, "recording", id); err != nil {
 			return err
 		}
 	}
@@ -198,7 +198,7 @@ func (s *Service) WantBoth(ctx context.Context, recording, other uuid.UUID, want
 			return fmt.Errorf("forget that two recordings are wanted: %w", err)
 		}
 		for _, id := range []uuid.UUID{recording, other} {
-			if err := s.notify(ctx, tx, "recording", id); err != nil {
+			if err := s.Tell(ctx, tx, "recording", id); err != nil {
 				return err
 			}
 		}

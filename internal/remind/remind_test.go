@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/mail"
@@ -107,7 +108,7 @@ func TestTheLetter(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { tray.Close() })
-	s := testhouse.NewWith(t, mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true})
+	s := testhouse.NewWith(t, assemble.Settings{Mail: mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true}})
 	var list []posttray.Letter
 	s.Until(func() bool {
 		list, err = tray.Letters()

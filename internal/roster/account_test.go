@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/mail"
@@ -33,7 +34,7 @@ func tray(t *testing.T) (*testhouse.Stage, func() []posttray.Letter) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { post.Close() })
-	s := testhouse.NewWith(t, mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true})
+	s := testhouse.NewWith(t, assemble.Settings{Mail: mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true}})
 	return s, func() (out []posttray.Letter) {
 		t.Helper()
 		list, err := post.Letters()

@@ -82,6 +82,7 @@ type Recorded struct {
 	Current     bool
 	Watchable   bool // an edition of it exists
 	Making      bool
+	Drafted     bool // there is a draft of captions that nobody has looked at
 }
 
 // Moved reports whether the lecture is away from where its plan has it.
@@ -96,7 +97,7 @@ func (l Lecture) Door() doorway.Door {
 func (l Lecture) Facts() playlist.Facts {
 	return playlist.Facts{
 		Start: l.StartsAt, End: l.EndsAt, CalledOff: l.CalledOff, Captured: l.RecordingID != nil, Running: l.Running, Ready: l.Ready, Failed: l.Failed,
-		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current, Making: l.Making,
+		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current, Making: l.Making, Drafted: l.Drafted,
 	}
 }
 
@@ -126,7 +127,8 @@ const (
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
 		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
 		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
-		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making
+		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making,
+		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null) as drafted
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id

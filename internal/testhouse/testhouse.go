@@ -14,7 +14,6 @@ import (
 	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/library"
-	"latelantern/internal/platform/mail"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/roster"
 	"latelantern/internal/testdb"
@@ -47,19 +46,20 @@ type Stage struct {
 // New is a stage for one test. With idle no jobs run.
 func New(t testing.TB, idle ...bool) *Stage {
 	t.Helper()
-	return build(t, testdb.DSN(t), folder(t), mail.Post{}, len(idle) == 0)
+	return build(t, assemble.Settings{Database: testdb.DSN(t), Media: folder(t)}, len(idle) == 0)
 }
 
-// NewWith is a stage whose letters go to a mail server.
-func NewWith(t testing.TB, post mail.Post) *Stage {
+// NewWith is a stage with settings of its own, but for where its data are.
+func NewWith(t testing.TB, s assemble.Settings) *Stage {
 	t.Helper()
-	return build(t, testdb.DSN(t), folder(t), post, true)
+	s.Database, s.Media = testdb.DSN(t), folder(t)
+	return build(t, s, true)
 }
 
 // On is a stage on a database and a folder of one's own, on which no jobs run.
 func On(t testing.TB, dsn, media string) *Stage {
 	t.Helper()
-	return build(t, dsn, media, mail.Post{}, false)
+	return build(t, assemble.Settings{Database: dsn, Media: media}, false)
 }
 
 // folder is one for media. t.TempDir would be removed before what runs here has ended.
@@ -73,10 +73,11 @@ func folder(t testing.TB) string {
 	return f
 }
 
-func build(t testing.TB, dsn, media string, post mail.Post, works bool) *Stage {
+func build(t testing.TB, settings assemble.Settings, works bool) *Stage {
 	t.Helper()
 	ctx := context.Background()
-	h, err := assemble.Open(ctx, assemble.Settings{Database: dsn, Media: media, Clock: Now, Mail: post, Public: "https://lectures.college.example"})
+	settings.Clock, settings.Public = Now, "https://lectures.college.example"
+	h, err := assemble.Open(ctx, settings)
 	if err != nil {
 		t.Fatal(err)
 	}

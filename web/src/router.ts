@@ -76,6 +76,18 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/recordings/:recording/captions/:language?',
+      name: 'captions',
+      component: () => import('./places/captions/CaptionsPlace.vue'),
+      props: true,
+    },
+    {
+      path: '/courses/:course/words',
+      name: 'course-words',
+      component: () => import('./places/courses/CourseWords.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/rule',
       name: 'rule',
       component: () => import('./places/viewing-rule/ViewingRule.vue'),

@@ -18,10 +18,13 @@ type Stretch struct {
 type Carrier []Stretch
 
 // Carrier carries by the list as it stands.
-func (l List) Carrier() Carrier {
+func (l List) Carrier() Carrier { return CarrierOf(l.Kept()) }
+
+// CarrierOf carries what of the source is kept.
+func CarrierOf(kept span.Set) Carrier {
 	var c Carrier
 	var at time.Duration
-	for _, k := range l.Kept().Spans() {
+	for _, k := range kept.Spans() {
 		c = append(c, Stretch{k, at})
 		at += k.Len()
 	}

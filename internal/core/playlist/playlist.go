@@ -22,6 +22,7 @@ const (
 	List     Step = "playlist" // it is in no playlist of the course
 	LightUp  Step = "light"    // it is listed and not lit
 	Publish  Step = "publish"  // it was trimmed again after it was lit
+	Words    Step = "words"    // its captions are a draft that nobody has looked at
 	TryAgain Step = "again"    // the capture holds nothing that can be watched
 )
 
@@ -40,6 +41,7 @@ type Facts struct {
 	Lit        bool
 	Current    bool // what is lit is what is on the trim bench
 	Making     bool // an edition of what is on the trim bench is being made
+	Drafted    bool // there is a draft of captions that nobody has looked at
 }
 
 // Early is how long before the planned start of a lecture its capture is the next step.
@@ -81,6 +83,8 @@ func (f Facts) Next(now time.Time) Step {
 		return Wait
 	case !f.Current:
 		return Publish
+	case f.Drafted:
+		return Words
 	}
 	return Done
 }

@@ -11,6 +11,8 @@ import (
 	"slices"
 	"time"
 
+	"github.com/google/uuid"
+
 	"latelantern/internal/core/span"
 )
 
@@ -25,6 +27,13 @@ type Part struct {
 type Piece struct {
 	Part int // its number among the parts
 	At   span.Span
+}
+
+// Shown is a stretch of a recording, and the capture and the main track that are shown there.
+type Shown struct {
+	Capture, Track uuid.UUID
+	Start          time.Duration // of the capture's clock, on that of the recording
+	At             span.Span     // on the clock of the recording
 }
 
 // Lay tells which part is shown when, in order of time.

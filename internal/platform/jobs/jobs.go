@@ -18,13 +18,14 @@ import (
 
 // The queues, by how long their jobs hold a worker.
 const (
-	Live    = "live"    // as long as a lecture
-	Packing = "packing" // minutes: files made elsewhere
-	Reading = "reading" // seconds to minutes: measuring a recording
-	Making  = "making"  // seconds, and someone waits
-	Post    = "post"    // letters
-	Small   = "small"   // minutes to hours, when there is nothing better to do
-	Watch   = "watch"   // milliseconds, again and again: looking after what was forgotten
+	Live     = "live"     // as long as a lecture
+	Packing  = "packing"  // minutes: files made elsewhere
+	Reading  = "reading"  // seconds to minutes: measuring a recording
+	Making   = "making"   // seconds, and someone waits
+	Post     = "post"     // letters
+	Small    = "small"    // minutes to hours, when there is nothing better to do
+	Drafting = "drafting" // minutes to hours: reading slides and drafting captions
+	Watch    = "watch"    // milliseconds, again and again: looking after what was forgotten
 )
 
 // OneAtATime keeps a job that is still to be done, or being done, from being queued again.
@@ -103,7 +104,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		RescueStuckJobsAfter: 13 * time.Hour,
 		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
+			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Drafting: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {

@@ -53,6 +53,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['strip', n.recording],
     ['recording', n.recording],
   ],
+  words: (n) => [['words', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
   cuts: (n) => [['recording', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
   recording: (n) => [
     ['recording', n.recording],

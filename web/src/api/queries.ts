@@ -26,12 +26,17 @@ export const keys = {
   versions: (id: string) => ['recording', id, 'versions'] as const,
   twins: (id: string) => ['recording', id, 'twins'] as const,
   lecturesAfter: (id: string) => ['recording', id, 'lectures-after'] as const,
+  captions: (id: string) => ['words', id] as const,
+  captionPage: (id: string, language: string) => ['words', id, 'page', language] as const,
+  hits: (id: string, query: string) => ['words', id, 'hits', query] as const,
+  courseWords: (course: string) => ['course', course, 'words'] as const,
   bin: ['bin'] as const,
   audience: (id: string) => ['audience', id] as const,
   rule: (course: string) => ['rule', course] as const,
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,
   watch: (id: string) => ['watch', id] as const,
+  watchCaptions: (id: string, language: string) => ['watch-captions', id, language] as const,
 }
 
 export const retry = (count: number, error: Error) =>

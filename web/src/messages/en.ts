@@ -1,4 +1,5 @@
 import { bench } from './en/bench'
+import { captions } from './en/captions'
 import { capture } from './en/capture'
 import { files } from './en/files'
 import { halls } from './en/halls'
@@ -10,6 +11,7 @@ export const en = {
   ...timetable,
   ...people,
   ...bench,
+  ...captions,
   ...capture,
   ...files,
   ...halls,
@@ -77,6 +79,7 @@ export const en = {
     playlist: 'playlist',
     light: 'light',
     publish: 'publish',
+    words: 'words',
     again: 'again',
   },
   step_do: {
@@ -89,6 +92,7 @@ export const en = {
     playlist: 'Put it into the playlist of {course}',
     light: 'Light it for {course}',
     publish: 'Publish the new trim',
+    words: 'Look at the draft of its captions',
   },
   need: {
     name: 'What needs a hand',
@@ -113,6 +117,8 @@ export const en = {
     light_many: '{n} recordings wait to be lit',
     publish: 'The new trim of {course} week {week} is not published',
     publish_many: '{n} new trims are not published',
+    words: 'The captions of {course} week {week} are a draft that nobody has looked at',
+    words_many: '{n} recordings have a draft of captions that nobody has looked at',
     part_lit: '{course} week {week}: {cannot} of {of} cannot watch',
     part_lit_many: '{n} recordings are part-lit, as {course} week {week}: {cannot} of {of} cannot watch',
   },
@@ -335,6 +341,8 @@ export const en = {
     transcript: 'Transcript',
     find: 'Find a word',
     found: 'said once | said {n} times',
+    language: 'Language of the captions',
+    captions: 'Captions on the picture',
   },
   notice: {
     title: 'This lecture is being captured',

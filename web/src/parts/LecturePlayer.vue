@@ -30,8 +30,20 @@ const props = withDefaults(
     /** Where the second picture leads, on the clock of what plays. */
     led?: Stretch[]
     label: string
+    /** What is said now, to stand on the picture. */
+    caption?: string
   }>(),
-  { gain: 0, led: undefined, kept: undefined, live: false, pictures: true, second: false, sizes: undefined, from: 0 },
+  {
+    caption: '',
+    gain: 0,
+    led: undefined,
+    kept: undefined,
+    live: false,
+    pictures: true,
+    second: false,
+    sizes: undefined,
+    from: 0,
+  },
 )
 const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number] }>()
 const { t } = useI18n()
@@ -184,6 +196,7 @@ function seekKept(ms: number) {
 async function toggle() {
   const v = video.value
   if (!v) return
+  heard++ // whoever presses play hears more than a line
   if (!v.paused) return v.pause()
   if (at.value >= length.value - 100 && !props.live) seekKept(0)
   // What went by before somebody pressed play is not missed, but it is not now.
@@ -194,13 +207,16 @@ async function toggle() {
 let heard = 0
 
 /** hear plays a second to each side of a moment of what is kept. */
-async function hear(kept: number) {
+const hear = (kept: number) => hearOut(kept - 1000, kept + 1000)
+
+/** hearOut plays from one moment of what is kept to another. */
+async function hearOut(from: number, to: number) {
   const v = video.value
   if (!v) return
   const token = ++heard
-  seekKept(Math.max(0, kept - 1000))
+  seekKept(Math.max(0, from))
   await v.play().catch(() => undefined)
-  const end = Math.min(length.value, kept + 1000)
+  const end = Math.min(length.value, to)
   const watch = () => {
     if (token !== heard || v.paused) return
     if (at.value >= end - 20) v.pause()
@@ -240,7 +256,7 @@ onScopeDispose(() => {
   hls?.destroy()
 })
 
-defineExpose({ seek, seekKept, hear, toggle, faster, full, playing, at, source })
+defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source })
 </script>
 
 <template>
@@ -263,6 +279,9 @@ defineExpose({ seek, seekKept, hear, toggle, faster, full, playing, at, source }
           @ended="emit('ended')"
           @click="toggle"
         />
+        <p v-if="caption && !waiting" class="caption">
+          <span>{{ caption }}</span>
+        </p>
         <p v-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
         <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
         <p v-else-if="waiting" class="words" role="status">{{ t('player.waiting') }}</p>
@@ -361,6 +380,24 @@ video {
   text-align: center;
   text-shadow: 0 0 4px #000;
   pointer-events: none;
+}
+
+.caption {
+  position: absolute;
+  inset: auto 6% 5%;
+  margin: 0;
+  text-align: center;
+  white-space: pre-line;
+  pointer-events: none;
+}
+
+.caption span {
+  padding: 2px 8px;
+  box-decoration-break: clone;
+  background: rgb(0 0 0 / 78%);
+  color: #fff;
+  font-size: clamp(13px, 2.6cqi, 24px);
+  line-height: 1.5;
 }
 
 .player {

@@ -87,6 +87,9 @@ async function remove() {
         <li>
           <router-link :to="{ name: 'playlist', params: course }">{{ t('board.playlist') }}</router-link>
         </li>
+        <li>
+          <router-link :to="{ name: 'course-words', params: course }">{{ t('course_words.open') }}</router-link>
+        </li>
       </ul>
     </section>
     <section v-if="page.staff">

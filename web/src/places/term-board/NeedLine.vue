@@ -36,6 +36,7 @@ function place(n: Need) {
   if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
   if (n.kind === 'rule' || n.kind === 'part_lit') return { name: 'rule', params: { course: n.course_id } }
   if (n.kind === 'playlist') return { name: 'playlist', params: { course: n.course_id } }
+  if (n.kind === 'words' && n.recording_id) return { name: 'captions', params: { recording: n.recording_id } }
   return n.recording_id ? { name: 'trim-bench', params: { recording: n.recording_id } } : undefined
 }
 </script>

@@ -14,6 +14,8 @@ export function stepPlace(
       return { name: 'capture-desk', params: { lecture: l.id } }
     case 'rule':
       return { name: 'rule', params: { course } }
+    case 'words':
+      return l.recording_id ? { name: 'captions', params: { recording: l.recording_id } } : undefined
     default:
       return l.recording_id ? { name: 'trim-bench', params: { recording: l.recording_id } } : undefined
   }

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { BenchChange } from '../../api/bench'
 import { usePlaylistChange } from '../../api/queries'
+import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import WhoSheet from '../../parts/WhoSheet.vue'
@@ -76,6 +77,11 @@ const toRule = computed(() => ({
         </button>
       </p>
     </template>
+    <p v-else-if="next === 'words'">
+      <router-link class="act" :to="{ name: 'captions', params: { recording: bench.id } }">{{
+        t('step_do.words')
+      }}</router-link>
+    </p>
     <p v-if="bench.making" role="status">{{ t('next.making') }}</p>
     <p v-if="bench.making_fault" class="tally" role="alert">{{ t('next.making_fault') }}</p>
     <FaultNote v-if="playlist.error.value" :error="playlist.error.value" />
@@ -87,6 +93,7 @@ const toRule = computed(() => ({
         <button class="word" type="button" @click="who = true">{{ t('next.who') }}</button>
       </div>
     </div>
+    <BenchWords :recording="bench.id" />
     <ul class="plain ways">
       <li v-if="bench.lit">
         <router-link :to="{ name: 'watch', params: { recording: bench.id } }">{{ t('next.watch') }}</router-link>

@@ -11,9 +11,12 @@ const { t } = useI18n()
 const find = ref('')
 const list = ref<HTMLElement>()
 
+/** Capitals, accents and line breaks do not count when words are looked for. */
+const fold = (s: string) => s.normalize('NFD').replace(/\p{M}/gu, '').replaceAll('\n', ' ').toLocaleLowerCase()
+
 const shown = computed(() => {
-  const word = find.value.trim().toLocaleLowerCase()
-  return word ? props.cues.filter((c) => c.text.toLocaleLowerCase().includes(word)) : props.cues
+  const word = fold(find.value.trim())
+  return word ? props.cues.filter((c) => fold(c.text).includes(word)) : props.cues
 })
 const now = computed(() => props.cues.findLast((c) => c.start <= props.at + 100)?.start)
 
@@ -34,7 +37,10 @@ watch(now, (start) => {
     <ol ref="list" class="plain" tabindex="0" :aria-label="t('watch.transcript')">
       <li v-for="c in shown" :key="c.start" :data-start="c.start" :class="{ now: c.start === now }">
         <button type="button" :aria-current="c.start === now ? 'true' : undefined" @click="emit('seek', c.start)">
-          <span class="mono soft">{{ timecode(c.start) }}</span> <span>{{ c.text }}</span>
+          <span class="mono soft">{{ timecode(c.start) }}</span>
+          <span class="said"
+            ><b v-if="c.speaker">{{ c.speaker }}: </b>{{ c.text }}</span
+          >
         </button>
       </li>
     </ol>

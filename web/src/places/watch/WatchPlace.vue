@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, watch, watchEffect } from 'vue'
+import { useStorage } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
+import { useWatchCaptions } from '../../api/captions'
 import { keepPlace, keys, sayPresent, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
+import { useLanguageNames } from '../../parts/language'
 import { dateText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
@@ -16,7 +19,12 @@ import { useWatchKeys } from './keys'
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
 const client = useQueryClient()
+/** In which language its captions are read; '' for that of the course. */
+const language = ref('')
 const page = useWatch(() => props.recording)
+const translated = useWatchCaptions(() => props.recording, language)
+const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
+const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()
 const at = ref(0)
 let kept = -1
@@ -24,6 +32,13 @@ let kept = -1
 const closed = computed(() => {
   const e = page.error.value
   return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
+})
+/** Whether captions stand on the picture is remembered in this browser. */
+const onPicture = useStorage('late-lantern-captions', false)
+const caption = computed(() => {
+  if (!onPicture.value) return ''
+  const c = cues.value.find((x) => x.start <= at.value && at.value < x.end)
+  return c ? (c.speaker ? `${c.speaker}: ${c.text}` : c.text) : ''
 })
 const from = computed(() => page.data.value?.resume_ms ?? 0)
 
@@ -101,10 +116,24 @@ onScopeDispose(() => {
           :gain="page.data.value.gain?.db"
           :led="page.data.value.led"
           :label="page.data.value.title"
+          :caption="caption"
           @time="time"
           @rested="rest"
           @ended="rest(at)"
         />
+        <p v-if="cues.length > 0" class="small reading">
+          <label><input v-model="onPicture" type="checkbox" /> {{ t('watch.captions') }}</label>
+          <label v-if="page.data.value.languages.length > 1">
+            {{ t('watch.language') }}
+            <select
+              class="entry-select"
+              :value="language || page.data.value.language"
+              @change="language = ($event.target as HTMLSelectElement).value"
+            >
+              <option v-for="l in page.data.value.languages" :key="l" :value="l">{{ nameOf(l) }}</option>
+            </select>
+          </label>
+        </p>
         <p v-if="page.data.value.live" class="tally" role="status">{{ t('watch.live') }}</p>
         <p v-else-if="from > 0" class="soft small">
           {{ t('watch.resumed', { at: timecode(from) }) }}
@@ -133,12 +162,7 @@ onScopeDispose(() => {
           }}</span>
         </p>
       </div>
-      <TranscriptSide
-        v-if="page.data.value.cues.length > 0"
-        :cues="page.data.value.cues"
-        :at="at"
-        @seek="(ms) => player?.seekKept(ms)"
-      />
+      <TranscriptSide v-if="cues.length > 0" :cues="cues" :at="at" @seek="(ms) => player?.seekKept(ms)" />
     </div>
   </article>
 </template>
@@ -158,6 +182,18 @@ onScopeDispose(() => {
 .watch > :first-child:last-child {
   grid-column: 1 / -1;
   max-width: 1040px;
+}
+
+.reading {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  align-items: center;
+  margin: 8px 0 0;
+}
+
+.reading label {
+  min-height: 24px;
 }
 
 .said {

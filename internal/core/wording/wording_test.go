@@ -1,0 +1,115 @@
+package wording
+
+import (
+	"bytes"
+	"math"
+	"strconv"
+	"strings"
+	"testing"
+)
+
+func TestWordsAsTheyAreSpoken(t *testing.T) {
+	for text, want := range map[string]string{
+		"The rule of twelfths: 1, 2, 3.":    "the rule of twelfths one two three",
+		"24 hours 50 minutes":               "twenty four hours fifty minutes",
+		"1,250 buoys in 2026 and 117 bells": "one thousand two hundred fifty buoys in two thousand twenty six and one hundred seventeen bells",
+		"It’s Maren's half-tide (TID 210)":  "it's maren's half tide tid two hundred ten",
+		"e.g. x2 -- 'so' …":                 "e g so",
+		"Größe, café":                       "größe café",
+		"":                                  "",
+		"100000000 is too much to be spelt": "is too much to be spelt",
+	} {
+		if got := strings.Join(Words(text), " "); got != want {
+			t.Errorf("%q is %q, want %q", text, got, want)
+		}
+	}
+	lines := Lines("One line. Another:\nthe third? !")
+	if len(lines) != 3 || lines[2][1] != "third" {
+		t.Errorf("%v", lines)
+	}
+	if !Carries("holdfast") || Carries("the") || Carries("of") || Carries("because") {
+		t.Error("which words carry a meaning")
+	}
+}
+
+// TestAModelIsAModel: after whatever words, the probabilities of all words sum up to one; what a
+// course says is likelier than what it does not.
+func TestAModelIsAModel(t *testing.T) {
+	common := map[string]float64{"the": 0.3, "of": 0.2, "water": 0.05, "tide": 0.01, "</s>": 0.1, "<s>": 0.5, "rare": 0.001}
+	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff at low water."), common)
+	for _, before := range [][]string{nil, {"the"}, {"the", "tide"}, {"never", "heard"}, {"<s>"}, {"read", "the"}, {"of", "the", "tide"}} {
+		sum := 0.0
+		for _, w := range append(m.Vocabulary(), end) {
+			p := m.Likely(w, before...)
+			if p < 0 || p > 1 {
+				t.Fatalf("%s after %v: %v", w, before, p)
+			}
+			sum += p
+		}
+		if math.Abs(sum-1) > 1e-9 {
+			t.Errorf("after %v: %v", before, sum)
+		}
+	}
+	if m.Likely("staff", "the", "tide") < 10*m.Likely("rare", "the", "tide") || m.Likely("rare") == 0 || m.Likely("nowhere") != 0 {
+		t.Error("what the course says is not likelier")
+	}
+	if n := NewModel(nil, common); math.Abs(n.Likely("the")-0.3/0.661) > 1e-9 {
+		t.Errorf("of a course that says nothing: %v", n.Likely("the"))
+	}
+	if n := NewModel(Lines("one two"), nil); math.Abs(n.Likely("one")-1.0/3) > 1e-9 {
+		t.Errorf("without a language: %v", n.Likely("one"))
+	}
+}
+
+// TestARPA: the file says as much of each probability as the model does, by its rule of backing off.
+func TestARPA(t *testing.T) {
+	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff."), map[string]float64{"the": 0.3, "of": 0.2, "</s>": 0.1})
+	var b bytes.Buffer
+	if err := m.WriteARPA(&b); err != nil {
+		t.Fatal(err)
+	}
+	prob, rest := map[string]float64{}, map[string]float64{}
+	counted := map[int]int{}
+	order := 0
+	for line := range strings.Lines(b.String()) {
+		fields := strings.Split(strings.TrimRight(line, "\n"), "\t")
+		switch {
+		case strings.HasPrefix(line, `\`):
+			order = int(line[1] - '0')
+		case len(fields) >= 2:
+			counted[order]++
+			prob[fields[1]] = number(t, fields[0])
+			if len(fields) == 3 {
+				rest[fields[1]] = number(t, fields[2])
+			}
+			if n := len(strings.Fields(fields[1])); n != order {
+				t.Errorf("%q stands among those of %d", fields[1], order)
+			}
+		}
+	}
+	if !strings.Contains(b.String(), "ngram 1=8\n") || counted[1] != 8 || !strings.HasSuffix(b.String(), "\\end\\\n") {
+		t.Errorf("%v\n%s", counted, b.String())
+	}
+	var look func(words []string) float64
+	look = func(words []string) float64 {
+		if p, ok := prob[strings.Join(words, " ")]; ok {
+			return p
+		}
+		return rest[strings.Join(words[:len(words)-1], " ")] + look(words[1:])
+	}
+	for _, words := range [][]string{{"tide"}, {"the", "tide"}, {"the", "tide", "staff"}, {"the", "tide", "of"}, {"of", "the", "tide"}, {"turns", "of", "the"}, {begin, "the", "tide"}, {"tide", "staff", end}} {
+		n := len(words) - 1
+		if got, want := look(words), math.Log10(m.Likely(words[n], words[:n]...)); math.Abs(got-want) > 1e-4 {
+			t.Errorf("%v: %v, want %v", words, got, want)
+		}
+	}
+}
+
+func number(t *testing.T, text string) float64 {
+	t.Helper()
+	v, err := strconv.ParseFloat(text, 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v
+}

@@ -1,0 +1,211 @@
+package captioner
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"latelantern/internal/core/caption"
+	"latelantern/internal/core/span"
+	"latelantern/internal/core/wording"
+	"latelantern/internal/platform/media"
+)
+
+// Sphinx is the captioner that is built in: pocketsphinx with its model of American English.
+type Sphinx struct {
+	Model string // folder of the model; "" for where Debian's package puts it
+}
+
+const debianModel = "/usr/share/pocketsphinx/model/en-us"
+
+func (s Sphinx) at(name string) string {
+	dir := s.Model
+	if dir == "" {
+		dir = debianModel
+	}
+	return filepath.Join(dir, name)
+}
+
+// Name implements Captioner.
+func (Sphinx) Name() string { return "pocketsphinx" }
+
+// Speaks implements Captioner.
+func (Sphinx) Speaks(language string) bool {
+	return language == "" || strings.EqualFold(language, "en") || strings.HasPrefix(strings.ToLower(language), "en-")
+}
+
+// Draft implements Captioner.
+func (s Sphinx) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.Word, error) {
+	dir, err := os.MkdirTemp("", "draft")
+	if err != nil {
+		return nil, fmt.Errorf("make room for a draft: %w", err)
+	}
+	defer os.RemoveAll(dir)
+	var list strings.Builder
+	for i, p := range pieces {
+		name := fmt.Sprintf("%05d", i)
+		if err := os.WriteFile(filepath.Join(dir, name+".raw"), p.PCM, 0o600); err != nil {
+			return nil, fmt.Errorf("write sound to be drafted: %w", err)
+		}
+		fmt.Fprintln(&list, name)
+	}
+	lm, dict := s.at("en-us.lm.bin"), s.at("cmudict-en-us.dict")
+	if own.Model != nil {
+		lm, dict = filepath.Join(dir, "own.lm"), filepath.Join(dir, "own.dict")
+		if err := s.writeOwn(ctx, own.Model, lm, dict); err != nil {
+			return nil, err
+		}
+	}
+	ctl, seg := filepath.Join(dir, "list"), filepath.Join(dir, "seg")
+	if err := os.WriteFile(ctl, []byte(list.String()), 0o600); err != nil {
+		return nil, fmt.Errorf("write sound to be drafted: %w", err)
+	}
+	var total time.Duration
+	for _, p := range pieces {
+		total += length(p.PCM)
+	}
+	// Silence is left in, so that the times hold.
+	err = media.Tool(ctx, media.Call{Name: "pocketsphinx_batch", Limit: time.Minute + 10*total, Nice: 10, Args: []string{
+		"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"), "-lm", lm, "-dict", dict,
+		"-remove_silence", "no", "-logfn", os.DevNull}})
+	if err != nil {
+		return nil, fmt.Errorf("draft words: %w", err)
+	}
+	f, err := os.Open(seg)
+	if err != nil {
+		return nil, fmt.Errorf("read a draft: %w", err)
+	}
+	defer f.Close()
+	return segments(f, pieces)
+}
+
+// segments reads what pocketsphinx writes of each piece: S, scale, T, A, L and their scores, then
+// the frame of a hundredth of a second in which each word begins, two scores and the word, and
+// at last the frame of the end.
+func segments(r io.Reader, pieces []Piece) ([]caption.Word, error) {
+	var out []caption.Word
+	in := bufio.NewScanner(r)
+	in.Buffer(nil, 4<<20)
+	for n := 0; in.Scan(); n++ {
+		fields := strings.Fields(in.Text())
+		if n >= len(pieces) || len(fields) < 2 {
+			return nil, fmt.Errorf("%w: line %d of a draft", ErrNonsense, n+1)
+		}
+		// The fields before the words are pairs of a letter and a number.
+		i := slices.IndexFunc(fields, func(f string) bool { return f == "L" })
+		if i < 0 {
+			continue // nothing was made out
+		}
+		rest := fields[i+2:]
+		frame := func(k int) (time.Duration, error) {
+			v, err := strconv.Atoi(rest[k])
+			return time.Duration(v) * 10 * time.Millisecond, err
+		}
+		for k := 0; k+4 < len(rest); k += 4 {
+			from, err := frame(k)
+			to, err2 := frame(k + 4)
+			if err != nil || err2 != nil {
+				return nil, fmt.Errorf("%w: line %d of a draft", ErrNonsense, n+1)
+			}
+			word, _, _ := strings.Cut(rest[k+3], "(")
+			if word == "" || strings.HasPrefix(word, "<") || strings.HasPrefix(word, "[") || strings.HasPrefix(word, "++") {
+				continue
+			}
+			at := pieces[n].At.Start
+			out = append(out, caption.Word{Span: span.Span{Start: at + from, End: at + to}, Text: word})
+		}
+	}
+	return out, in.Err()
+}
+
+// writeOwn writes a model and how its words are pronounced.
+func (s Sphinx) writeOwn(ctx context.Context, m *wording.Model, lm, dict string) error {
+	said, err := s.pronounce(ctx, m.Vocabulary())
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := m.WriteARPA(&b); err != nil {
+		return fmt.Errorf("write the model of a course: %w", err)
+	}
+	if err := os.WriteFile(lm, b.Bytes(), 0o600); err != nil {
+		return fmt.Errorf("write the model of a course: %w", err)
+	}
+	if err := os.WriteFile(dict, []byte(strings.Join(said, "\n")+"\n"), 0o600); err != nil {
+		return fmt.Errorf("write how words are pronounced: %w", err)
+	}
+	return nil
+}
+
+// pronounce lists lines of a dictionary for words: as they stand in that of the model, or else
+// as a speech synthesiser says them.
+func (s Sphinx) pronounce(ctx context.Context, words []string) ([]string, error) {
+	f, err := os.Open(s.at("cmudict-en-us.dict"))
+	if err != nil {
+		return nil, fmt.Errorf("read how words are pronounced: %w", err)
+	}
+	defer f.Close()
+	missing := make(map[string]bool, len(words))
+	for _, w := range words {
+		missing[w] = true
+	}
+	known := map[string]bool{}
+	var out []string
+	for in := bufio.NewScanner(f); in.Scan(); {
+		head, _, _ := strings.Cut(in.Text(), " ")
+		word, _, _ := strings.Cut(head, "(")
+		if missing[word] || known[word] {
+			out = append(out, in.Text())
+			known[word] = true
+			delete(missing, word)
+		}
+	}
+	rest := make([]string, 0, len(missing))
+	for w := range missing {
+		rest = append(rest, w)
+	}
+	slices.Sort(rest)
+	more, err := spellOut(ctx, rest)
+	return append(out, more...), err
+}
+
+// Common are the likeliest words of the general model, n of them at most, with their
+// probabilities. They stand in the head of its file: its name, the order, a count for each order,
+// tables of quantised numbers, and then for each word its probability in logarithms to the base
+// 1.0001; the words themselves stand at the end.
+func (s Sphinx) Common(n int) (map[string]float64, error) {
+	commonOnce.Lock()
+	defer commonOnce.Unlock()
+	path := s.at("en-us.lm.bin")
+	all, ok := commonOf[path]
+	if !ok {
+		b, err := os.ReadFile(path)
+		if err != nil {
+			return nil, fmt.Errorf("read the general model: %w", err)
+		}
+		if all, err = unigrams(b); err != nil {
+			return nil, err
+		}
+		commonOf[path] = all
+	}
+	out := make(map[string]float64, n)
+	for _, w := range all[:min(n, len(all))] {
+		out[w.word] = math.Pow(10, w.log)
+	}
+	return out, nil
+}
+
+var (
+	commonOnce sync.Mutex
+	commonOf   = map[string][]unigram{}
+)

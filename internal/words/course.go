@@ -1,0 +1,59 @@
+package words
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/platform/postgres"
+)
+
+// Course is what a course says about its words.
+type Course struct {
+	Language string // BCP 47, in which it is held
+	Drafts   bool   // captions of its recordings are drafted by themselves
+	Glossary string // a term a line
+}
+
+// MaxGlossary is how many characters a glossary may have.
+const MaxGlossary = 100_000
+
+// Course is what a course says about its words. Its error is ErrUnknown when there is no such course.
+func (s *Service) Course(ctx context.Context, course uuid.UUID) (Course, error) {
+	c, err := postgres.One[Course](ctx, s.DB, `select language, drafts, glossary from course where id = $1`, course)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return c, ErrUnknown
+	}
+	if err != nil {
+		return c, fmt.Errorf("read the words of a course: %w", err)
+	}
+	return c, nil
+}
+
+// SetCourse keeps what a course says about its words.
+func (s *Service) SetCourse(ctx context.Context, course uuid.UUID, c Course) error {
+	if !tag.MatchString(c.Language) {
+		return invalid("“%s” is no language; it needs a tag such as en, de or pt-BR.", c.Language)
+	}
+	if n := len([]rune(c.Glossary)); n > MaxGlossary {
+		return invalid("A glossary may have %d characters; this one has %d.", MaxGlossary, n)
+	}
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `update course set language = $2, drafts = $3, glossary = $4 where id = $1`, course, c.Language, c.Drafts, c.Glossary)
+		if err != nil {
+			return fmt.Errorf("keep the words of a course: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrUnknown
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: course})
+	})
+}
+
+// Speaks tells whether there is a captioner for a language.
+func (s *Service) Speaks(language string) bool {
+	return s.Captioner != nil && s.Captioner.Speaks(language)
+}

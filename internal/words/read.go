@@ -1,0 +1,125 @@
+package words
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/slidetext"
+	"latelantern/internal/platform/jobs"
+	"latelantern/internal/platform/media"
+	"latelantern/internal/platform/postgres"
+)
+
+// ReadSlides reads what stands on the slides of a track.
+type ReadSlides struct {
+	Track uuid.UUID `json:"track"`
+}
+
+// Kind names the job.
+func (ReadSlides) Kind() string { return "read_slides" }
+
+// InsertOpts says how it is queued.
+func (ReadSlides) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Drafting, MaxAttempts: 3, UniqueOpts: jobs.OneAtATime}
+}
+
+type readSlides struct {
+	river.WorkerDefaults[ReadSlides]
+	*Service
+}
+
+func (readSlides) Timeout(*river.Job[ReadSlides]) time.Duration { return 2 * time.Hour }
+
+// Work reads one slide after another, with the least right to the processor.
+func (w readSlides) Work(ctx context.Context, job *river.Job[ReadSlides]) error {
+	type read struct {
+		at          int64
+		title, body string
+	}
+	var all []read
+	err := w.Recordings.SlidesLarge(ctx, job.Args.Track, func(at int64, picture io.Reader) error {
+		// Blocks of tab-separated values: one a word, with its place and how sure it is.
+		out, err := media.ToolOutput(ctx, media.Call{Name: "tesseract", Args: []string{"stdin", "stdout", "--psm", "3", "-c", "tessedit_create_tsv=1"}, Stdin: picture, Limit: time.Minute, Nice: 19})
+		if err != nil {
+			return err
+		}
+		title, body := slidetext.Read(string(out))
+		all = append(all, read{at, title, body})
+		return nil
+	})
+	switch {
+	case errors.Is(err, media.ErrNoTool) || err != nil && job.Attempt >= job.MaxAttempts:
+		// What cannot be read is not waited for.
+		slog.Warn("slides cannot be read", "track", job.Args.Track, "error", err)
+		all = nil
+	case err != nil:
+		return fmt.Errorf("read slides: %w", err)
+	}
+	return postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `delete from slide_text where track_id = $1`, job.Args.Track); err != nil {
+			return fmt.Errorf("clear what stands on slides: %w", err)
+		}
+		for _, r := range all {
+			if _, err := tx.Exec(ctx, `insert into slide_text (track_id, at_ms, title, body) values ($1, $2, $3, $4) on conflict do nothing`, job.Args.Track, r.at, r.title, r.body); err != nil {
+				return fmt.Errorf("keep what stands on a slide: %w", err)
+			}
+		}
+		if _, err := tx.Exec(ctx, `update strip set read_at = $2 where track_id = $1`, job.Args.Track, w.Clock.Now()); err != nil {
+			return fmt.Errorf("mark slides as read: %w", err)
+		}
+		capture, err := postgres.Value[uuid.UUID](ctx, tx, `select capture_id from track where id = $1`, job.Args.Track)
+		if err != nil {
+			return fmt.Errorf("find the capture of slides: %w", err)
+		}
+		return w.tellHolding(ctx, tx, capture)
+	})
+}
+
+// SlideText is what stands on a slide, on the clock of a recording.
+type SlideText struct {
+	At, Until   time.Duration // from when it stands, and until when
+	Title, Body string
+}
+
+// Slides lists what stands on the slides of a recording, in order; slides of which nothing was read are left out.
+func (s *Service) Slides(ctx context.Context, recording uuid.UUID) ([]SlideText, error) {
+	pieces, err := s.Recordings.Layout(ctx, s.DB, recording)
+	if err != nil {
+		return nil, err
+	}
+	type row struct {
+		TrackID     uuid.UUID
+		AtMs        int64
+		Title, Body string
+	}
+	const query = `select x.track_id, x.at_ms, x.title, x.body from slide_text x join track t on t.id = x.track_id join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1 order by x.track_id, x.at_ms`
+	rows, err := postgres.All[row](ctx, s.DB, query, recording)
+	if err != nil {
+		return nil, fmt.Errorf("read what stands on slides: %w", err)
+	}
+	var out []SlideText
+	for _, p := range pieces {
+		var of []row
+		var moments []time.Duration
+		for _, r := range rows {
+			if r.TrackID == p.Track {
+				of, moments = append(of, r), append(moments, p.Start+time.Duration(r.AtMs)*ms)
+			}
+		}
+		for _, x := range (cutlist.Carrier{{Source: p.At, At: p.At.Start}}).Standing(moments) {
+			if r := of[x.Of]; r.Title+r.Body != "" {
+				out = append(out, SlideText{x.At.Start, x.At.End, r.Title, r.Body})
+			}
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+/** A line of captions: heard, corrected where it stands, kept as one goes. */
+import { nextTick, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Correction } from '../../api/captions'
+import { Problem, type Schemas } from '../../api/client'
+import FaultNote from '../../parts/FaultNote.vue'
+import { timecode } from '../../parts/time'
+
+const props = defineProps<{
+  line: Schemas['CaptionLine']
+  /** It is the one that is worked on. */
+  open: boolean
+  /** It is said just now. */
+  now: boolean
+  /** What is looked for stands in it. */
+  found: boolean
+  /** The lines are a draft, so that what was corrected is told from what was not. */
+  draft: boolean
+  last: boolean
+  speakers: string[]
+  /** How many other lines have the same speaker. */
+  others: number
+  keep: (c: Correction) => Promise<unknown>
+}>()
+const emit = defineEmits<{ come: []; next: []; before: []; play: []; toggle: []; part: [at: number]; join: [] }>()
+const { t } = useI18n()
+const text = ref(props.line.text)
+const speaker = ref(props.line.speaker ?? '')
+const all = ref(true)
+const box = ref<HTMLTextAreaElement>()
+const fault = ref<unknown>()
+const lost = ref('')
+
+watch(
+  () => [props.line.text, props.line.speaker ?? ''] as const,
+  ([newText, newSpeaker], [oldText, oldSpeaker]) => {
+    if (text.value === oldText) text.value = newText
+    if (speaker.value === oldSpeaker) speaker.value = newSpeaker
+  },
+)
+
+async function send(c: Omit<Correction, 'seen'>) {
+  fault.value = undefined
+  try {
+    await props.keep({ seen: props.line.text, ...c })
+    lost.value = ''
+    return true
+  } catch (e) {
+    if (e instanceof Problem && e.kind === 'other_line') {
+      lost.value = c.text ?? ''
+      await nextTick()
+      text.value = props.line.text
+    } else fault.value = e
+    return false
+  }
+}
+
+/** keepText keeps what was written; a line left without words stays as it was, there is a press to take it away. */
+async function keepText() {
+  const written = text.value.trim()
+  if (written === '') text.value = props.line.text
+  if (written === '' || written === props.line.text) return true
+  return send({ text: written })
+}
+
+async function keepSpeaker() {
+  const name = speaker.value.trim()
+  if (name === (props.line.speaker ?? '')) return
+  await send({ speaker: name, all: all.value && props.others > 0 })
+}
+
+async function part() {
+  const at = box.value?.selectionStart ?? 0
+  if (await keepText()) emit('part', at)
+}
+
+async function key(e: KeyboardEvent) {
+  if (e.key === 'Enter' && e.ctrlKey) {
+    e.preventDefault()
+    await part()
+  } else if (e.key === 'Enter' && !e.shiftKey) {
+    e.preventDefault()
+    if (await keepText()) emit('next')
+  } else if (e.key === ' ' && e.ctrlKey) {
+    e.preventDefault()
+    emit('toggle')
+  } else if (e.altKey && e.key === 'ArrowDown') {
+    e.preventDefault()
+    emit('next')
+  } else if (e.altKey && e.key === 'ArrowUp') {
+    e.preventDefault()
+    emit('before')
+  } else if (e.key === 'Escape') {
+    text.value = props.line.text
+  }
+}
+
+const focus = () => box.value?.focus()
+defineExpose({ focus })
+</script>
+
+<template>
+  <li :class="{ open, now, found, unsure: draft && !line.corrected }" :data-line="line.id">
+    <button
+      class="mono soft at"
+      type="button"
+      :aria-label="`${t('player.play')} ${timecode(line.start)}`"
+      @click="emit('play')"
+    >
+      {{ timecode(line.start) }}
+    </button>
+    <div>
+      <p v-if="line.speaker && !open" class="small who">{{ line.speaker }}</p>
+      <textarea
+        ref="box"
+        v-model="text"
+        rows="1"
+        maxlength="600"
+        spellcheck="true"
+        :aria-label="t('captions.text', { at: timecode(line.start) })"
+        @focus="emit('come')"
+        @change="keepText"
+        @keydown="key"
+      />
+      <div v-if="open" class="tools small">
+        <label>
+          {{ t('captions.by') }}
+          <input
+            v-model="speaker"
+            class="entry"
+            list="speakers"
+            maxlength="80"
+            @change="keepSpeaker"
+            @keydown.enter="focus"
+          />
+        </label>
+        <label v-if="line.speaker && others > 0">
+          <input v-model="all" type="checkbox" />
+          {{ t('captions.by_all', { n: others + 1, name: line.speaker }) }}
+        </label>
+        <button class="word" type="button" @mousedown.prevent @click="part">{{ t('captions.part') }}</button>
+        <button v-if="!last" class="word" type="button" @click="emit('join')">{{ t('captions.join') }}</button>
+        <button class="word" type="button" @click="send({ text: '' })">{{ t('captions.take_away') }}</button>
+      </div>
+      <p v-if="lost" class="small" role="alert">{{ t('captions.other', { text: lost }) }}</p>
+      <FaultNote v-if="fault" :error="fault" />
+    </div>
+    <span v-if="draft && !line.corrected" class="small soft sign">{{ t('captions.mark_draft') }}</span>
+  </li>
+</template>
+
+<style scoped>
+li {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr) 48px;
+  gap: 0 8px;
+  align-items: start;
+  padding: 2px 8px;
+  border-left: 3px solid transparent;
+  contain-intrinsic-size: auto 34px;
+  content-visibility: auto;
+}
+
+.open {
+  border-color: var(--kelp);
+  background: var(--kelp-soft);
+}
+
+.now .at {
+  color: var(--kelp);
+  font-weight: 700;
+  text-decoration: underline;
+}
+
+.found textarea {
+  border-bottom: 2px solid var(--kelp);
+}
+
+.at {
+  min-height: 30px;
+  padding: 4px 0;
+  border: 0;
+  background: none;
+  text-align: right;
+  cursor: pointer;
+}
+
+.who {
+  margin: 4px 0 0 7px;
+  font-weight: 700;
+}
+
+textarea {
+  display: block;
+  width: 100%;
+  padding: 4px 6px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  resize: none;
+  field-sizing: content;
+}
+
+textarea:hover {
+  border-color: var(--rule-strong);
+}
+
+textarea:focus-visible {
+  outline-offset: 0;
+  background: var(--shell);
+}
+
+.unsure textarea {
+  color: var(--ink-2);
+  font-style: italic;
+}
+
+.sign {
+  padding-top: 6px;
+}
+
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: center;
+  margin: 4px 0 6px 7px;
+}
+
+.tools .entry {
+  width: 150px;
+  min-height: 28px;
+  padding: 2px 8px;
+  font-size: 14px;
+}
+</style>

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+/** What these captions are, how far, and whether those who watch read them; and what can be done about it. */
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { useCaptionChanges } from '../../api/captions'
+import type { Schemas } from '../../api/client'
+import FaultNote from '../../parts/FaultNote.vue'
+
+const props = defineProps<{ captions: Schemas['CaptionsInfo']; changes: ReturnType<typeof useCaptionChanges> }>()
+const { t } = useI18n()
+const fault = ref<unknown>()
+const busy = ref(false)
+const it = computed(() => props.captions)
+
+async function go(what: () => Promise<unknown>) {
+  fault.value = undefined
+  busy.value = true
+  try {
+    await what()
+  } catch (e) {
+    fault.value = e
+  }
+  busy.value = false
+}
+</script>
+
+<template>
+  <div class="state">
+    <p v-if="it.state === 'failed'" class="tally" role="status">
+      {{ t('captions.failed', { fault: it.fault }) }}
+      <button class="word" type="button" :disabled="busy" @click="go(changes.draft)">{{ t('again') }}</button>
+    </p>
+    <p v-else-if="it.state === 'waiting'" role="status">
+      {{ it.fault ? t('captions.later', { fault: it.fault }) : t('captions.waiting') }}
+    </p>
+    <p v-else-if="it.state === 'making'" role="status">
+      {{ t('captions.making', { n: it.share }) }}
+      <progress :value="it.share" max="100" :aria-label="t('bench.progress')" />
+    </p>
+    <p v-if="it.drafted_by && it.lines > 0" :class="{ draft: it.draft }">
+      <template v-if="it.draft">{{ t('captions.draft', { by: it.drafted_by }) }}</template>
+      {{ t('captions.corrected', { n: it.corrected, of: it.lines }) }}.
+    </p>
+    <p v-if="it.state !== 'failed' && it.lines > 0" class="acts">
+      <span>{{ it.shown ? t('captions.shown') : t('captions.hidden') }}</span>
+      <button v-if="it.shown" class="word" type="button" :disabled="busy" @click="go(() => changes.show(false))">
+        {{ t('captions.hide') }}
+      </button>
+      <template v-else>
+        <button
+          class="act"
+          :class="{ quiet: it.draft }"
+          type="button"
+          :disabled="busy"
+          @click="go(() => changes.show(true))"
+        >
+          {{ t('captions.show') }}
+        </button>
+        <button v-if="it.draft" class="act quiet" type="button" :disabled="busy" @click="go(() => changes.look(true))">
+          {{ t('captions.looked') }}
+        </button>
+        <span v-else-if="it.drafted_by" class="soft">{{ t('captions.looked_done') }}</span>
+      </template>
+      <button
+        v-if="it.drafted_by && it.state === 'ready' && it.corrected === 0"
+        class="word"
+        type="button"
+        :disabled="busy"
+        @click="go(changes.draft)"
+      >
+        {{ t('captions.draft_again') }}
+      </button>
+    </p>
+    <p v-else-if="it.state === 'ready'" class="soft">{{ t('captions.empty') }}</p>
+    <FaultNote v-if="fault" :error="fault" />
+  </div>
+</template>
+
+<style scoped>
+.state {
+  margin-top: 10px;
+}
+
+.draft {
+  padding-left: 10px;
+  border-left: 3px double var(--edge);
+}
+
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
+}
+</style>
