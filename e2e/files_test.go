@@ -79,7 +79,7 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	s.must(p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 1`))
 	s.must(p.Keys("i"), p.Wait(`document.querySelector('.tools [role=status]')`))
 	for range 8 {
-		s.must(chromedp.Do(p.Context(), chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(chromedp.ModifierShift)))) // shift and the arrow to the right
+		s.must(p.Press(kb.ArrowRight, hand.Shift)) // shift and the arrow to the right
 	}
 	s.must(p.See("(0:06.0)"), p.Keys("x"), p.See("leave nothing to watch"), p.Keys(kb.Escape), p.See("0:06 captured, 0:06 kept"))
 }

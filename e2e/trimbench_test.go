@@ -28,7 +28,7 @@ func text(p *hand.Page) string {
 
 // shiftEnter presses both.
 func shiftEnter(p *hand.Page) error {
-	return chromedp.Do(p.Context(), chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierShift)))
+	return p.Press(kb.Enter, hand.Shift)
 }
 
 // TestTrimmingByKeysAlone: all proposals at once, edges by a picture, a tenth and to a silence, each

@@ -253,6 +253,17 @@ func (p *Page) Focus(selector string) error {
 // Keys presses keys, one after another.
 func (p *Page) Keys(keys string) error { return chromedp.Do(p.ctx, chromedp.KeyEvent(keys)) }
 
+// Held while a key is pressed.
+const (
+	Ctrl  = chromedp.ModifierCtrl
+	Shift = chromedp.ModifierShift
+)
+
+// Press presses keys while others are held.
+func (p *Page) Press(keys string, held ...chromedp.Modifier) error {
+	return chromedp.Do(p.ctx, chromedp.KeyEvent(keys, chromedp.KeyModifiers(held...)))
+}
+
 // SignIn signs in by the form.
 func (p *Page) SignIn(email, password string) error {
 	return p.then(func() error {

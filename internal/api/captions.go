@@ -290,9 +290,8 @@ func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (
 		return nil, err
 	}
 	for _, s := range slides {
-		text := strings.ReplaceAll(strings.TrimSpace(s.Title+"\n"+s.Body), "\n", " · ")
-		if len(f.Find(text)) > 0 {
-			out = append(out, Hit{Stretch{s.At.Milliseconds(), s.Until.Milliseconds()}, "slide", text})
+		if len(f.Find(s.Flat())) > 0 {
+			out = append(out, Hit{Stretch{s.At.Milliseconds(), s.Until.Milliseconds()}, "slide", s.Flat()})
 		}
 	}
 	return answer(out), nil

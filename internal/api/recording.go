@@ -122,6 +122,7 @@ func gainText(g *signal.Gain) *GainText {
 type SlideMark struct {
 	At      int64  `json:"at"`
 	Picture string `json:"picture"`
+	Text    string `json:"text" doc:"what stands on it, as far as it could be read"`
 }
 
 // ProposalMark is a stretch that might be struck.
@@ -357,8 +358,16 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	out.FrameMs = float64(frame.Microseconds()) / 1000
 	pictures := a.address(asCaptured, r.ID, uuid.Nil, p.ID)
+	texts, err := a.Words.Slides(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	text := map[int64]string{}
+	for _, x := range texts {
+		text[x.At.Milliseconds()] = x.Flat()
+	}
 	for _, x := range s.Slides {
-		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, x)})
+		out.Slides = append(out.Slides, SlideMark{x.AtMs, slideAddress(pictures, x), text[x.AtMs]})
 	}
 	for _, x := range s.Proposals {
 		struck := span.Of(x.Span).Subtract(r.Struck).Empty()

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -122,4 +123,9 @@ func (s *Service) Slides(ctx context.Context, recording uuid.UUID) ([]SlideText,
 		}
 	}
 	return out, nil
+}
+
+// Flat is what stands on a slide in one line.
+func (x SlideText) Flat() string {
+	return strings.ReplaceAll(strings.TrimSpace(x.Title+"\n"+x.Body), "\n", " · ")
 }

@@ -11,7 +11,7 @@ import (
 var (
 	tag      = regexp.MustCompile(`</?[A-Za-z0-9][^<>\n]*>|</>`)
 	voice    = regexp.MustCompile(`^<v(?:\.[^ >\n]*)?[ \t]+([^<>\n]+)>`)
-	override = regexp.MustCompile(`\{\\[^{}\n]*\}`) // as SubRip files take them from another form
+	override = regexp.MustCompile(`\{\\[^{}\n]*\}`)                     // as SubRip files take them from another form
 	simple   = regexp.MustCompile(`</?(?i:b|i|u|s|font)(\s[^<>\n]*)?>`) // those that SubRip knows
 	entity   = regexp.MustCompile(`&(?:[A-Za-z][A-Za-z0-9]{1,30}|#\d{1,7}|#x[0-9A-Fa-f]{1,6});`)
 )

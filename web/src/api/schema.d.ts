@@ -3809,6 +3809,8 @@ export interface components {
             /** Format: int64 */
             at: number;
             picture: string;
+            /** @description what stands on it, as far as it could be read */
+            text: string;
         };
         SplitDone: {
             bench: components["schemas"]["Bench"];

@@ -179,5 +179,6 @@ export const bench = {
     split: 'split the recording here',
     versions: 'versions of the cuts',
     zoom: 'fewer or more minutes to a line',
+    find: 'find words in the lecture',
   },
 }

@@ -75,7 +75,10 @@ async function part() {
   if (await keepText()) emit('part', at)
 }
 
+let rowWanted = false
+
 async function key(e: KeyboardEvent) {
+  rowWanted = e.key === 'Enter' && e.shiftKey
   if (e.key === 'Enter' && e.ctrlKey) {
     e.preventDefault()
     await part()
@@ -94,6 +97,11 @@ async function key(e: KeyboardEvent) {
   } else if (e.key === 'Escape') {
     text.value = props.line.text
   }
+}
+
+/** The enter key brings one here, and leads on: only with shift does it make a new row. */
+function before(e: InputEvent) {
+  if (e.inputType === 'insertLineBreak' && !rowWanted) e.preventDefault()
 }
 
 const focus = () => box.value?.focus()
@@ -122,6 +130,7 @@ defineExpose({ focus })
         @focus="emit('come')"
         @change="keepText"
         @keydown="key"
+        @beforeinput="before($event as InputEvent)"
       />
       <div v-if="open" class="tools small">
         <label>
@@ -132,7 +141,7 @@ defineExpose({ focus })
             list="speakers"
             maxlength="80"
             @change="keepSpeaker"
-            @keydown.enter="focus"
+            @keydown.enter.prevent="focus"
           />
         </label>
         <label v-if="line.speaker && others > 0">

@@ -4,6 +4,7 @@ import { computed, ref, onMounted, onScopeDispose } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Stretch } from '../../parts/kept'
+import { timecode } from '../../parts/time'
 import { band, part, percent, type Line } from './lines'
 
 const props = defineProps<{
@@ -21,6 +22,7 @@ const props = defineProps<{
   proposals: Schemas['ProposalMark'][]
   led: Stretch[]
   compared: Stretch[] | undefined
+  hits: Schemas['Hit'][]
 }>()
 
 const { t } = useI18n()
@@ -93,7 +95,8 @@ const words = computed(() => {
         :src="s.picture"
         :data-start="s.at"
         :data-end="until(s.at)"
-        alt=""
+        :alt="s.text"
+        :title="s.text"
         draggable="false"
         :style="{ left: `min(${percent(line, s.at)}%, calc(100% - ${slideWidth}px))`, width: `${slideWidth}px` }"
       />
@@ -111,6 +114,14 @@ const words = computed(() => {
       <div v-for="s in second" :key="s.start" class="second" :style="box(s)">
         <span>{{ t('strip.second') }}</span>
       </div>
+      <span
+        v-for="h in hits"
+        :key="`${h.where}${h.start}`"
+        class="hit"
+        :class="h.where"
+        :title="t('search_bench.hit', { at: timecode(h.start), text: h.text })"
+        :style="{ left: `${percent(line, h.start)}%` }"
+      />
       <div v-if="selection" class="chosen" :style="box(selection)" />
       <div v-if="position !== undefined" class="head" :style="{ left: `${percent(line, position)}%` }" />
       <div v-if="line.share < 1" class="none" :style="{ left: `${line.share * 100}%` }" />
@@ -185,6 +196,25 @@ path {
   border: solid var(--edge);
   border-width: 0 1px;
   background: repeating-linear-gradient(90deg, var(--shell) 0 5px, var(--rule-strong) 5px 6px);
+}
+
+.hit {
+  position: absolute;
+  z-index: 1;
+  top: 0;
+  bottom: -17px;
+  width: 12px;
+  margin-left: -2px;
+  border: solid var(--kelp);
+  border-width: 2px 0 2px 2px;
+  pointer-events: none;
+}
+
+.hit.slide {
+  top: -29px;
+  bottom: auto;
+  height: 28px;
+  border-width: 2px 2px 0;
 }
 
 .flag {

@@ -24,6 +24,8 @@ const props = defineProps<{
   led: Stretch[]
   /** What another version strikes, to be compared. */
   compared: Stretch[] | undefined
+  /** Where what is looked for is said, or stands. */
+  hits: Schemas['Hit'][]
 }>()
 const emit = defineEmits<{
   seek: [ms: number]
@@ -246,6 +248,7 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
         :proposals="proposals"
         :led="partsOf(line, led)"
         :compared="compared && partsOf(line, compared)"
+        :hits="hits.filter((h) => h.start < line.end && h.start >= line.start)"
       />
       <div v-else class="later" data-band />
       <ul class="margin plain">

@@ -13,6 +13,7 @@ import { nameTab } from '../../router'
 import BenchFiles from './BenchFiles.vue'
 import BenchHeading from './BenchHeading.vue'
 import BenchNotes from './BenchNotes.vue'
+import BenchSearch from './BenchSearch.vue'
 import BenchState from './BenchState.vue'
 import BenchTools from './BenchTools.vue'
 import { useBenchKeys } from './keys'
@@ -45,6 +46,9 @@ const comparing = ref(false)
 /** A version of the cuts that is looked at beside what stands now. */
 const looking = ref<Schemas['CutVersion']>()
 const page = ref<InstanceType<typeof StripPage>>()
+/** Where what is looked for is said, or stands. */
+const hits = ref<Schemas['Hit'][]>([])
+const search = ref<InstanceType<typeof BenchSearch>>()
 const fault = ref<unknown>()
 
 const peaks = computed(() => (strip.data.value ? decode(strip.data.value.peaks) : new Uint8Array()))
@@ -132,6 +136,12 @@ function lead() {
   void make({ do: led ? 'follow' : 'lead', ...s })
 }
 
+/** goToHit selects where something is said; of a slide, where it begins to stand. */
+function goToHit(h: Schemas['Hit']) {
+  if (h.where === 'said') selection.value = { start: h.start, end: h.end }
+  player.value?.seek(h.start)
+}
+
 async function discard(deleted: boolean) {
   fault.value = undefined
   try {
@@ -178,6 +188,7 @@ useBenchKeys(
     split: () => it.value?.state === 'ready' && (splitting.value = true),
     versions: () => (comparing.value = true),
     zoom: (by) => void page.value?.zoom(by),
+    find: () => search.value?.focus(),
     help: () => (help.value = true),
   },
   () => strip.data.value?.frame_ms || 40,
@@ -227,6 +238,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           </button>
           <button class="word" type="button" @click="other = undefined">{{ t('bench.other_leave') }}</button>
         </div>
+        <BenchSearch ref="search" :recording="it.id" @hits="(list) => (hits = list)" @go="goToHit" />
         <StripPage
           v-if="strip.data.value"
           ref="page"
@@ -241,6 +253,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
           :selection="selection"
           :led="it.led"
           :compared="looking?.struck"
+          :hits="hits"
           @pauses="(at) => select('pauses', at)"
           @seek="(ms) => player?.seek(ms)"
           @select="(s) => (selection = s)"

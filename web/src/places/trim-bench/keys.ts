@@ -30,6 +30,8 @@ export interface BenchKeys {
   versions(): void
   /** Fewer or more minutes to a line. */
   zoom(by: -1 | 1): void
+  /** Look for words in the lecture. */
+  find(): void
   help(): void
 }
 
@@ -67,6 +69,7 @@ export function useBenchKeys(k: BenchKeys, frame: () => number): void {
     v: k.versions,
     z: () => k.zoom(1),
     Z: () => k.zoom(-1),
+    f: k.find,
     Enter: k.take,
     Backspace: k.leave,
     Escape: k.clear,
@@ -121,6 +124,7 @@ export const listed: [string[], string][] = [
   [['d'], 'split'],
   [['v'], 'versions'],
   [['z', 'shift z'], 'zoom'],
+  [['f'], 'find'],
   [['ctrl z', 'u'], 'undo'],
   [['ctrl shift z'], 'redo'],
   [['esc'], 'clear'],

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** Finding words in what is said and in what stands on slides; each hit is marked on the strip page. */
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useHits } from '../../api/captions'
+import type { Schemas } from '../../api/client'
+import { timecode } from '../../parts/time'
+
+const props = defineProps<{ recording: string }>()
+const emit = defineEmits<{ hits: [list: Schemas['Hit'][]]; go: [hit: Schemas['Hit']] }>()
+const { t } = useI18n()
+const text = ref('')
+const query = refDebounced(
+  computed(() => text.value.trim()),
+  200,
+)
+const found = useHits(() => props.recording, query)
+const hits = computed(() => (query.value ? (found.data.value ?? []) : []))
+const current = ref(-1)
+const box = ref<HTMLInputElement>()
+
+watch(hits, (list) => {
+  current.value = -1
+  emit('hits', list)
+})
+
+function go(by: 1 | -1) {
+  const n = hits.value.length
+  if (n === 0) return
+  current.value = (current.value + by + n) % n
+  emit('go', hits.value[current.value]!)
+}
+
+const said = computed(() => {
+  const h = hits.value[current.value]
+  return h ? `${t(`search_bench.${h.where}`)} ${timecode(h.start)}: ${h.text}` : ''
+})
+defineExpose({ focus: () => box.value?.focus() })
+</script>
+
+<template>
+  <form class="search small" role="search" @submit.prevent="go(1)">
+    <input
+      ref="box"
+      v-model="text"
+      class="entry"
+      type="search"
+      maxlength="100"
+      :placeholder="t('search_bench.label')"
+      :aria-label="t('search_bench.label')"
+      @keydown.up.prevent="go(-1)"
+      @keydown.down.prevent="go(1)"
+    />
+    <span v-if="query && found.data.value" role="status" class="soft">
+      {{ t('search_bench.found', { n: hits.length }, hits.length) }}
+    </span>
+    <span v-if="said" class="said">{{ said }}</span>
+  </form>
+</template>
+
+<style scoped>
+.search {
+  display: flex;
+  gap: 6px 12px;
+  align-items: center;
+  min-width: 0;
+  margin: 8px 0 0;
+}
+
+.entry {
+  width: 190px;
+  min-height: 30px;
+  padding: 3px 8px;
+  font-size: 14px;
+}
+
+.said {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+</style>
