@@ -16,6 +16,7 @@ import (
 
 	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/format/captionfile"
@@ -35,6 +36,19 @@ func Film(file string) ([]byte, error) {
 		return nil, fmt.Errorf("read a talk: %w", err)
 	}
 	return b, nil
+}
+
+// Captions are the true captions of a talk.
+func Captions(file string) (caption.Sheet, error) {
+	b, err := media.ReadFile(path.Join("media", file+".vtt"))
+	if err != nil {
+		return caption.Sheet{}, fmt.Errorf("open captions: %w", err)
+	}
+	f, err := captionfile.Read(b)
+	if err != nil {
+		return caption.Sheet{}, fmt.Errorf("read captions: %w", err)
+	}
+	return f.Sheet, nil
 }
 
 // Loaded tells when a demonstration that has been loaded whole goes on: at its start, or
@@ -165,15 +179,11 @@ func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
 	if slices.Contains(drafted, t.File) {
 		return begun.Recording, l.measured(ctx, begun.Recording)
 	}
-	captions, err := media.ReadFile(path.Join("media", t.File+".vtt"))
+	sheet, err := Captions(t.File)
 	if err != nil {
-		return uuid.Nil, fmt.Errorf("open captions: %w", err)
+		return uuid.Nil, err
 	}
-	file, err := captionfile.Read(captions)
-	if err != nil {
-		return uuid.Nil, fmt.Errorf("read captions: %w", err)
-	}
-	if err := l.h.Words.Take(ctx, begun.Recording, "en", l.people[courseOf(t).lecturer], file.Sheet); err != nil {
+	if err := l.h.Words.Take(ctx, begun.Recording, "en", l.people[courseOf(t).lecturer], sheet); err != nil {
 		return uuid.Nil, err
 	}
 	return begun.Recording, l.measured(ctx, begun.Recording)

@@ -97,7 +97,7 @@ func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 	s.address = l.Addr().String()
 	l.Close()
 	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+folder, "LATE_LANTERN_ADDRESS="+s.address,
-		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
+		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CAPTIONER=off", "LATE_LANTERN_READ_SLIDES=off", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
 	if s.log, err = os.Create(filepath.Join(t.TempDir(), "server.log")); err != nil {
 		t.Fatal(err)
 	}

@@ -80,6 +80,10 @@ var matrix = map[string]struct {
 	"POST /api/recordings/:recording/captions/:language/draft":             {who: forStaff},                                                 // no captioner: 422
 	"POST /api/recordings/:recording/caption-files":                        {who: forStaff, body: map[string]string{"content": "V0VCVlRU"}}, // none: 422
 	"GET /api/recordings/:recording/search":                                {who: forStaff},
+	"GET /api/titles":                                                      {who: forTeachers},
+	"POST /api/titles":                                                     {who: []string{"401", "403", "403", "403", "in", "in"}, body: map[string]any{"titles": []map[string]string{{"recording_id": "RECORDING", "seen": "nothing of it", "title": "A title"}}}}, // seen by nobody: 422
+	"PUT /api/courses/:course/title-pattern":                               {who: forStaff, body: map[string]string{"pattern": ""}},
+	"PUT /api/recordings/:recording/about":                                 {who: forStaff, body: map[string]any{"language": "", "keywords": []string{}}},
 	"GET /api/courses/:course/words":                                       {who: forStaff},
 	"PUT /api/courses/:course/words":                                       {who: forStaff, body: map[string]any{"language": "en", "drafts": true, "glossary": ""}},
 	"GET /api/recorders":                                                   {who: forCollege},

@@ -42,6 +42,8 @@ type Bench struct {
 	Title         string      `json:"title" doc:"as kept, or as suggested"`
 	Titled        bool        `json:"titled"`
 	Description   string      `json:"description"`
+	Language      string      `json:"language" doc:"BCP 47; empty for that of the course"`
+	Keywords      []string    `json:"keywords" nullable:"false"`
 	State         string      `json:"state" enum:"waiting,running,ready,failed"`
 	Fault         string      `json:"fault"`
 	Source        string      `json:"source" enum:"desk,hall,file"`
@@ -300,6 +302,7 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	if r.CutListID != nil {
 		b.Version = *r.CutListID
 	}
+	b.Language, b.Keywords = r.Language, r.Keywords
 	b.ByItself, b.Led = r.ByItself, stretches(r.Led.Spans())
 	if r.Deleted {
 		gone := r.GoneAt

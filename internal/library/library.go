@@ -61,6 +61,8 @@ type Recording struct {
 	Title          string
 	Titled         bool
 	Description    string
+	Language       string // BCP 47; "" for that of its course
+	Keywords       []string
 	CutListID      *uuid.UUID
 	EditionID      *uuid.UUID
 	Deleted        bool
@@ -126,7 +128,7 @@ func toSQL(s span.Set) multirange {
 	return out
 }
 
-const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description,
+const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description, r.language, r.keywords,
 	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(r.deleted_at, 'epoch') as deleted_at, coalesce(cl.struck, '{}'::int8multirange) as struck, coalesce(cl.led, '{}'::int8multirange) as led, cl.id is not null and cl.made_by is null as by_itself,
 	r.cut_list_id is not null as undo,
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
@@ -153,7 +155,8 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		ID, LectureID, CourseID               uuid.UUID
 		Title                                 string
 		Titled                                bool
-		Description                           string
+		Description, Language                 string
+		Keywords                              []string
 		CutListID, EditionID                  *uuid.UUID
 		Deleted                               bool
 		DeletedAt                             time.Time
@@ -187,7 +190,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		return Recording{}, fmt.Errorf("read a recording: %w", err)
 	}
 	r := Recording{
-		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description,
+		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description, Language: x.Language, Keywords: x.Keywords,
 		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, GoneAt: x.DeletedAt.AddDate(0, 0, BinDays), Struck: fromSQL(x.Struck), Led: fromSQL(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
 		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,

@@ -1,15 +1,18 @@
 package schedule
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -139,4 +142,54 @@ func (s *Service) RemoveCourse(ctx context.Context, id uuid.UUID) error {
 		return errors.Join(err, ErrInUse)
 	}
 	return s.remove(ctx, `delete from course where id = $1`, id, "course")
+}
+
+// SetNaming keeps the pattern by which titles of a course are made; "" for as usual. Its error is a
+// fault.Faults of the field pattern.
+func (s *Service) SetNaming(ctx context.Context, course uuid.UUID, pattern string) error {
+	p, err := naming.Parse(pattern)
+	if err != nil {
+		return err
+	}
+	text := p.String()
+	if text == naming.Default {
+		text = ""
+	}
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `update course set title_pattern = $2 where id = $1`, course, text)
+		if err != nil {
+			return fmt.Errorf("keep how titles are made: %w", err)
+		}
+		if tag.RowsAffected() == 0 {
+			return ErrUnknown
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: course})
+	})
+}
+
+// Namings are the patterns by which titles of courses are made, as people write them.
+func (s *Service) Namings(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]string, error) {
+	type row struct {
+		ID      uuid.UUID
+		Pattern string
+	}
+	rows, err := postgres.All[row](ctx, s.DB, `select id, title_pattern as pattern from course where id = any($1)`, courses)
+	if err != nil {
+		return nil, fmt.Errorf("read how titles are made: %w", err)
+	}
+	out := map[uuid.UUID]string{}
+	for _, r := range rows {
+		out[r.ID] = cmp.Or(r.Pattern, naming.Default)
+	}
+	return out, nil
+}
+
+// Recorded lists the lectures of courses of which there is a recording, in order, each recording
+// in a row of its own.
+func (s *Service) Recorded(ctx context.Context, courses []uuid.UUID) ([]Lecture, error) {
+	all, err := s.lectures(ctx, "l.course_id = any($1)", courses)
+	if err != nil {
+		return nil, fmt.Errorf("list what was recorded: %w", err)
+	}
+	return slices.DeleteFunc(all, func(l Lecture) bool { return l.RecordingID == nil || l.Failed }), nil
 }

@@ -46,6 +46,7 @@ type Dated struct {
 	CourseID    uuid.UUID
 	Code        string
 	CourseTitle string
+	Naming      string // the pattern of the course's titles; see core/naming
 	HallID      *uuid.UUID
 	Hall        string // "" for none
 	StartsAt    time.Time
@@ -68,6 +69,7 @@ type Recorded struct {
 	Part        int `db:"-"` // of the recording among those of the lecture that hold something, from 1
 	RecordingID *uuid.UUID
 	Title       string
+	Subject     string // what it is about, as its slides say
 	Running     bool
 	RunningFrom *time.Time
 	Alone       bool       // it runs, and nobody is invited
@@ -108,18 +110,27 @@ func (l Lecture) Viewing() viewing.Recording {
 
 // SuggestedTitle is the title that a recording of the lecture has until it is given one.
 func (l Lecture) SuggestedTitle(t Term) string {
-	return naming.Title(naming.Lecture{Course: l.Code, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Ahead: l.Ahead, Topic: l.Topic, Part: l.Part})
+	p, err := naming.Parse(l.Naming)
+	if err != nil { // it was looked at when it was kept
+		p, _ = naming.Parse("")
+	}
+	return p.Title(l.Named(t))
+}
+
+// Named is what a title of a recording of the lecture is made from.
+func (l Lecture) Named(t Term) naming.Lecture {
+	return naming.Lecture{Course: l.Code, Name: l.CourseTitle, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Ahead: l.Ahead, Subject: cmp.Or(l.Topic, l.Subject), Part: l.Part}
 }
 
 // datedSQL lists lectures, and recordedSQL the recordings of such lectures, which are not many
 // rows more than there are recordings.
 const (
-	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
+	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, k.title_pattern, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
 		l.unplanned, l.ahead, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where %s`
 
-	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title,
+	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
 		x.running, x.started_at as running_from, x.stopped_at,
 		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
@@ -190,7 +201,7 @@ func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Date
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (*Dated, error) {
 		var d Dated
-		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
+		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.Naming, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
 			&d.Unplanned, &d.Ahead, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
 	})
 	slices.SortFunc(out, func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -35,7 +36,7 @@ func (s *Service) Course(ctx context.Context, course uuid.UUID) (Course, error) 
 
 // SetCourse keeps what a course says about its words.
 func (s *Service) SetCourse(ctx context.Context, course uuid.UUID, c Course) error {
-	if !tag.MatchString(c.Language) {
+	if !naming.Language(c.Language) {
 		return invalid("“%s” is no language; it needs a tag such as en, de or pt-BR.", c.Language)
 	}
 	if n := len([]rune(c.Glossary)); n > MaxGlossary {

@@ -65,7 +65,11 @@ func (w readSlides) Work(ctx context.Context, job *river.Job[ReadSlides]) error 
 	case err != nil:
 		return fmt.Errorf("read slides: %w", err)
 	}
-	return postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
+	capture, err := postgres.Value[uuid.UUID](ctx, w.DB, `select capture_id from track where id = $1`, job.Args.Track)
+	if err != nil {
+		return fmt.Errorf("find the capture of slides: %w", err)
+	}
+	err = postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `delete from slide_text where track_id = $1`, job.Args.Track); err != nil {
 			return fmt.Errorf("clear what stands on slides: %w", err)
 		}
@@ -77,12 +81,12 @@ func (w readSlides) Work(ctx context.Context, job *river.Job[ReadSlides]) error 
 		if _, err := tx.Exec(ctx, `update strip set read_at = $2 where track_id = $1`, job.Args.Track, w.Clock.Now()); err != nil {
 			return fmt.Errorf("mark slides as read: %w", err)
 		}
-		capture, err := postgres.Value[uuid.UUID](ctx, tx, `select capture_id from track where id = $1`, job.Args.Track)
-		if err != nil {
-			return fmt.Errorf("find the capture of slides: %w", err)
-		}
 		return w.tellHolding(ctx, tx, capture)
 	})
+	if err != nil {
+		return err
+	}
+	return w.proposeSubjects(ctx, capture)
 }
 
 // SlideText is what stands on a slide, on the clock of a recording.

@@ -3,22 +3,19 @@ package words
 import (
 	"context"
 	"fmt"
-	"regexp"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
 )
-
-// tag is the shape of a language tag (RFC 5646) as far as it is used here.
-var tag = regexp.MustCompile(`^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$`)
 
 // Take keeps the captions of a file in place of any there were in its language, as one change that
 // can be undone. They come from people, so that they are shown from then on.
 func (s *Service) Take(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, sheet caption.Sheet) error {
-	if !tag.MatchString(language) {
+	if !naming.Language(language) {
 		return invalid("“%s” is no language; it needs a tag such as en, de or pt-BR.", language)
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {

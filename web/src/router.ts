@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/dates', name: 'dates', component: () => import('./places/dates/DatesPlace.vue') },
     { path: '/terms', name: 'terms', component: () => import('./places/terms/TermsHalls.vue') },
     { path: '/halls', name: 'halls', component: () => import('./places/halls/HallsPlace.vue') },
+    { path: '/titles', name: 'titles', component: () => import('./places/titles/TitlesPlace.vue') },
     { path: '/bin', name: 'bin', component: () => import('./places/bin/BinPlace.vue') },
     { path: '/files', name: 'files', component: () => import('./places/files/FilesPlace.vue') },
     { path: '/people', name: 'people', component: () => import('./places/people/PeoplePlace.vue') },

@@ -1,39 +1,23 @@
-// Package naming makes the title that a recording gets until a person gives it a better one.
+// Package naming makes the titles of recordings: by the pattern of their course, until a person
+// gives a better one.
 package naming
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 	"time"
 )
 
 // Lecture is what a title is made from.
 type Lecture struct {
-	Course string    // code, such as "TID 210"
-	Week   int       // of teaching; 0 in a break or outside the term
-	Date   time.Time // in the zone of the college
-	Ahead  bool      // made for the week, not for a day
-	Topic  string    // what the timetable says it is about; may be empty
-	Part   int       // 1 for the only or first recording of a lecture
-}
-
-// Title tells course, week, date and, where known, the topic: never a date code alone. What is
-// for a whole week has no date.
-func Title(l Lecture) string {
-	parts := []string{l.Course}
-	if l.Week > 0 {
-		parts[0] += fmt.Sprintf(", week %d", l.Week)
-	}
-	if !l.Ahead {
-		parts = append(parts, l.Date.Format("Mon 2 Jan"))
-	}
-	if topic := strings.Join(strings.Fields(l.Topic), " "); topic != "" {
-		parts = append(parts, topic)
-	}
-	if l.Part > 1 {
-		parts = append(parts, fmt.Sprintf("part %d", l.Part))
-	}
-	return strings.Join(parts, " · ")
+	Course  string    // code, such as "TID 210"
+	Name    string    // of the course, such as "Reading the Tides"
+	Week    int       // of teaching; 0 in a break or outside the term
+	Date    time.Time // in the zone of the college
+	Ahead   bool      // made for the week, not for a day
+	Subject string    // what it is about, as the timetable or else its first slide says; may be empty
+	Part    int       // 1 for the only or first recording of a lecture
 }
 
 // MaxLength is how many characters a title may have.
@@ -51,3 +35,8 @@ func Clean(title string) (string, error) {
 	}
 	return clean, nil
 }
+
+var language = regexp.MustCompile(`^[A-Za-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$`)
+
+// Language tells whether text has the shape of a language tag (RFC 5646), as far as it is used here.
+func Language(text string) bool { return language.MatchString(text) }

@@ -120,3 +120,12 @@ func letters(words []string) int {
 	}
 	return n
 }
+
+// most is how long the title of a slide may be to be what a lecture is about.
+const most = 90
+
+// Tells tells whether the title of a slide says what a lecture is about: some letters, and no more
+// than a line.
+func Tells(title string) bool {
+	return letters(strings.Fields(title)) >= 4 && len([]rune(title)) <= most
+}

@@ -58,6 +58,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   recording: (n) => [
     ['recording', n.recording],
     ['bin'],
+    ['titles'],
     ['files'],
     ['board'],
     ['lecture', n.lecture],

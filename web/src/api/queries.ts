@@ -30,6 +30,7 @@ export const keys = {
   captionPage: (id: string, language: string) => ['words', id, 'page', language] as const,
   hits: (id: string, query: string) => ['words', id, 'hits', query] as const,
   courseWords: (course: string) => ['course', course, 'words'] as const,
+  titles: (course: string, pattern: string) => ['titles', course, pattern] as const,
   bin: ['bin'] as const,
   audience: (id: string) => ['audience', id] as const,
   rule: (course: string) => ['rule', course] as const,

@@ -5,6 +5,7 @@ import { files } from './en/files'
 import { halls } from './en/halls'
 import { people } from './en/people'
 import { timetable } from './en/timetable'
+import { titles } from './en/titles'
 
 /** Every text of the interface, in English. */
 export const en = {
@@ -15,6 +16,7 @@ export const en = {
   ...capture,
   ...files,
   ...halls,
+  ...titles,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',

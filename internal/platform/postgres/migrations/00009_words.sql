@@ -64,3 +64,10 @@ alter table strip add column read_at timestamptz; -- when its slides were read
 alter table course add column glossary text not null default '';
 alter table course add column drafts boolean not null default true;
 alter table course add column language text not null default 'en';
+
+-- How the titles of a course are made, see core/naming; '' for as usual. What a recording is about, as its slides say;
+-- and what a person says of it besides its description.
+alter table course add column title_pattern text not null default '';
+alter table recording add column subject text not null default '';
+alter table recording add column language text not null default '';
+alter table recording add column keywords text[] not null default '{}';

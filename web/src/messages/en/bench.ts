@@ -16,7 +16,7 @@ export const bench = {
     player: 'The lecture as it will be published',
     title: 'Title',
     description: 'Description',
-    describe: 'Add a description',
+    describe: 'Add a description and keywords',
     kept: 'Kept.',
     lengths: '{captured} captured, {kept} kept',
     struck: '{n} stretch struck | {n} stretches struck',

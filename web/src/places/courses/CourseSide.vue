@@ -88,6 +88,9 @@ async function remove() {
           <router-link :to="{ name: 'playlist', params: course }">{{ t('board.playlist') }}</router-link>
         </li>
         <li>
+          <router-link :to="{ name: 'titles', query: course }">{{ t('titles.name') }}</router-link>
+        </li>
+        <li>
           <router-link :to="{ name: 'course-words', params: course }">{{ t('course_words.open') }}</router-link>
         </li>
       </ul>

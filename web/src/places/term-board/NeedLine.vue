@@ -31,11 +31,12 @@ function words(n: Need): string {
 /** So many of those that came in during the night are named. */
 const most = 6
 
-/** Where the need is met: the place itself for one, the sheet of the first lecture for many. */
+/** Where the need is met: the place itself for one, and for many where many are met at once, or the first of them. */
 function place(n: Need) {
   if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
   if (n.kind === 'rule' || n.kind === 'part_lit') return { name: 'rule', params: { course: n.course_id } }
   if (n.kind === 'playlist') return { name: 'playlist', params: { course: n.course_id } }
+  if (n.kind === 'title' && n.count > 1) return { name: 'titles' }
   if (n.kind === 'words' && n.recording_id) return { name: 'captions', params: { recording: n.recording_id } }
   return n.recording_id ? { name: 'trim-bench', params: { recording: n.recording_id } } : undefined
 }

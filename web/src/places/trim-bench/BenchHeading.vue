@@ -4,12 +4,13 @@ import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { BenchChange } from '../../api/bench'
+import BenchAbout from './BenchAbout.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; keep: (c: BenchChange) => Promise<boolean> }>()
 const { t } = useI18n()
 const title = ref(props.bench.title)
 const description = ref(props.bench.description)
-const described = ref(props.bench.description !== '')
+const described = ref(props.bench.description !== '' || props.bench.keywords.length > 0 || props.bench.language !== '')
 const kept = ref('')
 const area = ref<HTMLTextAreaElement>()
 
@@ -69,6 +70,7 @@ async function describe() {
         :placeholder="t('bench.description')"
         @change="keepDescription"
       />
+      <BenchAbout :bench="bench" />
     </template>
     <button v-else class="word describe" type="button" @click="describe">{{ t('bench.describe') }}</button>
     <span class="away" role="status">{{ kept }}</span>

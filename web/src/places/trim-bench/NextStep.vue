@@ -55,6 +55,9 @@ const toRule = computed(() => ({
           {{ t('next.title') }}
         </button>
       </p>
+      <p class="small">
+        <router-link :to="{ name: 'titles', query: { course: bench.course.id } }">{{ t('titles.many') }}</router-link>
+      </p>
     </template>
     <p v-else-if="next === 'rule'">
       <router-link class="act" :to="toRule">{{ t('step_do.rule', code) }}</router-link>

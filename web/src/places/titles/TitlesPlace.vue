@@ -1,0 +1,247 @@
+<script setup lang="ts">
+/** Titles of many recordings: read as they are and as they would become, and given at once. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, reactive, ref, watch, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import type { Schemas } from '../../api/client'
+import { keys } from '../../api/queries'
+import { giveTitles, useTitles } from '../../api/titles'
+import FaultNote from '../../parts/FaultNote.vue'
+import { dateText } from '../../parts/time'
+import UndoLine from '../../parts/UndoLine.vue'
+import { nameTab } from '../../router'
+import TitlePattern from './TitlePattern.vue'
+
+type Line = Schemas['TitleLine']
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const course = computed(() => String(route.query.course ?? ''))
+const tried = ref('')
+const pattern = refDebounced(tried, 250)
+const page = useTitles(course, pattern)
+/** All of them, to choose from. */
+const all = useTitles('', '')
+const bare = ref(true)
+const fault = ref<unknown>()
+const busy = ref(false)
+const done = ref<Schemas['Retitle'][]>()
+
+/** What someone wrote in place of what the pattern proposes, and whom it is for. */
+const written = reactive(new Map<string, string>())
+const left = reactive(new Set<string>())
+const taken = reactive(new Set<string>())
+
+const lines = computed(() => (page.data.value?.lines ?? []).filter((l) => !bare.value || l.title === ''))
+const then = (l: Line) => written.get(l.recording_id) ?? l.proposed
+/** Those without a title of their own are meant, unless someone says otherwise; of others only those that are chosen. */
+const meant = (l: Line) =>
+  then(l).trim() !== '' &&
+  then(l) !== l.title &&
+  (l.title === '' ? !left.has(l.recording_id) : taken.has(l.recording_id))
+const chosen = computed(() => lines.value.filter(meant))
+const codes = computed(() => new Map((all.data.value?.courses ?? []).map((c) => [c.id, c])))
+
+/** Those that can be chosen: what they would be called is not what they are. */
+const open = computed(() => lines.value.filter((l) => then(l).trim() !== '' && then(l) !== l.title))
+const chooseAll = (on: boolean) => open.value.forEach((l) => choose(l, on))
+
+function choose(l: Line, on: boolean) {
+  if (l.title === '') left[on ? 'delete' : 'add'](l.recording_id)
+  else taken[on ? 'add' : 'delete'](l.recording_id)
+}
+
+function write(l: Line, text: string) {
+  written.set(l.recording_id, text)
+  if (l.title !== '') taken.add(l.recording_id)
+}
+
+async function give() {
+  fault.value = undefined
+  busy.value = true
+  const list = chosen.value.map((l) => ({ recording_id: l.recording_id, seen: l.title, title: then(l).trim() }))
+  try {
+    await giveTitles(list)
+    done.value = list
+    written.clear()
+    taken.clear()
+    old()
+  } catch (e) {
+    fault.value = e
+    void page.refetch()
+  }
+  busy.value = false
+}
+
+const back = async () => {
+  await giveTitles(done.value!.map((x) => ({ recording_id: x.recording_id, seen: x.title, title: x.seen })))
+  old()
+}
+
+function old() {
+  for (const about of ['titles', 'board', 'recording', 'playlist', 'lecture'])
+    void client.invalidateQueries({ queryKey: [about] })
+}
+
+watch(course, () => (tried.value = ''))
+watchEffect(() => nameTab(t('titles.name')))
+</script>
+
+<template>
+  <section class="page">
+    <h1>{{ t('titles.name') }}</h1>
+    <p class="soft">{{ t('titles.lead') }}</p>
+    <p class="bar">
+      <label>
+        {{ t('titles.of') }}
+        <select
+          class="entry-select"
+          :value="course"
+          @change="
+            router.replace({
+              name: 'titles',
+              query: { course: ($event.target as HTMLSelectElement).value || undefined },
+            })
+          "
+        >
+          <option value="">{{ t('titles.all') }}</option>
+          <option v-for="c in all.data.value?.courses" :key="c.id" :value="c.id">{{ c.code }} {{ c.title }}</option>
+        </select>
+      </label>
+      <label><input v-model="bare" type="checkbox" /> {{ t('titles.only_bare') }}</label>
+    </p>
+    <TitlePattern
+      v-if="course && codes.get(course)"
+      :key="course"
+      :course="codes.get(course)!"
+      :error="pattern ? page.error.value : undefined"
+      @try="(p) => (tried = p)"
+      @kept="client.invalidateQueries({ queryKey: keys.titles('', '').slice(0, 1) })"
+    />
+    <p v-else-if="!course" class="soft small">{{ t('titles.choose') }}</p>
+    <FaultNote v-if="page.error.value && !pattern" :error="page.error.value" again @again="page.refetch()" />
+    <UndoLine
+      v-if="done"
+      :key="`${done[0]?.recording_id}${done.length}`"
+      :text="t('titles.given', { n: done.length }, done.length)"
+      :undo="back"
+    />
+    <p v-if="page.data.value && page.data.value.lines.length === 0" class="soft">{{ t('titles.empty') }}</p>
+    <p v-else-if="page.data.value && lines.length === 0" class="soft">{{ t('titles.none') }}</p>
+    <template v-else-if="page.data.value">
+      <table>
+        <thead>
+          <tr>
+            <th>
+              <input
+                type="checkbox"
+                :checked="open.length > 0 && chosen.length === open.length"
+                :aria-label="t('titles.choose_all')"
+                @change="chooseAll(($event.target as HTMLInputElement).checked)"
+              />
+            </th>
+            <th>{{ t('titles.week') }}</th>
+            <th>{{ t('titles.now') }}</th>
+            <th>{{ t('titles.then') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="l in lines" :key="l.recording_id" :class="{ meant: meant(l) }">
+            <td>
+              <input
+                type="checkbox"
+                :checked="meant(l)"
+                :disabled="then(l) === l.title"
+                :aria-label="t('titles.choose_it', { title: l.shown })"
+                @change="choose(l, ($event.target as HTMLInputElement).checked)"
+              />
+            </td>
+            <td class="small soft">
+              {{ codes.get(l.course_id)?.code }} {{ l.week || '' }}<br />
+              {{ l.starts_at ? dateText(l.starts_at, page.data.value.zone) : t('date.ahead') }}
+            </td>
+            <td>
+              <router-link :to="{ name: 'trim-bench', params: { recording: l.recording_id } }">{{
+                l.shown
+              }}</router-link>
+              <span v-if="l.title === ''" class="small soft bare">{{ t('titles.bare') }}</span>
+            </td>
+            <td>
+              <input
+                class="entry wide"
+                maxlength="200"
+                :value="then(l)"
+                :aria-label="t('titles.then_of', { title: l.shown })"
+                @input="write(l, ($event.target as HTMLInputElement).value)"
+              />
+              <span v-if="then(l) === l.title" class="small soft">{{ t('titles.same') }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <FaultNote v-if="fault" :error="fault" />
+      <p>
+        <button class="act" type="button" :disabled="busy || chosen.length === 0" @click="give">
+          {{ t('titles.give', { n: chosen.length }, chosen.length) }}
+        </button>
+        <span v-if="chosen.length === 0" class="soft beside">{{ t('titles.nothing') }}</span>
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  align-items: center;
+  margin-top: 12px;
+}
+
+table {
+  width: 100%;
+  margin: 14px 0;
+  border-collapse: collapse;
+}
+
+th {
+  padding: 4px 8px;
+  text-align: left;
+  font-weight: 700;
+}
+
+td {
+  padding: 6px 8px;
+  border-top: 1px solid var(--rule);
+  vertical-align: top;
+}
+
+td:nth-child(1) {
+  width: 36px;
+}
+
+td:nth-child(2) {
+  width: 120px;
+}
+
+td:nth-child(3) {
+  width: 36%;
+}
+
+tr:not(.meant) .entry {
+  color: var(--ink-2);
+}
+
+.bare {
+  display: block;
+}
+
+input[type='checkbox'] {
+  width: 18px;
+  height: 24px;
+}
+</style>
