@@ -78,6 +78,9 @@ func take(base, to string) error {
 		{name: "captions", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("are a draft that nobody has looked at"), p.Wait(`document.querySelectorAll('.lines li').length > 10 && document.querySelector('video')?.readyState > 2`), p.Click("Play each line"), p.Focus(".lines li:nth-child(4) textarea"))
 		}},
+		{name: "titles", who: coordinator, path: "/titles", wait: `document.querySelectorAll('tbody tr').length > 1`, more: func(p *hand.Page) error {
+			return errors.Join(p.Click("only those without a title"), p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.Click("Change all titles"))
+		}},
 		{name: "viewing-rule", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"), p.See("more can watch"))
 		}},

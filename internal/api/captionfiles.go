@@ -40,8 +40,9 @@ type captionFileInput struct {
 	}
 }
 
-// mostCaptionBody is how large the request with a file may be: base64 takes a third more.
-const mostCaptionBody = captionfile.MaxBytes*4/3 + 4096
+// mostCaptionBody is how large the request with a file may be: much more than is taken, so that it
+// can be said what is wrong with the file.
+const mostCaptionBody = 6 * captionfile.MaxBytes
 
 func (a *API) captionFileRoutes() {
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/caption-files", "take-captions", "Take the captions of a file, if nothing about it needs a word first", a.takeCaptions, upTo(mostCaptionBody))

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -11,6 +12,7 @@ import (
 	titling "latelantern/internal/core/naming"
 	"latelantern/internal/library"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // Titles are the titles of recordings as they are, and as the patterns of their courses make them.
@@ -139,6 +141,7 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*bo
 	if err != nil {
 		return nil, err
 	}
+	slices.SortStableFunc(all, func(x, y schedule.Lecture) int { return strings.Compare(x.Code, y.Code) })
 	out := Titles{Zone: term.Zone.String(), Courses: []TitleCourse{}, Lines: []TitleLine{}}
 	for _, l := range all {
 		if !slices.ContainsFunc(out.Courses, func(c TitleCourse) bool { return c.ID == l.CourseID }) {
@@ -150,7 +153,6 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*bo
 		}
 		out.Lines = append(out.Lines, x)
 	}
-	slices.SortFunc(out.Courses, func(x, y TitleCourse) int { return slices.Compare([]byte(x.Code), []byte(y.Code)) })
 	return answer(out), nil
 }
 

@@ -160,7 +160,8 @@ watchEffect(() => nameTab(t('titles.name')))
               />
             </td>
             <td class="small soft">
-              {{ codes.get(l.course_id)?.code }} {{ l.week || '' }}<br />
+              {{ codes.get(l.course_id)?.code }}<template v-if="l.week">, {{ t('sheet.week', { n: l.week }) }}</template
+              ><br />
               {{ l.starts_at ? dateText(l.starts_at, page.data.value.zone) : t('date.ahead') }}
             </td>
             <td>
@@ -183,7 +184,7 @@ watchEffect(() => nameTab(t('titles.name')))
         </tbody>
       </table>
       <FaultNote v-if="fault" :error="fault" />
-      <p>
+      <p class="give">
         <button class="act" type="button" :disabled="busy || chosen.length === 0" @click="give">
           {{ t('titles.give', { n: chosen.length }, chosen.length) }}
         </button>
@@ -225,7 +226,7 @@ td:nth-child(1) {
 }
 
 td:nth-child(2) {
-  width: 120px;
+  width: 150px;
 }
 
 td:nth-child(3) {
@@ -236,6 +237,15 @@ tr:not(.meant) .entry {
   color: var(--ink-2);
 }
 
+.give {
+  position: sticky;
+  bottom: 0;
+  margin: 0;
+  padding: 12px 0;
+  border-top: 1px solid var(--rule);
+  background: var(--shell);
+}
+
 .bare {
   display: block;
 }
@@ -243,5 +253,6 @@ tr:not(.meant) .entry {
 input[type='checkbox'] {
   width: 18px;
   height: 24px;
+  vertical-align: middle;
 }
 </style>

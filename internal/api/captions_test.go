@@ -1,0 +1,120 @@
+package api_test
+
+import (
+	"encoding/json"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api"
+)
+
+// captionFile hands a file of captions over.
+func (c *caller) captionFile(id uuid.UUID, text string, more map[string]any) (int, api.CaptionFileLook, string) {
+	c.e.T.Helper()
+	body := map[string]any{"content": []byte(text)}
+	for k, v := range more {
+		body[k] = v
+	}
+	status, answer := c.send(http.MethodPost, "/api/recordings/"+id.String()+"/caption-files", body)
+	var look api.CaptionFileLook
+	if status == http.StatusOK {
+		c.e.Must(json.Unmarshal([]byte(answer), &look))
+	}
+	return status, look, answer
+}
+
+// TestCaptionsGoOutAndComeIn as files: on the clock of the recording, and on that of what is published.
+func TestCaptionsGoOutAndComeIn(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	c := e.as("lecturer")
+	c.cuts(id, map[string]any{"cut": "strike", "start": 1000, "end": 2000})
+	e.Lit(id)
+	const vtt = "WEBVTT - of a program\nLanguage: en\n\nSTYLE\n::cue { color: white }\n\n1\n00:00:00.200 --> 00:00:00.900 line:0\n<v Ada>Good & early</v>\n\n00:00:01.200 --> 00:00:01.800\nstruck\n\n00:00:02.500 --> 00:00:03.500\nand <i>late</i>\n"
+	status, look, text := c.captionFile(id, strings.ReplaceAll(vtt, "& ", "&amp; "), nil)
+	if status != http.StatusOK || !look.Taken || look.Lines != 3 || look.Form != "vtt" || look.Language != "en" {
+		t.Fatalf("%d %s", status, text)
+	}
+	out := func(query string) string {
+		answer := c.request(http.MethodGet, "/api/recordings/"+id.String()+"/captions/en/file?"+query, nil)
+		defer answer.Body.Close()
+		b, err := io.ReadAll(answer.Body)
+		e.Must(err)
+		if answer.StatusCode != http.StatusOK || !strings.Contains(answer.Header.Get("Content-Disposition"), ".en.") {
+			t.Fatalf("%s: %d %v", query, answer.StatusCode, answer.Header)
+		}
+		return string(b)
+	}
+	if got := out("form=vtt"); got != "WEBVTT - of a program\nLanguage: en\n\nSTYLE\n::cue { color: white }\n\n1\n00:00:00.200 --> 00:00:00.900 line:0\n<v Ada>Good &amp; early\n\n00:00:01.200 --> 00:00:01.800\nstruck\n\n00:00:02.500 --> 00:00:03.500\nand <i>late</i>\n" {
+		t.Errorf("as WebVTT:\n%s", got)
+	}
+	published := "1\n00:00:00,200 --> 00:00:00,900\nAda: Good & early\n\n2\n00:00:01,500 --> 00:00:02,500\nand <i>late</i>\n"
+	if got := out("form=srt&clock=published"); got != published {
+		t.Errorf("as SubRip, as published:\n%s", got)
+	}
+	// What was written by someone who watched what is published comes back to its place.
+	if status, look, text := c.captionFile(id, published, map[string]any{"published": true, "language": "de"}); status != http.StatusOK || !look.Taken {
+		t.Fatalf("%d %s", status, text)
+	}
+	page := get[api.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/de")
+	if len(page.Text) != 2 || page.Text[1].Start != 2500 || page.Text[1].End != 3500 {
+		t.Errorf("back on the clock of the recording: %+v", page.Text)
+	}
+	hits := get[[]api.Hit](c, "/api/recordings/"+id.String()+"/search?q=LATE")
+	if len(hits) != 1 || hits[0].Where != "said" || hits[0].Start < 2500 || hits[0].Start > 3500 {
+		t.Errorf("found: %+v", hits)
+	}
+	// Students read what is published of it, in either language.
+	e.everyone(true)
+	s := e.as("student")
+	w := get[api.Watch](s, "/api/watch/"+id.String())
+	if len(w.Cues) != 2 || w.Cues[0].Speaker != "Ada" || w.Cues[1].Start != 1500 || strings.Join(w.Languages, " ") != "de en" || w.Language != "en" {
+		t.Errorf("watched: %+v %v", w.Cues, w.Languages)
+	}
+	if w := get[api.Watch](s, "/api/watch/"+id.String()+"?language=de"); w.Language != "de" || w.Cues[0].Text != "Ada: Good & early" {
+		t.Errorf("in the other language: %q %+v", w.Language, w.Cues)
+	}
+}
+
+// TestBadFilesOfCaptions are refused in a sentence, or not taken before it was said; the recording
+// stays as it was.
+func TestBadFilesOfCaptions(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	c := e.as("lecturer")
+	if _, look, text := c.captionFile(id, "WEBVTT\n\n00:00:00.000 --> 00:00:01.000\nas it was\n", nil); !look.Taken {
+		t.Fatal(text)
+	}
+	for name, x := range map[string]struct {
+		file   string
+		status int
+		says   string
+	}{
+		"no captions at all":    {"%PDF-1.7", http.StatusUnprocessableEntity, "neither WebVTT nor SubRip"},
+		"times that go back":    {"WEBVTT\n\n00:05.000 --> 00:04.000\nx\n", http.StatusOK, `"line":3,`},
+		"a time below zero":     {"1\n-00:00:01,000 --> 00:00:04,000\nx\n", http.StatusOK, "begins before the recording does"},
+		"lines that overlap":    {"WEBVTT\n\n00:00.000 --> 00:02.000\nx\n\n00:01.000 --> 00:03.000\ny\n", http.StatusOK, "begin before the line before has ended"},
+		"Latin-1":               {"1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", http.StatusOK, "not in UTF-8"},
+		"of another lecture":    {"1\n01:00:00,000 --> 01:00:01,000\nx\n", http.StatusOK, "Is the file of another lecture?"},
+		"of fifty megabytes":    {"WEBVTT\n\n" + strings.Repeat("x", 50<<20), http.StatusUnprocessableEntity, "50 MB"},
+		"with very many lines":  {"WEBVTT\n\n" + strings.Repeat("0:00.000 --> 1:00.000\n\n", 120_000), http.StatusUnprocessableEntity, "more than 100000 lines"},
+		"a language of no kind": {"WEBVTT\nLanguage: Klingon!\n\n00:00.000 --> 00:01.000\nx\n", http.StatusUnprocessableEntity, "is no language"},
+	} {
+		status, look, text := c.captionFile(id, x.file, nil)
+		if status != x.status || look.Taken || !strings.Contains(text, x.says) {
+			t.Errorf("%s: %d %.300s", name, status, text)
+		}
+	}
+	page := get[api.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/en")
+	if len(page.Text) != 1 || page.Text[0].Text != "as it was" {
+		t.Errorf("the captions are %+v", page.Text)
+	}
+	// Said first, it can be taken all the same.
+	if _, look, text := c.captionFile(id, "1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", map[string]any{"noted": true}); !look.Taken || len(look.Notes) != 1 {
+		t.Error(text)
+	}
+}
