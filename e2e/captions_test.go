@@ -109,7 +109,9 @@ func TestCaptionsAreCorrected(t *testing.T) {
 
 	// Students read them, on the picture too.
 	reader := s.person(b, student)
-	open := func() error { return errors.Join(reader.Go("/watch/"+id.String()), reader.Wait(`document.querySelector('video')?.readyState > 1`)) }
+	open := func() error {
+		return errors.Join(reader.Go("/watch/"+id.String()), reader.Wait(`document.querySelector('video')?.readyState > 1`))
+	}
 	s.must(open(), reader.See("Transcript"), reader.See("Marit Skarholm: "), reader.Click("Captions on the picture"), reader.Click("The tide rises"), reader.Wait(`/twice a day/.test(document.querySelector('.caption')?.innerText ?? '')`))
 	s.clean(reader, "watched with captions")
 	s.must(p.Go("/recordings/"+id.String()+"/captions"), p.Click("Take them back from those who watch"), p.See("Those who watch do not see them"), open())

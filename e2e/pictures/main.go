@@ -67,8 +67,7 @@ func take(base, to string) error {
 	if err := os.WriteFile(sheet, []byte(roster), 0o600); err != nil {
 		return err
 	}
-	const lecturer, coordinator, student, outsider = 0, 1, 3, 4
-	last := ""
+	const lecturer, coordinator, student = 0, 1, 3
 	for _, v := range []view{
 		{name: "term-board", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`},
 		{name: "term-board-night", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
@@ -93,7 +92,6 @@ func take(base, to string) error {
 			return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
 				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
 		}},
-		{name: "closed-door", who: outsider, path: "LAST", wait: `/This door is closed/.test(document.body.innerText)`},
 		{name: "run-sheet", who: coordinator, path: "/run-sheet", wait: `document.querySelectorAll('.entry-of').length > 3`},
 		{name: "halls", who: coordinator, path: "/halls", wait: `document.querySelectorAll('.of-hall img').length > 1 && [...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("Start: TID 210"), p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
@@ -106,9 +104,6 @@ func take(base, to string) error {
 		}},
 		{name: "lecture", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"), p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
-		}},
-		{name: "people", who: coordinator, path: "/courses", wait: fmt.Sprintf(link, "BOA 140"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("BOA 140"), p.See("To come"), p.Click("22 students"), p.See("not yet active"))
 		}},
 		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`, more: func(p *hand.Page) error {
 			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
@@ -126,8 +121,7 @@ func take(base, to string) error {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
 			continue
 		}
-		v.path = strings.ReplaceAll(v.path, "LAST", last)
-		if last, err = one(b, base, to, v); err != nil {
+		if err := one(b, base, to, v); err != nil {
 			return fmt.Errorf("%s: %w", v.name, err)
 		}
 	}
@@ -200,35 +194,34 @@ func stage(folder string) (camera, voice, slides string, err error) {
 // slidesTitle is the title of the tab that is shared.
 const slidesTitle = "Slides of the lecture"
 
-// one takes a picture and tells where it was taken.
-func one(b *hand.Browser, base, to string, v view) (string, error) {
+// one takes a picture.
+func one(b *hand.Browser, base, to string, v view) error {
 	p, err := b.Page(base)
 	if err != nil {
-		return "", err
+		return err
 	}
 	defer p.Close()
 	if err := p.Allow(base); err != nil {
-		return "", err
+		return err
 	}
 	if v.narrow {
 		if err := p.Size(390, 844); err != nil {
-			return "", err
+			return err
 		}
 	}
 	if v.night {
 		dark := []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}
 		if _, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: dark}); err != nil {
-			return "", err
+			return err
 		}
 	}
 	if err := errors.Join(p.SignIn(demo.Accounts[v.who].Email, demo.Password), p.Go(v.path), p.Wait(v.wait)); err != nil {
-		return "", err
+		return err
 	}
 	if v.more != nil {
 		if err := v.more(p); err != nil {
-			return "", err
+			return err
 		}
 	}
-	where, err := hand.Ask[string](p, "location.pathname")
-	return where, errors.Join(err, p.Picture(filepath.Join(to, v.name+".png")))
+	return p.Picture(filepath.Join(to, v.name+".png"))
 }

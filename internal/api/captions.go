@@ -12,6 +12,17 @@ import (
 	"latelantern/internal/words"
 )
 
+// Cue is a line of captions.
+type Cue struct {
+	Stretch
+	Text    string `json:"text"`
+	Speaker string `json:"speaker,omitempty"`
+}
+
+func cueOf(c caption.Cue) Cue {
+	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
+}
+
 // CaptionsInfo is what is known of the captions of a recording in one language.
 type CaptionsInfo struct {
 	Language  string `json:"language" doc:"BCP 47"`

@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/core/caption"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/library"
@@ -132,17 +131,6 @@ type ProposalMark struct {
 	Stretch
 	Why    string `json:"why" enum:"before,false_start,silence,break,tail,after"`
 	Struck bool   `json:"struck"`
-}
-
-// Cue is a line of captions.
-type Cue struct {
-	Stretch
-	Text    string `json:"text"`
-	Speaker string `json:"speaker,omitempty"`
-}
-
-func cueOf(c caption.Cue) Cue {
-	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
 }
 
 type titleInput struct {

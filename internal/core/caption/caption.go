@@ -5,7 +5,6 @@ package caption
 import (
 	"slices"
 	"strings"
-	"time"
 
 	"latelantern/internal/core/span"
 )
@@ -88,7 +87,7 @@ func Clean(text string) string {
 func (c Cue) Flat() string { return strings.ReplaceAll(c.Text, "\n", " ") }
 
 // At is when a stretch of the text of a cue is said, counted in characters: by its words where
-// their times are known, else by its share of the text.
+// their times are known, else when all of it is.
 func (c Cue) At(from, to int) span.Span {
 	runes := []rune(c.Text)
 	from, to = max(0, min(from, len(runes))), max(0, min(to, len(runes)))
@@ -102,11 +101,7 @@ func (c Cue) At(from, to int) span.Span {
 			return span.Span{Start: c.Words[first].Start, End: c.Words[last].End}
 		}
 	}
-	if len(runes) == 0 {
-		return c.Span
-	}
-	share := func(n int) time.Duration { return c.Start + c.Len()*time.Duration(n)/time.Duration(len(runes)) }
-	return span.Span{Start: share(from), End: share(to)}
+	return c.Span
 }
 
 // Speakers are the names of those who speak, in order.

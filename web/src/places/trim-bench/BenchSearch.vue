@@ -65,7 +65,7 @@ defineExpose({ focus: () => box.value?.focus() })
   gap: 6px 12px;
   align-items: center;
   min-width: 0;
-  margin: 8px 0 0;
+  margin: 8px 0;
 }
 
 .entry {
