@@ -157,3 +157,32 @@ func TestADraftSaysSo(t *testing.T) {
 		t.Errorf("kept is %q (%v)", w.Glossary, err)
 	}
 }
+
+// TestChaptersAreKept: what slides propose is looked at, changed and kept; another's change is not
+// lost; students go to a chapter.
+func TestChaptersAreKept(t *testing.T) {
+	t.Parallel()
+	ctx := context.Background()
+	s := newStage(t, "tid-1")
+	id, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from recording`)
+	s.must(err)
+	_, err = s.house.DB.Exec(ctx, `insert into slide_text (track_id, at_ms, title) select track_id, (x->>'at')::bigint, 'Slide ' || n from strip, jsonb_array_elements(slides) with ordinality as o(x, n)`)
+	s.must(err)
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	s.must(p.Go("/recordings/"+id.String()), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0 && document.querySelector('video')?.readyState > 1`), p.See("from markers and slides"), p.Click("Change them"), p.See("Markers and the titles of slides propose them"), p.Wait(`document.querySelectorAll('.el-drawer ol .entry').length > 2`))
+	s.clean(p, "chapters")
+	r, err := s.house.Library.Recording(ctx, id)
+	s.must(err)
+	before, _, err := s.house.Words.Chapters(ctx, id, r.Kept())
+	s.must(err)
+	s.must(p.Focus(".el-drawer ol li:nth-child(2) .entry"), p.Press("a", hand.Ctrl), p.Keys("The tidal day"), p.Click("Keep these chapters"), p.See("Kept."))
+	after, byHand, err := s.house.Words.Chapters(ctx, id, r.Kept())
+	if err != nil || !byHand || len(after) != len(before) || after[1].Title != "The tidal day" || after[1].At != before[1].At {
+		t.Errorf("kept: %+v %v (%v)", after, byHand, err)
+	}
+	reader := s.person(b, student)
+	s.must(reader.Go("/watch/"+id.String()), reader.Wait(`document.querySelector('video')?.readyState > 1`), reader.Click("The tidal day"), reader.Wait(`document.querySelector('.chapters [aria-current]')?.innerText.includes('The tidal day')`))
+	s.clean(reader, "watched with chapters")
+	s.must(p.Click("Back to what is proposed"), p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value.startsWith('Slide ')`))
+}

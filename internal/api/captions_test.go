@@ -4,6 +4,9 @@ import (
 	"encoding/json"
 	"io"
 	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -116,5 +119,60 @@ func TestBadFilesOfCaptions(t *testing.T) {
 	// Said first, it can be taken all the same.
 	if _, look, text := c.captionFile(id, "1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", map[string]any{"noted": true}); !look.Taken || len(look.Notes) != 1 {
 		t.Error(text)
+	}
+}
+
+// TestChaptersGoOut as WebVTT and as JSON on the clock of what is published, into the file that is
+// taken away, and to those who watch.
+func TestChaptersGoOut(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	c := e.as("lecturer")
+	path := "/api/recordings/" + id.String() + "/chapters"
+	c.cuts(id, map[string]any{"cut": "strike", "start": 1000, "end": 2000})
+	e.Lit(id)
+	seen := get[api.Chapters](c, path)
+	if seen.ByHand {
+		t.Fatalf("%+v", seen)
+	}
+	list := []api.Chapter{{At: 0, Title: "First; a=b #1"}, {At: 1500, Title: "Struck at its beginning"}, {At: 3000, Title: "Last"}}
+	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": seen.Chapters, "chapters": list}); status != http.StatusOK {
+		t.Fatalf("%d %s", status, text)
+	}
+	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": seen.Chapters, "chapters": list[:1]}); status != http.StatusConflict || len(seen.Chapters) == 3 {
+		t.Errorf("over what was not seen: %d %s", status, text)
+	}
+	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": list, "chapters": []api.Chapter{{At: 1, Title: " "}}}); status != http.StatusUnprocessableEntity || !strings.Contains(text, "needs a title") {
+		t.Errorf("without a title: %d %s", status, text)
+	}
+	_, vtt := c.send(http.MethodGet, path+"/file", nil)
+	if want := "WEBVTT\n\n00:00:00.000 --> 00:00:01.000\nFirst; a=b #1\n\n00:00:01.000 --> 00:00:02.000\nStruck at its beginning\n\n00:00:02.000 --> "; !strings.HasPrefix(vtt, want) {
+		t.Errorf("as WebVTT:\n%s", vtt)
+	}
+	_, text := c.send(http.MethodGet, path+"/file?form=json", nil)
+	var feed struct {
+		Version  string
+		Chapters []struct {
+			StartTime float64 `json:"startTime"`
+			Title     string
+		}
+	}
+	if err := json.Unmarshal([]byte(text), &feed); err != nil || feed.Version != "1.2.0" || len(feed.Chapters) != 3 || feed.Chapters[2].StartTime != 2 || feed.Chapters[2].Title != "Last" {
+		t.Errorf("as JSON: %v %s", err, text)
+	}
+	e.everyone(true)
+	w := get[api.Watch](e.as("student"), "/api/watch/"+id.String())
+	if len(w.Chapters) != 3 || w.Chapters[1] != (api.Chapter{At: 1000, Title: "Struck at its beginning"}) {
+		t.Errorf("watched: %+v", w.Chapters)
+	}
+	answer := e.as("student").request(http.MethodGet, w.Download, nil)
+	defer answer.Body.Close()
+	b, err := io.ReadAll(answer.Body)
+	e.Must(err)
+	file := filepath.Join(t.TempDir(), "a.mp4")
+	e.Must(os.WriteFile(file, b, 0o600))
+	out, err := exec.Command("ffprobe", "-v", "error", "-show_chapters", "-of", "csv=p=0", file).Output()
+	if err != nil || !strings.Contains(string(out), "First; a=b #1") || strings.Count(string(out), "\n") != 3 || !strings.Contains(string(out), "1.000000,") {
+		t.Errorf("in the file: %v\n%s", err, out)
 	}
 }

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"errors"
 	"log/slog"
 	"mime"
@@ -13,6 +14,8 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/chapter"
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
 	"latelantern/internal/library"
@@ -240,6 +243,19 @@ func (a *API) slide(c *gin.Context) {
 	c.Data(http.StatusOK, "image/jpeg", b)
 }
 
+// copiedChapters are the chapters that go into a copy.
+func (a *API) copiedChapters(ctx context.Context, t token) ([]chapter.Stretch, error) {
+	r, err := a.Library.Recording(ctx, t.Recording)
+	if err != nil {
+		return nil, err
+	}
+	x, err := a.Library.Edition(ctx, t.Edition)
+	if err != nil {
+		return nil, err
+	}
+	return a.carriedChapters(ctx, r, cutlist.Carrier(x.Stretches))
+}
+
 // copy sends an edition as one file to those who may take it away.
 func (a *API) copy(c *gin.Context) {
 	ctx := c.Request.Context()
@@ -251,7 +267,11 @@ func (a *API) copy(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	key, err := a.Library.Copy(ctx, t.Edition)
+	chapters, err := a.copiedChapters(ctx, t)
+	if err != nil {
+		slog.Error("the chapters of a copy cannot be read", "recording", t.Recording, "error", err)
+	}
+	key, err := a.Library.Copy(ctx, t.Edition, chapters)
 	if err != nil {
 		slog.Error("a copy cannot be made", "recording", t.Recording, "error", err)
 		c.AbortWithStatus(http.StatusInternalServerError)

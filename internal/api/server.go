@@ -126,6 +126,7 @@ func (a *API) routes() {
 	a.versionRoutes()
 	a.twinRoutes()
 	a.captionRoutes()
+	a.chapterRoutes()
 	a.titleRoutes()
 	a.recorderRoutes()
 	a.boardRoutes()

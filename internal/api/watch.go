@@ -40,6 +40,7 @@ type Watch struct {
 	Cues        []Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
 	Language    string     `json:"language" doc:"of the captions, BCP 47; empty for none"`
 	Languages   []string   `json:"languages" nullable:"false" doc:"in which there are captions"`
+	Chapters    []Chapter  `json:"chapters" nullable:"false" doc:"in published time"`
 	Bytes       int64      `json:"bytes"`
 	SmallBytes  int64      `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
 	SoundBytes  int64      `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
@@ -195,6 +196,16 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 		out.Cues = append(out.Cues, cueOf(c))
 	}
 	out.Language, out.Languages = language, append([]string{}, languages...)
+	out.Chapters = []Chapter{}
+	if !out.Live {
+		chapters, err := a.carriedChapters(ctx, r, carrier)
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range chapters {
+			out.Chapters = append(out.Chapters, Chapter{c.Start.Milliseconds(), c.Title})
+		}
+	}
 	out.Led = stretches(rendition.Led)
 	gain, err := a.Library.GainOf(ctx, r.ID, rendition.Rendition)
 	if err != nil {

@@ -50,6 +50,9 @@ var allowed = map[string][]string{
 // pure is what the core may use of others: no input or output, no clock, no database.
 var notPure = []string{"os", "os/exec", "net", "net/http", "database/sql", "log", "log/slog", "io/fs", "syscall"}
 
+// pureLibraries are modules that the core may use: they compute and do nothing else.
+var pureLibraries = []string{"golang.org/x/text/"}
+
 func TestArrowsGoInwards(t *testing.T) {
 	out, err := exec.Command("go", "list", "-f", "{{.ImportPath}} {{join .Imports \" \"}}", "latelantern/...").Output()
 	if err != nil {
@@ -69,7 +72,8 @@ func TestArrowsGoInwards(t *testing.T) {
 			r, n := ring(to)
 			switch {
 			case r == "" && from == "core":
-				if slices.Contains(notPure, to) || strings.Contains(to, ".") {
+				pure := slices.ContainsFunc(pureLibraries, func(m string) bool { return strings.HasPrefix(to, m) })
+				if slices.Contains(notPure, to) || strings.Contains(to, ".") && !pure {
 					t.Errorf("%s uses %s, and the core is pure", words[0], to)
 				}
 			case r == "":

@@ -59,7 +59,7 @@ func sendAll(t *testing.T, s *testhouse.Stage, in capture.Start, all []byte) cap
 // numbersOf are the numbers burnt into the pictures of the published recording.
 func numbersOf(t *testing.T, s *testhouse.Stage, r library.Recording) []int {
 	t.Helper()
-	key, err := s.Library.Copy(context.Background(), *r.EditionID)
+	key, err := s.Library.Copy(context.Background(), *r.EditionID, nil)
 	s.Must(err)
 	n, err := testfilm.Numbers(context.Background(), s.Blobs.Path(key))
 	s.Must(err)
@@ -126,7 +126,7 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 		t.Errorf("published are %v in %v", edition.Length, edition.Stretches)
 	}
 	unbroken(t, s, edition.Pictures, edition.Length)
-	heard, err := testfilm.Clicks(ctx, s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID))))
+	heard, err := testfilm.Clicks(ctx, s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil))))
 	s.Must(err)
 	for i, h := range heard {
 		if d := (h - time.Duration(i+1)*500*ms).Abs(); d > 60*ms {
@@ -198,7 +198,7 @@ func TestPartsThatDiffer(t *testing.T) {
 	}
 	unbroken(t, s, edition.Pictures, edition.Length)
 	unbroken(t, s, edition.Sound, edition.Length)
-	file := s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID)))
+	file := s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil)))
 	out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=codec_type,width,duration", "-of", "csv=p=0", file).Output()
 	s.Must(err)
 	t.Logf("%s", out)

@@ -3,6 +3,7 @@ package library
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"fmt"
 	"io"
 	"os"
@@ -12,16 +13,23 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
 )
 
 // Copy is the key of an edition as one MP4 file to be taken away. It is put together from
-// the published segments, without encoding, when it is first asked for. Its error is
-// ErrNotReady when there is no such edition.
-func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
-	key := editionKey(edition, "copy.mp4")
+// the published segments, without encoding, when it is first asked for, with chapters, if there
+// are any. Its error is ErrNotReady when there is no such edition.
+func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapter.Stretch) (string, error) {
+	about := metadata(chapters)
+	name := "copy.mp4"
+	if about != nil {
+		sum := sha256.Sum256(about)
+		name = fmt.Sprintf("copy-%x.mp4", sum[:8])
+	}
+	key := editionKey(edition, name)
 	if s.Blobs.Size(key) > 0 {
 		return key, nil
 	}
@@ -43,7 +51,7 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if err := s.copyInto(ctx, r, gain, folder, whole); err != nil {
+	if err := s.copyInto(ctx, r, gain, about, folder, whole); err != nil {
 		return "", fmt.Errorf("put a copy together: %w", err)
 	}
 	f, err := os.Open(whole)
@@ -55,8 +63,8 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID) (string, error) {
 }
 
 // copyInto writes pictures and sound of a rendition as one MP4 file, the sound by a gain louder or
-// quieter, if there is one: for that it is encoded, the pictures are not.
-func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain, folder, to string) error {
+// quieter, if there is one: for that it is encoded, the pictures are not. About is what metadata says of it.
+func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain, about []byte, folder, to string) error {
 	var rails []*Rail
 	for _, rail := range []*Rail{r.Pictures, r.Sound} {
 		if rail != nil {
@@ -124,12 +132,33 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain,
 	for _, more := range inputs[1:] {
 		output = append(output, more.Args()...)
 	}
+	if about != nil {
+		path := filepath.Join(folder, "about")
+		if err := os.WriteFile(path, about, 0o600); err != nil {
+			return fmt.Errorf("write the chapters of a copy: %w", err)
+		}
+		output = append(output, "-f", "ffmetadata", "-format_whitelist", "ffmetadata", "-protocol_whitelist", "file", "-i", path, "-map_chapters", fmt.Sprint(len(inputs)))
+	}
 	if len(filters) > 0 {
 		output = append(output, "-filter_complex", strings.Join(filters, ";"))
 	}
 	output = append(append(append(output, maps...), codecs...), "-movflags", "+faststart", "-f", "mp4", to)
 	_, err := media.FFmpeg(ctx, media.Run{Limit: 2 * time.Hour, Input: inputs[0], Output: output})
 	return err
+}
+
+// metadata are chapters in the form in which ffmpeg reads them; nil for none.
+func metadata(chapters []chapter.Stretch) []byte {
+	if len(chapters) == 0 {
+		return nil
+	}
+	escape := strings.NewReplacer("\\", "\\\\", "=", "\\=", ";", "\\;", "#", "\\#", "\n", " ")
+	var b bytes.Buffer
+	b.WriteString(";FFMETADATA1\n")
+	for _, c := range chapters {
+		fmt.Fprintf(&b, "[CHAPTER]\nTIMEBASE=1/1000\nSTART=%d\nEND=%d\ntitle=%s\n", c.Start.Milliseconds(), c.End.Milliseconds(), escape.Replace(c.Title))
+	}
+	return b.Bytes()
 }
 
 // codecOf is how a track goes into a copy: as it is, but for sound that is made louder or quieter.

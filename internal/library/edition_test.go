@@ -87,7 +87,7 @@ func check(t *testing.T, s *testhouse.Stage, r library.Recording, film testfilm.
 			want = append(want, n)
 		}
 	}
-	key, err := s.Library.Copy(ctx, *r.EditionID)
+	key, err := s.Library.Copy(ctx, *r.EditionID, nil)
 	s.Must(err)
 	got, err := testfilm.Numbers(ctx, s.Blobs.Path(key))
 	s.Must(err)

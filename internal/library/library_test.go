@@ -145,7 +145,7 @@ func TestSoundAlone(t *testing.T) {
 	if edition.Pictures != nil || edition.Sound == nil || (edition.Length-6*time.Second).Abs() > 60*ms {
 		t.Fatalf("it is %v long", edition.Length)
 	}
-	key, err := s.Library.Copy(ctx, *r.EditionID)
+	key, err := s.Library.Copy(ctx, *r.EditionID, nil)
 	s.Must(err)
 	heard, err := testfilm.Clicks(ctx, s.Blobs.Path(key))
 	s.Must(err)

@@ -85,7 +85,7 @@ func TestAPublicationThatIsNotAsPlannedIsEncodedAnew(t *testing.T) {
 	if !strings.Contains(log.String(), "all of it is encoded anew") || !strings.Contains(log.String(), r.EditionID.String()) {
 		t.Errorf("the log says nothing of it: %s", log)
 	}
-	key, err := s.Library.Copy(ctx, *r.EditionID)
+	key, err := s.Library.Copy(ctx, *r.EditionID, nil)
 	s.Must(err)
 	got, err := testfilm.Numbers(ctx, s.Blobs.Path(key))
 	s.Must(err)
@@ -143,7 +143,7 @@ func TestCutsInAFilmWithoutASteadyRate(t *testing.T) {
 	if d := (edition.Length - r.Kept().Len()).Abs(); len(edition.Stretches) != 5 || d > 300*ms {
 		t.Errorf("%d stretches of %v are published, %v is kept", len(edition.Stretches), edition.Length, r.Kept().Len())
 	}
-	key, err := s.Library.Copy(t.Context(), *r.EditionID)
+	key, err := s.Library.Copy(t.Context(), *r.EditionID, nil)
 	s.Must(err)
 	if out, err := exec.Command("ffmpeg", "-v", "error", "-i", s.Blobs.Path(key), "-f", "null", "-").CombinedOutput(); err != nil || len(out) > 0 {
 		t.Errorf("the copy cannot be decoded: %v %s", err, out)
@@ -187,7 +187,7 @@ func TestLoudnessIsBroughtToOneMeasure(t *testing.T) {
 	if g == nil || math.Abs(g.DB) < 1 {
 		t.Fatalf("the gain is %+v", g)
 	}
-	key, err := s.Library.Copy(ctx, *r.EditionID)
+	key, err := s.Library.Copy(ctx, *r.EditionID, nil)
 	s.Must(err)
 	var plain bytes.Buffer
 	s.Must(s.Library.WriteRail(&plain, edition.Sound))

@@ -11,8 +11,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/google/uuid"
-
 	"latelantern/internal/core/span"
 )
 
@@ -29,9 +27,10 @@ type Piece struct {
 	At   span.Span
 }
 
-// Shown is a stretch of a recording, and the capture and the main track that are shown there.
+// Shown is a stretch of a recording, and the capture and the main track that are shown there, by
+// their UUIDs.
 type Shown struct {
-	Capture, Track uuid.UUID
+	Capture, Track [16]byte
 	Start          time.Duration // of the capture's clock, on that of the recording
 	At             span.Span     // on the clock of the recording
 }

@@ -132,3 +132,14 @@ export const useWatchCaptions = (id: ID, language: MaybeRefOrGetter<string>) =>
     },
     { enabled: computed(() => toValue(language) !== ''), staleTime: Infinity },
   )
+
+export const useChapters = (id: ID) =>
+  get(
+    () => keys.chapters(toValue(id)),
+    () => ask((c) => c.GET('/api/recordings/{recording}/chapters', of.recording(id))),
+  )
+
+export const setChapters = (
+  recording: string,
+  body: { seen: Schemas['Chapter'][]; chapters: Schemas['Chapter'][]; proposed?: boolean },
+) => ask((c) => c.PUT('/api/recordings/{recording}/chapters', { ...of.recording(recording), body }))

@@ -54,7 +54,13 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['recording', n.recording],
   ],
   words: (n) => [['words', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
-  cuts: (n) => [['recording', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
+  cuts: (n) => [
+    ['words', n.recording, 'chapters'],
+    ['recording', n.recording],
+    ['strip', n.recording],
+    ['board'],
+    ['lecture', n.lecture],
+  ],
   recording: (n) => [
     ['recording', n.recording],
     ['bin'],

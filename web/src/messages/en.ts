@@ -1,6 +1,7 @@
 import { bench } from './en/bench'
 import { captions } from './en/captions'
 import { capture } from './en/capture'
+import { chapters } from './en/chapters'
 import { files } from './en/files'
 import { halls } from './en/halls'
 import { people } from './en/people'
@@ -13,6 +14,7 @@ export const en = {
   ...people,
   ...bench,
   ...captions,
+  ...chapters,
   ...capture,
   ...files,
   ...halls,
@@ -345,6 +347,7 @@ export const en = {
     found: 'said once | said {n} times',
     language: 'Language of the captions',
     captions: 'Captions on the picture',
+    chapters: 'Chapters',
   },
   notice: {
     title: 'This lecture is being captured',

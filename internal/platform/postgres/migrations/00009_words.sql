@@ -71,3 +71,13 @@ alter table course add column title_pattern text not null default '';
 alter table recording add column subject text not null default '';
 alter table recording add column language text not null default '';
 alter table recording add column keywords text[] not null default '{}';
+
+-- Chapters that people kept, on the clock of what was captured; without chapters_at those that markers and slides propose stand there.
+create table chapter (
+  capture_id uuid not null references capture on delete cascade,
+  at_ms bigint not null,
+  title text not null,
+  primary key (capture_id, at_ms)
+);
+alter table recording add column chapters_at timestamptz;
+alter table recording add column chapters_by uuid references person;

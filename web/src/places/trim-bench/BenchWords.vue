@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Which captions there are, what they are, and the way to them. */
 import { useI18n } from 'vue-i18n'
-import { useCaptions } from '../../api/captions'
+import { useCaptions, useChapters } from '../../api/captions'
 import type { Schemas } from '../../api/client'
 
 const props = defineProps<{ recording: string }>()
+const emit = defineEmits<{ chapters: [] }>()
 const { t } = useI18n()
 const all = useCaptions(() => props.recording)
+const chapters = useChapters(() => props.recording)
 
 function state(c: Schemas['CaptionsInfo']): string {
   if (c.state === 'failed') return t('bench_words.failed')
@@ -26,5 +28,17 @@ function state(c: Schemas['CaptionsInfo']): string {
     >
     ·
     <router-link :to="{ name: 'captions', params: { recording } }">{{ t('bench_words.open') }}</router-link>
+  </p>
+  <p v-if="chapters.data.value" class="small">
+    <span class="soft">{{ t('chapters.name') }}:</span>
+    {{
+      chapters.data.value.chapters.length === 0
+        ? t('chapters.none')
+        : t(chapters.data.value.by_hand ? 'chapters.by_hand' : 'chapters.proposed', {
+            n: chapters.data.value.chapters.length,
+          })
+    }}
+    ·
+    <button class="word" type="button" @click="emit('chapters')">{{ t('chapters.change') }}</button>
   </p>
 </template>

@@ -11,7 +11,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 import WhoSheet from '../../parts/WhoSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; open: number; busy: boolean }>()
-const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: [] }>()
+const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: []; chapters: [] }>()
 const { t } = useI18n()
 const who = ref(false)
 const playlist = usePlaylistChange(() => props.bench.course.id)
@@ -96,7 +96,7 @@ const toRule = computed(() => ({
         <button class="word" type="button" @click="who = true">{{ t('next.who') }}</button>
       </div>
     </div>
-    <BenchWords :recording="bench.id" />
+    <BenchWords :recording="bench.id" @chapters="emit('chapters')" />
     <ul class="plain ways">
       <li v-if="bench.lit">
         <router-link :to="{ name: 'watch', params: { recording: bench.id } }">{{ t('next.watch') }}</router-link>

@@ -16,6 +16,7 @@ import BenchNotes from './BenchNotes.vue'
 import BenchSearch from './BenchSearch.vue'
 import BenchState from './BenchState.vue'
 import BenchTools from './BenchTools.vue'
+import ChaptersSheet from './ChaptersSheet.vue'
 import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
@@ -43,6 +44,7 @@ const { left, leave } = useLeft(() => props.recording)
 const help = ref(false)
 const splitting = ref(false)
 const comparing = ref(false)
+const chaptering = ref(false)
 /** A version of the cuts that is looked at beside what stands now. */
 const looking = ref<Schemas['CutVersion']>()
 const page = ref<InstanceType<typeof StripPage>>()
@@ -293,11 +295,20 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         :busy="change.isPending.value"
         @make="make"
         @strike-all="strikeAll"
+        @chapters="chaptering = true"
       />
       <FaultNote v-if="fault && it.state !== 'ready'" :error="fault" />
     </aside>
     <KeysSheet :open="help" @close="help = false" />
     <SplitSheet v-if="splitting" open :recording="it.id" :at="position" :zone="it.zone" @close="splitting = false" />
+    <ChaptersSheet
+      v-if="chaptering"
+      open
+      :recording="it.id"
+      :position="position"
+      @close="chaptering = false"
+      @seek="(ms) => player?.seek(ms)"
+    />
     <VersionsSheet
       :open="comparing"
       :recording="it.id"

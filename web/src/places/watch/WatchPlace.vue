@@ -40,6 +40,8 @@ const caption = computed(() => {
   const c = cues.value.find((x) => x.start <= at.value && at.value < x.end)
   return c ? (c.speaker ? `${c.speaker}: ${c.text}` : c.text) : ''
 })
+/** Which chapter plays now. */
+const chapter = computed(() => (page.data.value?.chapters ?? []).findLastIndex((c) => c.at <= at.value + 100))
 const from = computed(() => page.data.value?.resume_ms ?? 0)
 
 function time(_: number, now: number) {
@@ -139,6 +141,16 @@ onScopeDispose(() => {
           {{ t('watch.resumed', { at: timecode(from) }) }}
           <button class="word" type="button" @click="player?.seekKept(0)">{{ t('watch.from_start') }}</button>
         </p>
+        <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">
+          <h2>{{ t('watch.chapters') }}</h2>
+          <ol class="plain">
+            <li v-for="(c, n) in page.data.value.chapters" :key="c.at">
+              <button type="button" :aria-current="n === chapter ? 'true' : undefined" @click="player?.seekKept(c.at)">
+                <span class="mono soft">{{ timecode(c.at) }}</span> {{ c.title }}
+              </button>
+            </li>
+          </ol>
+        </section>
         <p v-if="page.data.value.description" class="said">{{ page.data.value.description }}</p>
         <p class="ways">
           <router-link
@@ -194,6 +206,39 @@ onScopeDispose(() => {
 
 .reading label {
   min-height: 24px;
+}
+
+.chapters {
+  margin-top: 14px;
+}
+
+.chapters ol {
+  columns: 2 260px;
+  margin-top: 4px;
+}
+
+.chapters button {
+  display: grid;
+  grid-template-columns: 56px 1fr;
+  width: 100%;
+  min-height: 28px;
+  padding: 3px 8px;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  cursor: pointer;
+  break-inside: avoid;
+}
+
+.chapters button:hover,
+.chapters [aria-current] {
+  background: var(--kelp-soft);
+}
+
+.chapters [aria-current] {
+  border-left-color: var(--kelp);
 }
 
 .said {

@@ -1,0 +1,142 @@
+<script setup lang="ts">
+/** The chapters of a recording: as they are proposed, or as someone wrote them. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { setChapters, useChapters } from '../../api/captions'
+import { Problem, type Schemas } from '../../api/client'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import PageSheet from '../../parts/PageSheet.vue'
+import { timecode } from '../../parts/time'
+
+const props = defineProps<{ open: boolean; recording: string; position: number }>()
+const emit = defineEmits<{ close: []; seek: [ms: number] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const chapters = useChapters(() => props.recording)
+const list = ref<Schemas['Chapter'][]>([])
+const fault = ref<unknown>()
+const kept = ref('')
+const busy = ref(false)
+let seen: Schemas['Chapter'][] = []
+
+const copy = (of: Schemas['Chapter'][]) => of.map((c) => ({ ...c }))
+const same = (a: Schemas['Chapter'][], b: Schemas['Chapter'][]) => JSON.stringify(a) === JSON.stringify(b)
+
+watch(
+  () => chapters.data.value,
+  (now) => {
+    // What someone is writing here is not overwritten by what comes in.
+    if (!now || !same(list.value, seen)) return
+    seen = now.chapters
+    list.value = copy(now.chapters)
+  },
+  { immediate: true },
+)
+
+function add() {
+  const at = Math.round(props.position)
+  if (list.value.some((c) => c.at === at)) return
+  list.value = [...list.value, { at, title: t('chapters.new') }].sort((a, b) => a.at - b.at)
+}
+
+async function keep(proposed = false) {
+  fault.value = undefined
+  kept.value = ''
+  busy.value = true
+  try {
+    const now = await setChapters(props.recording, { seen, chapters: proposed ? [] : list.value, proposed })
+    seen = now.chapters
+    list.value = copy(now.chapters)
+    client.setQueryData(keys.chapters(props.recording), now)
+    kept.value = t('chapters.kept')
+  } catch (e) {
+    fault.value = e
+    if (e instanceof Problem && e.kind === 'other_line') {
+      const now = await chapters.refetch()
+      seen = now.data?.chapters ?? []
+      list.value = copy(seen)
+    }
+  }
+  busy.value = false
+}
+
+const other = () => fault.value instanceof Problem && fault.value.kind === 'other_line'
+</script>
+
+<template>
+  <PageSheet :open="open" :title="t('chapters.title')" @close="emit('close')">
+    <p class="soft">{{ t('chapters.help') }}</p>
+    <FaultNote v-if="chapters.error.value" :error="chapters.error.value" again @again="chapters.refetch()" />
+    <p v-if="chapters.data.value && list.length === 0">{{ t('chapters.empty') }}</p>
+    <ol class="plain">
+      <li v-for="c in list" :key="c.at">
+        <button
+          class="word mono"
+          type="button"
+          :aria-label="t('chapters.go', { at: timecode(c.at) })"
+          @click="emit('seek', c.at)"
+        >
+          {{ timecode(c.at) }}
+        </button>
+        <input
+          v-model="c.title"
+          class="entry"
+          maxlength="120"
+          :aria-label="t('chapters.called', { at: timecode(c.at) })"
+        />
+        <button
+          class="word"
+          type="button"
+          :aria-label="t('chapters.remove', { at: timecode(c.at) })"
+          @click="list = list.filter((x) => x !== c)"
+        >
+          {{ t('remove') }}
+        </button>
+      </li>
+    </ol>
+    <p>
+      <button class="word" type="button" @click="add">{{ t('chapters.add', { at: timecode(position) }) }}</button>
+    </p>
+    <p v-if="other()" role="alert" class="tally">{{ t('chapters.other') }}</p>
+    <FaultNote v-else-if="fault" :error="fault" />
+    <p class="acts">
+      <button
+        class="act"
+        type="button"
+        :disabled="busy || (same(list, seen) && chapters.data.value?.by_hand)"
+        @click="keep()"
+      >
+        {{ t('chapters.keep') }}
+      </button>
+      <button v-if="chapters.data.value?.by_hand" class="word" type="button" :disabled="busy" @click="keep(true)">
+        {{ t('chapters.propose') }}
+      </button>
+      <span role="status">{{ kept }}</span>
+    </p>
+    <p class="small soft">
+      {{ t('chapters.out') }}
+      <a :href="`/api/recordings/${recording}/chapters/file?form=vtt`" download>WebVTT</a>,
+      <a :href="`/api/recordings/${recording}/chapters/file?form=json`" download>JSON</a>
+    </p>
+  </PageSheet>
+</template>
+
+<style scoped>
+li {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: center;
+  padding: 4px 0;
+}
+
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
+  margin-top: 12px;
+}
+</style>
