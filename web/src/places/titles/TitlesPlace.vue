@@ -62,7 +62,11 @@ function write(l: Line, text: string) {
 async function give() {
   fault.value = undefined
   busy.value = true
-  const list = chosen.value.map((l) => ({ recording_id: l.recording_id, seen: l.title, title: then(l).trim() }))
+  const list = chosen.value.map((l) => ({
+    recording_id: l.recording_id,
+    seen: l.title,
+    title: then(l).trim().replace(/\s+/g, ' '),
+  }))
   try {
     await giveTitles(list)
     done.value = list
