@@ -208,6 +208,12 @@ onScopeDispose(() => {
   min-height: 24px;
 }
 
+.reading input {
+  width: 24px;
+  height: 24px;
+  vertical-align: middle;
+}
+
 .chapters {
   margin-top: 14px;
 }
