@@ -91,21 +91,20 @@ func (a *API) titleRoutes() {
 }
 
 // taught lists the courses of the term that someone teaches; for coordinators all.
-func (a *API) taught(ctx context.Context, p roster.Person) (term uuid.UUID, courses []uuid.UUID, err error) {
-	t, err := a.Schedule.CurrentTerm(ctx)
+func (a *API) taught(ctx context.Context, p roster.Person) ([]uuid.UUID, error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
 	if err != nil {
-		return uuid.Nil, nil, err
+		return nil, err
 	}
 	by := &p.ID
 	if p.Coordinator {
 		by = nil
 	}
-	courses, err = a.Schedule.CourseIDs(ctx, t.ID, by)
-	return t.ID, courses, err
+	return a.Schedule.CourseIDs(ctx, term.ID, by)
 }
 
 func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*body[Titles], error) {
-	_, courses, err := a.taught(ctx, p)
+	courses, err := a.taught(ctx, p)
 	if err != nil {
 		return nil, err
 	}

@@ -1,7 +1,6 @@
 package words
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -212,7 +211,7 @@ func cutOut(sound *os.File, at span.Span) (captioner.Piece, error) {
 	if n == 0 && err != nil {
 		return captioner.Piece{At: at}, nil // speech was measured to the end of a window
 	}
-	return captioner.Piece{At: at, PCM: bytes.Clone(b[:n&^1])}, nil
+	return captioner.Piece{At: at, PCM: b[:n&^1]}, nil
 }
 
 func (s *Service) keepDrafted(ctx context.Context, d Draft, lines []caption.Cue, until time.Duration) (n int, err error) {

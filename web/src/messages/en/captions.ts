@@ -1,7 +1,6 @@
 /** The texts of captions, and of the words of a course. */
 export const captions = {
   captions: {
-    name: 'Captions',
     of: 'Captions of {title}',
     none: 'There are no captions yet.',
     none_help:
@@ -18,7 +17,6 @@ export const captions = {
     draft:
       'A draft that {by} made from the sound alone. More than every third word is wrong. Those who watch do not see it.',
     corrected: '{n} of {of} lines corrected',
-    lines: '{n} line | {n} lines',
     shown: 'Those who watch can read them.',
     hidden: 'Those who watch do not see them.',
     show: 'Let those who watch read them',

@@ -8,7 +8,6 @@ export const chapters = {
     change: 'Change them',
     title: 'Chapters of the recording',
     help: 'Markers and the titles of slides propose them. What is changed here is kept and follows every cut.',
-    at: 'Begins at',
     called: 'Title of the chapter at {at}',
     remove: 'Remove the chapter at {at}',
     add: 'Add one at {at}',

@@ -12,7 +12,6 @@ export const titles = {
     choose: 'Choose a course to change the pattern of its titles.',
     only_bare: 'only those without a title of their own',
     week: 'Week',
-    date: 'Date',
     now: 'Now',
     then: 'Then',
     same: 'as it is',

@@ -18,7 +18,6 @@ const props = defineProps<{
   /** The lines are a draft, so that what was corrected is told from what was not. */
   draft: boolean
   last: boolean
-  speakers: string[]
   /** How many other lines have the same speaker. */
   others: number
   keep: (c: Correction) => Promise<unknown>

@@ -194,7 +194,6 @@ const out = (form: string, clock: string) =>
             :found="hits.has(l.id)"
             :draft="!!it?.drafted_by"
             :last="n === lines.length - 1"
-            :speakers="page.data.value?.speakers ?? []"
             :others="l.speaker ? (bySpeaker.get(l.speaker) ?? 1) - 1 : 0"
             :keep="(c) => correct(l.id, c)"
             @come="come(n)"
