@@ -1,6 +1,6 @@
 # The two commands: make demo, make test.
 # What is said is drafted, and what stands on slides is read, by programs of Debian's.
-TOOLS := postgresql ffmpeg pocketsphinx pocketsphinx-en-us espeak-ng tesseract-ocr
+TOOLS := postgresql ffmpeg pocketsphinx pocketsphinx-en-us sphinxbase-utils espeak-ng tesseract-ocr
 BIN := bin/latelantern
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*' -not -path './var/*') go.mod go.sum $(wildcard demo/media/* internal/platform/postgres/migrations/*)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json

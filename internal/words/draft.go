@@ -151,9 +151,14 @@ func (s *Service) draft(ctx context.Context, d Draft) error {
 		if err := s.Recordings.Voice(ctx, at.Track, sound); err != nil {
 			return err
 		}
+		session, err := s.Captioner.Begin(ctx, own)
+		if err != nil {
+			return err
+		}
+		defer session.Close()
 		for len(pieces) > 0 {
 			n := 0
-			if pieces, n, err = s.draftSome(ctx, d, sound, pieces, own); err != nil || n < 0 {
+			if pieces, n, err = s.draftSome(ctx, d, sound, pieces, session); err != nil || n < 0 {
 				return err
 			}
 		}
@@ -174,7 +179,7 @@ func (s *Service) begin(ctx context.Context, d Draft, to time.Duration) error {
 
 // draftSome drafts the next pieces, two batches at once, keeps their lines and gives the pieces
 // that are left. n is negative when nobody wants the draft any more.
-func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces []span.Span, own captioner.Own) (left []span.Span, n int, err error) {
+func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces []span.Span, session captioner.Session) (left []span.Span, n int, err error) {
 	words := make([][]caption.Word, atOnce)
 	both, within := errgroup.WithContext(ctx)
 	var until time.Duration
@@ -190,7 +195,7 @@ func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces
 		}
 		if len(some) > 0 {
 			both.Go(func() (err error) {
-				words[i], err = s.Captioner.Draft(within, some, own)
+				words[i], err = session.Draft(within, some)
 				return err
 			})
 		}

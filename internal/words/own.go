@@ -23,7 +23,7 @@ const (
 const leastOwn = 20
 
 // common is how many of the commonest words of the language such a model has besides.
-const common = 10_000
+const common = 20_000
 
 // ownWords is what a captioner is told of the course of a capture: its glossary, what stands on the
 // slides of this capture, and captions of earlier lectures that people wrote or corrected.
@@ -75,16 +75,16 @@ func (s *Service) ownWords(ctx context.Context, capture uuid.UUID, language stri
 		out.Terms = Terms(t.Glossary)
 	}
 	general, ok := s.Captioner.(interface {
-		Common(n int) (map[string]float64, error)
+		General() (*wording.Language, error)
 	})
 	if !ok || len(seen) < leastOwn {
 		return out, nil
 	}
-	words, err := general.Common(common)
+	whole, err := general.General()
 	if err != nil {
 		return out, err
 	}
-	out.Model = wording.NewModel(lines, words)
+	out.Model = wording.NewModel(lines, whole.Within(common, func(word string) bool { return seen[word] }))
 	return out, nil
 }
 

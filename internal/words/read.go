@@ -30,7 +30,7 @@ func (ReadSlides) Kind() string { return "read_slides" }
 
 // InsertOpts says how it is queued.
 func (ReadSlides) InsertOpts() river.InsertOpts {
-	return river.InsertOpts{Queue: jobs.Drafting, MaxAttempts: 3, UniqueOpts: jobs.OneAtATime}
+	return river.InsertOpts{Queue: jobs.Slides, MaxAttempts: 3, UniqueOpts: jobs.OneAtATime}
 }
 
 type readSlides struct {

@@ -4,88 +4,141 @@ import (
 	"bufio"
 	"fmt"
 	"io"
-	"maps"
 	"math"
 	"slices"
-	"strings"
 )
 
-// Model tells how likely words are to follow each other: what a course says, over the commonest
-// words of its language. It is an interpolated trigram model (Witten and Bell 1991, method C).
+// Model tells how likely words are to follow each other: what a course says, over what is known of
+// its language. It is an interpolated trigram model (Witten and Bell 1991, method C), whose pairs
+// of words rest on those of the language.
 type Model struct {
-	counts [3]map[string]float64 // of one, two and three words in a row
-	after  [2]map[string]follow  // what follows one word, and two
-	base   map[string]float64    // probability of each word by itself
+	lang    *Language // with the course's own words in it
+	id      map[string]int32
+	triples []triple             // in order
+	rest    map[[2]int32]float64 // weight of pairs for what the course does not say after two words
 }
 
-type follow struct{ kinds, all float64 }
+type triple struct {
+	words [3]int32
+	p     float64
+}
 
 const (
 	begin = "<s>"
 	end   = "</s>"
 )
 
-// own is the share of the course's own words in how likely a word is by itself.
+// own is the share of the course's own words in how likely a word is.
 const own = 0.35
 
-// NewModel is the model of lines of words of a course, over the words of its language with their
-// probabilities. Lines may repeat: what is said more often counts more.
-func NewModel(lines [][]string, common map[string]float64) *Model {
-	m := &Model{base: map[string]float64{}}
-	for i := range m.counts {
-		m.counts[i] = map[string]float64{}
+// follow is how many different words follow others, and how often any does.
+type follow struct{ kinds, all float64 }
+
+// NewModel is the model of lines of words of a course, over their language. Lines may repeat: what
+// is said more often counts more.
+func NewModel(lines [][]string, language *Language) *Model {
+	m := &Model{lang: &Language{Words: slices.Clone(language.Words), Pairs: language.Pairs, Rest: slices.Clone(language.Rest)}, id: map[string]int32{}, rest: map[[2]int32]float64{}}
+	general := &Language{Words: m.lang.Words, Alone: slices.Clone(language.Alone), Rest: m.lang.Rest, Pairs: language.Pairs}
+	for i, w := range m.lang.Words {
+		m.id[w] = int32(i)
 	}
+	place := func(word string) int32 {
+		i, ok := m.id[word]
+		if !ok {
+			i = int32(len(m.lang.Words))
+			m.id[word] = i
+			m.lang.Words = append(m.lang.Words, word)
+			general.Alone = append(general.Alone, 0)
+			general.Rest = append(general.Rest, 1)
+		}
+		return i
+	}
+	first, last := place(begin), place(end)
+	one, two, three := map[int32]float64{}, map[[2]int32]float64{}, map[[3]int32]float64{}
 	var total float64
-	single := map[string]float64{}
 	for _, line := range lines {
-		words := append(append([]string{begin}, line...), end)
-		for i := range words {
-			if i > 0 {
-				single[words[i]]++
-				total++
+		a, b := int32(-1), first
+		for _, w := range append(slices.Clone(line), end) {
+			c := last
+			if w != end {
+				c = place(w)
 			}
-			for n := 1; n <= 3 && i+n <= len(words); n++ {
-				m.counts[n-1][strings.Join(words[i:i+n], " ")]++
+			one[c]++
+			total++
+			two[[2]int32{b, c}]++
+			if a >= 0 {
+				three[[3]int32{a, b, c}]++
 			}
+			a, b = b, c
 		}
 	}
-	for n := range m.after {
-		m.after[n] = map[string]follow{}
-		for gram, c := range m.counts[n+1] {
-			h := gram[:strings.LastIndexByte(gram, ' ')]
-			f := m.after[n][h]
-			m.after[n][h] = follow{f.kinds + 1, f.all + c}
-		}
-	}
-	var sum float64
-	for w, p := range common {
-		if w != begin {
-			sum += p
-		}
-	}
+	m.mix(general, one, total, two)
+	m.follow(two, three)
+	return m
+}
+
+// mix makes words alone and pairs of words of what the course says and what its language does.
+func (m *Model) mix(general *Language, one map[int32]float64, total float64, two map[[2]int32]float64) {
 	share := own
 	switch {
 	case total == 0:
 		share = 0
-	case sum == 0:
+	case len(general.Pairs) == 0 && !slices.ContainsFunc(general.Alone, func(p float64) bool { return p > 0 }):
 		share = 1
 	}
-	for w, c := range single {
-		m.base[w] += share * c / total
+	m.lang.Alone = make([]float64, len(m.lang.Words))
+	said := make([]float64, len(m.lang.Words))
+	for i := range said {
+		if total > 0 {
+			said[i] = one[int32(i)] / total
+		}
+		m.lang.Alone[i] = share*said[i] + (1-share)*general.Alone[i]
 	}
-	for w, p := range common {
-		if w != begin {
-			m.base[w] += (1 - share) * p / sum
+	after := map[int32]follow{}
+	pairs := make([]Pair, 0, len(general.Pairs)+len(two))
+	for p, n := range two {
+		f := after[p[0]]
+		after[p[0]] = follow{f.kinds + 1, f.all + n}
+		if _, ok := slices.BinarySearchFunc(general.Pairs, Pair{Before: p[0], Word: p[1]}, InOrder); !ok {
+			pairs = append(pairs, Pair{Before: p[0], Word: p[1]})
 		}
 	}
-	return m
+	pairs = append(pairs, general.Pairs...)
+	slices.SortFunc(pairs, InOrder)
+	for i, p := range pairs {
+		low := share*said[p.Word] + (1-share)*general.after(p.Before, p.Word)
+		f := after[p.Before]
+		if f.all > 0 {
+			low = (two[[2]int32{p.Before, p.Word}] + f.kinds*low) / (f.all + f.kinds)
+		}
+		pairs[i].P = float32(low)
+	}
+	m.lang.Pairs = pairs
+	m.lang.Rest = rests(len(m.lang.Words), pairs, m.lang.Alone)
+}
+
+// follow makes what follows two words of what the course says.
+func (m *Model) follow(two map[[2]int32]float64, three map[[3]int32]float64) {
+	after := map[[2]int32]follow{}
+	for t, n := range three {
+		h := [2]int32{t[0], t[1]}
+		after[h] = follow{after[h].kinds + 1, after[h].all + n}
+	}
+	for h, f := range after {
+		m.rest[h] = f.kinds / (f.all + f.kinds)
+	}
+	for t, n := range three {
+		f := after[[2]int32{t[0], t[1]}]
+		m.triples = append(m.triples, triple{t, (n + f.kinds*m.lang.after(t[1], t[2])) / (f.all + f.kinds)})
+	}
+	slices.SortFunc(m.triples, func(a, b triple) int { return slices.Compare(a.words[:], b.words[:]) })
 }
 
 // Vocabulary lists the words of the model, in order.
 func (m *Model) Vocabulary() []string {
-	out := []string{}
-	for w := range m.base {
-		if w != end {
+	var out []string
+	for i, w := range m.lang.Words {
+		if w != begin && w != end && m.lang.Alone[i] > 0 {
 			out = append(out, w)
 		}
 	}
@@ -95,49 +148,56 @@ func (m *Model) Vocabulary() []string {
 
 // Likely is the probability that a word follows others, of which the last two count.
 func (m *Model) Likely(word string, before ...string) float64 {
-	if len(before) > 2 {
-		before = before[len(before)-2:]
-	}
-	if len(before) == 0 {
-		return m.base[word]
-	}
-	lower := m.Likely(word, before[1:]...)
-	h := strings.Join(before, " ")
-	f, ok := m.after[len(before)-1][h]
+	w, ok := m.id[word]
 	if !ok {
-		return lower
+		return 0
 	}
-	return (m.counts[len(before)][h+" "+word] + f.kinds*lower) / (f.all + f.kinds)
+	var known []int32
+	for _, b := range before[max(0, len(before)-2):] {
+		if i, ok := m.id[b]; ok {
+			known = append(known, i)
+		} else {
+			known = nil
+		}
+	}
+	switch len(known) {
+	case 0:
+		return m.lang.Alone[w]
+	case 1:
+		return m.lang.after(known[0], w)
+	}
+	t := [3]int32{known[0], known[1], w}
+	if i, ok := slices.BinarySearchFunc(m.triples, t, func(a triple, t [3]int32) int { return slices.Compare(a.words[:], t[:]) }); ok {
+		return m.triples[i].p
+	}
+	rest, ok := m.rest[[2]int32{known[0], known[1]}]
+	if !ok {
+		rest = 1
+	}
+	return rest * m.lang.after(known[1], w)
 }
 
 // WriteARPA writes the model as an ARPA n-gram file, as speech recognisers read it.
 func (m *Model) WriteARPA(w io.Writer) error {
+	log := func(p float64) float64 { return math.Log10(max(p, 1e-99)) }
 	out := bufio.NewWriter(w)
-	singles := append(m.Vocabulary(), begin, end)
-	slices.Sort(singles)
-	grams := [3][]string{singles, slices.Sorted(maps.Keys(m.counts[1])), slices.Sorted(maps.Keys(m.counts[2]))}
-	fmt.Fprint(out, "\\data\\\n")
-	for n, list := range grams {
-		fmt.Fprintf(out, "ngram %d=%d\n", n+1, len(list))
+	words := m.lang.Words
+	fmt.Fprintf(out, "\\data\\\nngram 1=%d\nngram 2=%d\nngram 3=%d\n", len(words), len(m.lang.Pairs), len(m.triples))
+	fmt.Fprint(out, "\n\\1-grams:\n")
+	for i, word := range words {
+		fmt.Fprintf(out, "%.5f\t%s\t%.5f\n", log(m.lang.Alone[i]), word, log(m.lang.Rest[i]))
 	}
-	for n, list := range grams {
-		fmt.Fprintf(out, "\n\\%d-grams:\n", n+1)
-		for _, gram := range list {
-			words := strings.Split(gram, " ")
-			p := -99.0
-			if gram != begin {
-				p = max(p, math.Log10(m.Likely(words[n], words[:n]...)))
-			}
-			fmt.Fprintf(out, "%.5f\t%s", p, gram)
-			if n < 2 {
-				rest := 0.0
-				if f, ok := m.after[n][gram]; ok {
-					rest = math.Log10(f.kinds / (f.all + f.kinds))
-				}
-				fmt.Fprintf(out, "\t%.5f", rest)
-			}
-			fmt.Fprintln(out)
+	fmt.Fprint(out, "\n\\2-grams:\n")
+	for _, p := range m.lang.Pairs {
+		rest, ok := m.rest[[2]int32{p.Before, p.Word}]
+		if !ok {
+			rest = 1
 		}
+		fmt.Fprintf(out, "%.5f\t%s %s\t%.5f\n", log(float64(p.P)), words[p.Before], words[p.Word], log(rest))
+	}
+	fmt.Fprint(out, "\n\\3-grams:\n")
+	for _, t := range m.triples {
+		fmt.Fprintf(out, "%.5f\t%s %s %s\n", log(t.p), words[t.words[0]], words[t.words[1]], words[t.words[2]])
 	}
 	fmt.Fprint(out, "\n\\end\\\n")
 	return out.Flush()

@@ -2,7 +2,9 @@ package wording
 
 import (
 	"bytes"
+	"maps"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -32,12 +34,30 @@ func TestWordsAsTheyAreSpoken(t *testing.T) {
 	}
 }
 
-// TestAModelIsAModel: after whatever words, the probabilities of all words sum up to one; what a
-// course says is likelier than what it does not.
-func TestAModelIsAModel(t *testing.T) {
-	common := map[string]float64{"the": 0.3, "of": 0.2, "water": 0.05, "tide": 0.01, "</s>": 0.1, "<s>": 0.5, "rare": 0.001}
-	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff at low water."), common)
-	for _, before := range [][]string{nil, {"the"}, {"the", "tide"}, {"never", "heard"}, {"<s>"}, {"read", "the"}, {"of", "the", "tide"}} {
+// little language: words with their probabilities, and what follows what.
+func language(alone map[string]float64, pairs map[string]float64) *Language {
+	l := &Language{}
+	for _, w := range slices.Sorted(maps.Keys(alone)) {
+		l.Words = append(l.Words, w)
+		l.Alone = append(l.Alone, alone[w])
+	}
+	for pair, p := range pairs {
+		a, b, _ := strings.Cut(pair, " ")
+		l.Pairs = append(l.Pairs, Pair{int32(slices.Index(l.Words, a)), int32(slices.Index(l.Words, b)), float32(p)})
+	}
+	slices.SortFunc(l.Pairs, InOrder)
+	return l.Within(len(l.Words), nil)
+}
+
+func english() *Language {
+	return language(map[string]float64{"the": 0.3, "of": 0.2, "water": 0.05, "tide": 0.01, "</s>": 0.1, "<s>": 0.5, "rare": 0.001},
+		map[string]float64{"of the": 0.6, "of water": 0.05, "the water": 0.2, "water </s>": 0.4, "<s> the": 0.5, "the rare": 0.01})
+}
+
+// sums fails the test unless what may follow each of some words sums up to one.
+func sums(t *testing.T, m *Model, after ...[]string) {
+	t.Helper()
+	for _, before := range after {
 		sum := 0.0
 		for _, w := range append(m.Vocabulary(), end) {
 			p := m.Likely(w, before...)
@@ -46,24 +66,51 @@ func TestAModelIsAModel(t *testing.T) {
 			}
 			sum += p
 		}
-		if math.Abs(sum-1) > 1e-9 {
+		if math.Abs(sum-1) > 1e-6 {
 			t.Errorf("after %v: %v", before, sum)
 		}
 	}
+}
+
+// TestAModelIsAModel: after whatever words, the probabilities of all words sum up to one; what a
+// course says is likelier than what it does not, and what it does not say is as in its language.
+func TestAModelIsAModel(t *testing.T) {
+	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff at low water."), english())
+	sums(t, m, nil, []string{"the"}, []string{"the", "tide"}, []string{"never", "heard"}, []string{"<s>"}, []string{"read", "the"}, []string{"of", "the", "tide"}, []string{"of"}, []string{"water"})
 	if m.Likely("staff", "the", "tide") < 10*m.Likely("rare", "the", "tide") || m.Likely("rare") == 0 || m.Likely("nowhere") != 0 {
 		t.Error("what the course says is not likelier")
 	}
-	if n := NewModel(nil, common); math.Abs(n.Likely("the")-0.3/0.661) > 1e-9 {
-		t.Errorf("of a course that says nothing: %v", n.Likely("the"))
+	if got, want := m.Likely("the", "of"), own*3/16+(1-own)*0.6; math.Abs(got-want) > 1e-6 {
+		t.Errorf("the course never says of: the comes after it with %v, want %v", got, want)
 	}
-	if n := NewModel(Lines("one two"), nil); math.Abs(n.Likely("one")-1.0/3) > 1e-9 {
+	if got, want := m.Likely("the", "rare", "of"), m.Likely("the", "of"); got != want {
+		t.Errorf("after two words that the course never says: %v, want %v", got, want)
+	}
+	n := NewModel(nil, english())
+	sums(t, n, nil, []string{"the"}, []string{"of", "the"})
+	if math.Abs(n.Likely("the")-0.3/0.661) > 1e-9 || math.Abs(n.Likely("the", "of")-0.6) > 1e-6 {
+		t.Errorf("of a course that says nothing: %v, %v", n.Likely("the"), n.Likely("the", "of"))
+	}
+	if n := NewModel(Lines("one two"), &Language{}); math.Abs(n.Likely("one")-1.0/3) > 1e-9 {
 		t.Errorf("without a language: %v", n.Likely("one"))
+	}
+}
+
+// TestALanguageWithinItsCommonWords: what is left out falls to those that stay; what is wanted stays.
+func TestALanguageWithinItsCommonWords(t *testing.T) {
+	l := english().Within(3, func(w string) bool { return w == "rare" })
+	if got := strings.Join(l.Words, " "); got != "</s> <s> of rare the" {
+		t.Fatalf("stayed: %s", got)
+	}
+	sums(t, NewModel(nil, l), nil, []string{"of"}, []string{"the"}, []string{"<s>"}, []string{"rare"})
+	if len(l.Pairs) != 3 {
+		t.Errorf("pairs: %v", l.Pairs)
 	}
 }
 
 // TestARPA: the file says as much of each probability as the model does, by its rule of backing off.
 func TestARPA(t *testing.T) {
-	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff."), map[string]float64{"the": 0.3, "of": 0.2, "</s>": 0.1})
+	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff."), english())
 	var b bytes.Buffer
 	if err := m.WriteARPA(&b); err != nil {
 		t.Fatal(err)
@@ -87,7 +134,7 @@ func TestARPA(t *testing.T) {
 			}
 		}
 	}
-	if !strings.Contains(b.String(), "ngram 1=8\n") || counted[1] != 8 || !strings.HasSuffix(b.String(), "\\end\\\n") {
+	if !strings.Contains(b.String(), "ngram 1=10\n") || counted[1] != 10 || !strings.HasSuffix(b.String(), "\\end\\\n") {
 		t.Errorf("%v\n%s", counted, b.String())
 	}
 	var look func(words []string) float64

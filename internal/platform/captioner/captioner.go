@@ -35,8 +35,16 @@ type Captioner interface {
 	Name() string
 	// Speaks tells whether it drafts a language.
 	Speaks(language string) bool
+	// Begin makes ready for a course.
+	Begin(ctx context.Context, own Own) (Session, error)
+}
+
+// Session drafts what is said in one course.
+type Session interface {
 	// Draft gives the words of pieces in order, each at its time. It may be called twice at once.
-	Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.Word, error)
+	Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error)
+	// Close gives back what Begin took.
+	Close() error
 }
 
 var (

@@ -9,10 +9,12 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/wording"
 	"latelantern/internal/standin/transcriber"
@@ -35,23 +37,48 @@ func said(t *testing.T, text string) []byte {
 	return append(append(silence(300*time.Millisecond), pcm...), silence(300*time.Millisecond)...)
 }
 
-// TestTheCaptionerThatIsBuiltIn drafts what is said, at its time; with the words of a course it
-// knows words that no dictionary has.
-func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
-	s := Sphinx{}
-	common, err := s.Common(5000)
+// draft is what a captioner makes of pieces in one session.
+func draft(t *testing.T, c Captioner, pieces []Piece, own Own) ([]caption.Word, error) {
+	t.Helper()
+	s, err := c.Begin(context.Background(), own)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(common) != 5000 || common["the"] < 0.02 || common["the"] > 0.1 || common["of"] < common["zebra"] {
-		t.Fatalf("%d common words, the: %v", len(common), common["the"])
+	words, err := s.Draft(context.Background(), pieces)
+	if err2 := s.Close(); err2 != nil {
+		t.Error(err2)
+	}
+	return words, err
+}
+
+// TestTheCaptionerThatIsBuiltIn drafts what is said, at its time; with the words of a course it
+// knows words that no dictionary has.
+func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
+	whole, err := Sphinx{}.General()
+	if err != nil {
+		t.Fatal(err)
+	}
+	alone := map[string]float64{}
+	for i, w := range whole.Words {
+		alone[w] = whole.Alone[i]
+	}
+	if alone["the"] < 0.02 || alone["the"] > 0.1 || alone["of"] < 100*alone["zebra"] {
+		t.Fatalf("the: %v, of: %v", alone["the"], alone["of"])
+	}
+	few := whole.Within(5000, func(w string) bool { return w == "harbour" })
+	if n := len(few.Words); n < 5000 || n > 5003 {
+		t.Fatalf("%d of 5000 words", n)
+	}
+	plain := wording.NewModel(nil, few)
+	if p := plain.Likely("york", "new"); p < 0.05 || p < 100*plain.Likely("york", "old") {
+		t.Errorf("york after new: %v, after old: %v", p, plain.Likely("york", "old"))
 	}
 	var lines [][]string
 	for range 5 {
 		lines = append(lines, wording.Lines("The fennamore rises twice a day. Measure the fennamore at the harbour.")...)
 	}
 	pieces := []Piece{{At: span.Span{Start: 10 * time.Second}, PCM: said(t, "measure the fennamore at the harbour")}, {At: span.Span{Start: 60 * time.Second}, PCM: silence(time.Second)}, {At: span.Span{Start: 70 * time.Second}, PCM: said(t, "the fennamore rises twice a day")}}
-	words, err := s.Draft(context.Background(), pieces, Own{Model: wording.NewModel(lines, common)})
+	words, err := draft(t, Sphinx{}, pieces, Own{Model: wording.NewModel(lines, few)})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -73,7 +100,7 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 		t.Errorf("the first word is at %v", first)
 	}
 	// Without the words of the course the word that nobody knows is not found, and all the rest is.
-	words, err = s.Draft(context.Background(), pieces[:1], Own{})
+	words, err = draft(t, Sphinx{}, pieces[:1], Own{})
 	if err != nil || len(words) < 3 {
 		t.Fatalf("%v %v", words, err)
 	}
@@ -82,18 +109,35 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 			t.Error("a word that is in no dictionary was found without being told of")
 		}
 	}
-	if !s.Speaks("en-GB") || s.Speaks("de") {
+	if s := (Sphinx{}); !s.Speaks("en-GB") || s.Speaks("de") {
 		t.Error("it speaks English alone")
 	}
 }
 
 func TestAModelThatIsNone(t *testing.T) {
 	for _, b := range []string{"", "Trie Language Model\x03", "Trie Language Model\x03" + strings.Repeat("\x01", 100), strings.Repeat("x", 1<<20)} {
-		if _, err := unigrams([]byte(b)); !errors.Is(err, errTrie) {
+		if _, err := general([]byte(b)); !errors.Is(err, errTrie) {
 			t.Errorf("%d bytes: %v", len(b), err)
 		}
 	}
-	if _, err := (Sphinx{Model: t.TempDir()}).Common(5); !errors.Is(err, os.ErrNotExist) {
+	whole, err := os.ReadFile(Sphinx{}.at("en-us.lm.bin"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, cut := range []int{40, 1000, 800_000, 2_000_000, len(whole) - 500_000, len(whole) - 1} {
+		if _, err := general(whole[:cut]); !errors.Is(err, errTrie) {
+			t.Errorf("cut off after %d bytes: %v", cut, err)
+		}
+	}
+	const unigrams = 19 + 17 + 3<<18
+	for _, at := range []int{20, 24, 28, 32, unigrams + 3, unigrams + 8, unigrams + 20} {
+		b := slices.Clone(whole)
+		b[at], b[at+1] = 0x7f, 0x7f
+		if _, err := general(b); !errors.Is(err, errTrie) {
+			t.Errorf("other bytes at %d: %v", at, err)
+		}
+	}
+	if _, err := (Sphinx{Model: t.TempDir()}).General(); !errors.Is(err, os.ErrNotExist) {
 		t.Errorf("no model at all: %v", err)
 	}
 }
@@ -119,7 +163,7 @@ func TestACaptionerBehindAnAddress(t *testing.T) {
 	s := &Server{Address: web.URL, Key: "a key", Model: "small", Limit: 500 * time.Millisecond}
 	piece := Piece{At: span.Span{Start: 5 * time.Second}, PCM: silence(2600 * time.Millisecond)}
 	draft := func() (string, error) {
-		words, err := s.Draft(context.Background(), []Piece{piece, {}}, Own{Language: "en-GB", Terms: []string{"spring tide", "neap tide"}})
+		words, err := draft(t, s, []Piece{piece, {}}, Own{Language: "en-GB", Terms: []string{"spring tide", "neap tide"}})
 		text := ""
 		for _, w := range words {
 			text += w.Text + "@" + w.Start.String() + " "

@@ -35,14 +35,25 @@ func (*Server) Speaks(string) bool { return true }
 // The most that is read of an answer.
 const mostAnswer = 4 << 20
 
-// Draft implements Captioner.
-func (s *Server) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.Word, error) {
+type serverSession struct {
+	*Server
+	own Own
+}
+
+// Begin implements Captioner.
+func (s *Server) Begin(_ context.Context, own Own) (Session, error) {
+	return serverSession{s, own}, nil
+}
+
+func (serverSession) Close() error { return nil }
+
+func (s serverSession) Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error) {
 	var out []caption.Word
 	for _, p := range pieces {
 		if len(p.PCM) == 0 {
 			continue
 		}
-		words, err := s.one(ctx, p, own)
+		words, err := s.one(ctx, p)
 		if err != nil {
 			return nil, err
 		}
@@ -51,7 +62,7 @@ func (s *Server) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.
 	return out, nil
 }
 
-func (s *Server) one(ctx context.Context, p Piece, own Own) ([]caption.Word, error) {
+func (s serverSession) one(ctx context.Context, p Piece) ([]caption.Word, error) {
 	limit := s.Limit
 	if limit == 0 {
 		limit = 2 * time.Minute
@@ -65,12 +76,12 @@ func (s *Server) one(ctx context.Context, p Piece, own Own) ([]caption.Word, err
 		_, err = file.Write(wav(p.PCM))
 	}
 	fields := [][2]string{{"model", s.Model}, {"response_format", "verbose_json"}, {"timestamp_granularities[]", "word"}}
-	if own.Language != "" {
-		language, _, _ := strings.Cut(own.Language, "-")
+	if s.own.Language != "" {
+		language, _, _ := strings.Cut(s.own.Language, "-")
 		fields = append(fields, [2]string{"language", strings.ToLower(language)})
 	}
-	if prompt := strings.Join(own.Terms, ", "); prompt != "" {
-		fields = append(fields, [2]string{"prompt", prompt[:min(len(prompt), 800)]})
+	if prompt := prompt(s.own.Terms); prompt != "" {
+		fields = append(fields, [2]string{"prompt", prompt})
 	}
 	for _, f := range fields {
 		err = errors.Join(err, form.WriteField(f[0], f[1]))
@@ -103,6 +114,18 @@ func (s *Server) one(ctx context.Context, p Piece, own Own) ([]caption.Word, err
 		return nil, fmt.Errorf("%w: more than %d bytes", ErrNonsense, mostAnswer)
 	}
 	return transcript(answer, p)
+}
+
+// prompt lists terms, as many as a server will heed.
+func prompt(terms []string) string {
+	const most = 800 // bytes
+	out := ""
+	for _, t := range terms {
+		if next := strings.TrimPrefix(out+", "+t, ", "); len(next) <= most {
+			out = next
+		}
+	}
+	return out
 }
 
 // transcript reads the words of an answer; where it gives no words, those of its segments, spread

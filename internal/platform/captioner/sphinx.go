@@ -2,17 +2,15 @@ package captioner
 
 import (
 	"bufio"
-	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
-	"math"
 	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"latelantern/internal/core/caption"
@@ -44,9 +42,38 @@ func (Sphinx) Speaks(language string) bool {
 	return language == "" || strings.EqualFold(language, "en") || strings.HasPrefix(strings.ToLower(language), "en-")
 }
 
-// Draft implements Captioner.
-func (s Sphinx) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.Word, error) {
+// sphinxSession is a folder with what a course brings along.
+type sphinxSession struct {
+	Sphinx
+	dir      string
+	lm, dict string
+}
+
+// Begin implements Captioner.
+func (s Sphinx) Begin(ctx context.Context, own Own) (Session, error) {
 	dir, err := os.MkdirTemp("", "draft")
+	if err != nil {
+		return nil, fmt.Errorf("make room for a draft: %w", err)
+	}
+	x := &sphinxSession{s, dir, s.at("en-us.lm.bin"), s.at("cmudict-en-us.dict")}
+	if own.Model != nil {
+		x.lm, x.dict = filepath.Join(dir, "own.lm.bin"), filepath.Join(dir, "own.dict")
+		if err := x.writeOwn(ctx, own.Model); err != nil {
+			return nil, errors.Join(err, x.Close())
+		}
+	}
+	return x, nil
+}
+
+// Close removes the folder.
+func (s *sphinxSession) Close() error { return os.RemoveAll(s.dir) }
+
+// most is how many states of sounds are followed from one frame to the next. More of them found no
+// more words in our measurements, for a third more processor time.
+const most = 3000
+
+func (s *sphinxSession) Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error) {
+	dir, err := os.MkdirTemp(s.dir, "pieces")
 	if err != nil {
 		return nil, fmt.Errorf("make room for a draft: %w", err)
 	}
@@ -59,13 +86,6 @@ func (s Sphinx) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.W
 		}
 		fmt.Fprintln(&list, name)
 	}
-	lm, dict := s.at("en-us.lm.bin"), s.at("cmudict-en-us.dict")
-	if own.Model != nil {
-		lm, dict = filepath.Join(dir, "own.lm"), filepath.Join(dir, "own.dict")
-		if err := s.writeOwn(ctx, own.Model, lm, dict); err != nil {
-			return nil, err
-		}
-	}
 	ctl, seg := filepath.Join(dir, "list"), filepath.Join(dir, "seg")
 	if err := os.WriteFile(ctl, []byte(list.String()), 0o600); err != nil {
 		return nil, fmt.Errorf("write sound to be drafted: %w", err)
@@ -76,8 +96,8 @@ func (s Sphinx) Draft(ctx context.Context, pieces []Piece, own Own) ([]caption.W
 	}
 	// Silence is left in, so that the times hold.
 	err = media.Tool(ctx, media.Call{Name: "pocketsphinx_batch", Limit: time.Minute + 10*total, Nice: 10, Args: []string{
-		"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"), "-lm", lm, "-dict", dict,
-		"-remove_silence", "no", "-logfn", os.DevNull}})
+		"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"), "-lm", s.lm, "-dict", s.dict,
+		"-remove_silence", "no", "-maxhmmpf", strconv.Itoa(most), "-logfn", os.DevNull}})
 	if err != nil {
 		return nil, fmt.Errorf("draft words: %w", err)
 	}
@@ -128,21 +148,27 @@ func segments(r io.Reader, pieces []Piece) ([]caption.Word, error) {
 	return out, in.Err()
 }
 
-// writeOwn writes a model and how its words are pronounced.
-func (s Sphinx) writeOwn(ctx context.Context, m *wording.Model, lm, dict string) error {
+// writeOwn writes a model, in the form that is soonest read, and how its words are pronounced.
+func (s *sphinxSession) writeOwn(ctx context.Context, m *wording.Model) error {
 	said, err := s.pronounce(ctx, m.Vocabulary())
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := m.WriteARPA(&b); err != nil {
-		return fmt.Errorf("write the model of a course: %w", err)
-	}
-	if err := os.WriteFile(lm, b.Bytes(), 0o600); err != nil {
-		return fmt.Errorf("write the model of a course: %w", err)
-	}
-	if err := os.WriteFile(dict, []byte(strings.Join(said, "\n")+"\n"), 0o600); err != nil {
+	if err := os.WriteFile(s.dict, []byte(strings.Join(said, "\n")+"\n"), 0o600); err != nil {
 		return fmt.Errorf("write how words are pronounced: %w", err)
+	}
+	arpa := filepath.Join(s.dir, "own.lm")
+	f, err := os.OpenFile(arpa, os.O_CREATE|os.O_WRONLY, 0o600)
+	if err != nil {
+		return fmt.Errorf("write the model of a course: %w", err)
+	}
+	defer os.Remove(arpa)
+	if err := errors.Join(m.WriteARPA(f), f.Close()); err != nil {
+		return fmt.Errorf("write the model of a course: %w", err)
+	}
+	err = media.Tool(ctx, media.Call{Name: "sphinx_lm_convert", Limit: 2 * time.Minute, Nice: 10, Args: []string{"-i", arpa, "-o", s.lm, "-ofmt", "bin"}})
+	if err != nil {
+		return fmt.Errorf("make the model of a course ready: %w", err)
 	}
 	return nil
 }
@@ -179,33 +205,11 @@ func (s Sphinx) pronounce(ctx context.Context, words []string) ([]string, error)
 	return append(out, more...), err
 }
 
-// Common are the likeliest words of the general model, n of them at most, with their
-// probabilities. They stand in the head of its file: its name, the order, a count for each order,
-// tables of quantised numbers, and then for each word its probability in logarithms to the base
-// 1.0001; the words themselves stand at the end.
-func (s Sphinx) Common(n int) (map[string]float64, error) {
-	commonOnce.Lock()
-	defer commonOnce.Unlock()
-	path := s.at("en-us.lm.bin")
-	all, ok := commonOf[path]
-	if !ok {
-		b, err := os.ReadFile(path)
-		if err != nil {
-			return nil, fmt.Errorf("read the general model: %w", err)
-		}
-		if all, err = unigrams(b); err != nil {
-			return nil, err
-		}
-		commonOf[path] = all
+// General is what the model that is built in knows of its language.
+func (s Sphinx) General() (*wording.Language, error) {
+	b, err := os.ReadFile(s.at("en-us.lm.bin"))
+	if err != nil {
+		return nil, fmt.Errorf("read the general model: %w", err)
 	}
-	out := make(map[string]float64, n)
-	for _, w := range all[:min(n, len(all))] {
-		out[w.word] = math.Pow(10, w.log)
-	}
-	return out, nil
+	return general(b)
 }
-
-var (
-	commonOnce sync.Mutex
-	commonOf   = map[string][]unigram{}
-)

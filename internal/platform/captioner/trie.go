@@ -2,56 +2,76 @@ package captioner
 
 import (
 	"bytes"
-	"cmp"
 	"encoding/binary"
 	"errors"
 	"math"
+	"math/bits"
 	"slices"
 	"strings"
-)
 
-type unigram struct {
-	word string
-	log  float64 // of its probability, to the base ten
-}
+	"latelantern/internal/core/wording"
+)
 
 var errTrie = errors.New("the general model is not in the form that is known")
 
-// unigrams reads the words of a trigram model in the binary form of SphinxBase, the likeliest first.
-func unigrams(b []byte) ([]unigram, error) {
+// general reads the words and the pairs of words of a trigram model in the binary form of
+// SphinxBase: its name, the order, a count for each order and the kind of quantising; tables of
+// quantised numbers; for each word its probability, its weight and where the words that go before
+// it begin; those, in as few bits as will do: which word, a probability, a weight, and where what
+// goes before both begins; triples of words; and the words themselves. Numbers are logarithms to the base 1.0001.
+func general(b []byte) (*wording.Language, error) {
 	const (
 		name  = "Trie Language Model"
-		bins  = 1 << 16
-		entry = 12 // probability, weight and where its successors begin
+		bins  = 1 << 16 // of each table
+		entry = 12      // bytes of a word
 	)
 	rest, ok := bytes.CutPrefix(b, []byte(name))
 	if !ok || len(rest) < 17 || rest[0] != 3 {
 		return nil, errTrie
 	}
-	count := int(binary.LittleEndian.Uint32(rest[1:]))
-	table := 1 + 3*4 + 4 + 3*bins*4 // a weight and a probability of two words, a probability of three
-	if count <= 0 || len(rest) < table+count*entry {
+	count := func(order int) int { return int(binary.LittleEndian.Uint32(rest[1+4*(order-1):])) }
+	singles, pairs, triples := count(1), count(2), count(3)
+	const most = 1 << 25
+	if singles <= 0 || singles > most || pairs > most || triples > most || binary.LittleEndian.Uint32(rest[13:]) != 1 {
 		return nil, errTrie
 	}
-	// The words stand at the end, each closed by a zero, after their length.
-	names := len(rest)
-	for range count + 1 {
-		if names = bytes.LastIndexByte(rest[:names], 0); names < 0 {
-			return nil, errTrie
-		}
-	}
-	if names++; names < 4 || int(binary.LittleEndian.Uint32(rest[names-4:])) != len(rest)-names {
+	// Behind the last of each order stands one more, where the last one ends, and so much that eight bytes can be read anywhere.
+	packed := func(n, width int) int { return ((1+n)*width+7)/8 + 8 }
+	wide := bits.Len(uint(singles))
+	width := wide + 32 + bits.Len(uint(triples))
+	tables := 17
+	unigrams := tables + 3*bins*4
+	bigrams := unigrams + (singles+1)*entry
+	names := bigrams + packed(pairs, width) + packed(triples, wide+16)
+	if len(rest) < names+4 || int(binary.LittleEndian.Uint32(rest[names:])) != len(rest)-names-4 {
 		return nil, errTrie
 	}
-	words := strings.Split(string(rest[names:]), "\x00")
-	out := make([]unigram, count)
-	for i := range out {
-		v := math.Float32frombits(binary.LittleEndian.Uint32(rest[table+i*entry:]))
-		out[i] = unigram{words[i], float64(v) * math.Log10(1.0001)}
-		if out[i].log > 0 || math.IsNaN(out[i].log) {
+	words := strings.Split(strings.TrimSuffix(string(rest[names+4:]), "\x00"), "\x00")
+	if len(words) != singles {
+		return nil, errTrie
+	}
+	power := func(bits uint32) float64 { return math.Pow(1.0001, float64(math.Float32frombits(bits))) }
+	out := &wording.Language{Words: words, Alone: make([]float64, singles), Rest: make([]float64, singles), Pairs: make([]wording.Pair, 0, pairs)}
+	from := func(i int) int { return int(binary.LittleEndian.Uint32(rest[unigrams+i*entry+8:])) }
+	for i := range singles {
+		at := rest[unigrams+i*entry:]
+		out.Alone[i], out.Rest[i] = power(binary.LittleEndian.Uint32(at)), power(binary.LittleEndian.Uint32(at[4:]))
+		if !(out.Alone[i] <= 1) || from(i) > from(i+1) || from(i+1) > pairs {
 			return nil, errTrie
 		}
+		for k := from(i); k < from(i+1); k++ {
+			bit := k * width
+			low := binary.LittleEndian.Uint64(rest[bigrams+bit/8:]) >> (bit % 8)
+			before := int(low & (1<<wide - 1))
+			bit += wide + 16 // past the word and its weight
+			high := binary.LittleEndian.Uint64(rest[bigrams+bit/8:]) >> (bit % 8) & (bins - 1)
+			p := power(binary.LittleEndian.Uint32(rest[tables+4*int(high):]))
+			if before >= singles || !(p <= 1) {
+				return nil, errTrie
+			}
+			out.Pairs = append(out.Pairs, wording.Pair{Before: int32(before), Word: int32(i), P: float32(p)})
+		}
 	}
-	slices.SortFunc(out, func(a, b unigram) int { return cmp.Compare(b.log, a.log) })
+	slices.SortFunc(out.Pairs, wording.InOrder)
 	return out, nil
 }

@@ -24,7 +24,8 @@ const (
 	Making   = "making"   // seconds, and someone waits
 	Post     = "post"     // letters
 	Small    = "small"    // minutes to hours, when there is nothing better to do
-	Drafting = "drafting" // minutes to hours: reading slides and drafting captions
+	Drafting = "drafting" // minutes to hours: drafting captions
+	Slides   = "slides"   // minutes: reading what stands on slides, with the least right to the processor
 	Watch    = "watch"    // milliseconds, again and again: looking after what was forgotten
 )
 
@@ -104,7 +105,7 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		RescueStuckJobsAfter: 13 * time.Hour,
 		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Drafting: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
+			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Drafting: {MaxWorkers: 1}, Slides: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {
