@@ -129,6 +129,19 @@ func TestTheWholeBench(t *testing.T) {
 	// A slide that is pressed is selected as well.
 	at2, err := hand.Ask[[2]float64](p, `(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelectorAll('.slides img')[1].getBoundingClientRect())`)
 	s.must(err, chromedp.Do(p.Context(), chromedp.MouseClickXY(at2[0], at2[1])), p.See(whole), p.Keys(kb.Escape))
+	// So are words over which one drags; pressed twice, all of their line.
+	place := func(n int) (x, y float64) {
+		at, err := hand.Ask[[2]float64](p, fmt.Sprintf(`(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelectorAll('.words p')[0].children[%d].getBoundingClientRect())`, n))
+		s.must(err)
+		return at[0], at[1]
+	}
+	line := cues[0]
+	said := line.Spoken()
+	x1, y1 := place(0)
+	x2, y2 := place(2)
+	s.must(p.Drag(x1, y1, x2, y2), p.See(tell(span.Span{Start: said[0].Start, End: said[2].End})), p.Wait(`document.querySelectorAll('.words .chosen').length >= 3`))
+	s.clean(p, "words selected")
+	s.must(chromedp.Do(p.Context(), chromedp.MouseClickXY(x2, y2, chromedp.ClickCount(2))), p.See(tell(line.Span)), p.Keys(kb.Escape))
 	s.must(p.See("30 s to a line"), p.Keys("z"), p.See("20 s to a line"), p.Keys("Z"), p.See("30 s to a line"))
 
 	s.must(s.house.Library.Change(ctx, id, by, library.Strike, span.Span{Start: 10 * time.Second, End: 12 * time.Second}), s.house.Library.Change(ctx, id, by, library.Strike, span.Span{Start: 20 * time.Second, End: 25 * time.Second}))

@@ -174,15 +174,18 @@ func TestChaptersAreKept(t *testing.T) {
 	s.clean(p, "chapters")
 	r, err := s.house.Library.Recording(ctx, id)
 	s.must(err)
-	before, _, err := s.house.Words.Chapters(ctx, id, r.Kept())
+	before, err := s.house.Words.Chapters(ctx, id, r.Kept())
 	s.must(err)
 	s.must(p.Focus(".el-drawer ol li:nth-child(2) .entry"), p.Press("a", hand.Ctrl), p.Keys("The tidal day"), p.Click("Keep these chapters"), p.See("Kept."))
-	after, byHand, err := s.house.Words.Chapters(ctx, id, r.Kept())
-	if err != nil || !byHand || len(after) != len(before) || after[1].Title != "The tidal day" || after[1].At != before[1].At {
-		t.Errorf("kept: %+v %v (%v)", after, byHand, err)
+	after, err := s.house.Words.Chapters(ctx, id, r.Kept())
+	if err != nil || !after.ByHand || len(after.List) != len(before.List) || after.List[1].Title != "The tidal day" || after.List[1].At != before.List[1].At {
+		t.Errorf("kept: %+v (%v)", after, err)
 	}
 	reader := s.person(b, student)
 	s.must(reader.Go("/watch/"+id.String()), reader.Wait(`document.querySelector('video')?.readyState > 1`), reader.Click("The tidal day"), reader.Wait(`document.querySelector('.chapters [aria-current]')?.innerText.includes('The tidal day')`))
 	s.clean(reader, "watched with chapters")
 	s.must(p.Click("Back to what is proposed"), p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value.startsWith('Slide ')`))
+	s.must(p.Click("Undo"), p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value === 'The tidal day'`), p.Click("Undo"), p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value.startsWith('Slide ')`), p.Click("Redo"), p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value === 'The tidal day'`))
+	// What is not kept yet is undone first.
+	s.must(p.Click("Remove the chapter at 0:00"), p.Wait(fmt.Sprintf(`document.querySelectorAll('.el-drawer ol li').length === %d`, len(before.List)-1)), p.Click("Undo"), p.Wait(fmt.Sprintf(`document.querySelectorAll('.el-drawer ol li').length === %d`, len(before.List))))
 }

@@ -72,6 +72,7 @@ var matrix = map[string]struct {
 	"PUT /api/recordings/:recording/captions/:language/lines/:line": {who: unknown, body: map[string]string{"seen": "x", "text": "y"}},
 	"POST /api/recordings/:recording/captions/:language/lines/:line/split": {who: unknown, body: map[string]int{"at": 3}},
 	"POST /api/recordings/:recording/captions/:language/lines/:line/join":  {who: unknown},
+	"GET /api/recordings/:recording/captions/:language/found":              {who: unknown},
 	"POST /api/recordings/:recording/captions/:language/replace":           {who: unknown, body: map[string]string{"find": "x", "with": "y"}},
 	"POST /api/recordings/:recording/captions/:language/undo":              {who: unknown},
 	"POST /api/recordings/:recording/captions/:language/redo":              {who: unknown},
@@ -82,6 +83,8 @@ var matrix = map[string]struct {
 	"GET /api/recordings/:recording/search":                                {who: forStaff},
 	"GET /api/recordings/:recording/chapters":                              {who: forStaff},
 	"PUT /api/recordings/:recording/chapters":                              {who: forStaff, body: map[string]any{"seen": []any{}, "chapters": []any{}, "proposed": true}},
+	"POST /api/recordings/:recording/chapters/undo":                        {who: forStaff},
+	"POST /api/recordings/:recording/chapters/redo":                        {who: forStaff},
 	"GET /api/recordings/:recording/chapters/file":                         {who: forStaff},
 	"GET /api/titles":                                                    {who: forTeachers},
 	"POST /api/titles":                                                   {who: []string{"401", "403", "403", "403", "in", "in"}, body: map[string]any{"titles": []map[string]string{{"recording_id": "RECORDING", "seen": "nothing of it", "title": "A title"}}}}, // seen by nobody: 422

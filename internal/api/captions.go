@@ -55,7 +55,7 @@ type CaptionPage struct {
 	CaptionsInfo
 	Text     []CaptionLine `json:"text" nullable:"false"`
 	Speakers []string      `json:"speakers" nullable:"false"`
-	Places   int           `json:"places,omitempty" doc:"in how many places something was replaced, or would be"`
+	Places   int           `json:"places,omitempty" doc:"in how many places something was replaced"`
 }
 
 // CaptionLine is one line of captions.
@@ -104,8 +104,20 @@ type replaceInput struct {
 		With  string `json:"with" maxLength:"200"`
 		Exact bool   `json:"exact,omitempty" doc:"capitals and accents count"`
 		Whole bool   `json:"whole,omitempty" doc:"whole words only"`
-		Count bool   `json:"count,omitempty" doc:"only say in how many places"`
 	}
+}
+
+type findInput struct {
+	OfCaptions
+	Find  string `query:"find" maxLength:"200" doc:"nothing stands nowhere"`
+	Exact bool   `query:"exact" doc:"capitals and accents count"`
+	Whole bool   `query:"whole" doc:"whole words only"`
+}
+
+// Found is where something stands in captions.
+type Found struct {
+	Places int         `json:"places" doc:"how often"`
+	Lines  []uuid.UUID `json:"lines" nullable:"false" doc:"in which lines, in their order"`
 }
 
 type onOffInput struct {
@@ -140,6 +152,7 @@ func (a *API) captionRoutes() {
 	on(a, staff, http.MethodPost, at+"/{language}/lines/{line}/join", "join-line", "Make one line of a line and the next", func(ctx context.Context, p roster.Person, in *OfLine) (*page, error) {
 		return then(ctx, in.OfCaptions, a.Words.Join(ctx, in.Recording, in.Language, in.Line, p.ID))
 	})
+	on(a, staff, http.MethodGet, at+"/{language}/found", "find-words", "Where something stands in captions", a.findWords)
 	on(a, staff, http.MethodPost, at+"/{language}/replace", "replace-words", "Find and replace in captions", a.replaceWords)
 	on(a, staff, http.MethodPost, at+"/{language}/undo", "undo-captions", "Take the last change of captions back", func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
 		return then(ctx, *in, a.Words.Undo(ctx, in.Recording, in.Language))
@@ -242,22 +255,33 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*body[CaptionPage
 	return answer(out), nil
 }
 
+func finding(text string, exact, whole bool) caption.Finding {
+	return caption.Finding{Text: text, Exact: exact, Marked: exact, Whole: whole}
+}
+
+func (a *API) findWords(ctx context.Context, _ roster.Person, in *findInput) (*body[Found], error) {
+	if _, err := a.Words.Of(ctx, in.Recording, in.Language); err != nil {
+		return nil, err
+	}
+	lines, err := a.Words.Lines(ctx, in.Recording, in.Language)
+	if err != nil {
+		return nil, err
+	}
+	out := Found{Lines: []uuid.UUID{}}
+	f := finding(in.Find, in.Exact, in.Whole)
+	for _, l := range lines {
+		if n := len(f.Find(l.Text)); n > 0 {
+			out.Places += n
+			out.Lines = append(out.Lines, l.ID)
+		}
+	}
+	return answer(out), nil
+}
+
 func (a *API) replaceWords(ctx context.Context, p roster.Person, in *replaceInput) (*body[CaptionPage], error) {
-	f := caption.Finding{Text: in.Body.Find, Exact: in.Body.Exact, Marked: in.Body.Exact, Whole: in.Body.Whole}
-	places := 0
-	if in.Body.Count {
-		lines, err := a.Words.Lines(ctx, in.Recording, in.Language)
-		if err != nil {
-			return nil, err
-		}
-		for _, l := range lines {
-			places += len(f.Find(l.Text))
-		}
-	} else {
-		var err error
-		if places, err = a.Words.Replace(ctx, in.Recording, in.Language, p.ID, f, in.Body.With); err != nil {
-			return nil, err
-		}
+	places, err := a.Words.Replace(ctx, in.Recording, in.Language, p.ID, finding(in.Body.Find, in.Body.Exact, in.Body.Whole), in.Body.With)
+	if err != nil {
+		return nil, err
 	}
 	out, err := a.captionPage(ctx, in.OfCaptions)
 	if err == nil {

@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -174,5 +175,44 @@ func TestChaptersGoOut(t *testing.T) {
 	out, err := exec.Command("ffprobe", "-v", "error", "-show_chapters", "-of", "csv=p=0", file).Output()
 	if err != nil || !strings.Contains(string(out), "First; a=b #1") || strings.Count(string(out), "\n") != 3 || !strings.Contains(string(out), "1.000000,") {
 		t.Errorf("in the file: %v\n%s", err, out)
+	}
+}
+
+// TestWhereWordsStand: in which lines, and how often, by the same rule as they are replaced.
+func TestWhereWordsStand(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	c := e.as("lecturer")
+	if status, _, text := c.captionFile(id, "WEBVTT\n\n00:00.100 --> 00:00.900\nTide, tide and tides\n\n00:01.000 --> 00:01.900\nnothing\n\n00:02.000 --> 00:02.900\nthe\ntidé", nil); status != http.StatusOK {
+		t.Fatal(text)
+	}
+	path := "/api/recordings/" + id.String() + "/captions/en/found?"
+	page := struct{ Text []api.CaptionLine }{}
+	_, text := c.send(http.MethodGet, strings.TrimSuffix(path, "/found?"), nil)
+	e.Must(json.Unmarshal([]byte(text), &page))
+	for query, want := range map[string]struct {
+		places int
+		lines  []int
+	}{
+		"find=tide":            {4, []int{0, 2}},
+		"find=tide&whole=true": {3, []int{0, 2}},
+		"find=Tide&exact=true": {1, []int{0}},
+		"find=the%20tide":      {1, []int{2}},
+		"find=wind":            {},
+		"find=":                {},
+	} {
+		status, text := c.send(http.MethodGet, path+query, nil)
+		var got api.Found
+		e.Must(json.Unmarshal([]byte(text), &got))
+		lines := []uuid.UUID{}
+		for _, n := range want.lines {
+			lines = append(lines, page.Text[n].ID)
+		}
+		if status != http.StatusOK || got.Places != want.places || !slices.Equal(got.Lines, lines) {
+			t.Errorf("%s: %d %s", query, status, text)
+		}
+	}
+	if status, _ := c.send(http.MethodGet, path+"find="+strings.Repeat("x", 201), nil); status != http.StatusUnprocessableEntity {
+		t.Errorf("too long a text: %d", status)
 	}
 }

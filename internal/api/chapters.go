@@ -23,6 +23,9 @@ import (
 // Chapters are the parts of a recording, on its clock.
 type Chapters struct {
 	ByHand   bool      `json:"by_hand" doc:"a person kept them; otherwise markers and slides propose them"`
+	Unread   bool      `json:"unread" doc:"slides are still being read, and may propose more"`
+	CanUndo  bool      `json:"can_undo"`
+	CanRedo  bool      `json:"can_redo"`
 	Chapters []Chapter `json:"chapters" nullable:"false"`
 }
 
@@ -66,6 +69,16 @@ func (a *API) chapterRoutes() {
 		}
 		return a.chapters(ctx, r.ID)
 	})
+	turn := func(do func(ctx context.Context, recording, by uuid.UUID) error) func(context.Context, roster.Person, *OfRecording) (*body[Chapters], error) {
+		return func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Chapters], error) {
+			if err := do(ctx, in.Recording, p.ID); err != nil {
+				return nil, err
+			}
+			return a.chapters(ctx, in.Recording)
+		}
+	}
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/undo", "undo-chapters", "Take the last change of chapters back", turn(a.Words.UndoChapters))
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/redo", "redo-chapters", "Make a change of chapters again", turn(a.Words.RedoChapters))
 	a.engine.GET("/api/recordings/:recording/chapters/file", a.chaptersOut)
 }
 
@@ -74,12 +87,12 @@ func (a *API) chapters(ctx context.Context, recording uuid.UUID) (*body[Chapters
 	if err != nil {
 		return nil, err
 	}
-	list, byHand, err := a.Words.Chapters(ctx, r.ID, r.Kept())
+	now, err := a.Words.Chapters(ctx, r.ID, r.Kept())
 	if err != nil {
 		return nil, err
 	}
-	out := Chapters{ByHand: byHand, Chapters: []Chapter{}}
-	for _, c := range list {
+	out := Chapters{ByHand: now.ByHand, Unread: now.Unread, CanUndo: now.Undo, CanRedo: now.Redo, Chapters: []Chapter{}}
+	for _, c := range now.List {
 		out.Chapters = append(out.Chapters, Chapter{c.At.Milliseconds(), c.Title})
 	}
 	return answer(out), nil
@@ -87,8 +100,8 @@ func (a *API) chapters(ctx context.Context, recording uuid.UUID) (*body[Chapters
 
 // carriedChapters are the chapters of a recording on the clock of what is published.
 func (a *API) carriedChapters(ctx context.Context, r library.Recording, by cutlist.Carrier) ([]chapter.Stretch, error) {
-	list, _, err := a.Words.Chapters(ctx, r.ID, r.Kept())
-	return chapter.Carry(list, by), err
+	now, err := a.Words.Chapters(ctx, r.ID, r.Kept())
+	return chapter.Carry(now.List, by), err
 }
 
 // chaptersOut is the chapters of what is published as a file: WebVTT, or the JSON that feeds name.

@@ -5,11 +5,13 @@ import (
 	"encoding/base64"
 	"errors"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/caption"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/library"
@@ -97,10 +99,27 @@ type StripPage struct {
 	Loudness  *float64       `json:"loudness,omitempty" doc:"LUFS (ITU-R BS.1770)"`
 	Slides    []SlideMark    `json:"slides" nullable:"false"`
 	Proposals []ProposalMark `json:"proposals" nullable:"false"`
-	Cues      []Cue          `json:"cues" nullable:"false"`
+	Cues      []StripCue     `json:"cues" nullable:"false"`
 	Pauses    []Stretch      `json:"pauses" nullable:"false" doc:"in which little is heard"`
 	FrameMs   float64        `json:"frame_ms" doc:"how long a picture is shown; 0 for none"`
 	Gain      *GainText      `json:"gain,omitempty" doc:"of what is kept; none when it is right as it is"`
+}
+
+// StripCue is a line of captions below the sound.
+type StripCue struct {
+	Cue
+	Words []int64 `json:"words" nullable:"false" doc:"when each word of the text begins, and when it ends, one after the other"`
+}
+
+func stripCue(c caption.Cue) StripCue {
+	out := StripCue{cueOf(c), []int64{}}
+	var texts []string
+	for _, w := range c.Spoken() {
+		texts = append(texts, w.Text)
+		out.Words = append(out.Words, w.Start.Milliseconds(), w.End.Milliseconds())
+	}
+	out.Text = strings.Join(texts, " ")
+	return out
 }
 
 // GainText is by how much a recording is made louder or quieter, and why.
@@ -342,7 +361,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []Cue{}, Pauses: stretches(s.Pauses), Gain: gainText(s.Gain(r.Kept()))}
+	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []StripCue{}, Pauses: stretches(s.Pauses), Gain: gainText(s.Gain(r.Kept()))}
 	frame, err := a.Library.Frame(ctx, r.ID)
 	if err != nil {
 		return nil, err
@@ -365,7 +384,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, string(x.Why), struck})
 	}
 	for _, c := range cues {
-		out.Cues = append(out.Cues, cueOf(c.Cue))
+		out.Cues = append(out.Cues, stripCue(c.Cue))
 	}
 	return answer(out), nil
 }

@@ -3,29 +3,46 @@ package words
 import (
 	"context"
 	"fmt"
-	"slices"
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
 )
 
-// Chapters are those of a recording, on its clock. ByHand says that a person kept them; otherwise
-// they are what markers and slides propose for what is kept.
-func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.Set) (list []chapter.Chapter, byHand bool, err error) {
-	if byHand, err = postgres.Value[bool](ctx, s.DB, `select chapters_at is not null from recording where id = $1`, recording); err != nil {
-		return nil, false, fmt.Errorf("read whose chapters they are: %w", err)
+// Chapters are those of a recording, on its clock.
+type Chapters struct {
+	List   []chapter.Chapter
+	ByHand bool // a person kept them; otherwise they are what markers and slides propose for what is kept
+	Unread bool // its slides are still being read, and may propose more
+	Undo   bool // a change of them can be taken back
+	Redo   bool // or made again
+}
+
+// Chapters are those of a recording of which some is kept.
+func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.Set) (Chapters, error) {
+	return s.chapters(ctx, s.DB, recording, kept)
+}
+
+func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID, kept span.Set) (Chapters, error) {
+	const about = `select chapters_at is not null as by_hand,
+		exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null) as unread,
+		exists (select 1 from chapter_change c where c.recording_id = r.id and c.undone_at is null) as undo,
+		exists (select 1 from chapter_change c where c.recording_id = r.id and c.undone_at is not null) as redo from recording r where id = $1`
+	type known struct{ ByHand, Unread, Undo, Redo bool }
+	k, err := postgres.One[known](ctx, db, about, recording)
+	if err != nil {
+		return Chapters{}, fmt.Errorf("read whose chapters they are: %w", err)
 	}
+	out := Chapters{ByHand: k.ByHand, Unread: k.Unread && s.Reads, Undo: k.Undo, Redo: k.Redo}
 	type row struct {
 		AtMs  int64
 		Title string
 	}
 	read := func(query string) ([]chapter.Chapter, error) {
-		rows, err := postgres.All[row](ctx, s.DB, query, recording)
+		rows, err := postgres.All[row](ctx, db, query, recording)
 		if err != nil {
 			return nil, fmt.Errorf("read chapters: %w", err)
 		}
@@ -36,65 +53,22 @@ func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.S
 		return out, nil
 	}
 	const within = `>= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by 1`
-	if byHand {
-		list, err = read(`select rc.start_ms + x.at_ms as at_ms, x.title from recording_capture rc join chapter x on x.capture_id = rc.capture_id where rc.recording_id = $1 and x.at_ms ` + within)
-		return list, true, err
+	if out.ByHand {
+		out.List, err = read(`select rc.start_ms + x.at_ms as at_ms, x.title from recording_capture rc join chapter x on x.capture_id = rc.capture_id where rc.recording_id = $1 and x.at_ms ` + within)
+		return out, err
 	}
 	markers, err := read(`select rc.start_ms + x.at_ms as at_ms, x.word as title from recording_capture rc join marker x on x.capture_id = rc.capture_id where rc.recording_id = $1 and x.pause_ms is null and x.at_ms ` + within)
 	if err != nil {
-		return nil, false, err
+		return out, err
 	}
-	slides, err := s.Slides(ctx, recording)
+	slides, err := s.slides(ctx, db, recording)
 	if err != nil {
-		return nil, false, err
+		return out, err
 	}
 	var titles []chapter.Chapter
 	for _, x := range slides {
 		titles = append(titles, chapter.Chapter{At: x.At, Title: x.Title})
 	}
-	return chapter.Propose(markers, titles, kept), false, nil
-}
-
-// SetChapters keeps the chapters that a person wrote in place of those that were seen; with nil
-// those that are proposed stand there again. Its errors are ErrChanged, when there are others by
-// now, and fault.Faults.
-func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept span.Set, length time.Duration, seen, list []chapter.Chapter) error {
-	now, _, err := s.Chapters(ctx, recording, kept)
-	if err != nil {
-		return err
-	}
-	if !slices.Equal(now, seen) {
-		return ErrChanged
-	}
-	list, err = chapter.Check(list, length)
-	if err != nil {
-		return err
-	}
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const keep = `update recording set chapters_at = case when $2 then $3::timestamptz end, chapters_by = case when $2 then $4::uuid end where id = $1`
-		if _, err := tx.Exec(ctx, keep, recording, list != nil, s.Clock.Now(), by); err != nil {
-			return fmt.Errorf("keep whose chapters they are: %w", err)
-		}
-		all, err := windows(ctx, tx, recording)
-		if err != nil {
-			return err
-		}
-		for _, w := range all {
-			if _, err := tx.Exec(ctx, `delete from chapter where capture_id = $1 and at_ms >= $2 and at_ms < $3`, w.CaptureID, w.FromMs, w.UntilMs); err != nil {
-				return fmt.Errorf("clear chapters: %w", err)
-			}
-		}
-		for _, c := range list {
-			at := c.At.Milliseconds()
-			for _, w := range all {
-				if local := at - w.StartMs; local >= w.FromMs && local < w.UntilMs {
-					if _, err := tx.Exec(ctx, `insert into chapter (capture_id, at_ms, title) values ($1, $2, $3)`, w.CaptureID, local, c.Title); err != nil {
-						return fmt.Errorf("keep a chapter: %w", err)
-					}
-					break
-				}
-			}
-		}
-		return s.tell(ctx, tx, recording)
-	})
+	out.List = chapter.Propose(markers, titles, kept)
+	return out, nil
 }

@@ -97,7 +97,11 @@ type SlideText struct {
 
 // Slides lists what stands on the slides of a recording, in order; slides of which nothing was read are left out.
 func (s *Service) Slides(ctx context.Context, recording uuid.UUID) ([]SlideText, error) {
-	pieces, err := s.Recordings.Layout(ctx, s.DB, recording)
+	return s.slides(ctx, s.DB, recording)
+}
+
+func (s *Service) slides(ctx context.Context, db postgres.Querier, recording uuid.UUID) ([]SlideText, error) {
+	pieces, err := s.Recordings.Layout(ctx, db, recording)
 	if err != nil {
 		return nil, err
 	}
@@ -107,7 +111,7 @@ func (s *Service) Slides(ctx context.Context, recording uuid.UUID) ([]SlideText,
 		Title, Body string
 	}
 	const query = `select x.track_id, x.at_ms, x.title, x.body from slide_text x join track t on t.id = x.track_id join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1 order by x.track_id, x.at_ms`
-	rows, err := postgres.All[row](ctx, s.DB, query, recording)
+	rows, err := postgres.All[row](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read what stands on slides: %w", err)
 	}

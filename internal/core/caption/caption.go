@@ -5,6 +5,8 @@ package caption
 import (
 	"slices"
 	"strings"
+	"time"
+	"unicode/utf8"
 
 	"latelantern/internal/core/span"
 )
@@ -102,6 +104,28 @@ func (c Cue) At(from, to int) span.Span {
 		}
 	}
 	return c.Span
+}
+
+// Spoken are the words of a cue and when each is said: as it is known, or else in proportion to how
+// long they are as they are written.
+func (c Cue) Spoken() []Word {
+	texts := strings.Fields(c.Text)
+	if len(texts) == len(c.Words) {
+		return slices.Clone(c.Words)
+	}
+	signs := 0
+	for _, t := range texts {
+		signs += utf8.RuneCountInString(t)
+	}
+	out := make([]Word, 0, len(texts))
+	at, n := c.Start, 0
+	for _, t := range texts {
+		n += utf8.RuneCountInString(t)
+		end := c.Start + c.Len()*time.Duration(n)/time.Duration(signs)
+		out = append(out, Word{span.Span{Start: at, End: end}, t})
+		at = end
+	}
+	return out
 }
 
 // Speakers are the names of those who speak, in order.

@@ -95,6 +95,22 @@ func TestCorrecting(t *testing.T) {
 	}
 }
 
+// TestSpokenWords: each word of a line has its time, one after the other, from its beginning to its end.
+func TestSpokenWords(t *testing.T) {
+	known := FromWords(spoken("the kelp hold fast"))[0]
+	if got := known.Spoken(); !reflect.DeepEqual(got, known.Words) {
+		t.Errorf("known times: %v", got)
+	}
+	c := Cue{Span: span.Span{Start: time.Second, End: 3 * time.Second}, Text: "one\nthree ätolls"}
+	got := c.Spoken()
+	if len(got) != 3 || got[0].Start != c.Start || got[0].End != c.Start+c.Len()*3/14 || got[1].Text != "three" || got[1].Start != got[0].End || got[2].Start != c.Start+c.Len()*8/14 || got[2].End != c.End {
+		t.Errorf("times by length: %v", got)
+	}
+	if got := (Cue{Span: c.Span}).Spoken(); len(got) != 0 {
+		t.Errorf("of no words: %v", got)
+	}
+}
+
 func TestFindAndReplace(t *testing.T) {
 	for _, c := range []struct {
 		f        Finding

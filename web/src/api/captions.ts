@@ -1,5 +1,5 @@
 /** What is asked and changed of captions, and of the words of a course. */
-import { useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { ask, type Schemas } from './client'
 import { get, keys, of, type ID } from './queries'
@@ -23,7 +23,21 @@ const atLine = (recording: string, language: string, line: string) => ({
 })
 
 export type Correction = { seen: string; text?: string; speaker?: string; all?: boolean }
-export type Replacing = { find: string; with: string; exact: boolean; whole: boolean }
+export type Finding = { find: string; exact: boolean; whole: boolean }
+export type Replacing = Finding & { with: string }
+
+/** Where something stands in the lines, as long as something is looked for. */
+export const useFound = (id: ID, language: ID, finding: MaybeRefOrGetter<Finding>) =>
+  get(
+    () => keys.found(toValue(id), toValue(language), toValue(finding)),
+    () =>
+      ask((c) =>
+        c.GET('/api/recordings/{recording}/captions/{language}/found', {
+          params: { path: { recording: toValue(id), language: toValue(language) }, query: toValue(finding) },
+        }),
+      ),
+    { enabled: computed(() => toValue(finding).find !== ''), placeholderData: keepPreviousData },
+  )
 
 /** useCaptionChanges are the changes of captions in one language; each gives the page as it is then. */
 export function useCaptionChanges(id: ID, language: ID) {
@@ -32,6 +46,7 @@ export function useCaptionChanges(id: ID, language: ID) {
   const line = (l: string) => atLine(toValue(id), toValue(language), l)
   const keep = (page: Schemas['CaptionPage']) => {
     client.setQueryData(keys.captionPage(toValue(id), toValue(language)), page)
+    void client.invalidateQueries({ queryKey: keys.found(toValue(id), toValue(language)) })
     return page
   }
   const listed = (list: Schemas['CaptionList']) => {
@@ -61,13 +76,6 @@ export function useCaptionChanges(id: ID, language: ID) {
       ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/lines/{line}/join', line(l))).then(keep),
     replace: (body: Replacing) =>
       ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/replace', { ...here(), body })).then(keep),
-    count: (body: Replacing) =>
-      ask((c) =>
-        c.POST('/api/recordings/{recording}/captions/{language}/replace', {
-          ...here(),
-          body: { ...body, count: true },
-        }),
-      ),
     undo: () => ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/undo', here())).then(keep),
     redo: () => ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/redo', here())).then(keep),
     show: (on: boolean) =>
@@ -143,3 +151,6 @@ export const setChapters = (
   recording: string,
   body: { seen: Schemas['Chapter'][]; chapters: Schemas['Chapter'][]; proposed?: boolean },
 ) => ask((c) => c.PUT('/api/recordings/{recording}/chapters', { ...of.recording(recording), body }))
+
+export const turnChapters = (recording: string, which: 'undo' | 'redo') =>
+  ask((c) => c.POST(`/api/recordings/{recording}/chapters/${which}`, of.recording(recording)))

@@ -23,7 +23,7 @@ export const bench = {
     no_sound: 'no sound was captured',
     no_pictures: 'no picture was captured',
     selected: '{from} to {to} ({n})',
-    how: 'Drag over the lines to select, or press on a slide, on words, or twice between two pauses. The keys do it as well.',
+    how: 'Drag over the lines to select, or over words, or press on a slide; twice on words selects their line, twice between two pauses all between them. The keys do it as well.',
     undo: 'Undo',
     redo: 'Redo',
     measuring: 'The sound and the slides are being read. The strip page will stand here in a moment.',

@@ -2,7 +2,9 @@
 export const chapters = {
   chapters: {
     name: 'Chapters',
-    none: 'none yet',
+    none: 'none',
+    reading: 'slides are still being read',
+    unread: 'Slides are still being read; their titles may propose more.',
     proposed: '{n} from markers and slides',
     by_hand: '{n} kept',
     change: 'Change them',

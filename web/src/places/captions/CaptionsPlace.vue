@@ -34,20 +34,13 @@ const player = ref<InstanceType<typeof LecturePlayer>>()
 const position = ref(0)
 const current = ref('')
 const follow = ref(true)
-const looking = ref('')
+const hits = ref(new Set<string>())
 const bringing = ref(false)
 const taken = ref('')
 const fault = ref<unknown>()
 const rows = ref<InstanceType<typeof CaptionRow>[]>([])
 
 const now = computed(() => lines.value.find((l) => l.start <= position.value && position.value < l.end)?.id)
-const fold = (s: string) => s.normalize('NFD').replace(/\p{M}/gu, '').toLocaleLowerCase()
-const hits = computed(() => {
-  const wanted = fold(looking.value)
-  return wanted
-    ? new Set(lines.value.filter((l) => fold(l.text.replaceAll('\n', ' ')).includes(wanted)).map((l) => l.id))
-    : new Set<string>()
-})
 const bySpeaker = computed(() => {
   const n = new Map<string, number>()
   for (const l of lines.value) if (l.speaker) n.set(l.speaker, (n.get(l.speaker) ?? 0) + 1)
@@ -144,7 +137,7 @@ const out = (form: string, clock: string) =>
 <template>
   <FaultNote v-if="bench.error.value && !bench.data.value" :error="bench.error.value" again @again="bench.refetch()" />
   <FaultNote v-else-if="all.error.value && !all.data.value" :error="all.error.value" again @again="all.refetch()" />
-  <div v-else-if="bench.data.value && all.data.value" class="place" @keydown="undoKey">
+  <div v-else-if="bench.data.value && all.data.value" class="beside" @keydown="undoKey">
     <section class="page">
       <p class="soft over">
         {{ bench.data.value.course.code }} ·
@@ -174,10 +167,10 @@ const out = (form: string, clock: string) =>
       <FaultNote v-if="fault" :error="fault" />
       <template v-if="lines.length > 0">
         <FindReplace
-          :count="async (r) => (await changes.count(r)).places ?? 0"
+          :recording="recording"
+          :language="language"
           :replace="async (r) => (await changes.replace(r)).places ?? 0"
-          :seen="page.dataUpdatedAt.value"
-          @find="(x) => (looking = x)"
+          @found="(lines) => (hits = new Set(lines))"
           @next="nextHit"
         />
         <datalist id="speakers">
@@ -207,7 +200,7 @@ const out = (form: string, clock: string) =>
         </ol>
       </template>
     </section>
-    <aside>
+    <aside class="stays">
       <LecturePlayer
         v-if="bench.data.value.media"
         ref="player"
@@ -254,22 +247,6 @@ const out = (form: string, clock: string) =>
 </template>
 
 <style scoped>
-.place {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 350px;
-  gap: 28px;
-  align-items: start;
-}
-
-.over {
-  margin: 0;
-}
-
-aside {
-  position: sticky;
-  top: 16px;
-}
-
 .languages {
   display: flex;
   gap: 16px;
@@ -294,12 +271,7 @@ aside {
 }
 
 @media (max-width: 1000px) {
-  .place {
-    grid-template-columns: 1fr;
-  }
-
   aside {
-    position: static;
     order: -1;
   }
 }

@@ -2,52 +2,35 @@
 /** Finding words in all lines, and putting others in their place. */
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Replacing } from '../../api/captions'
+import { useFound, type Finding, type Replacing } from '../../api/captions'
 import FaultNote from '../../parts/FaultNote.vue'
 
 const props = defineProps<{
-  count: (r: Replacing) => Promise<number>
+  recording: string
+  language: string
   replace: (r: Replacing) => Promise<number>
-  /** Changes when the lines do, so that it is counted again. */
-  seen: unknown
 }>()
-const emit = defineEmits<{ find: [text: string]; next: [] }>()
+const emit = defineEmits<{ found: [lines: string[]]; next: [] }>()
 const { t } = useI18n()
-const find = ref('')
 const put = ref('')
-const exact = ref(false)
-const whole = ref(false)
-const places = ref<number>()
+const finding = ref<Finding>({ find: '', exact: false, whole: false })
+const found = useFound(
+  () => props.recording,
+  () => props.language,
+  () => ({ ...finding.value }),
+)
+const answer = computed(() => (finding.value.find ? found.data.value : undefined))
+const places = computed(() => answer.value?.places)
 const done = ref('')
 const fault = ref<unknown>()
-const wanted = computed<Replacing>(() => ({
-  find: find.value,
-  with: put.value,
-  exact: exact.value,
-  whole: whole.value,
-}))
-let turn = 0
 
-watch([find, exact, whole, () => props.seen], async () => {
-  const mine = ++turn
-  emit('find', find.value)
-  if (find.value === '') {
-    places.value = undefined
-    return
-  }
-  try {
-    const n = await props.count(wanted.value)
-    if (mine === turn) places.value = n
-  } catch (e) {
-    fault.value = e
-  }
-})
-watch([find, put], () => (done.value = ''))
+watch(answer, (a) => emit('found', a?.lines ?? []))
+watch([finding, put], () => (done.value = ''), { deep: true })
 
 async function go() {
   fault.value = undefined
   try {
-    const n = await props.replace(wanted.value)
+    const n = await props.replace({ ...finding.value, with: put.value })
     done.value = t('captions.replaced', { n }, n)
   } catch (e) {
     fault.value = e
@@ -59,21 +42,21 @@ async function go() {
   <form class="find small" role="search" @submit.prevent="emit('next')">
     <label>
       {{ t('captions.find') }}
-      <input v-model="find" class="entry" type="search" maxlength="200" />
+      <input v-model="finding.find" class="entry" type="search" maxlength="200" />
     </label>
     <label>
       {{ t('captions.with') }}
       <input v-model="put" class="entry" maxlength="200" />
     </label>
-    <label><input v-model="whole" type="checkbox" /> {{ t('captions.whole') }}</label>
-    <label><input v-model="exact" type="checkbox" /> {{ t('captions.exact') }}</label>
+    <label><input v-model="finding.whole" type="checkbox" /> {{ t('captions.whole') }}</label>
+    <label><input v-model="finding.exact" type="checkbox" /> {{ t('captions.exact') }}</label>
     <span v-if="places !== undefined" role="status" class="soft">{{ t('captions.found', { n: places }, places) }}</span>
     <template v-if="places">
       <button class="word" type="submit">{{ t('captions.next_hit') }}</button>
       <button class="act quiet" type="button" @click="go">{{ t('captions.replace') }}</button>
     </template>
     <span v-if="done" role="status">{{ done }}</span>
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="fault || found.error.value" :error="fault ?? found.error.value" />
   </form>
 </template>
 

@@ -179,7 +179,7 @@ onScopeDispose(() => {
       </template>
     </p>
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
-    <div class="desk">
+    <div class="beside desk">
       <div>
         <DeskPictures :sources="sources" :videos="videos" :sign="sign" />
         <DeskChoices v-if="phase === 'ready' || capturing" :sources="sources" :capturing="capturing" />
@@ -223,14 +223,8 @@ onScopeDispose(() => {
 </template>
 
 <style scoped>
-.over {
-  margin: 0;
-}
-
 .desk {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 370px;
-  gap: 28px;
+  --side: 370px;
   margin-top: 14px;
 }
 
@@ -250,11 +244,5 @@ onScopeDispose(() => {
   margin-bottom: 8px;
   color: var(--kelp);
   cursor: pointer;
-}
-
-@media (max-width: 900px) {
-  .desk {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -30,7 +30,7 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
 
 <template>
   <FaultNote v-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
-  <div v-if="it" class="course">
+  <div v-if="it" class="beside course">
     <section>
       <h1>{{ it.code }} {{ it.title }}</h1>
       <p class="soft">
@@ -81,9 +81,7 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
 
 <style scoped>
 .course {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 300px;
-  gap: 32px;
+  --side: 300px;
 }
 
 h2 {
@@ -110,11 +108,5 @@ h2 {
 
 .near .act {
   margin: 8px 14px;
-}
-
-@media (max-width: 900px) {
-  .course {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -88,10 +88,6 @@ async function keep() {
 </template>
 
 <style scoped>
-.over {
-  margin: 0;
-}
-
 .page {
   max-width: 760px;
 }

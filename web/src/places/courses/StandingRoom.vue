@@ -70,10 +70,6 @@ async function capture() {
   max-width: 760px;
 }
 
-.over {
-  margin: 0;
-}
-
 h2 {
   margin: 16px 0 6px;
 }

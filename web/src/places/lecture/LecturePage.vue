@@ -60,7 +60,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 <template>
   <ClosedDoor v-if="closed" :problem="closed" />
   <FaultNote v-else-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
-  <div v-else-if="it && l" class="lecture">
+  <div v-else-if="it && l" class="beside lecture">
     <section>
       <p class="soft over">
         <router-link v-if="!me.data.value?.guest_of" :to="{ name: 'course', params: { course: l.course_id } }"
@@ -147,13 +147,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 <style scoped>
 .lecture {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 340px;
-  gap: 36px;
-}
-
-.over {
-  margin: 0;
+  --side: 340px;
 }
 
 .when {
@@ -187,11 +181,5 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 aside section {
   padding: 12px 0;
   border-bottom: 1px solid var(--rule);
-}
-
-@media (max-width: 900px) {
-  .lecture {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -151,10 +151,6 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
   max-width: 1060px;
 }
 
-.over {
-  margin: 0;
-}
-
 .waits {
   display: flex;
   flex-wrap: wrap;

@@ -113,10 +113,6 @@ section {
   max-width: 900px;
 }
 
-.over {
-  margin: 0;
-}
-
 .plan,
 .head {
   margin-top: 14px;

@@ -143,10 +143,6 @@ section {
   max-width: 1060px;
 }
 
-.over {
-  margin: 0;
-}
-
 .more {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(330px, 1fr));

@@ -33,7 +33,7 @@ function state(c: Schemas['CaptionsInfo']): string {
     <span class="soft">{{ t('chapters.name') }}:</span>
     {{
       chapters.data.value.chapters.length === 0
-        ? t('chapters.none')
+        ? t(chapters.data.value.unread ? 'chapters.reading' : 'chapters.none')
         : t(chapters.data.value.by_hand ? 'chapters.by_hand' : 'chapters.proposed', {
             n: chapters.data.value.chapters.length,
           })

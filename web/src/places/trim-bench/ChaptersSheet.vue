@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** The chapters of a recording: as they are proposed, or as someone wrote them. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { setChapters, useChapters } from '../../api/captions'
+import { setChapters, turnChapters, useChapters } from '../../api/captions'
 import { Problem, type Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -19,17 +19,19 @@ const list = ref<Schemas['Chapter'][]>([])
 const fault = ref<unknown>()
 const kept = ref('')
 const busy = ref(false)
-let seen: Schemas['Chapter'][] = []
+const seen = ref<Schemas['Chapter'][]>([])
 
 const copy = (of: Schemas['Chapter'][]) => of.map((c) => ({ ...c }))
 const same = (a: Schemas['Chapter'][], b: Schemas['Chapter'][]) => JSON.stringify(a) === JSON.stringify(b)
+
+const written = computed(() => !same(list.value, seen.value))
 
 watch(
   () => chapters.data.value,
   (now) => {
     // What someone is writing here is not overwritten by what comes in.
-    if (!now || !same(list.value, seen)) return
-    seen = now.chapters
+    if (!now || written.value) return
+    seen.value = now.chapters
     list.value = copy(now.chapters)
   },
   { immediate: true },
@@ -41,25 +43,38 @@ function add() {
   list.value = [...list.value, { at, title: t('chapters.new') }].sort((a, b) => a.at - b.at)
 }
 
-async function keep(proposed = false) {
+/** make does something that gives the chapters as they are then. */
+async function make(what: () => Promise<Schemas['Chapters']>, done = '') {
   fault.value = undefined
   kept.value = ''
   busy.value = true
   try {
-    const now = await setChapters(props.recording, { seen, chapters: proposed ? [] : list.value, proposed })
-    seen = now.chapters
+    const now = await what()
+    seen.value = now.chapters
     list.value = copy(now.chapters)
     client.setQueryData(keys.chapters(props.recording), now)
-    kept.value = t('chapters.kept')
+    kept.value = done
   } catch (e) {
     fault.value = e
     if (e instanceof Problem && e.kind === 'other_line') {
       const now = await chapters.refetch()
-      seen = now.data?.chapters ?? []
-      list.value = copy(seen)
+      seen.value = now.data?.chapters ?? []
+      list.value = copy(seen.value)
     }
   }
   busy.value = false
+}
+
+const keep = (proposed = false) =>
+  make(
+    () => setChapters(props.recording, { seen: seen.value, chapters: proposed ? [] : list.value, proposed }),
+    t('chapters.kept'),
+  )
+
+/** What is not kept yet goes first. */
+function undo() {
+  if (written.value) list.value = copy(seen.value)
+  else void make(() => turnChapters(props.recording, 'undo'))
 }
 
 const other = () => fault.value instanceof Problem && fault.value.kind === 'other_line'
@@ -69,7 +84,8 @@ const other = () => fault.value instanceof Problem && fault.value.kind === 'othe
   <PageSheet :open="open" :title="t('chapters.title')" @close="emit('close')">
     <p class="soft">{{ t('chapters.help') }}</p>
     <FaultNote v-if="chapters.error.value" :error="chapters.error.value" again @again="chapters.refetch()" />
-    <p v-if="chapters.data.value && list.length === 0">{{ t('chapters.empty') }}</p>
+    <p v-if="chapters.data.value?.unread" role="status">{{ t('chapters.unread') }}</p>
+    <p v-else-if="chapters.data.value && list.length === 0">{{ t('chapters.empty') }}</p>
     <ol class="plain">
       <li v-for="c in list" :key="c.at">
         <button
@@ -102,13 +118,24 @@ const other = () => fault.value instanceof Problem && fault.value.kind === 'othe
     <p v-if="other()" role="alert" class="tally">{{ t('chapters.other') }}</p>
     <FaultNote v-else-if="fault" :error="fault" />
     <p class="acts">
-      <button
-        class="act"
-        type="button"
-        :disabled="busy || (same(list, seen) && chapters.data.value?.by_hand)"
-        @click="keep()"
-      >
+      <button class="act" type="button" :disabled="busy || (!written && chapters.data.value?.by_hand)" @click="keep()">
         {{ t('chapters.keep') }}
+      </button>
+      <button
+        class="act quiet"
+        type="button"
+        :disabled="busy || !(written || chapters.data.value?.can_undo)"
+        @click="undo"
+      >
+        {{ t('captions.undo') }}
+      </button>
+      <button
+        class="act quiet"
+        type="button"
+        :disabled="busy || written || !chapters.data.value?.can_redo"
+        @click="make(() => turnChapters(recording, 'redo'))"
+      >
+        {{ t('captions.redo') }}
       </button>
       <button v-if="chapters.data.value?.by_hand" class="word" type="button" :disabled="busy" @click="keep(true)">
         {{ t('chapters.propose') }}

@@ -82,8 +82,13 @@ const words = computed(() => {
     (c) => c.start,
     wordWidth,
   )
-  return fit.map((c, i) => ({ ...c, until: fit[i + 1]?.start ?? props.line.end }))
+  return fit.map((c, i) => ({
+    ...c,
+    until: fit[i + 1]?.start ?? props.line.end,
+    each: c.text.split(' ').map((text, k) => ({ text, start: c.words[2 * k]!, end: c.words[2 * k + 1]! })),
+  }))
 })
+const isChosen = (w: Stretch) => props.selection && w.start < props.selection.end && w.end > props.selection.start
 </script>
 
 <template>
@@ -127,15 +132,20 @@ const words = computed(() => {
       <div v-if="line.share < 1" class="none" :style="{ left: `${line.share * 100}%` }" />
     </div>
     <div class="words">
-      <span
+      <p
         v-for="w in words"
         :key="w.start"
         :title="w.text"
-        :data-start="w.start"
-        :data-end="w.end"
+        :data-line-start="w.start"
+        :data-line-end="w.end"
         :style="{ left: `${percent(line, w.start)}%`, width: `${percent(line, w.until) - percent(line, w.start)}%` }"
-        >{{ w.text }}</span
       >
+        <template v-for="(x, n) in w.each" :key="n">
+          <span :data-start="x.start" :data-end="x.end" :class="{ chosen: isChosen(x) }">{{ x.text }}</span>{{
+            ' '
+          }}</template
+        >
+      </p>
     </div>
   </div>
 </template>
@@ -305,12 +315,18 @@ path {
   color: var(--ink-2);
 }
 
-.words span {
+.words p {
   position: absolute;
+  margin: 0;
   padding-right: 10px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-  cursor: pointer;
+  cursor: text;
+}
+
+.words span:hover,
+.words .chosen {
+  background: var(--kelp-soft);
 }
 </style>

@@ -142,13 +142,21 @@ function edgeNear(at: number): typeof grip.value {
   return undefined
 }
 
-/** What was pressed on that stands for a stretch: a slide, or a line of words. */
+/** What was pressed on that stands for a stretch: a slide, or a word. */
 function stretchAt(e: PointerEvent): Stretch | undefined {
   const it = (e.target as Element).closest<HTMLElement>('[data-start]')
   return it ? { start: Number(it.dataset.start), end: Number(it.dataset.end) } : undefined
 }
 
-let from: Stretch | undefined // a slide or words with which a selection began
+/** Twice selects more: all that is said in a line of words, or what lies between two pauses. */
+function twice(e: MouseEvent) {
+  const target = e.target as Element
+  const words = target.closest<HTMLElement>('[data-line-start]')
+  if (words) emit('select', { start: Number(words.dataset.lineStart), end: Number(words.dataset.lineEnd) })
+  else if (target.closest('[data-band]')) emit('pauses', anchor)
+}
+
+let from: Stretch | undefined // a slide or a word with which a selection began
 
 function press(e: PointerEvent) {
   if (e.button !== 0) return
@@ -230,7 +238,7 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
     @pointermove="drag"
     @pointerup="release"
     @pointercancel="release"
-    @dblclick="(e) => (e.target as Element).closest('[data-band]') && emit('pauses', anchor)"
+    @dblclick="twice"
   >
     <div v-for="(line, n) in lines" :key="line.start" ref="rows" class="row" :data-line="n">
       <span class="at mono">{{ timecode(line.start) }}</span>

@@ -201,7 +201,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
 
 <template>
   <FaultNote v-if="bench.error.value && !it" :error="bench.error.value" again @again="bench.refetch()" />
-  <div v-if="it" class="bench">
+  <div v-if="it" class="beside">
     <div class="page">
       <p class="soft over">
         <router-link :to="{ name: 'board', query: { lecture: it.lecture.id } }"
@@ -274,7 +274,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       </p>
       <BenchFiles v-if="!it.deleted && it.state === 'ready'" :bench="it" @fault="(e) => (fault = e)" />
     </div>
-    <aside>
+    <aside class="stays">
       <LecturePlayer
         v-if="it.media"
         ref="player"
@@ -334,37 +334,11 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
   padding: 4px 10px;
 }
 
-.bench {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 350px;
-  gap: 28px;
-  align-items: start;
-}
-
-.over {
-  margin: 0;
-}
-
-aside {
-  position: sticky;
-  top: 16px;
-}
-
 .foot {
   display: flex;
   gap: 4px 24px;
   flex-wrap: wrap;
   justify-content: space-between;
   margin: 14px 0 0;
-}
-
-@media (max-width: 1000px) {
-  .bench {
-    grid-template-columns: 1fr;
-  }
-
-  aside {
-    position: static;
-  }
 }
 </style>

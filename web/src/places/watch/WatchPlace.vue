@@ -100,7 +100,7 @@ onScopeDispose(() => {
       · {{ page.data.value.lecturers.join(', ') }}
     </p>
     <h1>{{ page.data.value.title }}</h1>
-    <div class="watch">
+    <div class="beside watch">
       <div>
         <LecturePlayer
           :key="page.data.value.id"
@@ -180,14 +180,8 @@ onScopeDispose(() => {
 </template>
 
 <style scoped>
-.over {
-  margin: 0;
-}
-
 .watch {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 320px;
-  gap: 24px;
+  --side: 320px;
   margin-top: 10px;
 }
 
@@ -259,11 +253,5 @@ onScopeDispose(() => {
   gap: 6px 22px;
   align-items: baseline;
   margin-top: 12px;
-}
-
-@media (max-width: 900px) {
-  .watch {
-    grid-template-columns: 1fr;
-  }
 }
 </style>
