@@ -4,6 +4,7 @@ import (
 	"context"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -123,9 +124,18 @@ func BenchmarkDrafts(b *testing.B) {
 	}
 	s.Until(func() bool { return s.Count(`select count(*) from strip where read_at is null`) == 0 })
 	b.Logf("taken in, measured and their slides read: %.0f CPU s", (cpu() - before).Seconds())
+	// What is done once for each draft, however long, with the words of a course.
+	making := cpu()
+	whole, err := captioner.Sphinx{}.General()
+	s.Must(err)
+	session, err := captioner.Sphinx{}.Begin(ctx, captioner.Own{Model: wording.NewModel(wording.Lines(demo.Glossaries[talks[0].Course]), whole.Within(20_000, func(string) bool { return false }))})
+	s.Must(err)
+	s.Must(session.Close())
+	b.Logf("a model made ready in %.1f CPU s, once for each of %d drafts", (cpu() - making).Seconds(), len(talks))
 	for b.Loop() {
 		for _, how := range []string{"general", "own"} {
 			var f found
+			voices := map[string]*found{}
 			if how == "general" {
 				s.Do(`update course set glossary = ''`)
 				s.Do(`create table kept_text as select * from slide_text`)
@@ -165,8 +175,16 @@ func BenchmarkDrafts(b *testing.B) {
 				s.Must(err)
 				f.spoken += time.Duration(speech) * time.Millisecond
 				f.compare(t.truth.Cues, words.Cues(lines))
+				voice, _, _ := strings.Cut(t.Voice, ":")
+				if voices[voice] == nil {
+					voices[voice] = &found{}
+				}
+				voices[voice].compare(t.truth.Cues, words.Cues(lines))
 			}
 			f.report(b, how)
+			for voice, v := range voices {
+				b.Logf("%s, voices of %s: %.1f %% of the words wrong, %.1f %% of those that carry a meaning found", how, voice, 100*float64(v.wrong)/float64(v.words), 100*float64(v.got)/float64(v.content))
+			}
 		}
 	}
 }

@@ -143,12 +143,13 @@ func (p *Page) See(text string) error {
 	return p.Wait(fmt.Sprintf(`document.body.innerText.includes(%s)`, quote(text)))
 }
 
-// find is a control by its words: the first that is seen whose text or label has them; with
-// fields one into which something is entered.
+// find is a control by its words: the first that is seen whose text or label has them, in what lies
+// over the page before what lies under it; with fields one into which something is entered.
 const find = `((words, fields) => {
 	const name = e => [e.getAttribute('aria-label'), e.innerText, e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
 	const all = [...document.querySelectorAll((fields ? '' : 'button, a, summary, [role=button], ') + 'input, textarea, select')].filter(seen);
+	all.sort((a, b) => !!b.closest('[role=dialog]') - !!a.closest('[role=dialog]'));
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
 

@@ -6,6 +6,7 @@ import (
 	"io"
 	"math"
 	"slices"
+	"strconv"
 )
 
 // Model tells how likely words are to follow each other: what a course says, over what is known of
@@ -95,23 +96,33 @@ func (m *Model) mix(general *Language, one map[int32]float64, total float64, two
 		m.lang.Alone[i] = share*said[i] + (1-share)*general.Alone[i]
 	}
 	after := map[int32]follow{}
-	pairs := make([]Pair, 0, len(general.Pairs)+len(two))
+	own := make([]Pair, 0, len(two))
 	for p, n := range two {
 		f := after[p[0]]
 		after[p[0]] = follow{f.kinds + 1, f.all + n}
-		if _, ok := slices.BinarySearchFunc(general.Pairs, Pair{Before: p[0], Word: p[1]}, InOrder); !ok {
-			pairs = append(pairs, Pair{Before: p[0], Word: p[1]})
-		}
+		own = append(own, Pair{Before: p[0], Word: p[1]})
 	}
-	pairs = append(pairs, general.Pairs...)
-	slices.SortFunc(pairs, InOrder)
-	for i, p := range pairs {
-		low := share*said[p.Word] + (1-share)*general.after(p.Before, p.Word)
-		f := after[p.Before]
-		if f.all > 0 {
+	slices.SortFunc(own, InOrder)
+	pairs := make([]Pair, 0, len(general.Pairs)+len(own))
+	mixed := func(p Pair, low float64) {
+		low = share*said[p.Word] + (1-share)*low
+		if f := after[p.Before]; f.all > 0 {
 			low = (two[[2]int32{p.Before, p.Word}] + f.kinds*low) / (f.all + f.kinds)
 		}
-		pairs[i].P = float32(low)
+		pairs = append(pairs, Pair{p.Before, p.Word, float32(low)})
+	}
+	for _, p := range general.Pairs {
+		for len(own) > 0 && InOrder(own[0], p) < 0 {
+			mixed(own[0], general.Rest[own[0].Before]*general.Alone[own[0].Word])
+			own = own[1:]
+		}
+		if len(own) > 0 && InOrder(own[0], p) == 0 {
+			own = own[1:]
+		}
+		mixed(p, float64(p.P))
+	}
+	for _, p := range own {
+		mixed(p, general.Rest[p.Before]*general.Alone[p.Word])
 	}
 	m.lang.Pairs = pairs
 	m.lang.Rest = rests(len(m.lang.Words), pairs, m.lang.Alone)
@@ -179,13 +190,30 @@ func (m *Model) Likely(word string, before ...string) float64 {
 
 // WriteARPA writes the model as an ARPA n-gram file, as speech recognisers read it.
 func (m *Model) WriteARPA(w io.Writer) error {
-	log := func(p float64) float64 { return math.Log10(max(p, 1e-99)) }
 	out := bufio.NewWriter(w)
 	words := m.lang.Words
+	var line []byte
+	// write writes a line: a probability, words, and after those that more may follow a weight.
+	write := func(p, rest float64, more bool, ids ...int32) {
+		log := func(p float64) { line = strconv.AppendFloat(line, math.Log10(max(p, 1e-99)), 'f', 5, 64) }
+		line = line[:0]
+		log(p)
+		apart := byte('\t')
+		for _, id := range ids {
+			line = append(append(line, apart), words[id]...)
+			apart = ' '
+		}
+		if more {
+			line = append(line, '\t')
+			log(rest)
+		}
+		line = append(line, '\n')
+		_, _ = out.Write(line) // Flush says what went wrong
+	}
 	fmt.Fprintf(out, "\\data\\\nngram 1=%d\nngram 2=%d\nngram 3=%d\n", len(words), len(m.lang.Pairs), len(m.triples))
 	fmt.Fprint(out, "\n\\1-grams:\n")
-	for i, word := range words {
-		fmt.Fprintf(out, "%.5f\t%s\t%.5f\n", log(m.lang.Alone[i]), word, log(m.lang.Rest[i]))
+	for i := range words {
+		write(m.lang.Alone[i], m.lang.Rest[i], true, int32(i))
 	}
 	fmt.Fprint(out, "\n\\2-grams:\n")
 	for _, p := range m.lang.Pairs {
@@ -193,11 +221,11 @@ func (m *Model) WriteARPA(w io.Writer) error {
 		if !ok {
 			rest = 1
 		}
-		fmt.Fprintf(out, "%.5f\t%s %s\t%.5f\n", log(float64(p.P)), words[p.Before], words[p.Word], log(rest))
+		write(float64(p.P), rest, true, p.Before, p.Word)
 	}
 	fmt.Fprint(out, "\n\\3-grams:\n")
 	for _, t := range m.triples {
-		fmt.Fprintf(out, "%.5f\t%s %s %s\n", log(t.p), words[t.words[0]], words[t.words[1]], words[t.words[2]])
+		write(t.p, 0, false, t.words[:]...)
 	}
 	fmt.Fprint(out, "\n\\end\\\n")
 	return out.Flush()

@@ -58,6 +58,9 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	if !slices.IsSortedFunc(whole.Pairs, wording.InOrder) || len(whole.Pairs) < 2_000_000 {
+		t.Errorf("%d pairs, out of order", len(whole.Pairs))
+	}
 	alone := map[string]float64{}
 	for i, w := range whole.Words {
 		alone[w] = whole.Alone[i]

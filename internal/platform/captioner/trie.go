@@ -6,7 +6,6 @@ import (
 	"errors"
 	"math"
 	"math/bits"
-	"slices"
 	"strings"
 
 	"latelantern/internal/core/wording"
@@ -51,7 +50,13 @@ func general(b []byte) (*wording.Language, error) {
 		return nil, errTrie
 	}
 	power := func(bits uint32) float64 { return math.Pow(1.0001, float64(math.Float32frombits(bits))) }
-	out := &wording.Language{Words: words, Alone: make([]float64, singles), Rest: make([]float64, singles), Pairs: make([]wording.Pair, 0, pairs)}
+	var powers [bins]float32 // of two words
+	for i := range powers {
+		powers[i] = float32(power(binary.LittleEndian.Uint32(rest[tables+4*i:])))
+	}
+	out := &wording.Language{Words: words, Alone: make([]float64, singles), Rest: make([]float64, singles), Pairs: make([]wording.Pair, pairs)}
+	read := make([]wording.Pair, 0, pairs) // by the word
+	ends := make([]int, singles+1)         // of the pairs of each word that goes before
 	from := func(i int) int { return int(binary.LittleEndian.Uint32(rest[unigrams+i*entry+8:])) }
 	for i := range singles {
 		at := rest[unigrams+i*entry:]
@@ -65,13 +70,20 @@ func general(b []byte) (*wording.Language, error) {
 			before := int(low & (1<<wide - 1))
 			bit += wide + 16 // past the word and its weight
 			high := binary.LittleEndian.Uint64(rest[bigrams+bit/8:]) >> (bit % 8) & (bins - 1)
-			p := power(binary.LittleEndian.Uint32(rest[tables+4*int(high):]))
-			if before >= singles || !(p <= 1) {
+			if before >= singles || !(powers[high] <= 1) {
 				return nil, errTrie
 			}
-			out.Pairs = append(out.Pairs, wording.Pair{Before: int32(before), Word: int32(i), P: float32(p)})
+			read = append(read, wording.Pair{Before: int32(before), Word: int32(i), P: powers[high]})
+			ends[before+1]++
 		}
 	}
-	slices.SortFunc(out.Pairs, wording.InOrder)
+	for i := range singles {
+		ends[i+1] += ends[i]
+	}
+	out.Pairs = out.Pairs[:len(read)]
+	for _, p := range read {
+		out.Pairs[ends[p.Before]] = p
+		ends[p.Before]++
+	}
 	return out, nil
 }

@@ -94,7 +94,8 @@ func command(ctx context.Context, limit, cpu time.Duration, nice int, tool strin
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	cmd.Cancel = func() error { return syscall.Kill(-cmd.Process.Pid, syscall.SIGKILL) }
 	cmd.WaitDelay = 5 * time.Second
-	cmd.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "LANG=C.UTF-8"}
+	cmd.Env = []string{"PATH=" + os.Getenv("PATH"), "HOME=/nonexistent", "LANG=C.UTF-8",
+		"OMP_THREAD_LIMIT=1"} // more threads of tesseract take twice the processor time for the same
 	cmd.Dir = os.TempDir()
 	return cmd, cancel
 }
