@@ -139,7 +139,7 @@ func TestTheWholeBench(t *testing.T) {
 	said := line.Spoken()
 	x1, y1 := place(0)
 	x2, y2 := place(2)
-	s.must(p.Drag(x1, y1, x2, y2), p.See(tell(span.Span{Start: said[0].Start, End: said[2].End})), p.Wait(`document.querySelectorAll('.words .chosen').length >= 3`))
+	s.must(p.Drag(x1, y1, x2, y2), p.See(tell(span.Span{Start: said[0].Start, End: said[2].End})), p.Wait(`document.querySelectorAll('.words .picked').length >= 3`))
 	s.clean(p, "words selected")
 	s.must(chromedp.Do(p.Context(), chromedp.MouseClickXY(x2, y2, chromedp.ClickCount(2))), p.See(tell(line.Span)), p.Keys(kb.Escape))
 	s.must(p.See("30 s to a line"), p.Keys("z"), p.See("20 s to a line"), p.Keys("Z"), p.See("30 s to a line"))

@@ -40,37 +40,48 @@ async function go() {
 
 <template>
   <form class="find small" role="search" @submit.prevent="emit('next')">
-    <label>
-      {{ t('captions.find') }}
-      <input v-model="finding.find" class="entry" type="search" maxlength="200" />
-    </label>
-    <label>
-      {{ t('captions.with') }}
-      <input v-model="put" class="entry" maxlength="200" />
-    </label>
-    <label><input v-model="finding.whole" type="checkbox" /> {{ t('captions.whole') }}</label>
-    <label><input v-model="finding.exact" type="checkbox" /> {{ t('captions.exact') }}</label>
-    <span v-if="places !== undefined" role="status" class="soft">{{ t('captions.found', { n: places }, places) }}</span>
-    <template v-if="places">
-      <button class="word" type="submit">{{ t('captions.next_hit') }}</button>
-      <button class="act quiet" type="button" @click="go">{{ t('captions.replace') }}</button>
-    </template>
-    <span v-if="done" role="status">{{ done }}</span>
-    <FaultNote v-if="fault || found.error.value" :error="fault ?? found.error.value" />
+    <label for="find-words">{{ t('captions.find') }}</label>
+    <input id="find-words" v-model="finding.find" class="entry" type="search" maxlength="200" />
+    <p>
+      <label><input v-model="finding.whole" type="checkbox" /> {{ t('captions.whole') }}</label>
+      <label><input v-model="finding.exact" type="checkbox" /> {{ t('captions.exact') }}</label>
+      <span v-if="places !== undefined" role="status" class="soft">{{
+        t('captions.found', { n: places }, places)
+      }}</span>
+      <button v-if="places" class="word" type="submit">{{ t('captions.next_hit') }}</button>
+    </p>
+    <label for="put-words">{{ t('captions.with') }}</label>
+    <input id="put-words" v-model="put" class="entry" maxlength="200" />
+    <p>
+      <button class="act quiet" type="button" :disabled="!places" @click="go">{{ t('captions.replace') }}</button>
+      <span v-if="done" role="status">{{ done }}</span>
+    </p>
+    <FaultNote v-if="fault || found.error.value" class="fault" :error="fault ?? found.error.value" />
   </form>
 </template>
 
 <style scoped>
 .find {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 14px;
+  display: grid;
+  grid-template-columns: auto minmax(120px, 220px) minmax(0, 1fr);
+  gap: 6px 12px;
   align-items: center;
   padding: 8px 0;
 }
 
+p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+  margin: 0;
+}
+
+.fault {
+  grid-column: 1 / -1;
+}
+
 .entry {
-  width: 150px;
   min-height: 30px;
   padding: 3px 8px;
   font-size: 14px;

@@ -88,7 +88,7 @@ const words = computed(() => {
     each: c.text.split(' ').map((text, k) => ({ text, start: c.words[2 * k]!, end: c.words[2 * k + 1]! })),
   }))
 })
-const isChosen = (w: Stretch) => props.selection && w.start < props.selection.end && w.end > props.selection.start
+const picked = (w: Stretch) => props.selection && w.start < props.selection.end && w.end > props.selection.start
 </script>
 
 <template>
@@ -141,7 +141,7 @@ const isChosen = (w: Stretch) => props.selection && w.start < props.selection.en
         :style="{ left: `${percent(line, w.start)}%`, width: `${percent(line, w.until) - percent(line, w.start)}%` }"
       >
         <template v-for="(x, n) in w.each" :key="n">
-          <span :data-start="x.start" :data-end="x.end" :class="{ chosen: isChosen(x) }">{{ x.text }}</span>{{
+          <span :data-start="x.start" :data-end="x.end" :class="{ picked: picked(x) }">{{ x.text }}</span>{{
             ' '
           }}</template
         >
@@ -326,7 +326,7 @@ path {
 }
 
 .words span:hover,
-.words .chosen {
+.words .picked {
   background: var(--kelp-soft);
 }
 </style>
