@@ -3,7 +3,6 @@
  * Plays a lecture: as captured with what is struck left out, as published, or live.
  * Its own clock is the clock of what is kept.
  */
-import Hls from 'hls.js'
 import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useGain } from './gain'
@@ -11,6 +10,7 @@ import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
 import PlayerControls from './PlayerControls.vue'
 import SecondPicture from './SecondPicture.vue'
 import { useSize, type Size, type Sizes } from './size'
+import { useStream } from './stream'
 
 const props = withDefaults(
   defineProps<{
@@ -52,7 +52,6 @@ const video = ref<HTMLVideoElement>()
 const frame = ref<HTMLElement>()
 const playing = ref(false)
 const waiting = ref(false)
-const fault = ref(false)
 const source = ref(0)
 const duration = ref(0)
 const rate = ref(1)
@@ -70,66 +69,15 @@ const kept = computed<Stretch[]>(() => props.kept ?? [{ start: 0, end: duration.
 const length = computed(() => lengthOf(kept.value))
 const at = computed(() => Math.min(length.value, toKept(kept.value, source.value)))
 
-let hls: Hls | undefined
-let tries = 0
 const louder = useGain(video, () => props.gain)
-
-function load(address: string, from: number | undefined) {
-  hls?.destroy()
-  hls = undefined
-  fault.value = false
-  const v = video.value
-  if (!v || !address) return
-  if (!Hls.isSupported()) {
-    v.src = address
-    return
-  }
-  hls = new Hls({
-    // Two groups of pictures: less, and it would stop to wait for the next again and again.
-    liveSyncDuration: 4,
-    liveMaxLatencyDuration: Infinity,
-    startPosition: from === undefined ? -1 : from / 1000,
-    maxBufferLength: 30,
-    backBufferLength: 90,
-    // A lecture that has just begun has no segment yet, so its playlist is asked for again.
-    manifestLoadPolicy: {
-      default: {
-        maxTimeToFirstByteMs: 10_000,
-        maxLoadTimeMs: 20_000,
-        timeoutRetry: { maxNumRetry: 4, retryDelayMs: 500, maxRetryDelayMs: 2000 },
-        errorRetry: {
-          maxNumRetry: props.live ? 30 : 6,
-          retryDelayMs: 500,
-          maxRetryDelayMs: 2000,
-          shouldRetry: (policy, count) => count < (policy?.maxNumRetry ?? 0),
-        },
-      },
-    },
-  })
-  hls.on(Hls.Events.ERROR, (_, data) => {
-    if (!data.fatal) return
-    if (data.type === Hls.ErrorTypes.MEDIA_ERROR && tries++ < 3) hls?.recoverMediaError()
-    else if (data.type === Hls.ErrorTypes.NETWORK_ERROR && tries++ < 10) window.setTimeout(() => hls?.startLoad(), 1000)
-    else fault.value = true
-  })
-  hls.on(Hls.Events.MANIFEST_PARSED, applySize)
-  hls.on(Hls.Events.FRAG_BUFFERED, () => (tries = 0))
-  hls.loadSource(address)
-  hls.attachMedia(v)
-}
-
-/** The levels are sorted, the smallest first. */
-function applySize() {
-  if (!hls) return
-  hls.nextLevel = size.value === 'small' ? 0 : size.value === 'large' ? hls.levels.length - 1 : -1
-}
+const { load, latest, fault } = useStream(video, () => props.live, size)
 
 const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
 
 function setSize(s: Size) {
   const was = listening.value
   choose(s)
-  if (was === listening.value) return applySize()
+  if (was === listening.value) return
   const playingNow = playing.value
   load(address(), source.value)
   if (playingNow)
@@ -227,7 +175,8 @@ async function hearOut(from: number, to: number) {
 
 function toNow() {
   const v = video.value
-  if (v && hls?.liveSyncPosition) v.currentTime = hls.liveSyncPosition
+  const now = latest()
+  if (v && now) v.currentTime = now
   void v?.play().catch(() => undefined)
 }
 
@@ -251,10 +200,7 @@ function full() {
   else void frame.value?.requestFullscreen()
 }
 
-onScopeDispose(() => {
-  window.cancelAnimationFrame(request)
-  hls?.destroy()
-})
+onScopeDispose(() => window.cancelAnimationFrame(request))
 
 defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source })
 </script>

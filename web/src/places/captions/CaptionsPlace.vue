@@ -137,7 +137,7 @@ const out = (form: string, clock: string) =>
 <template>
   <FaultNote v-if="bench.error.value && !bench.data.value" :error="bench.error.value" again @again="bench.refetch()" />
   <FaultNote v-else-if="all.error.value && !all.data.value" :error="all.error.value" again @again="all.refetch()" />
-  <div v-else-if="bench.data.value && all.data.value" class="beside" @keydown="undoKey">
+  <div v-else-if="bench.data.value && all.data.value" class="with-side" @keydown="undoKey">
     <section class="page">
       <p class="soft over">
         {{ bench.data.value.course.code }} ·

@@ -179,7 +179,7 @@ onScopeDispose(() => {
       </template>
     </p>
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
-    <div class="beside desk">
+    <div class="with-side desk">
       <div>
         <DeskPictures :sources="sources" :videos="videos" :sign="sign" />
         <DeskChoices v-if="phase === 'ready' || capturing" :sources="sources" :capturing="capturing" />

@@ -30,7 +30,7 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
 
 <template>
   <FaultNote v-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
-  <div v-if="it" class="beside course">
+  <div v-if="it" class="with-side course">
     <section>
       <h1>{{ it.code }} {{ it.title }}</h1>
       <p class="soft">

@@ -60,7 +60,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 <template>
   <ClosedDoor v-if="closed" :problem="closed" />
   <FaultNote v-else-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
-  <div v-else-if="it && l" class="beside lecture">
+  <div v-else-if="it && l" class="with-side lecture">
     <section>
       <p class="soft over">
         <router-link v-if="!me.data.value?.guest_of" :to="{ name: 'course', params: { course: l.course_id } }"

@@ -201,7 +201,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
 
 <template>
   <FaultNote v-if="bench.error.value && !it" :error="bench.error.value" again @again="bench.refetch()" />
-  <div v-if="it" class="beside">
+  <div v-if="it" class="with-side">
     <div class="page">
       <p class="soft over">
         <router-link :to="{ name: 'board', query: { lecture: it.lecture.id } }"

@@ -100,7 +100,7 @@ onScopeDispose(() => {
       · {{ page.data.value.lecturers.join(', ') }}
     </p>
     <h1>{{ page.data.value.title }}</h1>
-    <div class="beside watch">
+    <div class="with-side watch">
       <div>
         <LecturePlayer
           :key="page.data.value.id"
