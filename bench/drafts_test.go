@@ -25,18 +25,13 @@ type found struct {
 	words, wrong        int // of what is said, and how many would have to be changed, added or taken away
 	content, got        int // words that carry a meaning, and how many of them stand in the draft
 	drafted, right      int // such words of the draft, and how many of them are said
+	search, perhaps     int // such words of what is said that a search finds, and how many places it tells for all of them
 	length, spoken, cpu time.Duration
 	wall                time.Duration
 }
 
 func (f *found) compare(truth, draft []caption.Cue) {
-	var said, heard []string
-	for _, c := range truth {
-		said = append(said, wording.Words(c.Text)...)
-	}
-	for _, c := range draft {
-		heard = append(heard, wording.Words(c.Text)...)
-	}
+	said, heard := spoken(truth), spoken(draft)
 	f.words += len(said)
 	f.wrong += distance(said, heard)
 	a, b := carrying(said), carrying(heard)
@@ -48,6 +43,43 @@ func (f *found) compare(truth, draft []caption.Cue) {
 		f.drafted += n
 		f.right += min(n, a[w])
 	}
+}
+
+// searched counts the words that carry a meaning which a search finds at the time at which they are said.
+func (f *found) searched(b *testing.B, s *testhouse.Stage, recording uuid.UUID, truth, draft []caption.Cue) {
+	for w, n := range carrying(spoken(truth)) {
+		perhaps, err := s.Words.Perhaps(b.Context(), recording, "en", w)
+		s.Must(err)
+		f.perhaps += len(perhaps)
+		got := 0
+		for _, c := range truth {
+			times := carrying(wording.Words(c.Text))[w]
+			if times == 0 {
+				continue
+			}
+			there, heard := 0, 0
+			for _, d := range draft {
+				if d.Overlaps(c.Span) {
+					there += carrying(wording.Words(d.Text))[w]
+				}
+			}
+			for _, h := range perhaps {
+				if h.Word == w && h.Overlaps(c.Span) {
+					heard++
+				}
+			}
+			got += min(times, max(there, heard))
+		}
+		f.search += min(n, got)
+	}
+}
+
+func spoken(cues []caption.Cue) []string {
+	var out []string
+	for _, c := range cues {
+		out = append(out, wording.Words(c.Text)...)
+	}
+	return out
 }
 
 func carrying(list []string) map[string]int {
@@ -84,9 +116,10 @@ func distance(a, b []string) int {
 func (f found) report(b *testing.B, how string) {
 	per := func(d time.Duration) float64 { return d.Seconds() / f.length.Hours() }
 	share := func(n, of int) float64 { return 100 * float64(n) / float64(of) }
-	b.Logf("%s: %.0f s of recordings, %.0f s of them spoken; for an hour %.0f CPU s and %.0f s, two at a time; %.1f %% of the words wrong; %.1f %% of the words that carry a meaning found, %.1f %% of those drafted are said",
-		how, f.length.Seconds(), f.spoken.Seconds(), per(f.cpu), per(f.wall), share(f.wrong, f.words), share(f.got, f.content), share(f.right, f.drafted))
+	b.Logf("%s: %.0f s of recordings, %.0f s of them spoken; for an hour %.0f CPU s and %.0f s, two at a time; %.1f %% of the words wrong; %.1f %% of the words that carry a meaning found, %.1f %% of those drafted are said; a search for each of them finds %.1f %%, of %d places that it tells where it may be said",
+		how, f.length.Seconds(), f.spoken.Seconds(), per(f.cpu), per(f.wall), share(f.wrong, f.words), share(f.got, f.content), share(f.right, f.drafted), share(f.search, f.content), f.perhaps)
 	b.ReportMetric(share(f.got, f.content), "found_%/"+how)
+	b.ReportMetric(share(f.search, f.content), "searched_%/"+how)
 	b.ReportMetric(per(f.cpu), "cpu_s/h/"+how)
 }
 
@@ -175,6 +208,7 @@ func BenchmarkDrafts(b *testing.B) {
 				s.Must(err)
 				f.spoken += time.Duration(speech) * time.Millisecond
 				f.compare(t.truth.Cues, words.Cues(lines))
+				f.searched(b, s, t.recording, t.truth.Cues, words.Cues(lines))
 				voice, _, _ := strings.Cut(t.Voice, ":")
 				if voices[voice] == nil {
 					voices[voice] = &found{}

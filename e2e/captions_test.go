@@ -147,6 +147,10 @@ func TestADraftSaysSo(t *testing.T) {
 	}
 	s.must(p.Click("Leave it a draft"), p.See("It stays a draft"), p.Go("/board"), p.Wait(`document.querySelectorAll('.lantern').length > 5 && !/are a draft/.test(document.body.innerText)`))
 	s.must(p.Go("/recordings/"+id.String()), p.Click("Open the captions"), p.Click("Let those who watch read them"), p.See("Those who watch can read them"), reader.Go("/watch/"+id.String()), reader.See("stand on the sleep"))
+	// A search on the bench finds what may have been said as well.
+	_, err = s.house.DB.Exec(ctx, `insert into heard select capture_id, language, 14000, 14500, 'slip', 0.31 from caption`)
+	s.must(err, p.Go("/recordings/"+id.String()), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Write("Find in this lecture", "slip"), p.See("nothing found, 1 where it may have been said"), p.Wait(`document.querySelectorAll('.strip .hit.perhaps').length === 1`), p.Keys(kb.Enter), p.See("perhaps said 0:14: slip (31 %)"))
+	s.clean(p, "perhaps found on the bench")
 	// The words of the course.
 	course := s.course("TID 210")
 	s.must(p.Go("/courses/"+course.String()), p.Click("Glossary and captions"), p.Wait(`document.querySelector('#glossary')?.value.includes('neap tide')`))

@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -293,8 +294,9 @@ func (a *API) replaceWords(ctx context.Context, p roster.Person, in *replaceInpu
 // Hit is where something that was looked for is said, or stands.
 type Hit struct {
 	Stretch
-	Where string `json:"where" enum:"said,slide"`
+	Where string `json:"where" enum:"said,slide,perhaps" doc:"perhaps is what a captioner heard besides what it drafted"`
 	Text  string `json:"text"`
+	Share int    `json:"share,omitempty" doc:"per cent, how likely it is that it was said, where that is not known"`
 }
 
 type searchInput struct {
@@ -317,7 +319,7 @@ func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (
 	for _, l := range lines {
 		for _, at := range f.Find(l.Text) {
 			when := l.Cue.At(at[0], at[1])
-			out = append(out, Hit{Stretch{when.Start.Milliseconds(), when.End.Milliseconds()}, "said", l.Flat()})
+			out = append(out, Hit{Stretch{when.Start.Milliseconds(), when.End.Milliseconds()}, "said", l.Flat(), 0})
 		}
 	}
 	slides, err := a.Words.Slides(ctx, in.Recording)
@@ -326,7 +328,19 @@ func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (
 	}
 	for _, s := range slides {
 		if len(f.Find(s.Flat())) > 0 {
-			out = append(out, Hit{Stretch{s.At.Milliseconds(), s.Until.Milliseconds()}, "slide", s.Flat()})
+			out = append(out, Hit{Stretch{s.At.Milliseconds(), s.Until.Milliseconds()}, "slide", s.Flat(), 0})
+		}
+	}
+	perhaps, err := a.Words.Perhaps(ctx, in.Recording, language, in.Query)
+	if err != nil {
+		return nil, err
+	}
+	said := out
+	for _, h := range perhaps {
+		x := Stretch{h.Start.Milliseconds(), h.End.Milliseconds()}
+		// What stands in the captions there already is not told again.
+		if !slices.ContainsFunc(said, func(s Hit) bool { return s.Where == "said" && s.Start < x.End && x.Start < s.End }) {
+			out = append(out, Hit{x, "perhaps", h.Word, max(1, int(100*h.Share))})
 		}
 	}
 	return answer(out), nil

@@ -180,7 +180,7 @@ func (s *Service) begin(ctx context.Context, d Draft, to time.Duration) error {
 // draftSome drafts the next pieces, two batches at once, keeps their lines and gives the pieces
 // that are left. n is negative when nobody wants the draft any more.
 func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces []span.Span, session captioner.Session) (left []span.Span, n int, err error) {
-	words := make([][]caption.Word, atOnce)
+	made := make([]captioner.Draft, atOnce)
 	both, within := errgroup.WithContext(ctx)
 	var until time.Duration
 	for i := range atOnce {
@@ -195,7 +195,7 @@ func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces
 		}
 		if len(some) > 0 {
 			both.Go(func() (err error) {
-				words[i], err = session.Draft(within, some)
+				made[i], err = session.Draft(within, some)
 				return err
 			})
 		}
@@ -203,8 +203,11 @@ func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces
 	if err := both.Wait(); err != nil {
 		return nil, 0, err
 	}
-	lines := caption.FromWords(slices.Concat(words...))
-	n, err = s.keepDrafted(ctx, d, lines, until)
+	var all captioner.Draft
+	for _, m := range made {
+		all.Words, all.Heard = append(all.Words, m.Words...), append(all.Heard, m.Heard...)
+	}
+	n, err = s.keepDrafted(ctx, d, all, until)
 	return pieces, n, err
 }
 
@@ -219,7 +222,7 @@ func cutOut(sound *os.File, at span.Span) (captioner.Piece, error) {
 	return captioner.Piece{At: at, PCM: b[:n&^1]}, nil
 }
 
-func (s *Service) keepDrafted(ctx context.Context, d Draft, lines []caption.Cue, until time.Duration) (n int, err error) {
+func (s *Service) keepDrafted(ctx context.Context, d Draft, made captioner.Draft, until time.Duration) (n int, err error) {
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const update = `update caption set drafted_ms = $3 where capture_id = $1 and language = $2 and state = 'making'`
 		tag, err := tx.Exec(ctx, update, d.Capture, d.Language, until.Milliseconds())
@@ -231,10 +234,13 @@ func (s *Service) keepDrafted(ctx context.Context, d Draft, lines []caption.Cue,
 			return nil
 		}
 		var rows []row
-		for _, c := range lines {
+		for _, c := range caption.FromWords(made.Words) {
 			rows = append(rows, rowOf(Line{Cue: c, ID: uuid.Must(uuid.NewV7())}, d.Capture, 0))
 		}
 		if err := s.swap(ctx, tx, d.Language, nil, rows); err != nil {
+			return err
+		}
+		if err := keepHeard(ctx, tx, d, made.Heard); err != nil {
 			return err
 		}
 		return s.tellHolding(ctx, tx, d.Capture)

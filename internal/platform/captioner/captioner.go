@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/lattice"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/wording"
 )
@@ -41,10 +42,16 @@ type Captioner interface {
 
 // Session drafts what is said in one course.
 type Session interface {
-	// Draft gives the words of pieces in order, each at its time. It may be called twice at once.
-	Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error)
+	// Draft drafts pieces in order. It may be called twice at once.
+	Draft(ctx context.Context, pieces []Piece) (Draft, error)
 	// Close gives back what Begin took.
 	Close() error
+}
+
+// Draft is what a captioner makes of sound.
+type Draft struct {
+	Words []caption.Word  // in order, each at its time
+	Heard []lattice.Heard // words that carry a meaning and may have been said, those of the draft among them; none where a captioner does not tell
 }
 
 var (

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/lattice"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/wording"
 	"latelantern/internal/standin/transcriber"
@@ -44,11 +45,24 @@ func draft(t *testing.T, c Captioner, pieces []Piece, own Own) ([]caption.Word, 
 	if err != nil {
 		t.Fatal(err)
 	}
-	words, err := s.Draft(context.Background(), pieces)
+	made, err := s.Draft(context.Background(), pieces)
 	if err2 := s.Close(); err2 != nil {
 		t.Error(err2)
 	}
-	return words, err
+	// What is in a draft was heard where it stands, if it carries a meaning; each share is one.
+	for _, w := range made.Words {
+		if _, tells := c.(Sphinx); tells && wording.Carries(w.Text) && !slices.ContainsFunc(made.Heard, func(h lattice.Heard) bool { return h.Word == w.Text && h.Overlaps(w.Span) }) {
+			t.Errorf("%q of the draft at %v was not heard", w.Text, w.Start)
+		}
+	}
+	for _, h := range made.Heard {
+		if h.Share < leastHeard || h.Share > 1 || !slices.ContainsFunc(pieces, func(p Piece) bool {
+			return h.Start >= p.At.Start && h.End <= p.At.Start+length(p.PCM)+time.Second
+		}) {
+			t.Errorf("heard %+v", h)
+		}
+	}
+	return made.Words, err
 }
 
 // TestTheCaptionerThatIsBuiltIn drafts what is said, at its time; with the words of a course it
@@ -205,5 +219,21 @@ func TestSoundAsAFile(t *testing.T) {
 	le := binary.LittleEndian
 	if len(b) != 44+2*Rate || string(b[:4]) != "RIFF" || le.Uint32(b[4:]) != uint32(len(b)-8) || le.Uint32(b[24:]) != Rate || math.Abs(length(b[44:]).Seconds()-1) > 1e-9 {
 		t.Errorf("%d bytes: %x", len(b), b[:44])
+	}
+}
+
+func TestLatticesThatAreNone(t *testing.T) {
+	const good = "# getcwd: /this/is/bogus\n#\nFrames 20\n#\nNodes 3 (NODEID WORD STARTFRAME FIRST-ENDFRAME LAST-ENDFRAME)\n0 </s> 15 19 19 ; 0\n1 tide(2) 3 14 16 ; 0\n2 <s> 0 2 15 ; 0\n#\nInitial 2\nFinal 0\n#\nBestSegAscr 0 (NODEID ENDFRAME ASCORE)\n#\nEdges (FROM-NODEID TO-NODEID ASCORE)\n1 0 -400384\n2 1 -183296\nEnd\n"
+	l, err := readLattice(strings.NewReader(good))
+	if err != nil || len(l.Nodes) != 3 || len(l.Edges) != 2 || l.First != 2 || l.Nodes[1].Word != "tide" || l.Nodes[1].Span != (span.Span{Start: 30 * time.Millisecond, End: 170 * time.Millisecond}) {
+		t.Fatalf("%+v (%v)", l, err)
+	}
+	if h := l.Heard(0, func(string, string) float64 { return 0.1 }); len(h) != 3 || h[1].Word != "tide" || h[1].Share < 0.999 {
+		t.Errorf("heard %+v", h)
+	}
+	for _, bad := range []string{"", "Nodes 1\n", "0 x 1 2 3 ; 0\n", strings.Replace(good, "15 19 19", "15 19 x", 1), strings.Replace(good, "15 19 19", "15 19 9", 1), strings.Replace(good, "Initial 2", "Initial 7", 1), strings.Replace(good, "2 1 -18", "2 9 -18", 1), strings.Replace(good, "1 0 -400384", "1", 1)} {
+		if _, err := readLattice(strings.NewReader(bad)); !errors.Is(err, ErrNonsense) {
+			t.Errorf("%q: %v", bad, err)
+		}
 	}
 }

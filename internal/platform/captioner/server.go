@@ -47,17 +47,17 @@ func (s *Server) Begin(_ context.Context, own Own) (Session, error) {
 
 func (serverSession) Close() error { return nil }
 
-func (s serverSession) Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error) {
-	var out []caption.Word
+func (s serverSession) Draft(ctx context.Context, pieces []Piece) (Draft, error) {
+	var out Draft
 	for _, p := range pieces {
 		if len(p.PCM) == 0 {
 			continue
 		}
 		words, err := s.one(ctx, p)
 		if err != nil {
-			return nil, err
+			return Draft{}, err
 		}
-		out = append(out, words...)
+		out.Words = append(out.Words, words...)
 	}
 	return out, nil
 }

@@ -47,6 +47,7 @@ type sphinxSession struct {
 	Sphinx
 	dir      string
 	lm, dict string
+	model    *wording.Model // what is likely to be said
 }
 
 // Begin implements Captioner.
@@ -55,12 +56,18 @@ func (s Sphinx) Begin(ctx context.Context, own Own) (Session, error) {
 	if err != nil {
 		return nil, fmt.Errorf("make room for a draft: %w", err)
 	}
-	x := &sphinxSession{s, dir, s.at("en-us.lm.bin"), s.at("cmudict-en-us.dict")}
-	if own.Model != nil {
-		x.lm, x.dict = filepath.Join(dir, "own.lm.bin"), filepath.Join(dir, "own.dict")
-		if err := x.writeOwn(ctx, own.Model); err != nil {
+	x := &sphinxSession{s, dir, s.at("en-us.lm.bin"), s.at("cmudict-en-us.dict"), own.Model}
+	if own.Model == nil {
+		general, err := s.General()
+		if err != nil {
 			return nil, errors.Join(err, x.Close())
 		}
+		x.model = wording.NewModel(nil, general.Within(len(general.Words), nil))
+		return x, nil
+	}
+	x.lm, x.dict = filepath.Join(dir, "own.lm.bin"), filepath.Join(dir, "own.dict")
+	if err := x.writeOwn(ctx, own.Model); err != nil {
+		return nil, errors.Join(err, x.Close())
 	}
 	return x, nil
 }
@@ -72,23 +79,23 @@ func (s *sphinxSession) Close() error { return os.RemoveAll(s.dir) }
 // more words in our measurements, for a third more processor time.
 const most = 3000
 
-func (s *sphinxSession) Draft(ctx context.Context, pieces []Piece) ([]caption.Word, error) {
+func (s *sphinxSession) Draft(ctx context.Context, pieces []Piece) (Draft, error) {
 	dir, err := os.MkdirTemp(s.dir, "pieces")
 	if err != nil {
-		return nil, fmt.Errorf("make room for a draft: %w", err)
+		return Draft{}, fmt.Errorf("make room for a draft: %w", err)
 	}
 	defer os.RemoveAll(dir)
 	var list strings.Builder
 	for i, p := range pieces {
 		name := fmt.Sprintf("%05d", i)
 		if err := os.WriteFile(filepath.Join(dir, name+".raw"), p.PCM, 0o600); err != nil {
-			return nil, fmt.Errorf("write sound to be drafted: %w", err)
+			return Draft{}, fmt.Errorf("write sound to be drafted: %w", err)
 		}
 		fmt.Fprintln(&list, name)
 	}
 	ctl, seg := filepath.Join(dir, "list"), filepath.Join(dir, "seg")
 	if err := os.WriteFile(ctl, []byte(list.String()), 0o600); err != nil {
-		return nil, fmt.Errorf("write sound to be drafted: %w", err)
+		return Draft{}, fmt.Errorf("write sound to be drafted: %w", err)
 	}
 	var total time.Duration
 	for _, p := range pieces {
@@ -97,16 +104,21 @@ func (s *sphinxSession) Draft(ctx context.Context, pieces []Piece) ([]caption.Wo
 	// Silence is left in, so that the times hold.
 	err = media.Tool(ctx, media.Call{Name: "pocketsphinx_batch", Limit: time.Minute + 10*total, Nice: 10, Args: []string{
 		"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"), "-lm", s.lm, "-dict", s.dict,
-		"-remove_silence", "no", "-maxhmmpf", strconv.Itoa(most), "-logfn", os.DevNull}})
+		"-remove_silence", "no", "-maxhmmpf", strconv.Itoa(most), "-outlatdir", dir, "-logfn", os.DevNull}})
 	if err != nil {
-		return nil, fmt.Errorf("draft words: %w", err)
+		return Draft{}, fmt.Errorf("draft words: %w", err)
 	}
 	f, err := os.Open(seg)
 	if err != nil {
-		return nil, fmt.Errorf("read a draft: %w", err)
+		return Draft{}, fmt.Errorf("read a draft: %w", err)
 	}
 	defer f.Close()
-	return segments(f, pieces)
+	var out Draft
+	if out.Words, err = segments(f, pieces); err != nil {
+		return Draft{}, err
+	}
+	out.Heard, err = heard(dir, pieces, s.model)
+	return out, err
 }
 
 // segments reads what pocketsphinx writes of each piece: S, scale, T, A, L and their scores, then

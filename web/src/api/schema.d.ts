@@ -3071,11 +3071,19 @@ export interface components {
         Hit: {
             /** Format: int64 */
             end: number;
+            /**
+             * Format: int64
+             * @description per cent, how likely it is that it was said, where that is not known
+             */
+            share?: number;
             /** Format: int64 */
             start: number;
             text: string;
-            /** @enum {string} */
-            where: "said" | "slide";
+            /**
+             * @description perhaps is what a captioner heard besides what it drafted
+             * @enum {string}
+             */
+            where: "said" | "slide" | "perhaps";
         };
         ImportedPlan: {
             by_dates: boolean;

@@ -77,9 +77,13 @@ export const captions = {
   search_bench: {
     label: 'Find in this lecture',
     found: 'nothing found | {n} place | {n} places',
+    may: '{n} where it may have been said',
     said: 'said',
     slide: 'on a slide',
+    perhaps: 'perhaps said',
+    share: '{text} ({n} %)',
     hit: 'Found at {at}: {text}',
+    hit_perhaps: 'Perhaps said at {at}: {text}',
   },
   course_words: {
     name: 'Words of the course',

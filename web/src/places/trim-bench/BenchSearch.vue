@@ -17,6 +17,7 @@ const query = refDebounced(
 )
 const found = useHits(() => props.recording, query)
 const hits = computed(() => (query.value ? (found.data.value ?? []) : []))
+const sure = computed(() => hits.value.filter((h) => h.where !== 'perhaps').length)
 const current = ref(-1)
 const box = ref<HTMLInputElement>()
 
@@ -34,7 +35,9 @@ function go(by: 1 | -1) {
 
 const said = computed(() => {
   const h = hits.value[current.value]
-  return h ? `${t(`search_bench.${h.where}`)} ${timecode(h.start)}: ${h.text}` : ''
+  if (!h) return ''
+  const text = h.share ? t('search_bench.share', { text: h.text, n: h.share }) : h.text
+  return `${t(`search_bench.${h.where}`)} ${timecode(h.start)}: ${text}`
 })
 defineExpose({ focus: () => box.value?.focus() })
 </script>
@@ -53,7 +56,8 @@ defineExpose({ focus: () => box.value?.focus() })
       @keydown.down.prevent="go(1)"
     />
     <span v-if="query && found.data.value" role="status" class="soft">
-      {{ t('search_bench.found', { n: hits.length }, hits.length) }}
+      {{ t('search_bench.found', { n: sure }, sure)
+      }}<template v-if="hits.length > sure">, {{ t('search_bench.may', { n: hits.length - sure }) }}</template>
     </span>
     <span v-if="said" class="said">{{ said }}</span>
   </form>

@@ -124,7 +124,12 @@ const picked = (w: Stretch) => props.selection && w.start < props.selection.end 
         :key="`${h.where}${h.start}`"
         class="hit"
         :class="h.where"
-        :title="t('search_bench.hit', { at: timecode(h.start), text: h.text })"
+        :title="
+          t(h.where === 'perhaps' ? 'search_bench.hit_perhaps' : 'search_bench.hit', {
+            at: timecode(h.start),
+            text: h.text,
+          })
+        "
         :style="{ left: `${percent(line, h.start)}%` }"
       />
       <div v-if="selection" class="chosen" :style="box(selection)" />
@@ -218,6 +223,10 @@ path {
   border: solid var(--kelp);
   border-width: 2px 0 2px 2px;
   pointer-events: none;
+}
+
+.hit.perhaps {
+  border-style: dashed;
 }
 
 .hit.slide {
