@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	"latelantern/internal/core/viewing"
 )
 
@@ -140,6 +142,13 @@ func TestHealthAndUnknownAddresses(t *testing.T) {
 	for path, want := range map[string]int{"/api/nothing": 404, "/media/nothing": 404, "/x/../../etc/passwd": 404} {
 		if s := c.status(http.MethodGet, path, nil); s != want {
 			t.Errorf("%s: %d", path, s)
+		}
+	}
+	// So does the address of a recording with a name that can be nobody's; a wrong value in what is sent is said.
+	staff := e.as("lecturer")
+	for path, want := range map[string]int{"/api/recordings/nonsense": 404, "/api/recordings/" + uuid.NewString(): 404, "/api/recordings/" + uuid.NewString() + "/captions/" + strings.Repeat("x", 40): 404, "/api/recordings/" + uuid.NewString() + "/search?q=" + strings.Repeat("x", 101): 422} {
+		if s := staff.status(http.MethodGet, path, nil); s != want {
+			t.Errorf("%s: %d, want %d", path, s, want)
 		}
 	}
 	e.DB.Close()

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -28,6 +30,21 @@ const prefix = "urn:late-lantern:"
 
 func problemOf(status int, kind, detail string) *huma.ErrorModel {
 	return &huma.ErrorModel{Status: status, Type: prefix + kind, Title: http.StatusText(status), Detail: detail}
+}
+
+// An address with a name in it that can be nobody's leads nowhere, like one that is unknown.
+func init() {
+	plain := huma.NewError
+	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		inPath := func(err error) bool {
+			var d huma.ErrorDetailer
+			return errors.As(err, &d) && strings.HasPrefix(d.ErrorDetail().Location, "path.")
+		}
+		if status == http.StatusUnprocessableEntity && slices.ContainsFunc(errs, inPath) {
+			return problemOf(http.StatusNotFound, "unknown", "There is nothing here.")
+		}
+		return plain(status, message, errs...)
+	}
 }
 
 // problem turns an error into what a caller is told. This is the only place that does.
