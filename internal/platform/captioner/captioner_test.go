@@ -18,6 +18,7 @@ import (
 	"latelantern/internal/core/lattice"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/wording"
+	"latelantern/internal/platform/media"
 	"latelantern/internal/standin/transcriber"
 )
 
@@ -154,7 +155,7 @@ func TestAModelThatIsNone(t *testing.T) {
 			t.Errorf("other bytes at %d: %v", at, err)
 		}
 	}
-	if _, err := (Sphinx{Model: t.TempDir()}).General(); !errors.Is(err, os.ErrNotExist) {
+	if _, err := (Sphinx{Model: t.TempDir()}).General(); !errors.Is(err, media.ErrNoTool) {
 		t.Errorf("no model at all: %v", err)
 	}
 }

@@ -217,9 +217,13 @@ func (s Sphinx) pronounce(ctx context.Context, words []string) ([]string, error)
 	return append(out, more...), err
 }
 
-// General is what the model that is built in knows of its language.
+// General is what the model that is built in knows of its language. Its error wraps media.ErrNoTool
+// when the model is not on this machine.
 func (s Sphinx) General() (*wording.Language, error) {
 	b, err := os.ReadFile(s.at("en-us.lm.bin"))
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, fmt.Errorf("%w: the general model: %w", media.ErrNoTool, err)
+	}
 	if err != nil {
 		return nil, fmt.Errorf("read the general model: %w", err)
 	}
