@@ -65,7 +65,10 @@ func (s *stage) places() []place {
 			p.Wait(`document.querySelectorAll('.strip [data-band]').length > 3`)
 			return p.Keys("?")
 		}, `/widen the selection/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
-		{"trim bench, who", coordinator, "/recordings/" + waits, func(p *hand.Page) error { return p.Click("Who and why") }, `/22 cannot/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
+		{"trim bench, who", coordinator, "/recordings/" + waits, func(p *hand.Page) error {
+			// What comes late moves what is to be pressed.
+			return errors.Join(p.See("Captions:"), p.See("Chapters:"), p.See("before the lecture"), p.Click("Who and why"))
+		}, `/22 cannot/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
 		{"viewing rule", lecturer, "/courses/" + course + "/rule", func(p *hand.Page) error {
 			p.Click("30 days after term")
 			return p.Click("a day")
