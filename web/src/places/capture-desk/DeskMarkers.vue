@@ -31,7 +31,9 @@ const { t } = useI18n()
 
 <style scoped>
 .flags {
-  margin: 10px 0 0;
+  /* Room for the ring of what has the focus. */
+  margin: 6px -4px -4px;
+  padding: 4px;
   max-height: 180px;
   overflow: auto;
 }
