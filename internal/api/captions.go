@@ -2,9 +2,8 @@ package api
 
 import (
 	"context"
+	"math"
 	"net/http"
-	"slices"
-	"strings"
 
 	"github.com/google/uuid"
 
@@ -304,44 +303,15 @@ type searchInput struct {
 	Query string `query:"q" maxLength:"100"`
 }
 
-// searchOne looks for words in what is said and in what stands on slides.
+// searchOne looks for words in what is said, in what stands on slides and in what may have been said.
 func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (*body[[]Hit], error) {
+	found, err := a.Words.Search(ctx, in.Recording, in.Query)
+	if err != nil {
+		return nil, err
+	}
 	out := []Hit{}
-	f := caption.Finding{Text: strings.Join(strings.Fields(in.Query), " ")}
-	language, err := a.Words.Main(ctx, in.Recording)
-	if err != nil {
-		return nil, err
-	}
-	lines, err := a.Words.Lines(ctx, in.Recording, language)
-	if err != nil {
-		return nil, err
-	}
-	for _, l := range lines {
-		for _, at := range f.Find(l.Text) {
-			when := l.Cue.At(at[0], at[1])
-			out = append(out, Hit{Stretch{when.Start.Milliseconds(), when.End.Milliseconds()}, "said", l.Flat(), 0})
-		}
-	}
-	slides, err := a.Words.Slides(ctx, in.Recording)
-	if err != nil {
-		return nil, err
-	}
-	for _, s := range slides {
-		if len(f.Find(s.Flat())) > 0 {
-			out = append(out, Hit{Stretch{s.At.Milliseconds(), s.Until.Milliseconds()}, "slide", s.Flat(), 0})
-		}
-	}
-	perhaps, err := a.Words.Perhaps(ctx, in.Recording, language, in.Query)
-	if err != nil {
-		return nil, err
-	}
-	said := out
-	for _, h := range perhaps {
-		x := Stretch{h.Start.Milliseconds(), h.End.Milliseconds()}
-		// What stands in the captions there already is not told again.
-		if !slices.ContainsFunc(said, func(s Hit) bool { return s.Where == "said" && s.Start < x.End && x.Start < s.End }) {
-			out = append(out, Hit{x, "perhaps", h.Word, max(1, int(100*h.Share))})
-		}
+	for _, h := range found {
+		out = append(out, Hit{Stretch{h.Start.Milliseconds(), h.End.Milliseconds()}, string(h.Where), h.Text, int(math.Round(100 * h.Share))})
 	}
 	return answer(out), nil
 }

@@ -46,12 +46,8 @@ func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept
 			became = []keptChapter{}
 		}
 		for _, c := range list {
-			at := c.At.Milliseconds()
-			for _, w := range all {
-				if local := at - w.StartMs; local >= w.FromMs && local < w.UntilMs {
-					became = append(became, keptChapter{w.CaptureID, local, c.Title})
-					break
-				}
+			if w, ok := at(all, c.At); ok {
+				became = append(became, keptChapter{w.CaptureID, c.At.Milliseconds() - w.StartMs, c.Title})
 			}
 		}
 		was, err := keptChapters(ctx, tx, recording)
@@ -159,7 +155,7 @@ func keptChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID) ([]keptCh
 func within(list []keptChapter, all []window) []keptChapter {
 	out := slices.DeleteFunc(slices.Clone(list), func(c keptChapter) bool {
 		return !slices.ContainsFunc(all, func(w window) bool {
-			return w.CaptureID == c.CaptureID && c.AtMs >= w.FromMs && c.AtMs < w.UntilMs
+			return w.CaptureID == c.CaptureID && w.holds(c.AtMs)
 		})
 	})
 	slices.SortFunc(out, func(a, b keptChapter) int {
@@ -170,9 +166,9 @@ func within(list []keptChapter, all []window) []keptChapter {
 
 // putChapters puts chapters in place of those that stand in a recording; nil leaves it to those
 // that are proposed.
-func putChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by *uuid.UUID, at time.Time, all []window, list []keptChapter) error {
+func putChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by *uuid.UUID, now time.Time, all []window, list []keptChapter) error {
 	const keep = `update recording set chapters_at = case when $2 then $3::timestamptz end, chapters_by = case when $2 then $4::uuid end where id = $1`
-	if _, err := tx.Exec(ctx, keep, recording, list != nil, at, by); err != nil {
+	if _, err := tx.Exec(ctx, keep, recording, list != nil, now, by); err != nil {
 		return fmt.Errorf("keep whose chapters they are: %w", err)
 	}
 	for _, w := range all {

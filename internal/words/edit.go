@@ -72,15 +72,16 @@ func windows(ctx context.Context, tx pgx.Tx, recording uuid.UUID) ([]window, err
 	return out, nil
 }
 
-// keptAs is a line as it is kept: with the capture that has begun last when the line begins.
-func keptAs(l Line, all []window) (row, bool) {
-	at := l.Start.Milliseconds()
-	for _, w := range all {
-		if local := at - w.StartMs; local >= w.FromMs && local < w.UntilMs {
-			return rowOf(l, w.CaptureID, time.Duration(w.StartMs)*ms), true
-		}
+// holds tells whether a moment on the clock of its capture lies in a window.
+func (w window) holds(local int64) bool { return local >= w.FromMs && local < w.UntilMs }
+
+// at is the window in which a moment of the recording lies: of the capture that has begun last then.
+func at(all []window, moment time.Duration) (window, bool) {
+	i := slices.IndexFunc(all, func(w window) bool { return w.holds(moment.Milliseconds() - w.StartMs) })
+	if i < 0 {
+		return window{}, false
 	}
-	return row{}, false
+	return all[i], true
 }
 
 // make keeps a change, and how it was before.
@@ -91,8 +92,8 @@ func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, lang
 	}
 	became := []row{}
 	for _, l := range change.Put {
-		if r, ok := keptAs(l, all); ok {
-			became = append(became, r)
+		if w, ok := at(all, l.Start); ok {
+			became = append(became, rowOf(l, w.CaptureID, time.Duration(w.StartMs)*ms))
 		}
 	}
 	ids := slices.Clone(change.Gone)

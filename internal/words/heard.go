@@ -15,7 +15,7 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// keepHeard keeps the words that may have been said in a capture, besides those that are kept already.
+// keepHeard adds words that may have been said in a capture to those that are kept.
 func keepHeard(ctx context.Context, tx pgx.Tx, d Draft, list []lattice.Heard) error {
 	columns := []string{"capture_id", "language", "start_ms", "end_ms", "word", "share"}
 	_, err := tx.CopyFrom(ctx, pgx.Identifier{"heard"}, columns, pgx.CopyFromSlice(len(list), func(i int) ([]any, error) {

@@ -68,6 +68,23 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 	if len(perhaps("the of")) > 0 || len(perhaps("%")) > 0 || len(perhaps("ebb")) > 0 {
 		t.Error("what nobody heard is found")
 	}
+	// A search tells what stands in the draft, and not again that it may have been said.
+	for text, want := range map[string][2]int{"spring": {n, 0}, "tide": {0, n}, "tied": {n, 0}, "spring tide": {0, n}, " ": {}} {
+		hits, err := s.Words.Search(ctx, id, text)
+		s.Must(err)
+		var got [2]int
+		for _, h := range hits {
+			switch h.Where {
+			case words.Said:
+				got[0]++
+			case words.Perhaps:
+				got[1]++
+			}
+		}
+		if got != want {
+			t.Errorf("%q is found %v times, said and perhaps said, want %v", text, got, want)
+		}
+	}
 	// What a person corrects is known.
 	text := "spring tied"
 	s.Must(s.Words.Correct(ctx, id, "en", lines[0].ID, s.Lecturer, words.Correction{Seen: lines[0].Text, Text: &text}))

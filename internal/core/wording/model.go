@@ -38,8 +38,8 @@ type follow struct{ kinds, all float64 }
 // NewModel is the model of lines of words of a course, over their language. Lines may repeat: what
 // is said more often counts more.
 func NewModel(lines [][]string, language *Language) *Model {
-	m := &Model{lang: &Language{Words: slices.Clone(language.Words), Pairs: language.Pairs, Rest: slices.Clone(language.Rest)}, id: map[string]int32{}, rest: map[[2]int32]float64{}}
-	general := &Language{Words: m.lang.Words, Alone: slices.Clone(language.Alone), Rest: m.lang.Rest, Pairs: language.Pairs}
+	m := &Model{lang: &Language{Words: slices.Clone(language.Words)}, id: map[string]int32{}, rest: map[[2]int32]float64{}}
+	general := &Language{Alone: slices.Clone(language.Alone), Rest: slices.Clone(language.Rest), Pairs: language.Pairs}
 	for i, w := range m.lang.Words {
 		m.id[w] = int32(i)
 	}
@@ -96,14 +96,14 @@ func (m *Model) mix(general *Language, one map[int32]float64, total float64, two
 		m.lang.Alone[i] = share*said[i] + (1-share)*general.Alone[i]
 	}
 	after := map[int32]follow{}
-	own := make([]Pair, 0, len(two))
+	theirs := make([]Pair, 0, len(two))
 	for p, n := range two {
 		f := after[p[0]]
 		after[p[0]] = follow{f.kinds + 1, f.all + n}
-		own = append(own, Pair{Before: p[0], Word: p[1]})
+		theirs = append(theirs, Pair{Before: p[0], Word: p[1]})
 	}
-	slices.SortFunc(own, InOrder)
-	pairs := make([]Pair, 0, len(general.Pairs)+len(own))
+	slices.SortFunc(theirs, InOrder)
+	pairs := make([]Pair, 0, len(general.Pairs)+len(theirs))
 	mixed := func(p Pair, low float64) {
 		low = share*said[p.Word] + (1-share)*low
 		if f := after[p.Before]; f.all > 0 {
@@ -112,16 +112,16 @@ func (m *Model) mix(general *Language, one map[int32]float64, total float64, two
 		pairs = append(pairs, Pair{p.Before, p.Word, float32(low)})
 	}
 	for _, p := range general.Pairs {
-		for len(own) > 0 && InOrder(own[0], p) < 0 {
-			mixed(own[0], general.Rest[own[0].Before]*general.Alone[own[0].Word])
-			own = own[1:]
+		for len(theirs) > 0 && InOrder(theirs[0], p) < 0 {
+			mixed(theirs[0], general.Rest[theirs[0].Before]*general.Alone[theirs[0].Word])
+			theirs = theirs[1:]
 		}
-		if len(own) > 0 && InOrder(own[0], p) == 0 {
-			own = own[1:]
+		if len(theirs) > 0 && InOrder(theirs[0], p) == 0 {
+			theirs = theirs[1:]
 		}
 		mixed(p, float64(p.P))
 	}
-	for _, p := range own {
+	for _, p := range theirs {
 		mixed(p, general.Rest[p.Before]*general.Alone[p.Word])
 	}
 	m.lang.Pairs = pairs

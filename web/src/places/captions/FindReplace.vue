@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Finding words in all lines, and putting others in their place. */
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useFound, type Finding, type Replacing } from '../../api/captions'
@@ -17,7 +18,10 @@ const finding = ref<Finding>({ find: '', exact: false, whole: false })
 const found = useFound(
   () => props.recording,
   () => props.language,
-  () => ({ ...finding.value }),
+  refDebounced(
+    computed(() => ({ ...finding.value })),
+    200,
+  ),
 )
 const answer = computed(() => (finding.value.find ? found.data.value : undefined))
 const places = computed(() => answer.value?.places)
