@@ -26,7 +26,7 @@ web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 
 test: check
 	@scripts/packages $(TOOLS) chromium
-	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 20m ./e2e'
+	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 45m ./e2e'
 
 # Everything that can be said without running the product.
 check: build

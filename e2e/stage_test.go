@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"syscall"
@@ -97,7 +98,7 @@ func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 	s.address = l.Addr().String()
 	l.Close()
 	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+folder, "LATE_LANTERN_ADDRESS="+s.address,
-		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CAPTIONER=off", "LATE_LANTERN_READ_SLIDES=off", "LATE_LANTERN_CLOCK="+at.Format(time.RFC3339))
+		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CAPTIONER=off", "LATE_LANTERN_READ_SLIDES=off")
 	if s.log, err = os.Create(filepath.Join(t.TempDir(), "server.log")); err != nil {
 		t.Fatal(err)
 	}
@@ -153,12 +154,14 @@ func (s *stage) start() {
 	path, err := binary()
 	s.must(err)
 	s.server = exec.Command(path, "serve")
-	s.server.Env, s.server.Stdout, s.server.Stderr = s.env, s.log, s.log
+	// Its clock goes on from that of the stage, also when it is started again.
+	s.server.Env = append(slices.Clone(s.env), "LATE_LANTERN_CLOCK="+s.house.Clock.Now().Format(time.RFC3339Nano))
+	s.server.Stdout, s.server.Stderr = s.log, s.log
 	s.server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	if err := s.server.Start(); err != nil {
 		s.t.Fatal(err)
 	}
-	deadline := time.Now().Add(20 * time.Second)
+	deadline := time.Now().Add(time.Minute)
 	for {
 		answer, err := http.Get(s.base() + "/healthz")
 		if err == nil {

@@ -87,8 +87,8 @@ func (p *Page) Size(width, height int64) error {
 	return chromedp.Do(p.ctx, chromedp.EmulateViewport(width, height))
 }
 
-// patience is how long a person waits for something to appear.
-const patience = 45 * time.Second
+// patience is how long is waited for something to appear, on a machine that may be busy with other tests.
+const patience = 2 * time.Minute
 
 // Go opens a path.
 func (p *Page) Go(path string) error {

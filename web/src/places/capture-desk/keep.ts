@@ -97,14 +97,10 @@ export async function endOfPieces(capture: string): Promise<number | undefined> 
   return cursor ? cursor.value.offset + cursor.value.bytes.byteLength : undefined
 }
 
-/** dropStored removes the pieces that lie wholly before the offset: the server has them on its disk. */
-export async function dropStored(capture: string, offset: number): Promise<void> {
-  const tx = (await db()).transaction('pieces', 'readwrite')
-  for (let c = await tx.store.openCursor(of(capture)); c; c = await c.continue()) {
-    if (c.value.offset + c.value.bytes.byteLength > offset) break
-    await c.delete()
-  }
-  await tx.done
+/** dropStored removes those of the first pieces that lie wholly before the offset: the server has them on its disk. */
+export async function dropStored(pieces: Piece[], offset: number): Promise<void> {
+  const last = pieces.findLast((p) => p.offset + p.bytes.byteLength <= offset)
+  if (last) await (await db()).delete('pieces', IDBKeyRange.bound([last.capture, 0], [last.capture, last.offset]))
 }
 
 export async function forget(capture: string): Promise<void> {

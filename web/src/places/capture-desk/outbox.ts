@@ -126,7 +126,7 @@ export class Sender {
       await this.append(blob)
       this.safe = todo[todo.length - 1]!.until
     }
-    await dropStored(c.id, this.offset)
+    await dropStored(pieces, this.offset)
     this.report({ reached: true, finished: false })
     return false
   }
