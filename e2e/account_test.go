@@ -1,31 +1,30 @@
 package e2e
 
 import (
+	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"latelantern/demo"
 	"latelantern/e2e/hand"
+	"latelantern/internal/standin/posttray"
 )
 
 // letter waits for the newest letter to an address that has words in it, and gives the path it leads to.
-func (s *stage) letter(to, words string) string {
+func (s *stage) letter(to, words string) (path string) {
 	s.t.Helper()
-	for deadline := time.Now().Add(30 * time.Second); ; {
+	s.until(fmt.Sprintf("a letter with %q to %s", words, to), func() bool {
 		list, err := s.post.Letters()
 		s.must(err)
-		for _, l := range list {
-			if l.To == to && strings.Contains(l.Text, words) {
-				return regexp.MustCompile(`/welcome/\S+`).FindString(l.Text)
-			}
+		i := slices.IndexFunc(list, func(l posttray.Letter) bool { return l.To == to && strings.Contains(l.Text, words) })
+		if i >= 0 {
+			path = regexp.MustCompile(`/welcome/\S+`).FindString(list[i].Text)
 		}
-		if time.Now().After(deadline) {
-			s.t.Fatalf("no letter with %q comes to %s", words, to)
-		}
-		time.Sleep(50 * time.Millisecond)
-	}
+		return i >= 0
+	})
+	return path
 }
 
 // TestAnAccount: a password that was forgotten is chosen anew by a letter, which ends what is

@@ -128,17 +128,11 @@ func TestAServerThatDiesWhileItImports(t *testing.T) {
 	s.must(cmd.Start())
 	await := func(what, sql string) {
 		t.Helper()
-		deadline := time.Now().Add(90 * time.Second)
-		for {
+		s.until(what, func() bool {
 			ok, err := postgres.Value[bool](ctx, s.house.DB, `select exists (select 1 from track t join arrival a on a.track_id = t.id join capture c on c.id = t.capture_id where c.file_name like '%.mkv' and `+sql+`)`)
-			if s.must(err); ok {
-				return
-			}
-			if time.Now().After(deadline) {
-				t.Fatalf("%s: it took too long\n%s", what, errs.String())
-			}
-			time.Sleep(5 * time.Millisecond)
-		}
+			s.must(err)
+			return ok
+		})
 	}
 	await("some has come", `t.stored > 0 and t.stored < t.length`)
 	s.kill()

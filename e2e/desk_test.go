@@ -16,6 +16,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
+	"latelantern/internal/library"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -25,6 +26,20 @@ func (s *stage) captured() uuid.UUID {
 	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select distinct rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.source = 'desk'`)
 	s.must(err)
 	return id
+}
+
+// ready waits until a recording can be watched whole.
+func (s *stage) ready(recording uuid.UUID) (r library.Recording) {
+	s.t.Helper()
+	s.until("it can be watched", func() bool {
+		var err error
+		r, err = s.house.Library.Recording(context.Background(), recording)
+		if s.must(err); r.State == "failed" {
+			s.t.Fatalf("it is %s: %s", r.State, r.Fault)
+		}
+		return r.State == "ready"
+	})
+	return r
 }
 
 // clean checks that axe finds nothing on a page as it stands.

@@ -127,20 +127,9 @@ func (w *wire) finish() {
 		w.s.t.Fatalf("what is kept differs from what was sent: %d bytes of %d", len(kept), len(w.all))
 	}
 	recording := w.s.captured()
-	deadline := time.Now().Add(60 * time.Second)
-	for {
-		r, err := w.s.house.Library.Recording(context.Background(), recording)
-		w.s.must(err)
-		if r.State == "ready" {
-			if whole, err := w.s.house.Library.Captured(context.Background(), recording); err != nil || (whole.Length-r.Length).Abs() > time.Second || r.Parts != 1 {
-				w.s.t.Errorf("it can be played for %v of %v: %v", whole.Length, r.Length, err)
-			}
-			return
-		}
-		if time.Now().After(deadline) || r.State == "failed" {
-			w.s.t.Fatalf("it is %s: %s", r.State, r.Fault)
-		}
-		time.Sleep(50 * time.Millisecond)
+	r := w.s.ready(recording)
+	if whole, err := w.s.house.Library.Captured(context.Background(), recording); err != nil || (whole.Length-r.Length).Abs() > time.Second || r.Parts != 1 {
+		w.s.t.Errorf("it can be played for %v of %v: %v", whole.Length, r.Length, err)
 	}
 }
 
@@ -226,16 +215,10 @@ func TestTheDatabaseGoesAway(t *testing.T) {
 		if db, err = cluster.Start(context.Background(), folder, false); err != nil {
 			t.Fatal(err)
 		}
-		deadline := time.Now().Add(20 * time.Second)
-		for {
-			if status, _, err := w.do(http.MethodHead, w.address(), nil); err == nil && status == http.StatusOK {
-				break
-			}
-			if time.Now().After(deadline) {
-				t.Fatal("the server does not find its database again")
-			}
-			time.Sleep(100 * time.Millisecond)
-		}
+		s.until("the server finds its database again", func() bool {
+			status, _, err := w.do(http.MethodHead, w.address(), nil)
+			return err == nil && status == http.StatusOK
+		})
 		w.align()
 	}
 	s.house.DB.Reset() // the connections of this test broke as well

@@ -72,26 +72,17 @@ func TestItPlaysThroughEveryJoin(t *testing.T) {
 	s.must(err)
 	_, err = s.house.Capture.Append(ctx, began.Track, 0, nil, f)
 	s.must(err)
-	await := func(what string, ok func(library.Recording) bool) library.Recording {
-		t.Helper()
-		for deadline := time.Now().Add(60 * time.Second); ; time.Sleep(50 * time.Millisecond) {
-			r, err := s.house.Library.Recording(ctx, began.Recording)
-			s.must(err)
-			if ok(r) {
-				return r
-			}
-			if time.Now().After(deadline) {
-				t.Fatalf("%s: %+v", what, r)
-			}
-		}
-	}
-	r := await("ready", func(r library.Recording) bool { return r.State == "ready" })
+	r := s.ready(began.Recording)
 	const ms = time.Millisecond
 	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 4 * time.Second, End: 6520 * ms}, {Start: 9410 * ms, End: 10 * time.Second}, {Start: 13330 * ms, End: 14790 * ms}, {Start: 18 * time.Second, End: 20 * time.Second}} {
 		s.must(s.house.Library.Change(ctx, r.ID, by, library.Strike, x))
 	}
 	s.must(s.house.Publish.Light(ctx, r.CourseID, r.ID, by))
-	r = await("lit", library.Recording.Current)
+	s.until("it is lit", func() bool {
+		r, err = s.house.Library.Recording(ctx, r.ID)
+		s.must(err)
+		return r.Current()
+	})
 	edition, err := s.house.Library.Edition(ctx, *r.EditionID)
 	s.must(err)
 	b := chromium(t)

@@ -35,7 +35,7 @@ const moving = `(async () => {
 })()`
 
 func plays(p *hand.Page) error {
-	deadline := time.Now().Add(60 * time.Second)
+	deadline := time.Now().Add(2 * time.Minute)
 	for {
 		ok, err := hand.Ask[bool](p, moving)
 		if ok {

@@ -79,14 +79,8 @@ func TestACaptureWhoseComputerIsGone(t *testing.T) {
 	s.must(err)
 	s.must(other.Go("/lectures/"+lecture.String()+"/capture"), other.See("A capture of this lecture is running already"), other.Click("End the other where it stands"),
 		other.Wait(`!document.body.innerText.includes('running already')`), p.See("This capture was ended from elsewhere"))
-	deadline := time.Now().Add(60 * time.Second)
-	for {
-		if state, err := postgres.Value[string](context.Background(), s.house.DB, `select t.state from track t join capture c on c.id = t.capture_id where c.lecture_id = $1`, lecture); err == nil && state == "ready" {
-			break
-		}
-		if time.Now().After(deadline) {
-			t.Fatal("what was captured cannot be watched")
-		}
-		time.Sleep(50 * time.Millisecond)
-	}
+	s.until("what was captured can be watched", func() bool {
+		state, err := postgres.Value[string](context.Background(), s.house.DB, `select t.state from track t join capture c on c.id = t.capture_id where c.lecture_id = $1`, lecture)
+		return err == nil && state == "ready"
+	})
 }

@@ -109,6 +109,8 @@ func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 		if t.Failed() {
 			b, _ := os.ReadFile(s.log.Name())
 			t.Logf("the server said:\n%s", b)
+			jobs, err := postgres.Value[string](ctx, s.house.DB, `select coalesce(string_agg(concat_ws(' ', kind, args, state, attempt, finalized_at - created_at, errors[array_upper(errors, 1)]), e'\n' order by id), 'none') from river_job where kind not like 'look%'`)
+			t.Logf("its jobs: %s %v", jobs, err)
 		}
 		s.log.Close()
 	})
@@ -148,6 +150,16 @@ func (s *stage) calendar(ends string) string {
 
 func (s *stage) base() string { return "http://" + s.address }
 
+// until waits until something is so, on a machine that may be busy with other tests.
+func (s *stage) until(what string, so func() bool) {
+	s.t.Helper()
+	for deadline := time.Now().Add(3 * time.Minute); !so(); time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(deadline) {
+			s.t.Fatalf("%s: it takes too long", what)
+		}
+	}
+}
+
 // start starts the server and waits until it is healthy.
 func (s *stage) start() {
 	s.t.Helper()
@@ -161,20 +173,14 @@ func (s *stage) start() {
 	if err := s.server.Start(); err != nil {
 		s.t.Fatal(err)
 	}
-	deadline := time.Now().Add(time.Minute)
-	for {
+	s.until("the server starts", func() bool {
 		answer, err := http.Get(s.base() + "/healthz")
-		if err == nil {
-			answer.Body.Close()
-			if answer.StatusCode == http.StatusOK {
-				return
-			}
+		if err != nil {
+			return false
 		}
-		if time.Now().After(deadline) {
-			s.t.Fatalf("the server does not start: %v", err)
-		}
-		time.Sleep(20 * time.Millisecond)
-	}
+		answer.Body.Close()
+		return answer.StatusCode == http.StatusOK
+	})
 }
 
 // kill ends the server as a power cut does.

@@ -48,16 +48,10 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 		s.must(err)
 		return r.Struck.Spans()
 	}
-	await := func(what string, ok func([]span.Span) bool) []span.Span {
+	await := func(what string, ok func([]span.Span) bool) (x []span.Span) {
 		t.Helper()
-		for deadline := time.Now().Add(20 * time.Second); ; time.Sleep(20 * time.Millisecond) {
-			if x := struck(); ok(x) {
-				return x
-			}
-			if time.Now().After(deadline) {
-				t.Fatalf("%s: %v", what, struck())
-			}
-		}
+		s.until(what, func() bool { x = struck(); return ok(x) })
+		return x
 	}
 	s.must(p.Go("/recordings/"+id.String()), p.See("Strike all 3 proposals"), p.Wait(`document.querySelector('video')?.readyState > 2`), shiftEnter(p), p.See("3 stretches struck"))
 	before := await("all proposals", func(x []span.Span) bool { return len(x) == 3 })

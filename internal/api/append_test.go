@@ -128,6 +128,18 @@ func TestEventsReachOnlyTheirCourse(t *testing.T) {
 	case <-time.After(10 * time.Second):
 		t.Fatal("the student of the other course hears nothing")
 	}
+	// When the database could not be heard for a while, the stream ends, so that the page asks for all anew.
+	if n := e.Count(`select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and query like 'listen%' and query not like '%pg_stat%'`); n != 1 {
+		t.Fatalf("%d listening connections were cut", n)
+	}
+	select {
+	case got, more := <-outside:
+		if more {
+			t.Errorf("after the line was cut %s is heard", got)
+		}
+	case <-time.After(10 * time.Second):
+		t.Fatal("the stream does not end")
+	}
 }
 
 func TestHealthAndUnknownAddresses(t *testing.T) {

@@ -13,7 +13,8 @@ import (
 )
 
 // events streams what changed in the courses of the caller, as server-sent events (HTML
-// Living Standard, 9.2). An event names what changed, never what it is now.
+// Living Standard, 9.2). An event names what changed, never what it is now. A stream that may have
+// missed something ends: whoever comes again asks for everything anew.
 func (a *API) events(c *gin.Context) {
 	ctx := c.Request.Context()
 	p, ok := caller(ctx)
@@ -41,6 +42,9 @@ func (a *API) events(c *gin.Context) {
 				return
 			}
 		case n := <-notices:
+			if n.About == postgres.Missed {
+				return
+			}
 			if n.About == "term" && !p.Guest { // concerns everyone
 				if !tell(c, n) {
 					return
@@ -60,7 +64,10 @@ func (a *API) events(c *gin.Context) {
 				break
 			}
 			v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
-			if err != nil || !v.Coordinator && v.Part == "" && !p.Guest {
+			if err != nil {
+				return
+			}
+			if !v.Coordinator && v.Part == "" && !p.Guest {
 				continue
 			}
 			// Bytes as they are stored concern only those who teach.

@@ -102,7 +102,7 @@ func get[T any](c *caller, path string) T {
 	return out
 }
 
-// hears gives the events that reach a caller.
+// hears gives the events that reach a caller, until their stream ends.
 func (c *caller) hears() <-chan string {
 	c.e.T.Helper()
 	answer := c.request(http.MethodGet, "/api/events", nil)
@@ -113,6 +113,7 @@ func (c *caller) hears() <-chan string {
 		c.e.T.Fatalf("the first line is %q", in.Text())
 	}
 	go func() {
+		defer close(out)
 		for in.Scan() {
 			if rest, ok := strings.CutPrefix(in.Text(), "data: "); ok {
 				out <- rest

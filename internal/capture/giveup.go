@@ -60,17 +60,10 @@ func (Look) Kind() string { return "look_for_silent_captures" }
 // InsertOpts implements river.JobArgsWithInsertOpts.
 func (Look) InsertOpts() river.InsertOpts { return jobs.Looking }
 
-type look struct {
-	river.WorkerDefaults[Look]
-	*Service
-}
-
-func (look) Timeout(*river.Job[Look]) time.Duration { return time.Minute }
-
-func (w look) Work(ctx context.Context, _ *river.Job[Look]) error {
-	_, err := w.GiveUp(ctx)
-	_, cleared := w.ClearOriginals(ctx)
-	_, binned := w.Recordings.ClearBin(ctx, w.forget)
+func (s *Service) lookAfter(ctx context.Context, _ Look, _ bool) error {
+	_, err := s.GiveUp(ctx)
+	_, cleared := s.ClearOriginals(ctx)
+	_, binned := s.Recordings.ClearBin(ctx, s.forget)
 	return errors.Join(err, cleared, binned)
 }
 

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/postgres"
 )
 
 // logReader reads the bytes of a track as they are acknowledged, waiting for more until
@@ -40,7 +41,7 @@ func (s *Service) follow(ctx context.Context, track uuid.UUID) (*logReader, erro
 			case <-ctx.Done():
 				return
 			case n := <-notices:
-				if n.Track == track {
+				if n.Track == track || n.About == postgres.Missed {
 					select {
 					case wake <- struct{}{}:
 					default:

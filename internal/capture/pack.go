@@ -44,44 +44,25 @@ func (PackFile) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 5}
 }
 
-type packLive struct {
-	river.WorkerDefaults[PackLive]
-	*Service
-}
-
 // longestRun is how long packaging may take.
 const longestRun = 12 * time.Hour
 
-func (packLive) Timeout(*river.Job[PackLive]) time.Duration { return longestRun }
-
-func (w packLive) Work(ctx context.Context, job *river.Job[PackLive]) error {
-	return w.pack(ctx, job.Args.Track, Desk)
-}
-
-// NextRetry is soon: someone waits, or speaks. It never gives up, as when the disk is full.
-func (packLive) NextRetry(job *river.Job[PackLive]) time.Time {
-	return time.Now().Add(time.Duration(min(2*job.Attempt, 30)) * time.Second)
-}
-
-type packFile struct {
-	river.WorkerDefaults[PackFile]
-	*Service
-}
-
-func (packFile) Timeout(*river.Job[PackFile]) time.Duration { return 6 * time.Hour }
-
-func (w packFile) Work(ctx context.Context, job *river.Job[PackFile]) error {
-	return w.pack(ctx, job.Args.Track, File)
-}
-
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	river.AddWorker(kinds, packLive{Service: s})
-	river.AddWorker(kinds, packFile{Service: s})
-	river.AddWorker(kinds, makeSmall{Service: s})
-	river.AddWorker(kinds, look{Service: s})
-	river.AddWorker(kinds, sortFile{Service: s})
+	jobs.Register(kinds, jobs.Kind[PackLive]{Limit: longestRun, Do: func(ctx context.Context, in PackLive, _ bool) error {
+		return s.pack(ctx, in.Track, Desk)
+	}, After: soon})
+	jobs.Register(kinds, jobs.Kind[PackFile]{Limit: 6 * time.Hour, Do: func(ctx context.Context, in PackFile, _ bool) error {
+		return s.pack(ctx, in.Track, File)
+	}})
+	jobs.Register(kinds, jobs.Kind[MakeSmall]{Limit: 6 * time.Hour, Do: s.makeSmall})
+	jobs.Register(kinds, jobs.Kind[Look]{Limit: time.Minute, Do: s.lookAfter})
+	jobs.Register(kinds, jobs.Kind[SortFile]{Limit: 2 * time.Minute, Do: s.sort})
 }
+
+// soon is when a live track is packaged again: someone waits, or speaks. It never gives up, as when
+// the disk is full.
+func soon(n int) time.Duration { return time.Duration(min(2*n, 30)) * time.Second }
 
 // pack packages a track into a new generation of its files and makes it the one that is
 // watched as soon as it holds as much as the one before.

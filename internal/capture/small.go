@@ -33,18 +33,11 @@ func (MakeSmall) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Small, MaxAttempts: 3}
 }
 
-type makeSmall struct {
-	river.WorkerDefaults[MakeSmall]
-	*Service
-}
-
-func (makeSmall) Timeout(*river.Job[MakeSmall]) time.Duration { return 6 * time.Hour }
-
-func (w makeSmall) Work(ctx context.Context, job *river.Job[MakeSmall]) error {
-	err := w.small(ctx, job.Args.Track)
-	if err != nil && job.Attempt >= job.MaxAttempts && ctx.Err() == nil {
-		slog.Warn("a small copy cannot be made", "track", job.Args.Track, "error", err)
-		_, failed := w.DB.Exec(ctx, `update track set small_state = 'failed' where id = $1`, job.Args.Track)
+func (s *Service) makeSmall(ctx context.Context, in MakeSmall, last bool) error {
+	err := s.small(ctx, in.Track)
+	if err != nil && last && ctx.Err() == nil {
+		slog.Warn("a small copy cannot be made", "track", in.Track, "error", err)
+		_, failed := s.DB.Exec(ctx, `update track set small_state = 'failed' where id = $1`, in.Track)
 		return errors.Join(err, failed)
 	}
 	return err

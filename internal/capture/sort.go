@@ -28,20 +28,10 @@ func (SortFile) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 5}
 }
 
-type sortFile struct {
-	river.WorkerDefaults[SortFile]
-	*Service
-}
-
-func (sortFile) Timeout(*river.Job[SortFile]) time.Duration { return 2 * time.Minute }
-
-func (w sortFile) Work(ctx context.Context, job *river.Job[SortFile]) error {
-	return w.sort(ctx, job.Args.Track)
-}
-
 // sort looks into a file that came whole, and takes it for the lecture that it is surely of.
 // What is here already waits for a person, and so does what is of no lecture for sure.
-func (s *Service) sort(ctx context.Context, track uuid.UUID) error {
+func (s *Service) sort(ctx context.Context, in SortFile, _ bool) error {
+	track := in.Track
 	a, err := s.Arrival(ctx, track)
 	if err != nil || a.LectureID != nil || a.PutAway {
 		return err

@@ -32,28 +32,19 @@ func (MakeEdition) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 3}
 }
 
-type makeEdition struct {
-	river.WorkerDefaults[MakeEdition]
-	*Service
-}
-
-func (makeEdition) Timeout(*river.Job[MakeEdition]) time.Duration { return 30 * time.Minute }
-
-func (w makeEdition) Work(ctx context.Context, job *river.Job[MakeEdition]) error {
-	err := w.make(ctx, job.Args.Edition)
-	if err != nil && job.Attempt >= job.MaxAttempts && ctx.Err() == nil {
-		return errors.Join(err, w.finish(ctx, job.Args.Edition, 0, "unmade"))
-	}
-	return err
-}
-
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	river.AddWorker(kinds, makeEdition{Service: s})
-	river.AddWorker(kinds, addSmall{Service: s})
-	river.AddWorker(kinds, measure{Service: s})
-	river.AddWorker(kinds, measureMore{Service: s})
-	river.AddWorker(kinds, findTwins{Service: s})
+	jobs.Register(kinds, jobs.Kind[MakeEdition]{Limit: 30 * time.Minute, Do: func(ctx context.Context, in MakeEdition, last bool) error {
+		err := s.make(ctx, in.Edition)
+		if err != nil && last && ctx.Err() == nil {
+			return errors.Join(err, s.finish(ctx, in.Edition, 0, "unmade"))
+		}
+		return err
+	}})
+	jobs.Register(kinds, jobs.Kind[AddSmall]{Limit: 30 * time.Minute, Do: s.addSmall})
+	jobs.Register(kinds, jobs.Kind[Measure]{Limit: 2 * time.Hour, Do: s.measureAll})
+	jobs.Register(kinds, jobs.Kind[MeasureMore]{Limit: time.Minute, Do: s.measureMore})
+	jobs.Register(kinds, jobs.Kind[FindTwins]{Limit: 10 * time.Minute, Do: s.findTwins})
 }
 
 // Ensure has the current cut list of a recording published, unless that is so already or

@@ -34,16 +34,9 @@ func (Measure) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 4, UniqueOpts: jobs.OneAtATime}
 }
 
-type measure struct {
-	river.WorkerDefaults[Measure]
-	*Service
-}
-
-func (measure) Timeout(*river.Job[Measure]) time.Duration { return 2 * time.Hour }
-
-func (w measure) Work(ctx context.Context, job *river.Job[Measure]) error {
+func (s *Service) measureAll(ctx context.Context, in Measure, _ bool) error {
 	for {
-		again, err := w.measure(ctx, job.Args.Track)
+		again, err := s.measure(ctx, in.Track)
 		if err != nil || !again {
 			return err
 		}
@@ -60,24 +53,17 @@ func (MeasureMore) Kind() string { return "look_for_what_is_not_measured" }
 // InsertOpts says how it is queued.
 func (MeasureMore) InsertOpts() river.InsertOpts { return jobs.Looking }
 
-type measureMore struct {
-	river.WorkerDefaults[MeasureMore]
-	*Service
-}
-
-func (measureMore) Timeout(*river.Job[MeasureMore]) time.Duration { return time.Minute }
-
 // step is how much of a running capture is measured at once.
 const step = 2 * time.Minute
 
-func (w measureMore) Work(ctx context.Context, _ *river.Job[MeasureMore]) error {
+func (s *Service) measureMore(ctx context.Context, _ MeasureMore, _ bool) error {
 	// What could not be measured in several attempts is not tried for ever.
 	const query = `select t.id from track t left join strip s on s.track_id = t.id
 		where t.role = 'main' and t.pack <> '' and (t.state = 'ready' and not coalesce(s.done, false) or t.state = 'running' and t.packed_ms >= coalesce(s.measured_ms, 0) + $1)
 		and exists (select 1 from recording_capture rc join recording r on r.id = rc.recording_id where rc.capture_id = t.capture_id and r.deleted_at is null)
 		and not exists (select 1 from river_job j where j.kind = 'measure' and j.args->>'track' = t.id::text and j.state = 'discarded')
 		order by t.arrived_at desc limit 50`
-	return postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, query, step.Milliseconds())
 		if err != nil {
 			return fmt.Errorf("list what is not measured: %w", err)
@@ -87,7 +73,7 @@ func (w measureMore) Work(ctx context.Context, _ *river.Job[MeasureMore]) error 
 			return fmt.Errorf("list what is not measured: %w", err)
 		}
 		for _, t := range tracks {
-			if err := w.Queue.Add(ctx, tx, Measure{Track: t}); err != nil {
+			if err := s.Queue.Add(ctx, tx, Measure{Track: t}); err != nil {
 				return err
 			}
 		}

@@ -32,17 +32,6 @@ func (AddSmall) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 3, Priority: 4}
 }
 
-type addSmall struct {
-	river.WorkerDefaults[AddSmall]
-	*Service
-}
-
-func (addSmall) Timeout(*river.Job[AddSmall]) time.Duration { return 30 * time.Minute }
-
-func (w addSmall) Work(ctx context.Context, job *river.Job[AddSmall]) error {
-	return w.addSmall(ctx, job.Args.Edition)
-}
-
 // Smaller has the published edition of a capture's recording given its small copy.
 func (s *Service) Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
 	const query = `select distinct r.edition_id from recording r join recording_capture rc on rc.recording_id = r.id where rc.capture_id = $1 and r.edition_id is not null`
@@ -89,7 +78,8 @@ func (s *Service) rendition(key string) (*Rendition, error) {
 	return &r, nil
 }
 
-func (s *Service) addSmall(ctx context.Context, id uuid.UUID) error {
+func (s *Service) addSmall(ctx context.Context, in AddSmall, _ bool) error {
+	id := in.Edition
 	edition, err := s.Edition(ctx, id)
 	if errors.Is(err, ErrNotReady) {
 		return nil // it will ask again when it is made

@@ -30,24 +30,14 @@ func (FindTwins) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 3, Priority: 3, UniqueOpts: jobs.OneAtATime}
 }
 
-type findTwins struct {
-	river.WorkerDefaults[FindTwins]
-	*Service
-}
-
-func (findTwins) Timeout(*river.Job[FindTwins]) time.Duration { return 10 * time.Minute }
-
-func (w findTwins) Work(ctx context.Context, job *river.Job[FindTwins]) error {
-	return w.findTwins(ctx, job.Args.Track)
-}
-
 // What is looked through for a twin: what came within so many days, and of that the latest.
 const (
 	twinDays = 200
 	twinMost = 1500
 )
 
-func (s *Service) findTwins(ctx context.Context, track uuid.UUID) error {
+func (s *Service) findTwins(ctx context.Context, in FindTwins, _ bool) error {
+	track := in.Track
 	type row struct {
 		TrackID uuid.UUID
 		Peaks   []byte

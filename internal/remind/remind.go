@@ -128,23 +128,7 @@ func (SendReminder) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 5}
 }
 
-type sendReminder struct {
-	river.WorkerDefaults[SendReminder]
-	*Service
-}
-
-func (sendReminder) Timeout(*river.Job[SendReminder]) time.Duration { return time.Minute }
-
-// NextRetry is soon: a letter that comes after the lecture is of no use.
-func (sendReminder) NextRetry(*river.Job[SendReminder]) time.Time {
-	return time.Now().Add(20 * time.Second)
-}
-
-func (w sendReminder) Work(ctx context.Context, job *river.Job[SendReminder]) error {
-	return w.send(ctx, job.Args)
-}
-
-func (s *Service) send(ctx context.Context, in SendReminder) error {
+func (s *Service) send(ctx context.Context, in SendReminder, _ bool) error {
 	list, err := s.forgotten(ctx, ` and l.id = $2`, in.Lecture)
 	if err != nil || len(list) == 0 { // it was started, called off, or is over
 		return err
@@ -181,20 +165,13 @@ func (LookJob) Kind() string { return "look_for_forgotten_lectures" }
 // InsertOpts implements river.JobArgsWithInsertOpts.
 func (LookJob) InsertOpts() river.InsertOpts { return jobs.Looking }
 
-type look struct {
-	river.WorkerDefaults[LookJob]
-	*Service
-}
-
-func (look) Timeout(*river.Job[LookJob]) time.Duration { return time.Minute }
-
-func (w look) Work(ctx context.Context, _ *river.Job[LookJob]) error {
-	_, err := w.Look(ctx)
-	return err
-}
-
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	river.AddWorker(kinds, sendReminder{Service: s})
-	river.AddWorker(kinds, look{Service: s})
+	// Soon: a letter that comes after the lecture is of no use.
+	soon := func(int) time.Duration { return 20 * time.Second }
+	jobs.Register(kinds, jobs.Kind[SendReminder]{Limit: time.Minute, Do: s.send, After: soon})
+	jobs.Register(kinds, jobs.Kind[LookJob]{Limit: time.Minute, Do: func(ctx context.Context, _ LookJob, _ bool) error {
+		_, err := s.Look(ctx)
+		return err
+	}})
 }

@@ -178,19 +178,10 @@ func (SendKey) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 12}
 }
 
-type sendKey struct {
-	river.WorkerDefaults[SendKey]
-	*Service
-}
-
-func (sendKey) Timeout(*river.Job[SendKey]) time.Duration { return time.Minute }
-
-func (w sendKey) Work(ctx context.Context, job *river.Job[SendKey]) error {
-	return w.send(ctx, job.Args)
-}
-
 // Register adds the jobs of this package to kinds.
-func (s *Service) Register(kinds *river.Workers) { river.AddWorker(kinds, sendKey{Service: s}) }
+func (s *Service) Register(kinds *river.Workers) {
+	jobs.Register(kinds, jobs.Kind[SendKey]{Limit: time.Minute, Do: s.send})
+}
 
 // Key makes an address, below the public one, that opens the account of a person once. Only
 // its hash is kept.
@@ -207,7 +198,7 @@ func (s *Service) Key(ctx context.Context, person uuid.UUID, letter string) (str
 	return s.Public + "/welcome/" + key, nil
 }
 
-func (s *Service) send(ctx context.Context, in SendKey) error {
+func (s *Service) send(ctx context.Context, in SendKey, _ bool) error {
 	p, err := s.Person(ctx, in.Person)
 	if errors.Is(err, ErrUnknown) {
 		return nil // they are gone

@@ -4,8 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"context"
-	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -23,6 +21,15 @@ type keptChapter struct {
 	CaptureID uuid.UUID `json:"capture"`
 	AtMs      int64     `json:"at"`
 	Title     string    `json:"title"`
+}
+
+// window is where a chapter lies in a recording.
+func (c keptChapter) window(all []window) (window, bool) {
+	i := slices.IndexFunc(all, func(w window) bool { return w.CaptureID == c.CaptureID && w.holds(c.AtMs) })
+	if i < 0 {
+		return window{}, false
+	}
+	return all[i], true
 }
 
 // SetChapters keeps the chapters that a person wrote in place of those that were seen; with nil
@@ -54,13 +61,8 @@ func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept
 		if err != nil {
 			return err
 		}
-		// What was undone cannot be made again over another change.
-		if _, err := tx.Exec(ctx, `delete from chapter_change where recording_id = $1 and undone_at is not null`, recording); err != nil {
-			return fmt.Errorf("forget undone changes: %w", err)
-		}
-		const insert = `insert into chapter_change (id, recording_id, was, became, made_by, made_at) values ($1, $2, $3, $4, $5, $6)`
-		if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), recording, was, became, who(by), s.Clock.Now()); err != nil {
-			return fmt.Errorf("keep a change of chapters: %w", err)
+		if err := s.keep(ctx, tx, topic{recording: recording}, by, record{kind: "chapters", was: was, became: became}); err != nil {
+			return err
 		}
 		return putChapters(ctx, tx, recording, who(by), s.Clock.Now(), all, became)
 	})
@@ -69,50 +71,28 @@ func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept
 // UndoChapters takes the last change of chapters back. Its errors are ErrNothing, and ErrChanged
 // when they are no longer what it made of them.
 func (s *Service) UndoChapters(ctx context.Context, recording, by uuid.UUID) error {
-	const query = `select id, became as is, was as other from chapter_change where recording_id = $1 and undone_at is null order by id desc limit 1`
-	return s.turnChapters(ctx, recording, by, query, `update chapter_change set undone_at = $2 where id = $1`)
+	return s.turnChapters(ctx, recording, by, back)
 }
 
 // RedoChapters makes the change again that was taken back last.
 func (s *Service) RedoChapters(ctx context.Context, recording, by uuid.UUID) error {
-	const query = `select id, was as is, became as other from chapter_change where recording_id = $1 and undone_at is not null order by id limit 1`
-	return s.turnChapters(ctx, recording, by, query, `update chapter_change set undone_at = null where id = $1 and $2::timestamptz is not null`)
+	return s.turnChapters(ctx, recording, by, again)
 }
 
-func (s *Service) turnChapters(ctx context.Context, recording, by uuid.UUID, query, done string) error {
+func (s *Service) turnChapters(ctx context.Context, recording, by uuid.UUID, to way) error {
 	return s.changeChapters(ctx, recording, func(tx pgx.Tx, all []window) error {
-		var id uuid.UUID
-		var is, other []byte
-		err := tx.QueryRow(ctx, query, recording).Scan(&id, &is, &other)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrNothing
-		}
-		if err != nil {
-			return fmt.Errorf("read a change of chapters: %w", err)
-		}
-		var from, to []keptChapter
-		for _, x := range []struct {
-			text []byte
-			into *[]keptChapter
-		}{{is, &from}, {other, &to}} {
-			if x.text == nil {
-				continue
-			}
-			if err := json.Unmarshal(x.text, x.into); err != nil {
-				return fmt.Errorf("read a change of chapters: %w", err)
-			}
+		var is, other []keptChapter
+		if _, err := s.turn(ctx, tx, topic{recording: recording}, to, &is, &other); err != nil {
+			return err
 		}
 		now, err := keptChapters(ctx, tx, recording)
 		if err != nil {
 			return err
 		}
-		if (now == nil) != (from == nil) || !slices.Equal(now, within(from, all)) {
+		if (now == nil) != (is == nil) || !slices.Equal(now, within(is, all)) {
 			return ErrChanged
 		}
-		if _, err := tx.Exec(ctx, done, id, s.Clock.Now()); err != nil {
-			return fmt.Errorf("mark a change of chapters: %w", err)
-		}
-		return putChapters(ctx, tx, recording, who(by), s.Clock.Now(), all, to)
+		return putChapters(ctx, tx, recording, who(by), s.Clock.Now(), all, other)
 	})
 }
 
@@ -134,14 +114,14 @@ func (s *Service) changeChapters(ctx context.Context, recording uuid.UUID, do fu
 }
 
 // keptChapters are those that a person kept in a recording, in order; nil when none did.
-func keptChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID) ([]keptChapter, error) {
+func keptChapters(ctx context.Context, db postgres.Querier, recording uuid.UUID) ([]keptChapter, error) {
 	const query = `select x.capture_id, x.at_ms, x.title from recording r join recording_capture rc on rc.recording_id = r.id join chapter x on x.capture_id = rc.capture_id
 		where r.id = $1 and r.chapters_at is not null and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by x.capture_id, x.at_ms`
-	out, err := postgres.All[keptChapter](ctx, tx, query, recording)
+	out, err := postgres.All[keptChapter](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read chapters as they are: %w", err)
 	}
-	byHand, err := postgres.Value[bool](ctx, tx, `select chapters_at is not null from recording where id = $1`, recording)
+	byHand, err := postgres.Value[bool](ctx, db, `select chapters_at is not null from recording where id = $1`, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read whose chapters they are: %w", err)
 	}
@@ -154,9 +134,8 @@ func keptChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID) ([]keptCh
 // within are those of chapters that lie in a recording as it is now, in the order in which they are read.
 func within(list []keptChapter, all []window) []keptChapter {
 	out := slices.DeleteFunc(slices.Clone(list), func(c keptChapter) bool {
-		return !slices.ContainsFunc(all, func(w window) bool {
-			return w.CaptureID == c.CaptureID && w.holds(c.AtMs)
-		})
+		_, ok := c.window(all)
+		return !ok
 	})
 	slices.SortFunc(out, func(a, b keptChapter) int {
 		return cmp.Or(bytes.Compare(a.CaptureID[:], b.CaptureID[:]), cmp.Compare(a.AtMs, b.AtMs))

@@ -1,8 +1,10 @@
 package words
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -27,39 +29,44 @@ func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.S
 }
 
 func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID, kept span.Set) (Chapters, error) {
-	const about = `select chapters_at is not null as by_hand,
-		exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null) as unread,
-		exists (select 1 from chapter_change c where c.recording_id = r.id and c.undone_at is null) as undo,
-		exists (select 1 from chapter_change c where c.recording_id = r.id and c.undone_at is not null) as redo from recording r where id = $1`
-	type known struct{ ByHand, Unread, Undo, Redo bool }
+	about := `select exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null) as unread,
+		` + undoable(`''`) + ` from recording r where id = $1`
+	type known struct{ Unread, Undo, Redo bool }
 	k, err := postgres.One[known](ctx, db, about, recording)
 	if err != nil {
-		return Chapters{}, fmt.Errorf("read whose chapters they are: %w", err)
+		return Chapters{}, fmt.Errorf("read what is known of chapters: %w", err)
 	}
-	out := Chapters{ByHand: k.ByHand, Unread: k.Unread && s.Reads, Undo: k.Undo, Redo: k.Redo}
-	type row struct {
-		AtMs  int64
-		Title string
-	}
-	read := func(query string) ([]chapter.Chapter, error) {
-		rows, err := postgres.All[row](ctx, db, query, recording)
-		if err != nil {
-			return nil, fmt.Errorf("read chapters: %w", err)
-		}
-		out := []chapter.Chapter{}
-		for _, r := range rows {
-			out = append(out, chapter.Chapter{At: time.Duration(r.AtMs) * ms, Title: r.Title})
-		}
-		return out, nil
-	}
-	const within = `>= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by 1`
-	if out.ByHand {
-		out.List, err = read(`select rc.start_ms + x.at_ms as at_ms, x.title from recording_capture rc join chapter x on x.capture_id = rc.capture_id where rc.recording_id = $1 and x.at_ms ` + within)
-		return out, err
-	}
-	markers, err := read(`select rc.start_ms + x.at_ms as at_ms, x.word as title from recording_capture rc join marker x on x.capture_id = rc.capture_id where rc.recording_id = $1 and x.pause_ms is null and x.at_ms ` + within)
+	out := Chapters{Unread: k.Unread && s.Reads, Undo: k.Undo, Redo: k.Redo}
+	byHand, err := keptChapters(ctx, db, recording)
 	if err != nil {
 		return out, err
+	}
+	if out.ByHand = byHand != nil; out.ByHand {
+		all, err := windows(ctx, db, recording)
+		if err != nil {
+			return out, err
+		}
+		out.List = []chapter.Chapter{}
+		for _, c := range byHand {
+			if w, ok := c.window(all); ok {
+				out.List = append(out.List, chapter.Chapter{At: time.Duration(w.StartMs+c.AtMs) * ms, Title: c.Title})
+			}
+		}
+		slices.SortFunc(out.List, func(a, b chapter.Chapter) int { return cmp.Compare(a.At, b.At) })
+		return out, nil
+	}
+	const flagged = `select rc.start_ms + x.at_ms as at_ms, x.word as title from recording_capture rc join marker x on x.capture_id = rc.capture_id
+		where rc.recording_id = $1 and x.pause_ms is null and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by 1`
+	rows, err := postgres.All[struct {
+		AtMs  int64
+		Title string
+	}](ctx, db, flagged, recording)
+	if err != nil {
+		return out, fmt.Errorf("read markers: %w", err)
+	}
+	var markers []chapter.Chapter
+	for _, r := range rows {
+		markers = append(markers, chapter.Chapter{At: time.Duration(r.AtMs) * ms, Title: r.Title})
 	}
 	slides, err := s.slides(ctx, db, recording)
 	if err != nil {

@@ -35,25 +35,12 @@ func (Draft) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Drafting, MaxAttempts: 5, UniqueOpts: jobs.OneAtATime}
 }
 
-type draft struct {
-	river.WorkerDefaults[Draft]
-	*Service
-}
-
-func (draft) Timeout(*river.Job[Draft]) time.Duration { return 12 * time.Hour }
-
-// NextRetry gives a captioner that is down some minutes.
-func (draft) NextRetry(job *river.Job[Draft]) time.Time {
-	return time.Now().Add(time.Duration(job.Attempt*job.Attempt) * 2 * time.Minute)
-}
-
-func (w draft) Work(ctx context.Context, job *river.Job[Draft]) error {
-	err := w.draft(ctx, job.Args)
+func (s *Service) makeDraft(ctx context.Context, in Draft, last bool) error {
+	err := s.draft(ctx, in)
 	if err == nil || ctx.Err() != nil {
 		return err
 	}
 	// What someone reads is a sentence; what the log has is all.
-	last := job.Attempt >= job.MaxAttempts
 	fault := "The draft could not be made."
 	switch {
 	case errors.Is(err, media.ErrNoTool):
@@ -67,7 +54,7 @@ func (w draft) Work(ctx context.Context, job *river.Job[Draft]) error {
 	if last {
 		state = failed
 	}
-	if err2 := w.setState(ctx, job.Args, state, fault); err2 != nil {
+	if err2 := s.setState(ctx, in, state, fault); err2 != nil {
 		return errors.Join(err, err2)
 	}
 	if last {

@@ -2,8 +2,6 @@ package words
 
 import (
 	"context"
-	"encoding/json"
-	"errors"
 	"fmt"
 	"reflect"
 	"slices"
@@ -63,9 +61,9 @@ type window struct {
 }
 
 // windows lists those of a recording, the latest first.
-func windows(ctx context.Context, tx pgx.Tx, recording uuid.UUID) ([]window, error) {
+func windows(ctx context.Context, db postgres.Querier, recording uuid.UUID) ([]window, error) {
 	const query = `select capture_id, start_ms, coalesce(from_ms, 0) as from_ms, coalesce(until_ms, 9223372036854775807) as until_ms from recording_capture where recording_id = $1 order by start_ms + coalesce(from_ms, 0) desc, capture_id desc`
-	out, err := postgres.All[window](ctx, tx, query, recording)
+	out, err := postgres.All[window](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read the parts of a recording: %w", err)
 	}
@@ -110,18 +108,8 @@ func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, lang
 	if err := s.swap(ctx, tx, language, ids, became); err != nil {
 		return err
 	}
-	before, err := json.Marshal(was)
-	after, err2 := json.Marshal(became)
-	if err := errors.Join(err, err2); err != nil {
-		return fmt.Errorf("write a change of captions: %w", err)
-	}
-	// What was undone cannot be made again over another change.
-	if _, err := tx.Exec(ctx, `delete from caption_change where recording_id = $1 and language = $2 and undone_at is not null`, recording, language); err != nil {
-		return fmt.Errorf("forget undone changes: %w", err)
-	}
-	const insert = `insert into caption_change (id, recording_id, language, kind, was, became, heads, made_by, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`
-	if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), recording, language, change.Kind, before, after, change.heads, who(by), s.Clock.Now()); err != nil {
-		return fmt.Errorf("keep a change of captions: %w", err)
+	if err := s.keep(ctx, tx, topic{recording, language}, by, record{change.Kind, was, became, change.heads}); err != nil {
+		return err
 	}
 	return s.tell(ctx, tx, recording)
 }
@@ -145,55 +133,37 @@ func (s *Service) swap(ctx context.Context, tx pgx.Tx, language string, gone []u
 // Undo takes the last change back. Its errors are ErrNothing, and ErrChanged when its lines are
 // no longer what it made of them.
 func (s *Service) Undo(ctx context.Context, recording uuid.UUID, language string) error {
-	const query = `select id, was, became, heads from caption_change where recording_id = $1 and language = $2 and undone_at is null order by id desc limit 1`
-	return s.turn(ctx, recording, language, query, func(c turned) (from, to []byte) { return c.Became, c.Was }, `update caption_change set undone_at = $2 where id = $1`)
+	return s.turnLines(ctx, recording, language, back)
 }
 
 // Redo makes the change again that was taken back last.
 func (s *Service) Redo(ctx context.Context, recording uuid.UUID, language string) error {
-	const query = `select id, was, became, heads from caption_change where recording_id = $1 and language = $2 and undone_at is not null order by id limit 1`
-	return s.turn(ctx, recording, language, query, func(c turned) (from, to []byte) { return c.Was, c.Became }, `update caption_change set undone_at = null where id = $1 and $2::timestamptz is not null`)
+	return s.turnLines(ctx, recording, language, again)
 }
 
-type turned struct {
-	ID          uuid.UUID
-	Was, Became []byte
-	Heads       []byte
-}
-
-func (s *Service) turn(ctx context.Context, recording uuid.UUID, language, query string, which func(turned) (from, to []byte), done string) error {
+func (s *Service) turnLines(ctx context.Context, recording uuid.UUID, language string, to way) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if err := s.lock(ctx, tx, recording, language); err != nil {
 			return err
 		}
-		c, err := postgres.One[turned](ctx, tx, query, recording, language)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrNothing
-		}
+		var is, other []row
+		c, err := s.turn(ctx, tx, topic{recording, language}, to, &is, &other)
 		if err != nil {
-			return fmt.Errorf("read a change of captions: %w", err)
-		}
-		var from, to []row
-		a, b := which(c)
-		if err := errors.Join(json.Unmarshal(a, &from), json.Unmarshal(b, &to)); err != nil {
-			return fmt.Errorf("read a change of captions: %w", err)
+			return err
 		}
 		ids := []uuid.UUID{}
-		for _, r := range append(slices.Clone(from), to...) {
+		for _, r := range append(slices.Clone(is), other...) {
 			ids = append(ids, r.ID)
 		}
 		now, err := postgres.All[row](ctx, tx, rowSQL+`where id = any($1) and language = $2`, ids, language)
 		if err != nil {
 			return fmt.Errorf("read lines as they are: %w", err)
 		}
-		if !same(now, from) {
+		if !same(now, is) {
 			return ErrChanged
 		}
-		if err := s.swap(ctx, tx, language, ids, to); err != nil {
+		if err := s.swap(ctx, tx, language, ids, other); err != nil {
 			return err
-		}
-		if _, err := tx.Exec(ctx, done, c.ID, s.Clock.Now()); err != nil {
-			return fmt.Errorf("mark a change of captions: %w", err)
 		}
 		if c.Heads != nil {
 			if err := turnHeads(ctx, tx, recording, language, c); err != nil {
@@ -225,7 +195,7 @@ func turnHeads(ctx context.Context, tx pgx.Tx, recording uuid.UUID, language str
 			return fmt.Errorf("make captions what they were: %w", err)
 		}
 	}
-	if _, err := tx.Exec(ctx, `update caption_change set heads = $2 where id = $1`, c.ID, now); err != nil {
+	if _, err := tx.Exec(ctx, `update word_change set heads = $2 where id = $1`, c.ID, now); err != nil {
 		return fmt.Errorf("keep what captions were: %w", err)
 	}
 	return nil

@@ -3,7 +3,6 @@ package words
 import (
 	"context"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -23,19 +22,12 @@ func (LookForWords) Kind() string { return "look_for_words" }
 // InsertOpts says how it is queued.
 func (LookForWords) InsertOpts() river.InsertOpts { return jobs.Looking }
 
-type lookForWords struct {
-	river.WorkerDefaults[LookForWords]
-	*Service
-}
-
-func (lookForWords) Timeout(*river.Job[LookForWords]) time.Duration { return time.Minute }
-
-func (w lookForWords) Work(ctx context.Context, _ *river.Job[LookForWords]) error {
-	return postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
-		if err := w.unread(ctx, tx); err != nil || w.Captioner == nil {
+func (s *Service) lookForWords(ctx context.Context, _ LookForWords, _ bool) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if err := s.unread(ctx, tx); err != nil || s.Captioner == nil {
 			return err
 		}
-		return w.undrafted(ctx, tx)
+		return s.undrafted(ctx, tx)
 	})
 }
 

@@ -33,21 +33,14 @@ func (ReadSlides) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Slides, MaxAttempts: 3, UniqueOpts: jobs.OneAtATime}
 }
 
-type readSlides struct {
-	river.WorkerDefaults[ReadSlides]
-	*Service
-}
-
-func (readSlides) Timeout(*river.Job[ReadSlides]) time.Duration { return 2 * time.Hour }
-
-// Work reads one slide after another, with the least right to the processor.
-func (w readSlides) Work(ctx context.Context, job *river.Job[ReadSlides]) error {
+// readSlides reads one slide after another, with the least right to the processor.
+func (s *Service) readSlides(ctx context.Context, in ReadSlides, last bool) error {
 	type read struct {
 		at          int64
 		title, body string
 	}
 	var all []read
-	err := w.Recordings.SlidesLarge(ctx, job.Args.Track, func(at int64, picture io.Reader) error {
+	err := s.Recordings.SlidesLarge(ctx, in.Track, func(at int64, picture io.Reader) error {
 		// Blocks of tab-separated values: one a word, with its place and how sure it is.
 		out, err := media.ToolOutput(ctx, media.Call{Name: "tesseract", Args: []string{"stdin", "stdout", "--psm", "3", "-c", "tessedit_create_tsv=1"}, Stdin: picture, Limit: time.Minute, Nice: 19})
 		if err != nil {
@@ -58,35 +51,35 @@ func (w readSlides) Work(ctx context.Context, job *river.Job[ReadSlides]) error 
 		return nil
 	})
 	switch {
-	case errors.Is(err, media.ErrNoTool) || err != nil && job.Attempt >= job.MaxAttempts:
+	case errors.Is(err, media.ErrNoTool) || err != nil && last:
 		// What cannot be read is not waited for.
-		slog.Warn("slides cannot be read", "track", job.Args.Track, "error", err)
+		slog.Warn("slides cannot be read", "track", in.Track, "error", err)
 		all = nil
 	case err != nil:
 		return fmt.Errorf("read slides: %w", err)
 	}
-	capture, err := postgres.Value[uuid.UUID](ctx, w.DB, `select capture_id from track where id = $1`, job.Args.Track)
+	capture, err := postgres.Value[uuid.UUID](ctx, s.DB, `select capture_id from track where id = $1`, in.Track)
 	if err != nil {
 		return fmt.Errorf("find the capture of slides: %w", err)
 	}
-	err = postgres.InTx(ctx, w.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `delete from slide_text where track_id = $1`, job.Args.Track); err != nil {
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `delete from slide_text where track_id = $1`, in.Track); err != nil {
 			return fmt.Errorf("clear what stands on slides: %w", err)
 		}
 		for _, r := range all {
-			if _, err := tx.Exec(ctx, `insert into slide_text (track_id, at_ms, title, body) values ($1, $2, $3, $4) on conflict do nothing`, job.Args.Track, r.at, r.title, r.body); err != nil {
+			if _, err := tx.Exec(ctx, `insert into slide_text (track_id, at_ms, title, body) values ($1, $2, $3, $4) on conflict do nothing`, in.Track, r.at, r.title, r.body); err != nil {
 				return fmt.Errorf("keep what stands on a slide: %w", err)
 			}
 		}
-		if _, err := tx.Exec(ctx, `update strip set read_at = $2 where track_id = $1`, job.Args.Track, w.Clock.Now()); err != nil {
+		if _, err := tx.Exec(ctx, `update strip set read_at = $2 where track_id = $1`, in.Track, s.Clock.Now()); err != nil {
 			return fmt.Errorf("mark slides as read: %w", err)
 		}
-		return w.tellHolding(ctx, tx, capture)
+		return s.tellHolding(ctx, tx, capture)
 	})
 	if err != nil {
 		return err
 	}
-	return w.proposeSubjects(ctx, capture)
+	return s.proposeSubjects(ctx, capture)
 }
 
 // SlideText is what stands on a slide, on the clock of a recording.

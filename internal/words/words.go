@@ -53,9 +53,11 @@ type Service struct {
 
 // Register adds the jobs of this use-case.
 func (s *Service) Register(kinds *river.Workers) {
-	river.AddWorker(kinds, &draft{Service: s})
-	river.AddWorker(kinds, &lookForWords{Service: s})
-	river.AddWorker(kinds, &readSlides{Service: s})
+	// A captioner that is down is given some minutes.
+	later := func(n int) time.Duration { return time.Duration(n*n) * 2 * time.Minute }
+	jobs.Register(kinds, jobs.Kind[Draft]{Limit: 12 * time.Hour, Do: s.makeDraft, After: later})
+	jobs.Register(kinds, jobs.Kind[LookForWords]{Limit: time.Minute, Do: s.lookForWords})
+	jobs.Register(kinds, jobs.Kind[ReadSlides]{Limit: 2 * time.Hour, Do: s.readSlides})
 }
 
 var (
@@ -99,12 +101,11 @@ type Captions struct {
 // Draft tells whether nobody but a captioner stands for the words yet.
 func (c Captions) Draft() bool { return c.DraftedBy != "" && !c.Looked }
 
-const captionsSQL = `select p.language, case when bool_or(p.state = 'failed') then 'failed' when bool_or(p.state = 'making') then 'making' when bool_or(p.state = 'waiting') then 'waiting' else 'ready' end as state,
+var captionsSQL = `select p.language, case when bool_or(p.state = 'failed') then 'failed' when bool_or(p.state = 'making') then 'making' when bool_or(p.state = 'waiting') then 'waiting' else 'ready' end as state,
 	max(p.fault) as fault, max(p.drafted_by) as drafted_by, coalesce(100 * sum(least(p.drafted_ms, p.spoken_ms)) / nullif(sum(p.spoken_ms), 0), 0)::int as share,
 	coalesce(sum(n.lines), 0)::int as lines, coalesce(sum(n.corrected), 0)::int as corrected,
 	bool_and(p.looked_at is not null) as looked, bool_and(p.shown_at is not null) as shown,
-	exists (select 1 from caption_change h where h.recording_id = $1 and h.language = p.language and h.undone_at is null) as undo,
-	exists (select 1 from caption_change h where h.recording_id = $1 and h.language = p.language and h.undone_at is not null) as redo
+	` + undoable(`p.language`) + `
 	from caption p left join lateral (select count(*) as lines, count(*) filter (where q.corrected) as corrected from cue q where q.capture_id = p.capture_id and q.language = p.language) n on true
 	where p.capture_id in (select capture_id from recording_capture where recording_id = $1)
 	group by p.language order by p.language`

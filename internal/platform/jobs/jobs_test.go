@@ -21,16 +21,9 @@ type knock struct {
 	Door int `json:"door"`
 }
 
-func (knock) Kind() string                 { return "knock" }
-func (knock) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: jobs.Making} }
-
-type knocker struct {
-	river.WorkerDefaults[knock]
-	do func(ctx context.Context, door int) error
-}
-
-func (k *knocker) Work(ctx context.Context, job *river.Job[knock]) error {
-	return k.do(ctx, job.Args.Door)
+func (knock) Kind() string { return "knock" }
+func (knock) InsertOpts() river.InsertOpts {
+	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 3}
 }
 
 func wait(t *testing.T, done func() bool) {
@@ -52,8 +45,8 @@ func TestJobsComeWithTheirTransaction(t *testing.T) {
 	}
 	var done atomic.Int64
 	kinds := river.NewWorkers()
-	river.AddWorker(kinds, &knocker{do: func(_ context.Context, door int) error {
-		done.Add(int64(door))
+	jobs.Register(kinds, jobs.Kind[knock]{Limit: time.Minute, Do: func(_ context.Context, k knock, _ bool) error {
+		done.Add(int64(k.Door))
 		return nil
 	}})
 	workers, err := jobs.Work(ctx, pool, "test", kinds)
@@ -86,7 +79,7 @@ func TestUnfinishedJobsAreTakenUpAtOnce(t *testing.T) {
 	release := make(chan struct{})
 	work := func() *jobs.Workers {
 		kinds := river.NewWorkers()
-		river.AddWorker(kinds, &knocker{do: func(ctx context.Context, _ int) error {
+		jobs.Register(kinds, jobs.Kind[knock]{Limit: time.Minute, Do: func(ctx context.Context, _ knock, _ bool) error {
 			begun.Add(1)
 			select {
 			case <-release:
@@ -118,4 +111,39 @@ func TestUnfinishedJobsAreTakenUpAtOnce(t *testing.T) {
 	second := work()
 	defer second.Stop()
 	wait(t, func() bool { return finished.Load() == 1 })
+}
+
+// TestAnAttemptKnowsThatItIsTheLast, has its limit, and comes as soon after another as it is said.
+func TestAnAttemptKnowsThatItIsTheLast(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	queue, err := jobs.NewQueue(pool)
+	if err != nil {
+		t.Fatal(err)
+	}
+	lasts := make(chan bool, 3)
+	kinds := river.NewWorkers()
+	jobs.Register(kinds, jobs.Kind[knock]{Limit: 50 * time.Millisecond, Do: func(ctx context.Context, _ knock, last bool) error {
+		<-ctx.Done()
+		lasts <- last
+		return ctx.Err()
+	}, After: func(n int) time.Duration { return time.Duration(n) * 10 * time.Millisecond }})
+	workers, err := jobs.Work(ctx, pool, "test", kinds)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer workers.Stop()
+	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error { return queue.Add(ctx, tx, knock{1}) }); err != nil {
+		t.Fatal(err)
+	}
+	for n := range 3 {
+		select {
+		case last := <-lasts:
+			if last != (n == 2) {
+				t.Errorf("attempt %d of 3 is the last: %v", n+1, last)
+			}
+		case <-time.After(20 * time.Second):
+			t.Fatalf("attempt %d does not come", n+1)
+		}
+	}
 }

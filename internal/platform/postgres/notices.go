@@ -25,6 +25,10 @@ type Notice struct {
 	Person    uuid.UUID `json:"person"` // whom a file without a lecture belongs to
 }
 
+// Missed is what a listener is told when notices may have been lost: because it was behind, or
+// because the database could not be heard for a while. It should look at everything again.
+const Missed = "missed"
+
 // Channel is what notices are sent on.
 const Channel = "latelantern"
 
@@ -90,6 +94,7 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 	if _, err := conn.Exec(ctx, "listen "+Channel); err != nil {
 		return err
 	}
+	n.hand(Notice{About: Missed}) // what was sent while the line was down
 	n.once.Do(func() { close(n.ready) })
 	for {
 		got, err := conn.WaitForNotification(ctx)
@@ -101,19 +106,33 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 			slog.Warn("a notice that cannot be read", "error", err)
 			continue
 		}
-		n.mu.Lock()
-		for l := range n.listeners {
-			select {
-			case l <- notice:
-			default: // a listener that is behind will look by itself
-			}
-		}
-		n.mu.Unlock()
+		n.hand(notice)
 	}
 }
 
-// Subscribe gives a channel of all notices until cancel is called. A listener that falls
-// 64 behind misses some, so nobody may rely on notices alone.
+// hand gives a notice to all who listen. Nobody waits for one who is behind: in place of what is
+// not heard yet they find that they missed something.
+func (n *Notices) hand(notice Notice) {
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	for l := range n.listeners {
+		select {
+		case l <- notice:
+			continue
+		default:
+		}
+		for len(l) > 0 {
+			select {
+			case <-l:
+			default:
+			}
+		}
+		l <- Notice{About: Missed} // only this fills the channel, and it is empty
+	}
+}
+
+// Subscribe gives a channel of all notices until cancel is called. A listener that falls 64
+// behind loses them, and is told Missed.
 func (n *Notices) Subscribe() (notices <-chan Notice, cancel func()) {
 	l := make(chan Notice, 64)
 	n.mu.Lock()

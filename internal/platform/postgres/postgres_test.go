@@ -3,6 +3,7 @@ package postgres_test
 import (
 	"context"
 	"errors"
+	"slices"
 	"sync"
 	"testing"
 	"time"
@@ -84,8 +85,9 @@ func TestListeningGoesOn(t *testing.T) {
 	defer notices.Close()
 	heard, cancel := notices.Subscribe()
 	defer cancel()
-	until := func(about string) {
+	until := func(about string, before ...string) {
 		t.Helper()
+		var all []string
 		deadline := time.Now().Add(10 * time.Second)
 		for time.Now().Before(deadline) {
 			if err := postgres.Notify(ctx, pool, postgres.Notice{About: about}); err != nil {
@@ -93,7 +95,11 @@ func TestListeningGoesOn(t *testing.T) {
 			}
 			select {
 			case n := <-heard:
+				all = append(all, n.About)
 				if n.About == about {
+					if len(before) > 0 && !slices.Contains(all, before[0]) {
+						t.Errorf("before %s only %v are heard", about, all)
+					}
 					return
 				}
 			case <-time.After(100 * time.Millisecond):
@@ -106,7 +112,39 @@ func TestListeningGoesOn(t *testing.T) {
 	if err != nil || n != 1 {
 		t.Fatalf("%d listening connections were cut (%v)", n, err)
 	}
-	until("after")
+	// Who hears again knows that something may have been said meanwhile.
+	until("after", postgres.Missed)
+}
+
+// TestWhoIsBehindIsTold that notices were lost, holds nobody up, and hears the next ones.
+func TestWhoIsBehindIsTold(t *testing.T) {
+	ctx := context.Background()
+	pool := testdb.Pool(t)
+	notices := postgres.Listen(ctx, pool)
+	defer notices.Close()
+	slow, cancel := notices.Subscribe()
+	defer cancel()
+	quick, cancelQuick := notices.Subscribe()
+	defer cancelQuick()
+	for range 100 {
+		if err := postgres.Notify(ctx, pool, postgres.Notice{About: "stored"}); err != nil {
+			t.Fatal(err)
+		}
+		if n := hear(t, quick); n.About != "stored" {
+			t.Fatalf("who is not behind hears %q", n.About)
+		}
+	}
+	if err := postgres.Notify(ctx, pool, postgres.Notice{About: "light"}); err != nil {
+		t.Fatal(err)
+	}
+	hear(t, quick) // it was handed to both
+	var told []string
+	for n := hear(t, slow); n.About != "light"; n = hear(t, slow) {
+		told = append(told, n.About)
+	}
+	if told[0] != postgres.Missed || slices.Contains(told[1:], postgres.Missed) || len(told) > 64 {
+		t.Errorf("who was behind is told %d notices, first of %q", len(told), told[0])
+	}
 }
 
 func TestManyMigrateAtOnce(t *testing.T) {

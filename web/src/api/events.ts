@@ -130,17 +130,31 @@ export function useEvents(client: QueryClient): void {
   }
 
   /** listen holds the one connection until it is aborted. */
-  const listen = (signal: AbortSignal, late: boolean) =>
+  const listen = (signal: AbortSignal, asked: number) =>
     new Promise<void>((done) => {
-      const source = new EventSource('/api/events')
+      let source: EventSource
+      let again = 0
       let opened = false
-      source.onopen = () => {
-        // What happened while the line was down, or before this tab took over, was missed.
-        if (opened || late) tell('missed')
-        opened = true
+      let wait = 1000
+      const open = () => {
+        source = new EventSource('/api/events')
+        source.onopen = () => {
+          // What happened while the line was down, or before this tab heard anything, was missed.
+          if (opened || performance.now() - asked > 200) tell('missed')
+          opened = true
+          wait = 1000
+        }
+        source.onmessage = (e: MessageEvent<string>) => tell(JSON.parse(e.data) as Notice)
+        // A browser tries again by itself after a line that broke, not after an answer such as 502.
+        source.onerror = () => {
+          if (source.readyState !== EventSource.CLOSED) return
+          again = window.setTimeout(open, wait)
+          wait = Math.min(2 * wait, 30_000)
+        }
       }
-      source.onmessage = (e: MessageEvent<string>) => tell(JSON.parse(e.data) as Notice)
+      open()
       signal.addEventListener('abort', () => {
+        window.clearTimeout(again)
         source.close()
         done()
       })
@@ -150,9 +164,7 @@ export function useEvents(client: QueryClient): void {
   const begin = () => {
     const mine = (turn = new AbortController())
     const asked = performance.now()
-    navigator.locks
-      .request(shared, { signal: mine.signal }, () => listen(mine.signal, performance.now() - asked > 200))
-      .catch(() => undefined) // aborted while it waited
+    navigator.locks.request(shared, { signal: mine.signal }, () => listen(mine.signal, asked)).catch(() => undefined) // aborted while it waited
   }
   const end = () => turn?.abort()
   // A page that the browser keeps for going back must not keep the connection.

@@ -1,17 +1,8 @@
 -- +goose Up
 
--- Changes of the chapters of a recording, so that they can be undone: the chapters that people kept, by
--- capture and on its clock, or null where those that are proposed stood there.
-create table chapter_change (
-  id uuid primary key,
-  recording_id uuid not null references recording on delete cascade,
-  was jsonb,
-  became jsonb,
-  made_by uuid references person,
-  made_at timestamptz not null,
-  undone_at timestamptz
-);
-create index on chapter_change (recording_id, id);
+-- Changes of chapters are kept with those of captions. Their language is '', and they are the chapters that
+-- people kept, by capture and on its clock, or JSON's null where those that are proposed stood there.
+alter table caption_change rename to word_change;
 
 -- Words that a captioner thinks may have been said, for a search: those that it chose, and others.
 create table heard (
@@ -27,4 +18,5 @@ create index on heard (capture_id, language, start_ms);
 
 -- +goose Down
 drop table heard;
-drop table chapter_change;
+delete from word_change where language = '';
+alter table word_change rename to caption_change;

@@ -6,7 +6,7 @@ import { ask } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
-import OutsideFrame from './OutsideFrame.vue'
+import OutsideFrame from '../../parts/OutsideFrame.vue'
 
 const props = defineProps<{ letter: string }>()
 const { t } = useI18n()

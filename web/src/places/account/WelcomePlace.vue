@@ -7,7 +7,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
-import OutsideFrame from './OutsideFrame.vue'
+import OutsideFrame from '../../parts/OutsideFrame.vue'
 
 const props = defineProps<{ letter: string }>()
 const { t } = useI18n()

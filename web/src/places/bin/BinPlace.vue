@@ -47,7 +47,7 @@ nameTab(t('bin.name'))
       <p v-if="bin.data.value.lines.length === 0">{{ t('bin.empty', { n: bin.data.value.days }) }}</p>
       <template v-else>
         <p class="soft">{{ t('bin.text', { n: bin.data.value.days }) }}</p>
-        <table>
+        <table class="plain-table">
           <thead>
             <tr>
               <th scope="col">{{ t('bin.recording') }}</th>
@@ -92,24 +92,6 @@ nameTab(t('bin.name'))
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  padding: 8px 12px 8px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-  vertical-align: top;
-}
-
-thead th {
-  color: var(--ink-3);
-}
-
 th .small {
   display: block;
 }

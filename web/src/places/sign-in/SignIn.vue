@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { ask } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
-import LanternSign from '../../parts/LanternSign.vue'
+import OutsideFrame from '../../parts/OutsideFrame.vue'
 import { nameTab } from '../../router'
 
 const { t } = useI18n()
@@ -32,9 +32,8 @@ async function signIn() {
 </script>
 
 <template>
-  <main class="door">
-    <form class="page" @submit.prevent="signIn">
-      <p class="mark"><LanternSign state="lit" mute :size="34" /> Late Lantern</p>
+  <OutsideFrame>
+    <form @submit.prevent="signIn">
       <h1>{{ t('sign_in.title') }}</h1>
       <p class="soft">{{ t('sign_in.text') }}</p>
       <label for="email">{{ t('sign_in.email') }}</label>
@@ -47,30 +46,10 @@ async function signIn() {
         <router-link :to="{ name: 'forgotten' }">{{ t('sign_in.forgotten') }}</router-link>
       </div>
     </form>
-  </main>
+  </OutsideFrame>
 </template>
 
 <style scoped>
-.door {
-  display: grid;
-  min-height: 100vh;
-  padding: 16px;
-  place-items: center;
-}
-
-form {
-  width: min(400px, 100%);
-  padding: 28px 32px 32px;
-}
-
-.mark {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  margin-bottom: 22px;
-  font: 600 20px var(--serif);
-}
-
 label {
   display: block;
   margin: 14px 0 4px;

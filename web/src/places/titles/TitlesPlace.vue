@@ -136,7 +136,7 @@ watchEffect(() => nameTab(t('titles.name')))
     <p v-if="page.data.value && page.data.value.lines.length === 0" class="soft">{{ t('titles.empty') }}</p>
     <p v-else-if="page.data.value && lines.length === 0" class="soft">{{ t('titles.none') }}</p>
     <template v-else-if="page.data.value">
-      <table>
+      <table class="plain-table">
         <thead>
           <tr>
             <th>
@@ -208,21 +208,7 @@ watchEffect(() => nameTab(t('titles.name')))
 }
 
 table {
-  width: 100%;
   margin: 14px 0;
-  border-collapse: collapse;
-}
-
-th {
-  padding: 4px 8px;
-  text-align: left;
-  font-weight: 700;
-}
-
-td {
-  padding: 6px 8px;
-  border-top: 1px solid var(--rule);
-  vertical-align: top;
 }
 
 td:nth-child(1) {

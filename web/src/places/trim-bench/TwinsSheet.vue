@@ -73,7 +73,7 @@ const rows: [string, (x: Line) => string][] = [
 <template>
   <PageSheet :open="open" :title="t('twins.title')" wide @close="emit('close')">
     <p>{{ why }}</p>
-    <table>
+    <table class="plain-table">
       <thead>
         <tr>
           <td />
@@ -139,29 +139,15 @@ const rows: [string, (x: Line) => string][] = [
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  padding: 5px 10px 5px 0;
-  border-bottom: 1px solid var(--rule);
-  font-weight: 400;
-  text-align: left;
-  vertical-align: top;
-}
-
 thead th > * {
   display: block;
 }
 
-tbody th {
+table tbody > tr > th {
   color: var(--ink-3);
 }
 
-.unlike {
+table.plain-table tbody > tr > .unlike {
   font-weight: 600;
 }
 

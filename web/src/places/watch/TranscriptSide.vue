@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { timecode } from '../../parts/time'
+import MomentRow from './MomentRow.vue'
 
 const props = defineProps<{ cues: Schemas['Cue'][]; at: number }>()
 const emit = defineEmits<{ seek: [ms: number] }>()
@@ -35,13 +35,10 @@ watch(now, (start) => {
     <el-input v-model="find" type="search" :placeholder="t('watch.find')" :aria-label="t('watch.find')" clearable />
     <p v-if="find" class="soft small" role="status">{{ t('watch.found', { n: shown.length }, shown.length) }}</p>
     <ol ref="list" class="plain" tabindex="0" :aria-label="t('watch.transcript')">
-      <li v-for="c in shown" :key="c.start" :data-start="c.start" :class="{ now: c.start === now }">
-        <button type="button" :aria-current="c.start === now ? 'true' : undefined" @click="emit('seek', c.start)">
-          <span class="mono soft">{{ timecode(c.start) }}</span>
-          <span class="said"
-            ><b v-if="c.speaker">{{ c.speaker }}: </b>{{ c.text }}</span
-          >
-        </button>
+      <li v-for="c in shown" :key="c.start" :data-start="c.start">
+        <MomentRow :at="c.start" :now="c.start === now" @seek="emit('seek', c.start)"
+          ><b v-if="c.speaker">{{ c.speaker }}: </b>{{ c.text }}</MomentRow
+        >
       </li>
     </ol>
   </aside>
@@ -62,32 +59,5 @@ ol {
   border: 1px solid var(--rule);
   border-radius: 4px;
   background: var(--shell);
-}
-
-button {
-  display: grid;
-  grid-template-columns: 44px 1fr;
-  gap: 8px;
-  width: 100%;
-  padding: 7px 12px;
-  border: 0;
-  border-left: 3px solid transparent;
-  background: none;
-  color: var(--ink);
-  text-align: left;
-  cursor: pointer;
-}
-
-button:hover {
-  background: var(--kelp-soft);
-}
-
-button:focus-visible {
-  outline-offset: -2px;
-}
-
-.now button {
-  border-left-color: var(--kelp);
-  background: var(--kelp-soft);
 }
 </style>

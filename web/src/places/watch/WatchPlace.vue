@@ -13,6 +13,7 @@ import { dateText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
+import MomentRow from './MomentRow.vue'
 import TranscriptSide from './TranscriptSide.vue'
 import { useWatchKeys } from './keys'
 
@@ -145,9 +146,7 @@ onScopeDispose(() => {
           <h2>{{ t('watch.chapters') }}</h2>
           <ol class="plain">
             <li v-for="(c, n) in page.data.value.chapters" :key="c.at">
-              <button type="button" :aria-current="n === chapter ? 'true' : undefined" @click="player?.seekKept(c.at)">
-                <span class="mono soft">{{ timecode(c.at) }}</span> {{ c.title }}
-              </button>
+              <MomentRow :at="c.at" :now="n === chapter" @seek="player?.seekKept(c.at)">{{ c.title }}</MomentRow>
             </li>
           </ol>
         </section>
@@ -215,30 +214,6 @@ onScopeDispose(() => {
 .chapters ol {
   columns: 2 260px;
   margin-top: 4px;
-}
-
-.chapters button {
-  display: grid;
-  grid-template-columns: 56px 1fr;
-  width: 100%;
-  min-height: 28px;
-  padding: 3px 8px;
-  border: 0;
-  border-left: 3px solid transparent;
-  background: none;
-  color: var(--ink);
-  text-align: left;
-  cursor: pointer;
-  break-inside: avoid;
-}
-
-.chapters button:hover,
-.chapters [aria-current] {
-  background: var(--kelp-soft);
-}
-
-.chapters [aria-current] {
-  border-left-color: var(--kelp);
 }
 
 .said {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The frame of pages that are open to people who have not signed in. */
-import LanternSign from '../../parts/LanternSign.vue'
+import LanternSign from './LanternSign.vue'
 </script>
 
 <template>
