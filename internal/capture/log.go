@@ -24,6 +24,7 @@ type logReader struct {
 	at    int64
 	known Progress
 	wake  <-chan struct{}
+	fault error // why it could not be read on, if that is so
 }
 
 // follow reads a track from its beginning. Close must be called.
@@ -83,8 +84,16 @@ func (r *logReader) head(n int64) ([]byte, error) {
 	return b, err
 }
 
-// Read implements io.Reader.
+// Read implements io.Reader. Who is given the bytes may take an error for the end, and so it is kept.
 func (r *logReader) Read(b []byte) (int, error) {
+	n, err := r.read(b)
+	if err != nil && !errors.Is(err, io.EOF) {
+		r.fault = err
+	}
+	return n, err
+}
+
+func (r *logReader) read(b []byte) (int, error) {
 	if err := r.await(r.at); err != nil {
 		return 0, err
 	}

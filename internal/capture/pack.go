@@ -83,8 +83,10 @@ func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) erro
 	}
 	var fault Fault
 	switch {
-	case err == nil, errors.Is(err, errMore):
+	case err == nil:
 		return nil
+	case errors.Is(err, errMore):
+		return s.more(ctx, track)
 	case errors.As(err, &fault):
 	case ctx.Err() == nil && errors.Is(err, media.ErrTool):
 		slog.Warn("a track cannot be packaged", "track", track, "error", err)
@@ -93,6 +95,19 @@ func (s *Service) pack(ctx context.Context, track uuid.UUID, source Source) erro
 		return fmt.Errorf("package a track: %w", err)
 	}
 	return s.fail(ctx, track, fault)
+}
+
+// more leaves a track of which more came to the job that was queued for it, or tries again.
+func (s *Service) more(ctx context.Context, track uuid.UUID) error {
+	const query = `select exists (select 1 from river_job where kind = 'pack_live' and args->>'track' = $1 and state in ('available', 'pending', 'retryable', 'scheduled'))`
+	queued, err := postgres.Value[bool](ctx, s.DB, query, track.String())
+	if err != nil {
+		return fmt.Errorf("look for a job: %w", err)
+	}
+	if !queued {
+		return fmt.Errorf("package a track: %w", errMore)
+	}
+	return nil
 }
 
 func (s *Service) fail(ctx context.Context, track uuid.UUID, fault Fault) error {
@@ -129,9 +144,10 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	if foreign {
 		run.Nice = 10 // what is captured now goes before a copy
 	}
+	log := new(logReader)
 	if source.Live() {
-		log, err := s.follow(ctx, track)
-		if err != nil {
+		var err error
+		if log, err = s.follow(ctx, track); err != nil {
 			return err
 		}
 		defer log.Close()
@@ -144,6 +160,10 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 		keep.every = 200 * time.Millisecond // a file is packaged a hundred times as fast as it plays
 	}
 	sinks, err := segment(ctx, s.Blobs, run, h, source, gen, keep.grown)
+	// That no more can be read, as while the database is away, is not where the source ends.
+	if log.fault != nil {
+		return fmt.Errorf("follow a track: %w", log.fault)
+	}
 	// A source that breaks off is kept as far as it goes.
 	if err != nil && (!errors.Is(err, media.ErrTool) || keep.longest == 0) {
 		return err
@@ -213,8 +233,7 @@ func (h how) deinterlace() string {
 	return ""
 }
 
-// errMore says that more of a track came while it was being finished. The job that was queued
-// for it then begins anew.
+// errMore says that more of a track came while it was being finished, or is still to come.
 var errMore = errors.New("more of the track came")
 
 // finish makes the generation durable and the one that is watched.

@@ -179,6 +179,37 @@ func TestACaptureThatBreaksOff(t *testing.T) {
 	}
 }
 
+// TestAnOutageIsNotTheEnd: while it cannot be asked how much has come, the packager reaches no end;
+// when that can be asked again, all is packaged.
+func TestAnOutageIsNotTheEnd(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t)
+	all := live(t, 8*time.Second)
+	for _, share := range []int{50, 3} { // with something packaged before, and with nothing
+		b, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, ""), By: s.Lecturer, Source: capture.Desk})
+		s.Must(err)
+		half, length := int64(len(all)*share/100), int64(len(all))
+		_, err = s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(all[:half]))
+		s.Must(err)
+		attempts := func() int {
+			return s.Count(`select coalesce(sum(coalesce(array_length(errors, 1), 0) + (state = 'completed')::int), 0) from river_job where kind = 'pack_live' and args->>'track' = $1`, b.Track.String())
+		}
+		if share == 50 {
+			s.Until(func() bool { return s.Count(`select packed_ms from track where id = $1`, b.Track) > 1000 })
+		} else {
+			s.Until(func() bool { return s.Count(`select count(*) from track where id = $1 and state = 'running'`, b.Track) == 1 })
+		}
+		s.Do(`alter table capture rename device_id to device_away`)
+		s.Until(func() bool { return attempts() > 0 })
+		s.Do(`alter table capture rename device_away to device_id`)
+		_, err = s.Capture.Append(ctx, b.Track, half, &length, bytes.NewReader(all[half:]))
+		s.Must(err)
+		if r := s.Settled(b.Recording); r.State != "ready" || (r.Length-8*time.Second).Abs() > 300*time.Millisecond {
+			t.Errorf("after an outage at %d %% it is %s, %v long: %s", share, r.State, r.Length, r.Fault)
+		}
+	}
+}
+
 // TestTwoSeconds is a capture that was stopped at once.
 func TestTwoSeconds(t *testing.T) {
 	ctx := context.Background()
