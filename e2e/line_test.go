@@ -42,7 +42,7 @@ func plays(p *hand.Page) error {
 			return nil
 		}
 		if time.Now().After(deadline) {
-			state, _ := hand.Ask[string](p, `(v => v ? [v.readyState, v.currentTime, v.paused, v.error?.message, document.body.innerText.slice(0, 600)].join(' ') : document.body.innerText.slice(0, 600))(document.querySelector('video'))`)
+			state, _ := hand.Ask[string](p, `(v => v ? [v.readyState, v.currentTime, v.paused, v.error?.message, ...performance.getEntriesByType('resource').filter(r => r.name.includes('/media/')).map(r => r.name.slice(-40) + ' ' + [r.startTime, r.responseEnd].map(Math.round) + ' ' + r.responseStatus), document.body.innerText.slice(0, 600)].join('\n') : document.body.innerText.slice(0, 600))(document.querySelector('video'))`)
 			return fmt.Errorf("the video does not play (%s): %w", state, err)
 		}
 	}

@@ -40,6 +40,18 @@ func TestASlowLine(t *testing.T) {
 	if now, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`); err != nil || now < at-1 {
 		t.Errorf("it goes on at %v s, after %v s (%v)", now, at, err)
 	}
+	// What hangs without a word is begun anew.
+	s.must(p.Set("How much comes over the line", "large"), p.Wait(`document.querySelector('video').videoHeight > 360 && document.querySelector('video').readyState > 2`), p.Go("/watch/"+recording.String()+"?again"))
+	s.must(p.Set("How much comes over the line", "listen"), p.Wait(`(() => {
+		const add = MediaSource.prototype.addSourceBuffer;
+		MediaSource.prototype.addSourceBuffer = function (type) {
+			const buffer = add.call(this, type);
+			if (type.startsWith('video')) {
+				MediaSource.prototype.addSourceBuffer = add;
+				buffer.appendBuffer = () => { window.hangs = true };
+			}
+			return buffer };
+		return true })()`), p.Set("How much comes over the line", "large"), p.Wait(`window.hangs`), p.Click("Play"), plays(p), p.Set("How much comes over the line", "listen"))
 	// The choice is remembered.
 	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('[aria-label="How much comes over the line"]')?.value === 'listen'`))
 }

@@ -74,10 +74,10 @@ const { load, latest, fault } = useStream(video, () => props.live, size)
 
 const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
 
+/** setSize begins anew in another size, where it stands: to switch within a stream hangs now and then. */
 function setSize(s: Size) {
-  const was = listening.value
+  if (s === size.value) return
   choose(s)
-  if (was === listening.value) return
   const playingNow = playing.value
   load(address(), source.value)
   if (playingNow)

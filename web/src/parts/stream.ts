@@ -1,9 +1,9 @@
 import Hls from 'hls.js'
-import { onScopeDispose, ref, toValue, watch, type MaybeRefOrGetter, type Ref } from 'vue'
+import { onScopeDispose, ref, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import type { Size } from './size'
 
 /**
- * useStream brings what stands at an address into a video, in the size that is chosen. load begins
+ * useStream brings what stands at an address into a video, in the size that is chosen then. load begins
  * at a moment in milliseconds, or where it is live; latest is the moment in seconds that is live.
  */
 export function useStream(
@@ -14,8 +14,14 @@ export function useStream(
   const fault = ref(false)
   let hls: Hls | undefined
   let tries = 0
+  /** When something last came, and how long it may take until the next thing does. */
+  let heard = 0
+  let patience = 20_000
+  let loaded: { address: string; from: number | undefined } = { address: '', from: undefined }
 
   function load(address: string, from: number | undefined) {
+    loaded = { address, from }
+    heard = performance.now()
     hls?.destroy()
     hls = undefined
     fault.value = false
@@ -51,22 +57,39 @@ export function useStream(
       if (!data.fatal) return
       if (data.type === Hls.ErrorTypes.MEDIA_ERROR && tries++ < 3) hls?.recoverMediaError()
       else if (data.type === Hls.ErrorTypes.NETWORK_ERROR && tries++ < 10)
-        window.setTimeout(() => hls?.startLoad(), 1000)
+        window.setTimeout(() => (hls?.levels.length ? hls.startLoad() : hls?.loadSource(address)), 1000)
       else fault.value = true
     })
-    hls.on(Hls.Events.MANIFEST_PARSED, apply)
+    // The levels are sorted, the smallest first.
+    hls.on(Hls.Events.MANIFEST_PARSED, (_, { levels }) => {
+      const chosen = toValue(size)
+      if (hls && chosen !== 'line') hls.loadLevel = chosen === 'small' ? 0 : levels.length - 1
+    })
     hls.on(Hls.Events.FRAG_BUFFERED, () => (tries = 0))
+    const signs = [Hls.Events.FRAG_LOADING, Hls.Events.FRAG_LOADED, Hls.Events.FRAG_BUFFERED, Hls.Events.ERROR]
+    // Of a lecture under way it is enough to know that there is no more yet.
+    if (toValue(live)) signs.push(Hls.Events.LEVEL_LOADED)
+    for (const sign of signs) hls.on(sign, () => (heard = performance.now()))
     hls.loadSource(address)
     hls.attachMedia(v)
   }
 
-  /** The levels are sorted, the smallest first. */
-  function apply() {
-    const chosen = toValue(size)
-    if (hls) hls.nextLevel = chosen === 'small' ? 0 : chosen === 'large' ? hls.levels.length - 1 : -1
+  /** look begins anew where someone waits, nothing comes, and nothing complains; each time it takes longer to. */
+  function look() {
+    const v = video.value
+    const waits = hls && v && !v.paused && v.readyState < HTMLMediaElement.HAVE_FUTURE_DATA && !fault.value
+    if (!waits) heard = performance.now()
+    else if (performance.now() - heard > patience) {
+      patience *= 2
+      v.addEventListener('canplay', () => void v.play().catch(() => undefined), { once: true })
+      load(loaded.address, v.readyState > 0 ? v.currentTime * 1000 : loaded.from)
+    }
   }
 
-  watch(() => toValue(size), apply, { flush: 'sync' })
-  onScopeDispose(() => hls?.destroy())
+  const timer = window.setInterval(look, 1000)
+  onScopeDispose(() => {
+    window.clearInterval(timer)
+    hls?.destroy()
+  })
   return { load, fault, latest: () => hls?.liveSyncPosition }
 }
