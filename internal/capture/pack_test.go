@@ -197,7 +197,9 @@ func TestAnOutageIsNotTheEnd(t *testing.T) {
 		if share == 50 {
 			s.Until(func() bool { return s.Count(`select packed_ms from track where id = $1`, b.Track) > 1000 })
 		} else {
-			s.Until(func() bool { return s.Count(`select count(*) from track where id = $1 and state = 'running'`, b.Track) == 1 })
+			s.Until(func() bool {
+				return s.Count(`select count(*) from track where id = $1 and state = 'running'`, b.Track) == 1
+			})
 		}
 		s.Do(`alter table capture rename device_id to device_away`)
 		s.Until(func() bool { return attempts() > 0 })
