@@ -91,7 +91,7 @@ func (l *loader) addCourse(ctx context.Context, h *assemble.House, c course) (er
 	}
 	l.courses[c.code] = id
 	enrol := func(name string, part viewing.Part, group string) error {
-		_, err := h.Roster.Enrol(ctx, id, roster.PersonForm{Email: address(name), Name: name}, part, group)
+		_, err := h.Roster.Enrol(ctx, roster.Person{Coordinator: true}, id, roster.PersonForm{Email: address(name), Name: name}, part, group)
 		return err
 	}
 	if err := enrol(c.lecturer, viewing.Lecturer, ""); err != nil {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -30,6 +31,8 @@ const (
 	teachers            // who teaches some course, and coordinators; what they see is up to the operation
 	coordinators        // who coordinates the college
 	recorders           // a recorder of a hall, by its token
+	senders             // a person of the college or a recorder; to which capture they may add is up to the operation
+	holders             // whoever holds the address, which says itself for whom it is and for what
 )
 
 type contextKey int
@@ -45,15 +48,14 @@ const (
 func (a *API) identify(c *gin.Context) {
 	ctx := c.Request.Context()
 	token := ""
+	var err error
 	if cookie, err := c.Request.Cookie(a.sessions.Cookie.Name); err == nil {
 		token = cookie.Value
 	}
-	loaded, err := a.sessions.Load(ctx, token)
-	if err == nil {
-		ctx = loaded
-		if id, wrong := uuid.Parse(a.sessions.GetString(ctx, "person")); wrong == nil {
-			ctx, err = a.enter(ctx, id)
-		}
+	if entered, err2 := a.session(ctx, token); err2 == nil {
+		ctx = entered
+	} else {
+		err = err2
 	}
 	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && err == nil && forRecorders(c.Request.URL.Path) {
 		var d halls.Device
@@ -74,6 +76,19 @@ func (a *API) identify(c *gin.Context) {
 	c.Next()
 }
 
+// session gives ctx the session of a token, and the person whose it is.
+func (a *API) session(ctx context.Context, token string) (context.Context, error) {
+	ctx, err := a.sessions.Load(ctx, token)
+	if err != nil {
+		return ctx, err
+	}
+	id, wrong := uuid.Parse(a.sessions.GetString(ctx, "person"))
+	if wrong != nil {
+		return ctx, nil
+	}
+	return a.enter(ctx, id)
+}
+
 // needsPerson tells the addresses that answer differently to different people.
 func needsPerson(path string) bool {
 	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/media/")
@@ -90,11 +105,11 @@ func deviceOf(ctx context.Context) (d halls.Device, ok bool) {
 	return d, ok
 }
 
-// enter gives ctx the person of a session, unless they signed out everywhere since it began,
-// or are a guest whose link no longer holds.
+// enter gives ctx the person of a session, unless their account was closed or all their sessions were ended since it
+// began, or they are a guest whose link no longer holds.
 func (a *API) enter(ctx context.Context, id uuid.UUID) (context.Context, error) {
 	p, err := a.Roster.Person(ctx, id)
-	if errors.Is(err, roster.ErrUnknown) || err == nil && p.SessionEra != a.sessions.GetInt(ctx, "era") {
+	if errors.Is(err, roster.ErrUnknown) || err == nil && (p.Closed || p.SessionEra != a.sessions.GetInt(ctx, "era")) {
 		return ctx, nil
 	}
 	if err != nil {
@@ -147,11 +162,6 @@ type OfTrack struct {
 	Track uuid.UUID `path:"track" format:"uuid"`
 }
 
-// scoped is an input that belongs to a course.
-type scoped interface {
-	course(ctx context.Context, a *API) (uuid.UUID, error)
-}
-
 func (in OfCourse) course(ctx context.Context, a *API) (uuid.UUID, error) {
 	c, err := a.Schedule.Course(ctx, in.Course)
 	return c.ID, err
@@ -183,7 +193,12 @@ var (
 	errAway         = errors.New("the server cannot reach its database; what was saved is safe")
 	errTeachers     = errors.New("this is for those who teach")
 	errToken        = errors.New("this token holds no recorder, or was taken back")
-	errElsewhere    = errors.New("this lecture is not held in the hall of this recorder")
+	errElsewhere    = errors.New("this lecture is not held in the hall of this recorder about now")
+	errNowhere      = errors.New("there is nothing here")
+	errLarge        = errors.New("this is larger than can be taken here")
+	errBusy         = errors.New("several large files are being read just now; try again in a moment")
+	errSlow         = errors.New("this came too slowly to be taken; nothing was changed")
+	errStreams      = errors.New("too many pages of yours are open; close some of them")
 )
 
 // mayStaff reports whether p teaches the course or coordinates the college.
@@ -208,20 +223,26 @@ type body[T any] struct {
 
 func answer[T any](v T) *body[T] { return &body[T]{v} }
 
-// refused says why p may not call an operation about in; nil when they may.
-func (a *API) refused(ctx context.Context, who access, p roster.Person, known bool, in any) error {
+// refused says why p may not call an operation about a course; nil when they may. The course is asked for
+// only where it decides.
+func (a *API) refused(
+	ctx context.Context, who access, p roster.Person, known bool, course func() (uuid.UUID, error),
+) error {
 	if who == recorders {
 		if _, ok := deviceOf(ctx); !ok {
 			return errToken
 		}
 		return nil
 	}
-	switch {
-	case who == anyone:
+	if _, device := deviceOf(ctx); who == senders && device {
 		return nil
-	case !known || p.Guest && who != inside:
+	}
+	switch {
+	case who == anyone || who == holders:
+		return nil
+	case !known || p.Guest && who != inside && who != senders:
 		return errSignIn
-	case who == inside || who == signedIn || p.Coordinator && (who == coordinators || who == teachers):
+	case who == inside || who == senders || who == signedIn || p.Coordinator && (who == coordinators || who == teachers):
 		return nil
 	case who == coordinators:
 		return errCoordinators
@@ -232,47 +253,61 @@ func (a *API) refused(ctx context.Context, who access, p roster.Person, known bo
 		}
 		return err
 	}
-	course, err := in.(scoped).course(ctx, a)
+	id, err := course()
 	if err != nil {
 		return err
 	}
 	if who == staff {
-		return a.mayStaff(ctx, p, course)
+		return a.mayStaff(ctx, p, id)
 	}
-	v, err := a.Roster.Viewer(ctx, p.ID, course)
+	v, err := a.Roster.Viewer(ctx, p.ID, id)
 	if err == nil && !v.Coordinator && v.Part == "" {
 		err = errNotYours
 	}
 	return err
 }
 
-// on adds a typed operation. Its access is checked before its handler is called.
-func on[I, O any](a *API, who access, method, path, id, summary string, do func(context.Context, roster.Person, *I) (*O, error), more ...func(*huma.Operation)) {
-	if who < anyone || who > recorders {
-		panic("an operation without access: " + id)
+// on adds a typed operation. Who may call it is decided at its gate, before its body is read.
+func on[I, O any](
+	a *API, who access, method, path, id, summary string,
+	do func(context.Context, roster.Person, *I) (*O, error), more ...func(*huma.Operation),
+) {
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: smallBody,
+		BodyReadTimeout: -1, // the gate sees to that
+		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict,
+			http.StatusUnprocessableEntity, http.StatusTooManyRequests}}
+	if who == anyone {
+		op.MaxBodyBytes = strangersBody
 	}
-	if _, of := any(new(I)).(scoped); (who == staff || who == members) && !of {
-		panic("an operation for people of a course that belongs to none: " + id)
-	}
-	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary,
-		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusTooManyRequests}}
 	for _, m := range more {
 		m(&op)
 	}
+	rights, _ := op.Metadata[rightsKey].(string)
+	a.guard(method, inPath.ReplaceAllString(path, ":$1"), gate{who: who, most: op.MaxBodyBytes})
 	huma.Register(a.huma, op, func(ctx context.Context, in *I) (*O, error) {
-		p, known := caller(ctx)
-		if err := a.refused(ctx, who, p, known, any(in)); err != nil {
-			return nil, problem(err)
-		}
+		p, _ := caller(ctx)
 		out, err := do(ctx, p, in)
 		if err != nil {
 			return nil, problem(err)
+		}
+		if rights != "" {
+			a.noteRights(ctx, rights, id)
 		}
 		return out, nil
 	})
 }
 
+var inPath = regexp.MustCompile(`\{([^}]*)\}`)
+
 // upTo lets the body of an operation have this many bytes.
 func upTo(bytes int64) func(*huma.Operation) {
 	return func(op *huma.Operation) { op.MaxBodyBytes = bytes }
+}
+
+// rightsKey is under which an operation says that it changes what someone may do.
+const rightsKey = "rights"
+
+// changes has an operation noted in the security log: what of someone's rights it changes.
+func changes(what string) func(*huma.Operation) {
+	return func(op *huma.Operation) { op.Metadata = map[string]any{rightsKey: what} }
 }

@@ -91,10 +91,10 @@ func (a *API) accountRoutes() {
 			return nil, err
 		}
 		return nil, a.begin(ctx, p)
-	})
+	}, changes("password"))
 	on(a, signedIn, http.MethodPost, "/api/account/sign-out-everywhere", "sign-out-everywhere", "End all of one's sessions", func(ctx context.Context, p roster.Person, _ *empty) (*empty, error) {
-		return nil, a.Roster.SignOutEverywhere(ctx, p.ID)
-	})
+		return nil, a.Roster.EndSessions(ctx, p.ID)
+	}, changes("sessions"))
 	a.feedRoutes()
 }
 

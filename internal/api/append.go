@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"encoding/base64"
 	"encoding/hex"
@@ -25,24 +26,40 @@ import (
 const tusVersion = "1.0.0"
 
 func (a *API) appendRoutes() {
-	g := a.engine.Group("/api/append", func(c *gin.Context) {
-		c.Header("Tus-Resumable", tusVersion)
-		if c.Request.Method != http.MethodOptions && c.GetHeader("Tus-Resumable") != tusVersion {
-			c.Header("Tus-Version", tusVersion)
-			c.AbortWithStatus(http.StatusPreconditionFailed)
+	const path = "/api/append"
+	tus := func(do gin.HandlerFunc) gin.HandlerFunc {
+		return func(c *gin.Context) {
+			c.Header("Tus-Resumable", tusVersion)
+			if c.Request.Method != http.MethodOptions && c.GetHeader("Tus-Resumable") != tusVersion {
+				c.Header("Tus-Version", tusVersion)
+				leaveBody(c)
+				c.AbortWithStatus(http.StatusPreconditionFailed)
+				return
+			}
+			do(c)
 		}
-	})
-	g.OPTIONS("", func(c *gin.Context) {
+	}
+	a.plain(anyone, http.MethodOptions, path, tus(func(c *gin.Context) {
 		c.Header("Tus-Version", tusVersion)
 		c.Header("Tus-Extension", "creation,creation-defer-length,termination")
 		c.Header("Tus-Max-Size", strconv.FormatInt(capture.MaxLength, 10))
 		c.Status(http.StatusNoContent)
-	})
-	g.POST("", a.createTrack)
-	g.HEAD("/:track", a.trackOffset)
-	g.PATCH("/:track", a.appendTrack)
-	g.DELETE("/:track", a.discardTrack)
+	}))
+	a.plain(senders, http.MethodPost, path, tus(a.createTrack))
+	a.plain(senders, http.MethodHead, path+"/:track", tus(a.trackOffset))
+	a.plain(senders, http.MethodPatch, path+"/:track", tus(a.appendTrack))
+	a.plain(senders, http.MethodDelete, path+"/:track", tus(a.discardTrack))
 }
+
+// leaveBody keeps a server from reading a body that nobody asked for, before it answers.
+func leaveBody(c *gin.Context) {
+	if c.Request.ContentLength != 0 {
+		c.Header("Connection", "close")
+	}
+}
+
+// appendLasts is how long one append may take; what came in it is kept, and the next one goes on.
+const appendLasts = 10 * time.Minute
 
 // refuse answers a plain route with the problem of err.
 func refuse(c *gin.Context, err error) {
@@ -51,6 +68,8 @@ func refuse(c *gin.Context, err error) {
 		c.AbortWithStatus(http.StatusInternalServerError)
 		return
 	}
+	leaveBody(c)
+	c.Header("Cache-Control", "no-store")
 	c.Header("Content-Type", "application/problem+json")
 	c.AbortWithStatusJSON(model.Status, model)
 }
@@ -61,7 +80,7 @@ func metadata(header string) (map[string]string, bool) {
 	for pair := range strings.SplitSeq(header, ",") {
 		key, value, _ := strings.Cut(strings.TrimSpace(pair), " ")
 		b, err := base64.StdEncoding.DecodeString(value)
-		if err != nil {
+		if err != nil || bytes.IndexByte(b, 0) >= 0 {
 			return nil, false
 		}
 		out[key] = string(b)
@@ -71,10 +90,6 @@ func metadata(header string) (map[string]string, bool) {
 
 func (a *API) createTrack(c *gin.Context) {
 	ctx := c.Request.Context()
-	if !mayCall(ctx) {
-		refuse(c, errSignIn)
-		return
-	}
 	bad := func(detail string) { refuse(c, problemOf(http.StatusBadRequest, "append", detail)) }
 	meta, ok := metadata(c.GetHeader("Upload-Metadata"))
 	if !ok {
@@ -148,13 +163,6 @@ func naming(meta map[string]string, in *capture.Start) bool {
 	return err == nil && (in.Print == nil || len(in.Print) == likeness.Length)
 }
 
-// mayCall reports whether a person or a recorder calls.
-func mayCall(ctx context.Context) bool {
-	_, person := caller(ctx)
-	_, device := deviceOf(ctx)
-	return person || device
-}
-
 // begins says who begins a capture, and refuses who may not: a recorder in its hall, or a
 // person at a desk or with a file.
 func (a *API) begins(ctx context.Context, meta map[string]string, in *capture.Start) error {
@@ -215,10 +223,6 @@ func shorten(text string, most int) string {
 // held is the track that a request is about, if the caller may append to it.
 func (a *API) held(c *gin.Context) (uuid.UUID, capture.Progress, bool) {
 	ctx := c.Request.Context()
-	if !mayCall(ctx) {
-		refuse(c, errSignIn)
-		return uuid.Nil, capture.Progress{}, false
-	}
 	id, err := uuid.Parse(c.Param("track"))
 	if err != nil {
 		refuse(c, capture.ErrUnknown)
@@ -299,8 +303,10 @@ func (a *API) appendTrack(c *gin.Context) {
 		}
 		length = &n
 	}
-	// A line that says nothing for a minute is lost; what came is kept.
-	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(10 * time.Minute))
+	// A line that says next to nothing for minutes is lost; what came is kept.
+	control := http.NewResponseController(c.Writer)
+	_ = control.SetReadDeadline(time.Now().Add(appendLasts))
+	_ = control.SetWriteDeadline(time.Now().Add(appendLasts + time.Minute))
 	stored, err := a.Capture.Append(c.Request.Context(), id, offset, length, c.Request.Body)
 	if err != nil {
 		slog.Info("an append broke off", "track", id, "stored", stored, "error", err)

@@ -47,7 +47,7 @@ const mostCaptionBody = 6 * captionfile.MaxBytes
 func (a *API) captionFileRoutes() {
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/caption-files", "take-captions", "Take the captions of a file, if nothing about it needs a word first", a.takeCaptions, upTo(mostCaptionBody))
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/search", "search-recording", "Look for words in what is said and shown", a.searchOne)
-	a.engine.GET("/api/recordings/:recording/captions/:language/file", a.captionsOut)
+	a.plain(staff, http.MethodGet, "/api/recordings/:recording/captions/:language/file", a.captionsOut)
 }
 
 // published carries to what of a recording is published; where nothing is, to what is kept.
@@ -114,10 +114,7 @@ func saidAt(list []captionfile.Said) []LineFault {
 // captionsOut is the captions of a recording as a file.
 func (a *API) captionsOut(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, ok := a.ofStaff(c)
-	if !ok {
-		return
-	}
+	id := recordingOf(c)
 	language, form := c.Param("language"), captionfile.Form(c.DefaultQuery("form", string(captionfile.WebVTT)))
 	if form != captionfile.WebVTT && form != captionfile.SubRip {
 		refuse(c, words.ErrUnknown)

@@ -166,7 +166,7 @@ func TestChaptersGoOut(t *testing.T) {
 	if len(w.Chapters) != 3 || w.Chapters[1] != (api.Chapter{At: 1000, Title: "Struck at its beginning"}) {
 		t.Errorf("watched: %+v", w.Chapters)
 	}
-	answer := e.as("student").request(http.MethodGet, w.Download, nil)
+	answer := e.as("student").request(http.MethodGet, e.copied("student", id), nil)
 	defer answer.Body.Close()
 	b, err := io.ReadAll(answer.Body)
 	e.Must(err)

@@ -83,6 +83,9 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 		}
 	}
 	lectures, err := a.Schedule.Lectures(ctx, courses)
+	if err == nil {
+		lectures, err = a.known(ctx, p, lectures)
+	}
 	if err != nil {
 		return nil, err
 	}

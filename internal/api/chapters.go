@@ -79,7 +79,7 @@ func (a *API) chapterRoutes() {
 	}
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/undo", "undo-chapters", "Take the last change of chapters back", turn(a.Words.UndoChapters))
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/redo", "redo-chapters", "Make a change of chapters again", turn(a.Words.RedoChapters))
-	a.engine.GET("/api/recordings/:recording/chapters/file", a.chaptersOut)
+	a.plain(staff, http.MethodGet, "/api/recordings/:recording/chapters/file", a.chaptersOut)
 }
 
 func (a *API) chapters(ctx context.Context, recording uuid.UUID) (*body[Chapters], error) {
@@ -107,10 +107,7 @@ func (a *API) carriedChapters(ctx context.Context, r library.Recording, by cutli
 // chaptersOut is the chapters of what is published as a file: WebVTT, or the JSON that feeds name.
 func (a *API) chaptersOut(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, ok := a.ofStaff(c)
-	if !ok {
-		return
-	}
+	id := recordingOf(c)
 	b, name, kind, err := a.chapterFile(ctx, id, c.DefaultQuery("form", "vtt"))
 	if err != nil {
 		refuse(c, err)

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/doorway"
 	"latelantern/internal/roster"
 )
 
@@ -58,11 +59,17 @@ func (a *API) collegeRoutes() {
 		}
 		return nil, a.Door.See(ctx, p.ID, in.Lecture)
 	})
-	on(a, inside, http.MethodPut, "/api/lectures/{lecture}/present", "present", "Say that one follows a lecture now", func(ctx context.Context, p roster.Person, in *OfLecture) (*empty, error) {
+	type presentInput struct {
+		OfLecture
+		Body struct {
+			InHall bool `json:"in_hall" doc:"one sits in its hall, so nothing has to play"`
+		}
+	}
+	on(a, inside, http.MethodPut, "/api/lectures/{lecture}/present", "present", "Say that one follows a lecture now", func(ctx context.Context, p roster.Person, in *presentInput) (*empty, error) {
 		if err := a.mayEnter(ctx, p, in.Lecture); err != nil {
 			return nil, err
 		}
-		return nil, a.Door.Present(ctx, p.ID, in.Lecture)
+		return nil, a.Door.Present(ctx, p.ID, in.Lecture, in.Body.InHall)
 	})
 	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/register", "register", "Who followed a lecture live, and from when to when", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Register], error) {
 		list, err := a.Door.Register(ctx, in.Lecture)
@@ -81,6 +88,9 @@ func (a *API) collegeRoutes() {
 // mayEnter reports why a person cannot come into a lecture now.
 func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	at, err := a.Door.Stands(ctx, p.ID, lecture)
+	if err == nil {
+		err = a.hidden(ctx, p, lecture, at.Reason != doorway.NotEnrolled)
+	}
 	if err != nil || at.Enter {
 		return err
 	}
@@ -89,6 +99,18 @@ func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) 
 		return err
 	}
 	return liveProblem(at, term.Zone)
+}
+
+// hidden is errNowhere for a lecture of which p, who has a part in its course, does not learn.
+func (a *API) hidden(ctx context.Context, p roster.Person, lecture uuid.UUID, part bool) error {
+	if !part {
+		return nil
+	}
+	ok, err := a.learns(ctx, p, lecture)
+	if err == nil && !ok {
+		err = errNowhere
+	}
+	return err
 }
 
 // noticeProblem keeps someone out who has not seen that the lecture is captured, and says so.

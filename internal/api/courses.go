@@ -186,11 +186,6 @@ func sameDay(x, y time.Time, zone *time.Location) bool {
 	return timetable.DayOf(x, zone).Equal(timetable.DayOf(y, zone))
 }
 
-// invited leaves out lessons recorded ahead that cannot be watched yet: nobody was invited to them.
-func invited(list []LectureDate) []LectureDate {
-	return slices.DeleteFunc(list, func(d LectureDate) bool { return d.Ahead && d.RecordingID == nil })
-}
-
 // datesOf are lectures as one person sees them, each with the recording that they can open.
 func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term, lectures []schedule.Lecture) ([]LectureDate, error) {
 	var recordings []uuid.UUID
@@ -229,6 +224,9 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 		return nil, err
 	}
 	lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{id})
+	if err == nil {
+		lectures, err = a.known(ctx, p, lectures)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -238,7 +236,6 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 	if out.Dates, err = a.datesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
 	}
-	out.Dates = invited(out.Dates)
 	if l := schedule.Nearest(lectures, now, term.Zone); l != nil {
 		out.Next = &l.ID
 	}
@@ -356,6 +353,9 @@ func (a *API) dates(ctx context.Context, p roster.Person, _ *empty) (*body[Dates
 		}
 	}
 	lectures, err := a.Schedule.Lectures(ctx, ids)
+	if err == nil {
+		lectures, err = a.known(ctx, p, lectures)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -363,7 +363,6 @@ func (a *API) dates(ctx context.Context, p roster.Person, _ *empty) (*body[Dates
 	if out.Dates, err = a.datesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
 	}
-	out.Dates = invited(out.Dates)
 	for _, d := range out.Dates {
 		if sameDay(d.StartsAt, out.Now, term.Zone) && (!d.Unplanned || d.Running) {
 			out.Today = append(out.Today, d)

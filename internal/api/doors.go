@@ -99,7 +99,7 @@ func (a *API) doorRoutes() {
 	}
 	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking", "Let someone in, or not", func(ctx context.Context, p roster.Person, in *answerInput) (*body[Doorway], error) {
 		return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
-	})
+	}, changes("doorway"))
 	type guestInput struct {
 		OfLecture
 		Body guestText
@@ -108,17 +108,17 @@ func (a *API) doorRoutes() {
 		ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
 		_, err := a.Door.Invite(ctx, in.Lecture, p.ID, door.GuestForm{Name: in.Body.Name, Part: doorway.Part(in.Body.Part), EndsAt: ends})
 		return page(ctx, in.Lecture, err)
-	})
+	}, changes("guest"))
 	type ofGuest struct {
 		OfLecture
 		Guest uuid.UUID `path:"guest" format:"uuid"`
 	}
 	on(a, staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest", "Take a guest's link back", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
 		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
-	})
+	}, changes("guest"))
 	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back", "bring-back-guest", "Let a guest's link hold again", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
 		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
-	})
+	}, changes("guest"))
 }
 
 // viewerOf is how the course of a lecture knows p.
@@ -128,18 +128,6 @@ func (a *API) viewerOf(ctx context.Context, p roster.Person, lecture uuid.UUID) 
 		return viewing.Viewer{}, err
 	}
 	return a.Roster.Viewer(ctx, p.ID, course)
-}
-
-// comes refuses who has nothing to do with a lecture: neither a part in its course nor a link.
-func (a *API) comes(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
-	if of, guest := guestOf(ctx); guest && of == lecture {
-		return nil
-	}
-	v, err := a.viewerOf(ctx, p, lecture)
-	if err == nil && !v.Coordinator && v.Part == "" {
-		err = errNotYours
-	}
-	return err
 }
 
 func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (*body[LecturePage], error) {
@@ -174,6 +162,9 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (
 		return answer(out), nil
 	}
 	all, err := a.Schedule.Lectures(ctx, []uuid.UUID{l.CourseID})
+	if err == nil {
+		all, err = a.known(ctx, p, all)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -1,85 +1,177 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/roster"
 )
+
+const (
+	// stillIn is how often a stream looks whether its session still holds: nobody hears more for longer than that.
+	stillIn = 10 * time.Second
+	// beatEach is after how many such looks a stream says that it is still there.
+	beatEach = 2
+	// mostStreams is how many streams one person may have open in this process: one for each of their browsers.
+	mostStreams = 20
+)
+
+// streams counts the streams that each person has open. Its zero value counts none.
+type streams struct {
+	mu   sync.Mutex
+	open map[uuid.UUID]int
+}
+
+// enter counts a stream of a person until leave is called; ok is false when they have too many.
+func (s *streams) enter(person uuid.UUID) (leave func(), ok bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.open[person] >= mostStreams {
+		return nil, false
+	}
+	if s.open == nil {
+		s.open = map[uuid.UUID]int{}
+	}
+	s.open[person]++
+	return func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		if s.open[person]--; s.open[person] <= 0 {
+			delete(s.open, person)
+		}
+	}, true
+}
 
 // events streams what changed in the courses of the caller, as server-sent events (HTML
 // Living Standard, 9.2). An event names what changed, never what it is now. A stream that may have
-// missed something ends: whoever comes again asks for everything anew.
+// missed something ends: whoever comes again asks for everything anew. So does one whose session has ended.
 func (a *API) events(c *gin.Context) {
 	ctx := c.Request.Context()
-	p, ok := caller(ctx)
+	p, _ := caller(ctx)
+	leave, ok := a.streams.enter(p.ID)
 	if !ok {
-		c.AbortWithStatus(http.StatusUnauthorized)
+		refuse(c, errStreams)
 		return
 	}
+	defer leave()
 	notices, cancel := a.Notices.Subscribe()
 	defer cancel()
 	h := c.Writer.Header()
 	h.Set("Content-Type", "text/event-stream")
-	h.Set("Cache-Control", "no-store")
 	h.Set("X-Accel-Buffering", "no")
+	lasting(c, time.Minute)
 	c.Writer.WriteHeader(http.StatusOK)
 	fmt.Fprint(c.Writer, "retry: 1000\n\n")
 	c.Writer.Flush()
-	beat := time.NewTicker(20 * time.Second)
-	defer beat.Stop()
-	for {
+	look := time.NewTicker(stillIn)
+	defer look.Stop()
+	for beats := 1; ; {
 		select {
 		case <-ctx.Done():
 			return
-		case <-beat.C:
-			if _, err := fmt.Fprint(c.Writer, ": still here\n\n"); err != nil {
+		case <-look.C:
+			if !a.holds(ctx, c, p) {
 				return
+			}
+			if beats++; beats%beatEach == 0 {
+				lasting(c, time.Minute)
+				if _, err := fmt.Fprint(c.Writer, ": still here\n\n"); err != nil {
+					return
+				}
 			}
 		case n := <-notices:
 			if n.About == postgres.Missed {
 				return
 			}
-			if n.About == "term" && !p.Guest { // concerns everyone
-				if !tell(c, n) {
-					return
-				}
-				break
-			}
-			if of, guest := guestOf(ctx); guest && (n.Lecture != of || n.About != "capture" && n.About != "doorway") {
-				continue
-			}
-			if n.About == "file" { // concerns who sent it, and coordinators
-				if p.Guest || ofSender(p, &n.Person) != nil {
-					continue
-				}
-				if !tell(c, n) {
-					return
-				}
-				break
-			}
-			v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
+			n, hears, err := a.hears(ctx, p, n)
 			if err != nil {
 				return
 			}
-			if !v.Coordinator && v.Part == "" && !p.Guest {
+			if !hears {
 				continue
 			}
-			// Bytes as they are stored concern only those who teach.
-			if (n.About == "stored" || n.About == "cuts") && !v.Coordinator && !v.Part.Staff() {
-				continue
-			}
+			lasting(c, time.Minute)
 			if !tell(c, n) {
 				return
 			}
 		}
 		c.Writer.Flush()
 	}
+}
+
+// holds reports whether the session of a request that lasts is still one of p.
+func (a *API) holds(ctx context.Context, c *gin.Context, p roster.Person) bool {
+	cookie, err := c.Request.Cookie(a.sessions.Cookie.Name)
+	if err != nil {
+		return false
+	}
+	// The context of the request has the session as it was.
+	fresh, cancel := context.WithTimeout(context.Background(), stillIn)
+	defer cancel()
+	again, err := a.session(fresh, cookie.Value)
+	if err != nil {
+		return ctx.Err() == nil // who cannot be asked for now is asked for again
+	}
+	now, ok := caller(again)
+	return ok && now.ID == p.ID
+}
+
+// hears says whether p is told of a notice, and what of it: what they may not see they do not learn of.
+func (a *API) hears(ctx context.Context, p roster.Person, n postgres.Notice) (postgres.Notice, bool, error) {
+	of, guest := guestOf(ctx)
+	switch {
+	case guest:
+		return n, n.Lecture == of && (n.About == "capture" || n.About == "doorway"), nil
+	case n.About == "term": // concerns everyone
+		return n, true, nil
+	case n.About == "file": // concerns who sent it, and coordinators
+		return n, ofSender(p, &n.Person) == nil, nil
+	}
+	v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
+	if err != nil || v.Coordinator || v.Part.Staff() {
+		return n, err == nil, err
+	}
+	if v.Part == viewing.Nobody || n.About == "stored" || n.About == "cuts" { // bytes as they come concern those who teach
+		return n, false, nil
+	}
+	return a.studentHears(ctx, p, n)
+}
+
+// studentHears is hears for a student of the course.
+func (a *API) studentHears(ctx context.Context, p roster.Person, n postgres.Notice) (postgres.Notice, bool, error) {
+	known := true
+	var err error
+	if n.Lecture != uuid.Nil {
+		if known, err = a.learns(ctx, p, n.Lecture); err != nil {
+			return n, false, err
+		}
+	}
+	if n.Recording == uuid.Nil {
+		return n, known, nil
+	}
+	door, err := a.Audience.Decide(ctx, p.ID, n.Recording)
+	if err == nil && door.Watch && known {
+		return n, true, nil
+	}
+	live, err := a.Door.Live(ctx, n.Recording)
+	if err != nil {
+		return n, false, err
+	}
+	if live.Open && !live.Alone && known {
+		return n, n.About == "capture" || n.About == "doorway", nil
+	}
+	// Whoever could open it once learns that something changed in the course, and not what.
+	was, err := a.Audience.WasLit(ctx, n.Recording)
+	return postgres.Notice{About: "light", Course: n.Course}, was, err
 }
 
 // tell sends one notice and says whether it could.

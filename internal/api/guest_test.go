@@ -52,7 +52,7 @@ func TestAGuestFollowsLive(t *testing.T) {
 		t.Errorf("seeing the sign: %d", s)
 	}
 	watch := get[api.Watch](guest, "/api/watch/"+b.Recording.String())
-	if !watch.Live || watch.AsStaff || watch.Download != "" {
+	if !watch.Live || watch.AsStaff || watch.Takeaway {
 		t.Errorf("%+v", watch)
 	}
 	addresses := below(guest, watch.Media)

@@ -73,11 +73,11 @@ func (a *API) hallRoutes() {
 	on(a, coordinators, http.MethodPost, "/api/halls/{hall}/recorder", "add-recorder", "Put a recorder into a hall", func(ctx context.Context, p roster.Person, in *recorderInput) (*body[RecorderToken], error) {
 		token, err := a.Halls.Add(ctx, in.Hall, p.ID, in.Body.Name)
 		return answer(RecorderToken{token}), err
-	})
+	}, changes("recorder"))
 	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/token", "renew-token", "Give a recorder another token; the old one holds no more", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*body[RecorderToken], error) {
 		token, err := a.Halls.Renew(ctx, in.Recorder)
 		return answer(RecorderToken{token}), err
-	})
+	}, changes("recorder"))
 	type tokenInput struct {
 		OfRecorder
 		Body struct {
@@ -86,13 +86,13 @@ func (a *API) hallRoutes() {
 	}
 	on(a, coordinators, http.MethodPut, "/api/recorders/{recorder}/token", "hold-token", "Take the token of a recorder back, or let it hold again", func(ctx context.Context, _ roster.Person, in *tokenInput) (*empty, error) {
 		return nil, a.Halls.TakeBack(ctx, in.Recorder, in.Body.Holds)
-	})
+	}, changes("recorder"))
 	on(a, coordinators, http.MethodDelete, "/api/recorders/{recorder}", "remove-recorder", "Take a recorder out of its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
 		return nil, a.Halls.Remove(ctx, in.Recorder, false)
-	})
+	}, changes("recorder"))
 	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/bring-back", "bring-back-recorder", "Put a recorder that was removed back into its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
 		return nil, a.Halls.Remove(ctx, in.Recorder, true)
-	})
+	}, changes("recorder"))
 	type tellInput struct {
 		OfRecorder
 		Body struct {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"log/slog"
-	"mime"
 	"net/http"
 	"path"
 	"strconv"
@@ -14,30 +13,39 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/chapter"
-	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
 	"latelantern/internal/library"
+	"latelantern/internal/roster"
 )
 
 func (a *API) mediaRoutes() {
-	g := a.engine.Group("/media/:token")
-	g.GET("/index.m3u8", a.withRendition(a.multivariant))
-	g.GET("/pictures.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Pictures, "pictures") }))
-	g.GET("/sound.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Sound, "sound") }))
-	g.GET("/listen.m3u8", a.withRendition(a.listen))
-	g.GET("/small.m3u8", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Pictures, "small") }))
-	g.GET("/small-sound.m3u8", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.rail(c, r, r.Sound, "small-sound") }))
-	g.GET("/small/:segment", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Pictures) }))
-	g.GET("/small-sound/:segment", a.withSmall(func(c *gin.Context, r *library.Rendition) { a.segment(c, r.Sound) }))
-	g.GET("/second.m3u8", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, r.Second, "second") }))
-	g.GET("/second/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Second) }))
-	g.GET("/pictures/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Pictures) }))
-	g.GET("/sound/:segment", a.withRendition(func(c *gin.Context, _ token, r *library.Rendition) { a.segment(c, r.Sound) }))
-	g.GET("/slides/:picture", a.slide)
-	g.GET("/copy.mp4", a.copy)
+	get := func(name string, do gin.HandlerFunc) {
+		a.plain(holders, http.MethodGet, "/media/:token/"+name, func(c *gin.Context) {
+			lasting(c, mediaLasts)
+			do(c)
+		})
+	}
+	type rail = func(*library.Rendition) *library.Rail
+	rails := func(name string, with func(func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc, of rail) {
+		get(name+".m3u8", with(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, of(r), name) }))
+		get(name+"/:segment", with(func(c *gin.Context, t token, r *library.Rendition) { a.segment(c, t, of(r)) }))
+	}
+	pictures := func(r *library.Rendition) *library.Rail { return r.Pictures }
+	sound := func(r *library.Rendition) *library.Rail { return r.Sound }
+	get("index.m3u8", a.withRendition(a.multivariant))
+	get("listen.m3u8", a.withRendition(a.listen))
+	rails("pictures", a.withRendition, pictures)
+	rails("sound", a.withRendition, sound)
+	rails("second", a.withRendition, func(r *library.Rendition) *library.Rail { return r.Second })
+	rails("small", a.withSmall, pictures)
+	rails("small-sound", a.withSmall, sound)
+	get("slides/:picture", a.slide)
+	get("copy.mp4", a.copy)
 }
+
+// mediaLasts is how long one answer with media may take on a slow line.
+const mediaLasts = 30 * time.Minute
 
 // admit decides anew, for each request, whether the caller may have what the address is
 // for. Whatever the reason, a closed address looks like one that was never there.
@@ -64,13 +72,12 @@ func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 	}
 	switch t.Use {
 	case asPublished:
-		ok = door.Watch
+		// It holds for the edition that is published now: what was struck since is no longer there.
+		ok = door.Watch && door.Edition != nil && *door.Edition == t.Edition
 	case asCaptured:
 		ok = door.Reason == viewing.AsStaff
 	case asItRuns:
-		r, err := a.Library.Recording(ctx, t.Recording)
-		at, err2 := a.Door.Stands(ctx, p.ID, r.LectureID)
-		ok = err == nil && err2 == nil && at.Enter && (r.StoppedAt == nil || a.Clock.Now().Sub(*r.StoppedAt) < tailTime)
+		ok = a.follows(ctx, p, t.Recording) == nil
 	default:
 		ok = false
 	}
@@ -80,8 +87,24 @@ func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 	return t, door.Decision, true
 }
 
-// tailTime is how long those who followed a lecture can see its last minutes after the stop.
-const tailTime = 2 * time.Minute
+// follows refuses who cannot follow a recording now.
+func (a *API) follows(ctx context.Context, p roster.Person, recording uuid.UUID) error {
+	r, err := a.Library.Recording(ctx, recording)
+	if err != nil {
+		return err
+	}
+	live, err := a.Door.Live(ctx, recording)
+	if err != nil {
+		return err
+	}
+	if !live.Open {
+		return errNowhere
+	}
+	if err := a.mayEnter(ctx, p, r.LectureID); err != nil {
+		return err
+	}
+	return a.noticeProblem(ctx, p, r.LectureID, r.CourseID)
+}
 
 func (a *API) withRendition(do func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc {
 	return func(c *gin.Context) {
@@ -91,9 +114,12 @@ func (a *API) withRendition(do func(*gin.Context, token, *library.Rendition)) gi
 		}
 		var r *library.Rendition
 		var err error
-		if t.Use == asPublished {
+		switch t.Use {
+		case asPublished:
 			r, err = a.Library.Edition(c.Request.Context(), t.Edition)
-		} else {
+		case asItRuns:
+			r, err = a.Library.Live(c.Request.Context(), t.Recording)
+		default:
 			r, err = a.Library.Captured(c.Request.Context(), t.Recording)
 		}
 		if errors.Is(err, library.ErrNotReady) || errors.Is(err, library.ErrUnknown) {
@@ -115,7 +141,7 @@ func sendPlaylist(c *gin.Context, text string) {
 }
 
 // withSmall is for the small copy of an edition, where there is one.
-func (a *API) withSmall(do func(*gin.Context, *library.Rendition)) gin.HandlerFunc {
+func (a *API) withSmall(do func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		t, ok := a.admit(c)
 		if !ok {
@@ -129,7 +155,7 @@ func (a *API) withSmall(do func(*gin.Context, *library.Rendition)) gin.HandlerFu
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}
-		do(c, r)
+		do(c, t, r)
 	}
 }
 
@@ -190,12 +216,11 @@ func (a *API) rail(c *gin.Context, r *library.Rendition, rail *library.Rail, nam
 	sendPlaylist(c, hls.Media(hls.Track{Head: name + "/head-%d.mp4", Heads: heads, Pattern: name + "/%d.m4s", Segments: rail.Durations(), Ended: r.Ended}))
 }
 
-func (a *API) segment(c *gin.Context, rail *library.Rail) {
+func (a *API) segment(c *gin.Context, t token, rail *library.Rail) {
 	if rail == nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	name := c.Param("segment")
 	var b []byte
 	head, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(name, "head-"), ".mp4"))
@@ -218,7 +243,25 @@ func (a *API) segment(c *gin.Context, rail *library.Rail) {
 		c.AbortWithStatus(http.StatusInternalServerError)
 		return
 	}
+	if t.Use == asItRuns && path.Ext(name) == ".m4s" {
+		a.sent(c.Request.Context(), t)
+	}
+	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	c.Data(http.StatusOK, "video/mp4", b)
+}
+
+// sent keeps, now and then, that someone who follows a lecture was sent some of it.
+func (a *API) sent(ctx context.Context, t token) {
+	if !a.played.due(t.Person, t.Recording, time.Now()) {
+		return
+	}
+	r, err := a.Library.Recording(ctx, t.Recording)
+	if err == nil {
+		err = a.Door.Played(ctx, t.Person, r.LectureID)
+	}
+	if err != nil {
+		slog.Error("that someone follows cannot be kept", "recording", t.Recording, "error", err)
+	}
 }
 
 func (a *API) slide(c *gin.Context) {
@@ -241,54 +284,4 @@ func (a *API) slide(c *gin.Context) {
 	}
 	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	c.Data(http.StatusOK, "image/jpeg", b)
-}
-
-// copiedChapters are the chapters that go into a copy.
-func (a *API) copiedChapters(ctx context.Context, t token) ([]chapter.Stretch, error) {
-	r, err := a.Library.Recording(ctx, t.Recording)
-	if err != nil {
-		return nil, err
-	}
-	x, err := a.Library.Edition(ctx, t.Edition)
-	if err != nil {
-		return nil, err
-	}
-	return a.carriedChapters(ctx, r, cutlist.Carrier(x.Stretches))
-}
-
-// copy sends an edition as one file to those who may take it away.
-func (a *API) copy(c *gin.Context) {
-	ctx := c.Request.Context()
-	t, decision, ok := a.decide(c)
-	if !ok {
-		return
-	}
-	if t.Use != asPublished || !decision.Download {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
-	chapters, err := a.copiedChapters(ctx, t)
-	if err != nil {
-		slog.Error("the chapters of a copy cannot be read", "recording", t.Recording, "error", err)
-	}
-	key, err := a.Library.Copy(ctx, t.Edition, chapters)
-	if err != nil {
-		slog.Error("a copy cannot be made", "recording", t.Recording, "error", err)
-		c.AbortWithStatus(http.StatusInternalServerError)
-		return
-	}
-	f, err := a.Library.Blobs.Open(key)
-	if err != nil {
-		slog.Error("a copy cannot be read", "recording", t.Recording, "error", err)
-		c.AbortWithStatus(http.StatusInternalServerError)
-		return
-	}
-	defer f.Close()
-	name := "lecture"
-	if r, err := a.Library.Recording(ctx, t.Recording); err == nil && r.Title != "" {
-		name = strings.NewReplacer("/", "-", "\\", "-").Replace(r.Title)
-	}
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".mp4"}))
-	c.Header("Content-Type", "video/mp4")
-	http.ServeContent(c.Writer, c.Request, "", time.Time{}, f)
 }

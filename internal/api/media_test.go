@@ -47,7 +47,7 @@ func TestMediaAddressesBelongToOnePerson(t *testing.T) {
 	e.Lit(id)
 	student := e.as("student")
 	page := get[api.Watch](student, "/api/watch/"+id.String())
-	addresses := append(below(student, page.Media), page.Download)
+	addresses := append(below(student, page.Media), e.copied("student", id))
 	if len(addresses) < 8 {
 		t.Fatalf("only %d addresses: %v", len(addresses), addresses)
 	}
@@ -97,14 +97,23 @@ func TestDownloadOnlyWhereTheRuleSaysSo(t *testing.T) {
 	e.Lit(id)
 	student := e.as("student")
 	page := get[api.Watch](student, "/api/watch/"+id.String())
-	if page.Download != "" {
+	if page.Takeaway {
 		t.Error("a download is offered against the rule")
 	}
 	address := strings.TrimSuffix(page.Media, "index.m3u8") + "copy.mp4"
 	if s := student.status(http.MethodGet, address, nil); s != http.StatusNotFound {
 		t.Errorf("a download against the rule: %d", s)
 	}
+	if s := student.status(http.MethodPost, "/api/watch/"+id.String()+"/copy", nil); s != http.StatusForbidden {
+		t.Errorf("a copy asked for against the rule: %d", s)
+	}
 	e.everyone(true)
+	if s := student.status(http.MethodGet, address, nil); s != http.StatusNotFound {
+		t.Errorf("a copy that nobody asked for: %d", s)
+	}
+	if e.copied("student", id) != address {
+		t.Error("the copy lies elsewhere")
+	}
 	answer := student.request(http.MethodGet, address, nil)
 	defer answer.Body.Close()
 	b, err := io.ReadAll(answer.Body)

@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
-	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
 	"latelantern/internal/library"
@@ -29,32 +28,13 @@ func (a *API) originalRoutes() {
 		}
 		return a.coursePage(ctx, p, in.Course)
 	})
-	a.engine.GET("/api/recordings/:recording/original", a.original)
-}
-
-// ofStaff is the recording that a plain route is about, if the caller teaches its course.
-func (a *API) ofStaff(c *gin.Context) (id uuid.UUID, ok bool) {
-	ctx := c.Request.Context()
-	id, err := uuid.Parse(c.Param("recording"))
-	if err == nil {
-		p, known := caller(ctx)
-		err = a.refused(ctx, staff, p, known, OfRecording{id})
-	} else {
-		err = library.ErrUnknown
-	}
-	if err != nil {
-		refuse(c, err)
-	}
-	return id, err == nil
+	a.plain(staff, http.MethodGet, "/api/recordings/:recording/original", a.original)
 }
 
 // original sends a file as it came to those who teach its course.
 func (a *API) original(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, ok := a.ofStaff(c)
-	if !ok {
-		return
-	}
+	id := recordingOf(c)
 	o, err := a.Capture.Original(ctx, id)
 	if err != nil {
 		refuse(c, err)

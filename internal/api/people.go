@@ -16,7 +16,8 @@ type PersonLine struct {
 	Name        string     `json:"name"`
 	Email       string     `json:"email"`
 	Coordinator bool       `json:"coordinator"`
-	Active      bool       `json:"active" doc:"their account can be used"`
+	Active      bool       `json:"active" doc:"their account has a password"`
+	Closed      bool       `json:"closed" doc:"nobody signs in to their account"`
 	InvitedAt   *time.Time `json:"invited_at,omitempty"`
 	Courses     int        `json:"courses"`
 }
@@ -37,7 +38,7 @@ func (a *API) peopleRoutes() {
 		people, all, err := a.Roster.People(ctx, words, inactive)
 		out := PeopleList{People: []PersonLine{}, All: all}
 		for _, p := range people {
-			out.People = append(out.People, PersonLine{p.ID, p.Name, p.Email, p.Coordinator, p.Active, p.InvitedAt, p.Courses})
+			out.People = append(out.People, PersonLine{p.ID, p.Name, p.Email, p.Coordinator, p.Active, p.Closed, p.InvitedAt, p.Courses})
 		}
 		return answer(out), err
 	}
@@ -62,7 +63,22 @@ func (a *API) peopleRoutes() {
 	}
 	on(a, coordinators, http.MethodPut, "/api/people/{person}/coordinator", "set-coordinator", "Say whether someone coordinates the college", func(ctx context.Context, _ roster.Person, in *coordinatorInput) (*empty, error) {
 		return nil, a.Roster.SetCoordinator(ctx, in.Person, in.Body.Coordinator)
-	})
+	}, changes("coordinator"))
+	type ofPerson struct {
+		Person uuid.UUID `path:"person" format:"uuid"`
+	}
+	on(a, coordinators, http.MethodPost, "/api/people/{person}/end-sessions", "end-sessions", "End all sessions of someone", func(ctx context.Context, _ roster.Person, in *ofPerson) (*empty, error) {
+		return nil, a.Roster.EndSessions(ctx, in.Person)
+	}, changes("sessions"))
+	type closedInput struct {
+		Person uuid.UUID `path:"person" format:"uuid"`
+		Body struct {
+			Closed bool `json:"closed"`
+		}
+	}
+	on(a, coordinators, http.MethodPut, "/api/people/{person}/closed", "close-account", "Close the account of someone, or open it again", func(ctx context.Context, _ roster.Person, in *closedInput) (*empty, error) {
+		return nil, a.Roster.SetClosed(ctx, in.Person, in.Body.Closed)
+	}, changes("account"))
 	on(a, coordinators, http.MethodPost, "/api/invitations", "invite", "Send people a letter that activates their account", func(ctx context.Context, _ roster.Person, in *body[inviteText]) (*body[Invited], error) {
 		n, err := a.Roster.Invite(ctx, nil, in.Body.People, in.Body.Again)
 		return answer(Invited{n}), err

@@ -72,7 +72,8 @@ type ProposedDate struct {
 	Break     string     `json:"break"`
 	Stays     bool       `json:"stays" doc:"it is left where it is: it was captured, or moved by hand before"`
 	Topic     string     `json:"topic"`
-	Clashes   []Clash    `json:"clashes" nullable:"false"`
+	Clashes   []Clash    `json:"clashes" nullable:"false" doc:"the first of them, up to a limit for all lectures"`
+	Clashing  bool       `json:"clashing" doc:"it clashes, whether or not it is told with what"`
 }
 
 // SkippedDay is a day that a plan leaves out.
@@ -253,7 +254,7 @@ func planDates(term schedule.Term, list []schedule.Proposed) PlanDates {
 	out := PlanDates{Zone: term.Zone.String(), Lectures: []ProposedDate{}, Skipped: []SkippedDay{}}
 	for _, p := range list {
 		d := proposedDate(p)
-		if len(d.Clashes) > 0 {
+		if d.Clashing {
 			out.Clashing++
 		}
 		out.Lectures = append(out.Lectures, d)
@@ -262,7 +263,7 @@ func planDates(term schedule.Term, list []schedule.Proposed) PlanDates {
 }
 
 func proposedDate(p schedule.Proposed) ProposedDate {
-	d := ProposedDate{LectureID: some(p.Lecture), StartsAt: p.Start, EndsAt: p.End, Week: p.Week, Break: p.Break, Stays: p.Stays, Clashes: []Clash{}}
+	d := ProposedDate{LectureID: some(p.Lecture), StartsAt: p.Start, EndsAt: p.End, Week: p.Week, Break: p.Break, Stays: p.Stays, Clashes: []Clash{}, Clashing: p.Clashing}
 	if !p.Was.IsZero() {
 		d.Was = &p.Was
 	}

@@ -2,6 +2,7 @@ package api
 
 import (
 	"errors"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"slices"
@@ -43,6 +44,12 @@ func init() {
 		if status == http.StatusUnprocessableEntity && slices.ContainsFunc(errs, inPath) {
 			return problemOf(http.StatusNotFound, "unknown", "There is nothing here.")
 		}
+		if p := nulProblem(errs); p != nil {
+			return p
+		}
+		if errors.Is(errors.Join(errs...), errSlow) {
+			return problemOf(http.StatusRequestTimeout, "slow", errSlow.Error())
+		}
 		return plain(status, message, errs...)
 	}
 }
@@ -67,6 +74,11 @@ func problem(err error) error {
 		}
 		return p
 	}
+	var slow roster.Slow
+	if errors.As(err, &slow) {
+		return huma.ErrorWithHeaders(problemOf(http.StatusTooManyRequests, "slow_sign_in", slow.Error()),
+			http.Header{"Retry-After": {fmt.Sprint(int(slow.Wait/time.Second) + 1)}})
+	}
 	var other library.Other
 	if errors.As(err, &other) {
 		p := problemOf(http.StatusConflict, "other_cut", other.Error())
@@ -79,7 +91,16 @@ func problem(err error) error {
 		kind   string
 	}{
 		{errSignIn, http.StatusUnauthorized, "sign_in"},
+		{errNowhere, http.StatusNotFound, "unknown"},
+		{errLarge, http.StatusRequestEntityTooLarge, "too_large"},
+		{errTakeaway, http.StatusForbidden, "takeaway"},
+		{door.ErrAbsent, http.StatusConflict, "absent"},
+		{errBusy, http.StatusTooManyRequests, "busy"},
+		{errStreams, http.StatusTooManyRequests, "streams"},
+		{errNUL, http.StatusUnprocessableEntity, "nul"},
 		{roster.ErrSignIn, http.StatusUnauthorized, "wrong_password"},
+		{roster.ErrClosed, http.StatusForbidden, "closed"},
+		{roster.ErrParts, http.StatusForbidden, "parts"},
 		{roster.ErrTooMany, http.StatusTooManyRequests, "too_many"},
 		{roster.ErrKey, http.StatusGone, "key"},
 		{roster.ErrNoPost, http.StatusConflict, "no_post"},
@@ -130,6 +151,9 @@ func problem(err error) error {
 		if errors.Is(err, e.is) {
 			return problemOf(e.status, e.kind, said(err, e.is))
 		}
+	}
+	if unkept(err) {
+		return problemOf(http.StatusUnprocessableEntity, "nul", errNUL.Error())
 	}
 	slog.Error("a request failed", "error", err)
 	return problemOf(http.StatusInternalServerError, "internal", "Something went wrong here. What was kept before is still there.")

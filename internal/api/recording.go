@@ -209,7 +209,7 @@ func (a *API) recordingRoutes() {
 	}
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}", "recording", "A recording on the trim bench", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
 		return bench(ctx, p, in.Recording)
-	})
+	}, changes("light"))
 	on(a, staff, http.MethodPut, "/api/recordings/{recording}/title", "set-title", "Give a recording its title", func(ctx context.Context, p roster.Person, in *titleInput) (*done, error) {
 		if err := a.Library.SetTitle(ctx, in.Recording, p.ID, in.Body.Title); err != nil {
 			return nil, err
@@ -266,7 +266,7 @@ func (a *API) recordingRoutes() {
 			return nil, err
 		}
 		return bench(ctx, p, in.Recording)
-	})
+	}, changes("light"))
 }
 
 func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, error) {

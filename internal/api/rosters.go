@@ -119,7 +119,7 @@ func (a *API) rosterRoutes() {
 		}
 		x, err := a.Roster.ApplyImport(ctx, in.Term, p, in.files(), in.Body.Digest)
 		return answer(rosterImport(x)), err
-	}, upTo(maxRoster))
+	}, upTo(maxRoster), changes("roster"))
 	type termForm struct {
 		OfTerm
 		RosterForm
@@ -152,17 +152,17 @@ func (a *API) rosterRoutes() {
 		OfCourse
 		Body memberText
 	}
-	on(a, staff, http.MethodPost, path, "enrol", "Give someone a part in a course, or change it", func(ctx context.Context, _ roster.Person, in *enrolInput) (*body[CoursePeople], error) {
-		_, err := a.Roster.Enrol(ctx, in.Course, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}, viewing.Part(in.Body.Part), in.Body.Group)
+	on(a, staff, http.MethodPost, path, "enrol", "Give someone a part in a course, or change it", func(ctx context.Context, p roster.Person, in *enrolInput) (*body[CoursePeople], error) {
+		_, err := a.Roster.Enrol(ctx, p, in.Course, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}, viewing.Part(in.Body.Part), in.Body.Group)
 		return people(ctx, in.Course, err)
-	})
+	}, changes("part"))
 	type ofMember struct {
 		OfCourse
 		Person uuid.UUID `path:"person" format:"uuid"`
 	}
-	on(a, staff, http.MethodDelete, path+"/{person}", "take-off", "Take someone off the roster of a course", func(ctx context.Context, _ roster.Person, in *ofMember) (*body[CoursePeople], error) {
-		return people(ctx, in.Course, a.Roster.TakeOff(ctx, in.Course, in.Person))
-	})
+	on(a, staff, http.MethodDelete, path+"/{person}", "take-off", "Take someone off the roster of a course", func(ctx context.Context, p roster.Person, in *ofMember) (*body[CoursePeople], error) {
+		return people(ctx, in.Course, a.Roster.TakeOff(ctx, p, in.Course, in.Person))
+	}, changes("part"))
 	type inviteInput struct {
 		OfCourse
 		Body inviteText
@@ -200,7 +200,7 @@ const shown = 500
 
 func rosterImport(x roster.Import) RosterImport {
 	out := RosterImport{People: len(x.AddPeople), Renamed: len(x.Rename), Courses: len(x.AddCourses), Enrolled: len(x.AddSeats), Changed: len(x.ChangeSeats), TakenOff: len(x.RemoveSeats),
-		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: len(x.Faults), Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), Digest: x.Digest, Empty: x.Empty()}
+		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll, Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), Digest: x.Digest, Empty: x.Empty()}
 	if out.Speaks == nil {
 		out.Speaks = []string{}
 	}

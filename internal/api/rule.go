@@ -114,13 +114,13 @@ func (a *API) ruleRoutes() {
 			return nil, err
 		}
 		return page(ctx, in.Course)
-	})
+	}, changes("rule"))
 	on(a, staff, http.MethodDelete, "/api/courses/{course}/rule", "clear-rule", "Take the viewing rule of a course away", func(ctx context.Context, p roster.Person, in *OfCourse) (*body[RulePage], error) {
 		if err := a.Audience.SetRule(ctx, in.Course, p.ID, nil); err != nil {
 			return nil, err
 		}
 		return page(ctx, in.Course)
-	})
+	}, changes("rule"))
 	on(a, staff, http.MethodPost, "/api/courses/{course}/rule/preview", "preview-rule", "What a viewing rule would change", func(ctx context.Context, _ roster.Person, in *ruleInput) (*body[RuleChange], error) {
 		x, err := a.Audience.Preview(ctx, in.Course, in.Body.rule())
 		if err != nil {

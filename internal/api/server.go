@@ -8,7 +8,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/pgxstore"
@@ -63,22 +62,17 @@ type API struct {
 	sessions *scs.SessionManager
 	huma     huma.API
 	engine   *gin.Engine
+	gates    map[string]gate // by method and path
+	large    chan struct{}   // a place for each large body that is being read
+	streams  streams
+	played   played
 }
 
 // New builds the edge.
 func New(p Parts) *API {
 	gin.SetMode(gin.ReleaseMode)
-	a := &API{Parts: p, sessions: scs.New(), engine: gin.New()}
-	if p.DB != nil {
-		a.sessions.Store = pgxstore.New(p.DB)
-	}
-	a.sessions.Lifetime = 14 * 24 * time.Hour
-	a.sessions.IdleTimeout = 3 * 24 * time.Hour
-	a.sessions.Cookie.Name = "late_lantern"
-	a.sessions.Cookie.HttpOnly = true
-	a.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	a.sessions.Cookie.Secure = p.Secure
-
+	a := &API{Parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
+		large: make(chan struct{}, largeAtOnce)}
 	a.engine.HandleMethodNotAllowed = true
 	if err := a.engine.SetTrustedProxies(p.Proxies); err != nil {
 		panic(err) // they were checked with the settings
@@ -86,23 +80,52 @@ func New(p Parts) *API {
 	a.engine.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
 		slog.Error("a request failed", "route", c.FullPath(), "panic", fmt.Sprint(err))
 		c.AbortWithStatus(http.StatusInternalServerError)
-	}), guard, a.identify)
+	}), a.headers, a.identify, a.admission)
 
 	config := huma.DefaultConfig("Late Lantern", "1")
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath = ""
 	config.SchemasPath = ""
 	config.CreateHooks = nil // no $schema in bodies
+	config.Formats = map[string]huma.Format{"application/json": plainJSON, "json": plainJSON}
 	json := a.engine.Group("", gzip.Gzip(gzip.BestSpeed))
 	a.huma = humagin.NewWithGroup(a.engine, json, config)
 	a.routes()
-	a.engine.GET("/healthz", a.healthz)
-	a.engine.GET("/api/events", a.events)
+	for _, name := range []string{"openapi.json", "openapi.yaml", "openapi-3.0.json", "openapi-3.0.yaml"} {
+		a.guard(http.MethodGet, "/api/"+name, gate{who: anyone})
+	}
+	a.plain(anyone, http.MethodGet, "/healthz", a.healthz)
+	a.plain(inside, http.MethodGet, "/api/events", a.events)
 	a.appendRoutes()
 	a.mediaRoutes()
-	a.engine.GET("/feeds/:key", a.feed)
+	a.plain(holders, http.MethodGet, "/feeds/:key", a.feed)
 	a.engine.NoRoute(a.web)
 	return a
+}
+
+// newSessions keeps sessions in the database, by the digest of their token.
+func newSessions(p Parts) *scs.SessionManager {
+	s := scs.New()
+	if p.DB != nil {
+		s.Store = pgxstore.New(p.DB)
+	}
+	s.HashTokenInStore = true
+	s.Lifetime = 14 * 24 * time.Hour
+	s.IdleTimeout = 3 * 24 * time.Hour
+	s.Cookie.Name = cookieName(p.Secure, "late_lantern")
+	s.Cookie.HttpOnly = true
+	s.Cookie.SameSite = http.SameSiteLaxMode
+	s.Cookie.Secure = p.Secure
+	return s
+}
+
+// cookieName is the name of a cookie: over HTTPS one that no other host and no plain connection can set
+// (RFC 6265bis, 4.1.3.2).
+func cookieName(secure bool, name string) string {
+	if secure {
+		return "__Host-" + name
+	}
+	return name
 }
 
 // routes adds every typed operation.
@@ -168,14 +191,19 @@ func (a *API) Routes() []string {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
 	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
-func guard(c *gin.Context) {
+// headers says to browsers what they may do with an answer. What is kept is said where it may be: by media and by
+// the files of the front end.
+func (a *API) headers(c *gin.Context) {
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
-		h.Set("Cache-Control", "no-store")
+	h.Set("Cache-Control", "no-store")
+	if a.Secure {
+		h.Set("Strict-Transport-Security", "max-age=63072000; includeSubDomains")
 	}
 	c.Next()
 }

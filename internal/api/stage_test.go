@@ -16,6 +16,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/api"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
@@ -150,6 +151,23 @@ func (e *edge) recording() uuid.UUID {
 	id, _ := e.File(e.Lecture, e.shortFilm())
 	e.Measured(id)
 	return id
+}
+
+// copied has the copy of a recording made for someone, and gives its address once it is there.
+func (e *edge) copied(name string, recording uuid.UUID) string {
+	e.T.Helper()
+	c, path := e.as(name), "/api/watch/"+recording.String()+"/copy"
+	if status, body := c.send(http.MethodPost, path, nil); status != http.StatusOK {
+		e.T.Fatalf("%s: %d %s", path, status, body)
+	}
+	var x api.Copy
+	e.Until(func() bool {
+		if x = get[api.Copy](c, path); x.State == "failed" {
+			e.T.Fatal("the copy cannot be made")
+		}
+		return x.State == "ready"
+	})
+	return x.Address
 }
 
 // problem is what a refusal says.

@@ -21,7 +21,7 @@ import (
 var errTimeline = errors.New("this timeline cannot be taken over")
 
 func (a *API) timelineRoutes() {
-	a.engine.GET("/api/recordings/:recording/timeline.otio", a.timelineOut)
+	a.plain(staff, http.MethodGet, "/api/recordings/:recording/timeline.otio", a.timelineOut)
 	type timelineInput struct {
 		OfRecording
 		Body struct {
@@ -41,10 +41,7 @@ func (a *API) timelineRoutes() {
 // timelineOut is the cut list of a recording as a file.
 func (a *API) timelineOut(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, ok := a.ofStaff(c)
-	if !ok {
-		return
-	}
+	id := recordingOf(c)
 	b, title, err := a.timeline(ctx, id)
 	if err != nil {
 		refuse(c, err)

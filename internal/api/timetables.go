@@ -42,8 +42,11 @@ type TimetableImport struct {
 	Plans    []ImportedPlan `json:"plans" nullable:"false"`
 	Lectures int            `json:"lectures"`
 	Clashing int            `json:"clashing"`
-	Faults   []LineFault    `json:"faults" nullable:"false" doc:"with any of them nothing is taken"`
-	Notes    []LineFault    `json:"notes" nullable:"false" doc:"what would be left out"`
+	Faults   []LineFault    `json:"faults" nullable:"false" doc:"with any of them nothing is taken; the first of them"`
+	Notes    []LineFault    `json:"notes" nullable:"false" doc:"what would be left out; the first of it"`
+
+	FaultsAll int `json:"faults_all"`
+	NotesAll  int `json:"notes_all"`
 }
 
 // Download is a file that is handed out.
@@ -102,7 +105,8 @@ func (a *API) timetableRoutes() {
 const calendarType = "text/calendar; charset=utf-8"
 
 func timetableImport(x schedule.Import, term schedule.Term) TimetableImport {
-	out := TimetableImport{Zone: term.Zone.String(), Plans: []ImportedPlan{}, Lectures: x.Lectures(), Faults: []LineFault{}, Notes: []LineFault{}}
+	out := TimetableImport{Zone: term.Zone.String(), Plans: []ImportedPlan{}, Lectures: x.Lectures(), Faults: []LineFault{}, Notes: []LineFault{},
+		FaultsAll: x.FaultsAll, NotesAll: x.NotesAll}
 	for _, f := range x.Faults {
 		out.Faults = append(out.Faults, LineFault{Line: f.Line, Text: f.Text})
 	}
@@ -118,7 +122,7 @@ func timetableImport(x schedule.Import, term schedule.Term) TimetableImport {
 		for _, l := range p.Lectures {
 			d := proposedDate(l.Proposed)
 			d.Topic = l.Topic
-			if len(d.Clashes) > 0 {
+			if d.Clashing {
 				out.Clashing++
 			}
 			line.Lectures = append(line.Lectures, d)

@@ -109,7 +109,7 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*bo
 		return nil, err
 	}
 	if in.Course != uuid.Nil {
-		if err := a.refused(ctx, staff, p, true, OfCourse{in.Course}); err != nil {
+		if err := a.mayStaff(ctx, p, in.Course); err != nil {
 			return nil, err
 		}
 		courses = []uuid.UUID{in.Course}
@@ -158,7 +158,11 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*bo
 func (a *API) setTitles(ctx context.Context, p roster.Person, in *retitleInput) (*body[Titles], error) {
 	list := make([]library.Retitle, len(in.Body.Titles))
 	for i, x := range in.Body.Titles {
-		if err := a.refused(ctx, staff, p, true, OfRecording{x.Recording}); err != nil {
+		course, err := OfRecording{x.Recording}.course(ctx, a)
+		if err == nil {
+			err = a.mayStaff(ctx, p, course)
+		}
+		if err != nil {
 			return nil, err
 		}
 		list[i] = library.Retitle{Recording: x.Recording, Seen: x.Seen, Title: x.Title}

@@ -8,7 +8,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/capture"
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
@@ -35,7 +34,8 @@ type Watch struct {
 	Pictures    bool       `json:"pictures"`
 	Second      bool       `json:"second" doc:"there is a second picture beside the first"`
 	Media       string     `json:"media"`
-	Download    string     `json:"download" doc:"address of the recording as one file; empty when it may not be taken away"`
+	Edition     uuid.UUID  `json:"edition" format:"uuid" doc:"that is watched; the zero UUID for what was captured"`
+	Takeaway    bool       `json:"takeaway" doc:"it may be taken away as one file"`
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
 	Cues        []Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
 	Language    string     `json:"language" doc:"of the captions, BCP 47; empty for none"`
@@ -53,12 +53,15 @@ type Watch struct {
 type watchInput struct {
 	OfRecording
 	Language string `query:"language" maxLength:"35" doc:"of captions; without it that of the course"`
+	Edition  string `query:"edition" doc:"that was watched until now, if another was published meanwhile"`
+	At       int64  `query:"at" minimum:"0" maximum:"604800000" doc:"where in it, in its published time"`
 }
 
 type placeInput struct {
 	OfRecording
 	Body struct {
-		At int64 `json:"at" minimum:"0" doc:"published time in milliseconds"`
+		Edition uuid.UUID `json:"edition" format:"uuid" doc:"that is watched"`
+		At      int64     `json:"at" minimum:"0" maximum:"604800000" doc:"published time in milliseconds"`
 	}
 }
 
@@ -66,12 +69,20 @@ func (a *API) watchRoutes() {
 	on(a, signedIn, http.MethodGet, "/api/catch-up", "catch-up", "What can be watched in one's courses", a.catchUp)
 	on(a, inside, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
 	on(a, inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
-		rendition, err := a.open(ctx, p, in.Recording)
+		x, err := a.open(ctx, p, in.Recording)
 		if err != nil {
 			return nil, err
 		}
-		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, cutlist.Carrier(rendition.Stretches).Source(time.Duration(in.Body.At)*time.Millisecond))
+		carrier := cutlist.Carrier(x.Stretches)
+		if in.Body.Edition != x.edition { // another was published since that page looked
+			if carrier, err = a.Library.Carrier(ctx, in.Recording, in.Body.Edition); err != nil {
+				return nil, err
+			}
+		}
+		at := time.Duration(in.Body.At) * time.Millisecond
+		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, carrier.Source(at))
 	})
+	a.copyRoutes()
 }
 
 // doorProblem is a closed door: it says why, and which course it belongs to, and no more.
@@ -91,11 +102,12 @@ func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
 type opened struct {
 	*library.Rendition
 	media    string
-	download string // "" when it may not be taken away
+	edition  uuid.UUID // uuid.Nil for what was captured
+	takeaway bool
 }
 
-// open decides at the door of a recording and gives what is behind it: the edition, or for
-// those who teach also the recording as captured, or the lecture under way.
+// open decides at the door of a recording and gives what is behind it: the lecture under way, the edition that is
+// published, or for those who teach the recording as captured.
 func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, error) {
 	door, err := a.Audience.Decide(ctx, p.ID, id)
 	if err != nil {
@@ -105,29 +117,33 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	if err != nil {
 		return opened{}, err
 	}
-	if r.StoppedAt == nil && r.Source != string(capture.File) {
+	live, err := a.Door.Live(ctx, id)
+	if err != nil {
+		return opened{}, err
+	}
+	if live.Running {
 		if err := a.mayEnter(ctx, p, r.LectureID); err != nil {
 			return opened{}, err
 		}
 		if err := a.noticeProblem(ctx, p, r.LectureID, r.CourseID); err != nil {
 			return opened{}, err
 		}
-		x, err := a.Library.Captured(ctx, id)
-		return opened{x, a.address(asItRuns, id, uuid.Nil, p.ID), ""}, err
+		x, err := a.Library.Live(ctx, id)
+		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID)}, err
 	}
 	if !door.Watch {
+		if err := a.hidden(ctx, p, r.LectureID, door.Reason != viewing.NotEnrolled); err != nil {
+			return opened{}, err
+		}
 		return opened{}, doorProblem(door.Code, door.Reason, door.Opens)
 	}
-	if r.EditionID == nil {
+	if door.Edition == nil {
 		x, err := a.Library.Captured(ctx, id)
-		return opened{x, a.address(asCaptured, id, uuid.Nil, p.ID), ""}, err
+		return opened{Rendition: x, media: a.address(asCaptured, id, uuid.Nil, p.ID)}, err
 	}
-	x, err := a.Library.Edition(ctx, *r.EditionID)
-	out := opened{x, a.address(asPublished, id, *r.EditionID, p.ID), ""}
-	if door.Download {
-		out.download = copyAddress(out.media)
-	}
-	return out, err
+	x, err := a.Library.Edition(ctx, *door.Edition)
+	media := a.address(asPublished, id, *door.Edition, p.ID)
+	return opened{Rendition: x, media: media, edition: *door.Edition, takeaway: door.Download}, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body[Watch], error) {
@@ -167,10 +183,16 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 		LectureID: r.LectureID, Second: rendition.Second != nil,
 		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
-		Pictures: rendition.Pictures != nil, Media: rendition.media, Download: rendition.download, Cues: []Cue{},
+		Pictures: rendition.Pictures != nil, Media: rendition.media, Edition: rendition.edition, Takeaway: rendition.takeaway, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
 	}
 	carrier := cutlist.Carrier(rendition.Stretches)
+	if was, err := uuid.Parse(in.Edition); err == nil && was != out.Edition {
+		// Whoever watched the edition before goes on at the same moment of the lecture.
+		if old, err := a.Library.Carrier(ctx, r.ID, was); err == nil {
+			place = old.Source(time.Duration(in.At) * time.Millisecond)
+		}
+	}
 	if at, _ := carrier.Moment(place); !out.Live && !catchup.Seen(at, rendition.Length) {
 		out.ResumeMs = at.Milliseconds()
 	}
@@ -183,8 +205,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 	if rendition.Sound != nil {
 		out.SoundBytes = rendition.Sound.Bytes()
 	}
-	if r.EditionID != nil && rendition.Ended {
-		if small, err := a.Library.Small(ctx, *r.EditionID); err == nil && small.Pictures != nil {
+	if out.Edition != uuid.Nil {
+		if small, err := a.Library.Small(ctx, out.Edition); err == nil && small.Pictures != nil {
 			out.SmallBytes = small.Pictures.Bytes()
 			if small.Sound != nil {
 				out.SoundBytes = small.Sound.Bytes()

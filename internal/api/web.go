@@ -14,6 +14,7 @@ import (
 // which decides by itself; what it shows comes from the API.
 func (a *API) web(c *gin.Context) {
 	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		leaveBody(c)
 		c.Status(http.StatusMethodNotAllowed)
 		return
 	}
@@ -22,6 +23,7 @@ func (a *API) web(c *gin.Context) {
 		c.Status(http.StatusNotFound)
 		return
 	}
+	c.Header("Cache-Control", "no-cache")
 	info, err := fs.Stat(a.Web, name)
 	if name == "" || err != nil || info.IsDir() {
 		if path.Ext(name) != "" {
@@ -29,7 +31,6 @@ func (a *API) web(c *gin.Context) {
 			return
 		}
 		name = "index.html"
-		c.Header("Cache-Control", "no-cache")
 	} else if strings.HasPrefix(name, "assets/") {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	}

@@ -152,11 +152,17 @@ func fresh() []byte {
 	return b
 }
 
+// NewServer is a server of the edge, with a limit to whatever a caller can hold. Appends, events and media set limits of
+// their own.
+func NewServer(edge http.Handler) *http.Server {
+	return &http.Server{Handler: edge, MaxHeaderBytes: 64 << 10,
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+}
+
 // Serve serves the edge on listener until ctx ends, then lets requests finish for a while.
 func Serve(ctx context.Context, listener net.Listener, edge http.Handler) error {
-	// An append may last as long as a lecture, so only the head of a request has a limit here.
-	server := &http.Server{Handler: edge, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
-		BaseContext: func(net.Listener) context.Context { return ctx }}
+	server := NewServer(edge)
+	server.BaseContext = func(net.Listener) context.Context { return ctx }
 	ended := make(chan error, 1)
 	go func() { ended <- server.Serve(listener) }()
 	select {

@@ -67,6 +67,9 @@ func FromEnvironment() (Settings, error) {
 	if u, err := url.Parse(s.Public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" {
 		faults = append(faults, fmt.Errorf("LATE_LANTERN_URL is %q; it needs the address people enter, such as https://lectures.college.example", s.Public))
 	}
+	if strings.HasPrefix(s.Public, "https://") && !s.Secure {
+		faults = append(faults, errors.New("LATE_LANTERN_URL begins with https:// and LATE_LANTERN_SECURE_COOKIES is not on; set it to on, so that no cookie goes over a plain line"))
+	}
 	if s.Mail.On() {
 		if _, _, err := net.SplitHostPort(s.Mail.Server); err != nil {
 			faults = append(faults, fmt.Errorf("LATE_LANTERN_MAIL is %q; it needs a host and a port, such as post.college.example:587", s.Mail.Server))

@@ -19,6 +19,8 @@ type Door struct {
 	Course uuid.UUID // whose rule decided
 	Code   string    // of that course
 	Opens  time.Time // when the decision is NotYet
+
+	Edition *uuid.UUID // that is published now; nil for none
 }
 
 // Decide says whether a person may watch a recording now. Its error is ErrUnknown when
@@ -41,7 +43,7 @@ type doorRow struct {
 	Code          string
 	Coordinator   bool
 	Part, Group   string
-	Watchable     bool
+	EditionID     *uuid.UUID
 	Lit           bool
 	LectureEnd    time.Time
 	LastDay       time.Time
@@ -57,7 +59,7 @@ type doorRow struct {
 }
 
 const doorSQL = `select r.id as recording_id, k.id as course_id, k.code, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group",
-		r.edition_id is not null as watchable, pub.id is not null as lit,
+		r.edition_id, pub.id is not null as lit,
 		` + lectureEnd + ` as lecture_end, t.last_day, t.zone,
 		v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
 	from recording r join lecture l on l.id = r.lecture_id
@@ -96,8 +98,8 @@ func (x doorRow) door(now time.Time) (Door, error) {
 		rule = ruleRow{*x.Audience, x.Groups, *x.Download, *x.FromKind, x.FromAt, *x.UntilKind, x.UntilAt, *x.DaysAfterTerm}.rule()
 	}
 	y, m, d := x.LastDay.Date()
-	what := viewing.Recording{Watchable: x.Watchable, Lit: x.Lit, LectureEnd: x.LectureEnd, TermEnd: time.Date(y, m, d+1, 0, 0, 0, 0, zone)}
-	door := Door{Course: x.CourseID, Code: x.Code}
+	what := viewing.Recording{Watchable: x.EditionID != nil, Lit: x.Lit, LectureEnd: x.LectureEnd, TermEnd: time.Date(y, m, d+1, 0, 0, 0, 0, zone)}
+	door := Door{Course: x.CourseID, Code: x.Code, Edition: x.EditionID}
 	door.Decision = viewing.Decide(rule, viewing.Viewer{Coordinator: x.Coordinator, Part: viewing.Part(x.Part), Group: x.Group}, what, now)
 	if rule != nil {
 		door.Opens = rule.Opens(what)
@@ -198,4 +200,13 @@ func nullable(t time.Time) *time.Time {
 		return nil
 	}
 	return &t
+}
+
+// WasLit reports whether a recording is, or ever was, lit for its course.
+func (s *Service) WasLit(ctx context.Context, recording uuid.UUID) (bool, error) {
+	was, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from publication where recording_id = $1)`, recording)
+	if err != nil {
+		return false, fmt.Errorf("look whether a recording was lit: %w", err)
+	}
+	return was, nil
 }

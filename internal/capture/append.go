@@ -85,7 +85,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 		case t.Length != nil && length != nil && *length != *t.Length,
 			t.Length != nil && after > *t.Length, length != nil && after > *length:
 			return ErrLength
-		case after > MaxLength:
+		case after > MaxLength, length != nil && *length > MaxLength:
 			return ErrTooLarge
 		}
 		if len(b) > 0 {

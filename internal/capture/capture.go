@@ -73,7 +73,7 @@ var (
 	ErrComplete = errors.New("the capture is complete")
 	ErrLecture  = errors.New("there is no such lecture")
 	ErrTooLarge = errors.New("the file is larger than can be taken")
-	ErrBeside   = errors.New("there is no capture yet beside which this could run")
+	ErrBeside   = errors.New("there is no capture of yours yet beside which this could run")
 	ErrTaken    = errors.New("this track belongs to another capture")
 	ErrHere     = errors.New("this file is here already, or is being sent just now")
 )
@@ -120,7 +120,7 @@ const (
 // of a capture. To begin the same track again changes nothing. Of files with one print only
 // one is begun, unless its sender says Again: the error is ErrHere.
 func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
-	if in.Length != nil && (*in.Length < 0 || *in.Length > MaxLength) {
+	if in.Length != nil && (*in.Length < 0 || *in.Length > MaxLength) { // also what no disk has
 		return Started{}, fmt.Errorf("begin a capture: %w", ErrTooLarge)
 	}
 	if in.Track == uuid.Nil {
@@ -230,6 +230,16 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 	}
 	if err != nil {
 		return err
+	}
+	// Whoever captures the first picture captures the second.
+	const own = `select exists (select 1 from capture where id = $1 and source = $4
+		and started_by is not distinct from $2 and device_id is not distinct from $3)`
+	mine, err := postgres.Value[bool](ctx, tx, own, first.Capture, postgres.OrNil(in.By), postgres.OrNil(in.Device), in.Source)
+	if err != nil {
+		return fmt.Errorf("look whose capture this is: %w", err)
+	}
+	if !mine {
+		return ErrBeside
 	}
 	if first.Lecture != in.Lecture {
 		return ErrTaken

@@ -63,11 +63,28 @@ func (s *Service) Seen(ctx context.Context, person, lecture uuid.UUID) (bool, er
 // lapse is how long someone who follows a lecture may not be heard of and still be there.
 const lapse = 45 * time.Second
 
+// playing is how long ago someone was last sent some of a lecture who still follows it.
+const playing = 45 * time.Second
+
+// ErrAbsent says that someone cannot be counted as present: nothing is captured now, they have not seen the sign that
+// it is, or what is captured does not play for them.
+var ErrAbsent = errors.New("who is there is counted while a lecture is captured, for those who have seen the sign and for whom it plays")
+
 // Present keeps that a person follows a lecture now: the stretch in which they do goes on, or
-// a new one begins.
-func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID) error {
+// a new one begins. In the hall nothing has to play, if the lecture is held in one. Its error is ErrAbsent.
+func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID, inHall bool) error {
 	now := s.Clock.Now()
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const there = `select exists (select 1 from lecture l where l.id = $1 and ($4 and l.hall_id is not null
+				or exists (select 1 from following f where f.lecture_id = l.id and f.person_id = $2 and f.played_at > $5))
+			and exists (select 1 from notice_seen n where n.lecture_id = l.id and n.person_id = $2)
+			and exists (select 1 from capture c where c.lecture_id = l.id and c.source <> 'file' and not c.alone
+				and c.stopped_at is null and c.started_at > $3::timestamptz - interval '12 hours'))`
+		if ok, err := postgres.Value[bool](ctx, tx, there, lecture, person, now, inHall, now.Add(-playing)); err != nil {
+			return fmt.Errorf("look who can follow: %w", err)
+		} else if !ok {
+			return ErrAbsent
+		}
 		const last = `select from_at from presence where lecture_id = $1 and person_id = $2 and until_at >= $3 order by from_at desc limit 1 for update`
 		from, err := postgres.Value[time.Time](ctx, tx, last, lecture, person, now.Add(-lapse))
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -104,7 +121,10 @@ func (s *Service) Register(ctx context.Context, lecture uuid.UUID) ([]Follower, 
 		Guest           bool
 		FromAt, UntilAt time.Time
 	}
-	const query = `select n.person_id, p.name, p.guest, n.from_at, n.until_at
+	// A capture that was given up ended before that was noticed, and presence with it.
+	const query = `select n.person_id, p.name, p.guest, n.from_at, greatest(n.from_at, least(n.until_at, (
+			select case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end from capture c
+			where c.lecture_id = n.lecture_id and c.source <> 'file'))) as until_at
 		from presence n join person p on p.id = n.person_id join lecture l on l.id = n.lecture_id
 		where n.lecture_id = $1 and (p.guest or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = p.id and m.part = 'student'))
 		order by p.name, p.id, n.from_at`

@@ -124,9 +124,14 @@ func (s *Service) Show(ctx context.Context, device uuid.UUID, picture []byte) er
 	return nil
 }
 
-// May reports whether a recorder may capture a lecture: it must be held in its hall.
+// about is how far from now a lecture may lie that a recorder captures: from the day before to the day after, so that
+// what it kept while it had no line still comes.
+const about = 24 * time.Hour
+
+// May reports whether a recorder may capture a lecture: it must be held in its hall, about now.
 func (s *Service) May(ctx context.Context, d Device, lecture uuid.UUID) (bool, error) {
-	may, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from lecture where id = $1 and hall_id = $2)`, lecture, d.HallID)
+	may, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from lecture where id = $1 and hall_id = $2
+		and starts_at < $3::timestamptz + $4::interval and ends_at > $3::timestamptz - $4::interval)`, lecture, d.HallID, s.Clock.Now(), about)
 	if err != nil {
 		return false, fmt.Errorf("look where a lecture is held: %w", err)
 	}

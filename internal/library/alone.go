@@ -98,5 +98,5 @@ func (a *Alone) Cut(ctx context.Context, kept span.Set, path string) (*Rendition
 	if err != nil {
 		return nil, fmt.Errorf("make a folder for a cut: %w", err)
 	}
-	return r, errors.Join(a.service.copyInto(ctx, r, nil, nil, folder, path), os.RemoveAll(folder))
+	return r, errors.Join(a.service.copyInto(ctx, r, nil, nil, folder, path, nil), os.RemoveAll(folder))
 }

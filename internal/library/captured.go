@@ -19,20 +19,56 @@ func (s *Service) Captured(ctx context.Context, recording uuid.UUID) (*Rendition
 	if err != nil {
 		return nil, err
 	}
-	out := &Rendition{Ended: x.ended, Length: x.end()}
-	out.Stretches = []splice.Stretch{{Source: span.Span{End: out.Length}}}
-	if out.Pictures, err = s.whole(x, black(), func(p part) (*packedTrack, time.Duration) { return p.pictures, 0 }); err != nil {
+	return s.captured(x, span.Set{})
+}
+
+// Live is a recording as it is followed while it runs: as captured, but black and silent where something was struck
+// meanwhile, and in whatever is not of the same run.
+func (s *Service) Live(ctx context.Context, recording uuid.UUID) (*Rendition, error) {
+	x, err := s.source(ctx, recording)
+	if err != nil {
 		return nil, err
 	}
-	if out.Second, err = s.whole(x, black(), func(p part) (*packedTrack, time.Duration) { return p.second, p.lag }); err != nil {
+	r, err := s.Recording(ctx, recording)
+	if err != nil {
 		return nil, err
 	}
-	out.Sound, err = s.whole(x, silence(), func(p part) (*packedTrack, time.Duration) { return p.sound, 0 })
+	return s.captured(x, r.Struck.Union(span.Of(span.Span{End: x.run()})))
+}
+
+// run is where the run begins that is captured last: before it nothing was for long.
+func (x source) run() (from time.Duration) {
+	for i := 1; i < len(x.laid); i++ {
+		if x.laid[i].At.Start-x.laid[i-1].At.End > together {
+			from = x.laid[i].At.Start
+		}
+	}
+	return from
+}
+
+// captured is what of a source is not hidden, on its own clock.
+func (s *Service) captured(x source, hidden span.Set) (out *Rendition, err error) {
+	out = &Rendition{Ended: x.ended, Length: x.end()}
+	for _, shown := range span.Of(span.Span{End: out.Length}).Subtract(hidden).Spans() {
+		out.Stretches = append(out.Stretches, splice.Stretch{Source: shown, At: shown.Start})
+	}
+	pictures := func(p part) (*packedTrack, time.Duration) { return p.pictures, 0 }
+	if out.Pictures, err = s.whole(x, black(), hidden, pictures); err != nil {
+		return nil, err
+	}
+	second := func(p part) (*packedTrack, time.Duration) { return p.second, p.lag }
+	if out.Second, err = s.whole(x, black(), hidden, second); err != nil {
+		return nil, err
+	}
+	sound := func(p part) (*packedTrack, time.Duration) { return p.sound, 0 }
+	out.Sound, err = s.whole(x, silence(), hidden, sound)
 	return out, err
 }
 
-// whole lays one rail of all parts.
-func (s *Service) whole(x source, b *blank, of func(part) (*packedTrack, time.Duration)) (*Rail, error) {
+// whole lays one rail of all parts, but for segments that hold anything hidden.
+func (s *Service) whole(
+	x source, b *blank, hidden span.Set, of func(part) (*packedTrack, time.Duration),
+) (*Rail, error) {
 	l := s.laying(b, nil)
 	for i, piece := range x.laid {
 		p := x.parts[piece.Part]
@@ -55,7 +91,10 @@ func (s *Service) whole(x source, b *blank, of func(part) (*packedTrack, time.Du
 			} else if cut && at < piece.At.Start || at >= piece.At.End && piece.At.End < p.start+p.length() {
 				continue
 			}
-			if i > 0 || start > 0 { // a track may begin a moment late by itself
+			if !hidden.Intersect(span.Of(span.Span{Start: at, End: at + t.Index.Time(step.Dur)})).Empty() {
+				continue
+			}
+			if i > 0 || start > 0 || !hidden.Empty() { // a track may begin a moment late by itself
 				if err := l.fill(at, true); err != nil {
 					return nil, err
 				}

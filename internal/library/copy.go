@@ -20,16 +20,32 @@ import (
 )
 
 // Copy is the key of an edition as one MP4 file to be taken away. It is put together from
-// the published segments, without encoding, when it is first asked for, with chapters, if there
+// the published segments, without encoding, unless it is there, with chapters, if there
 // are any. Its error is ErrNotReady when there is no such edition.
 func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapter.Stretch) (string, error) {
-	about := metadata(chapters)
-	name := "copy.mp4"
-	if about != nil {
-		sum := sha256.Sum256(about)
-		name = fmt.Sprintf("copy-%x.mp4", sum[:8])
+	return s.copyWith(ctx, edition, metadata(chapters), nil)
+}
+
+// copyKey is where the copy of an edition lies that says something about itself; about is its digest, nil for nothing.
+func copyKey(edition uuid.UUID, about []byte) string {
+	if about == nil {
+		return editionKey(edition, "copy.mp4")
 	}
-	key := editionKey(edition, name)
+	return editionKey(edition, fmt.Sprintf("copy-%x.mp4", about))
+}
+
+// digest is by what it is known whether a copy says about itself what it should; nil for nothing.
+func digest(about []byte) []byte {
+	if about == nil {
+		return nil
+	}
+	sum := sha256.Sum256(about)
+	return sum[:8]
+}
+
+// copyWith is Copy that tells how much of the lecture is written while it is made.
+func (s *Service) copyWith(ctx context.Context, edition uuid.UUID, about []byte, done func(time.Duration)) (string, error) {
+	key := copyKey(edition, digest(about))
 	if s.Blobs.Size(key) > 0 {
 		return key, nil
 	}
@@ -42,7 +58,6 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapte
 		return "", fmt.Errorf("make a folder for a copy: %w", err)
 	}
 	defer os.RemoveAll(folder)
-	whole := filepath.Join(folder, "whole.mp4")
 	recording, err := postgres.Value[uuid.UUID](ctx, s.DB, `select recording_id from edition where id = $1`, edition)
 	if err != nil {
 		return "", fmt.Errorf("find the recording of an edition: %w", err)
@@ -51,7 +66,8 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapte
 	if err != nil {
 		return "", err
 	}
-	if err := s.copyInto(ctx, r, gain, about, folder, whole); err != nil {
+	whole := filepath.Join(folder, "whole.mp4")
+	if err := s.copyInto(ctx, r, gain, about, folder, whole, done); err != nil {
 		return "", fmt.Errorf("put a copy together: %w", err)
 	}
 	f, err := os.Open(whole)
@@ -63,10 +79,13 @@ func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapte
 }
 
 // copyInto writes pictures and sound of a rendition as one MP4 file, the sound by a gain louder or
-// quieter, if there is one: for that it is encoded, the pictures are not. About is what metadata says of it.
-func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain, about []byte, folder, to string) error {
+// quieter, if there is one: for that it is encoded, the pictures are not. About is what metadata says of it. A second
+// picture is a further track of it.
+func (s *Service) copyInto(
+	ctx context.Context, r *Rendition, gain *signal.Gain, about []byte, folder, to string, done func(time.Duration),
+) error {
 	var rails []*Rail
-	for _, rail := range []*Rail{r.Pictures, r.Sound} {
+	for _, rail := range []*Rail{r.Pictures, r.Second, r.Sound} {
 		if rail != nil {
 			rails = append(rails, rail)
 		}
@@ -109,8 +128,8 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain,
 			if kind == "v" {
 				each = fmt.Sprintf("setpts=PTS-STARTPTS,scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease,pad=%[1]d:%[2]d:-1:-1,setsar=1,format=yuv420p", shown.Width, shown.Height)
 			}
-			filters = append(filters, fmt.Sprintf("[%d:0]%s[%s%d]", len(inputs), each, kind, n))
-			joined += fmt.Sprintf("[%s%d]", kind, n)
+			filters = append(filters, fmt.Sprintf("[%d:0]%s[%s%d_%d]", len(inputs), each, kind, k, n))
+			joined += fmt.Sprintf("[%s%d_%d]", kind, k, n)
 			if err := write(fmt.Sprintf("%d-%d.mp4", k, n), rail.ReelOf(run[0]).Head, rail, run[0], run[1]); err != nil {
 				return err
 			}
@@ -124,8 +143,8 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain,
 		if kind == "a" && gain != nil {
 			louder = "," + volume(gain)
 		}
-		filters = append(filters, fmt.Sprintf("%sconcat=n=%d:v=%d:a=%d%s[%s]", joined, len(runs), video, audio, louder, kind))
-		maps = append(maps, "-map", "["+kind+"]")
+		filters = append(filters, fmt.Sprintf("%sconcat=n=%d:v=%d:a=%d%s[%s%d]", joined, len(runs), video, audio, louder, kind, k))
+		maps = append(maps, "-map", fmt.Sprintf("[%s%d]", kind, k))
 		codecs = append(codecs, codec...)
 	}
 	var output []string
@@ -143,7 +162,12 @@ func (s *Service) copyInto(ctx context.Context, r *Rendition, gain *signal.Gain,
 		output = append(output, "-filter_complex", strings.Join(filters, ";"))
 	}
 	output = append(append(append(output, maps...), codecs...), "-movflags", "+faststart", "-f", "mp4", to)
-	_, err := media.FFmpeg(ctx, media.Run{Limit: 2 * time.Hour, Input: inputs[0], Output: output})
+	run := media.Run{Limit: 2 * time.Hour, Input: inputs[0], Output: output}
+	if done != nil {
+		run.Third = media.Progress(done)
+		run.Before = []string{"-progress", "pipe:3", "-stats_period", "0.5"}
+	}
+	_, err := media.FFmpeg(ctx, run)
 	return err
 }
 

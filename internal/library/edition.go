@@ -37,19 +37,27 @@ func (s *Service) Register(kinds *river.Workers) {
 	jobs.Register(kinds, jobs.Kind[MakeEdition]{Limit: 30 * time.Minute, Do: func(ctx context.Context, in MakeEdition, last bool) error {
 		err := s.make(ctx, in.Edition)
 		if err != nil && last && ctx.Err() == nil {
-			return errors.Join(err, s.finish(ctx, in.Edition, 0, "unmade"))
+			return errors.Join(err, s.finish(ctx, in.Edition, nil, "unmade"))
 		}
 		return err
 	}})
+	jobs.Register(kinds, jobs.Kind[SweepEditions]{Limit: 5 * time.Minute, Do: s.sweep})
+	jobs.Register(kinds, jobs.Kind[MakeCopy]{Limit: 2 * time.Hour, Do: s.makeCopy})
 	jobs.Register(kinds, jobs.Kind[AddSmall]{Limit: 30 * time.Minute, Do: s.addSmall})
 	jobs.Register(kinds, jobs.Kind[Measure]{Limit: 2 * time.Hour, Do: s.measureAll})
 	jobs.Register(kinds, jobs.Kind[MeasureMore]{Limit: time.Minute, Do: s.measureMore})
 	jobs.Register(kinds, jobs.Kind[FindTwins]{Limit: 10 * time.Minute, Do: s.findTwins})
 }
 
-// Ensure has the current cut list of a recording published, unless that is so already or
-// under way. Its errors are ErrUnknown and ErrNotReady.
-func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID) error {
+// Ensure names the edition that is wanted: the one of the current cut list, which is made unless it is there. It
+// becomes the published one now if it is whole, or else once it is, unless another is named meanwhile; until then
+// what was published stays, if shown says that it is shown to anyone, and else nothing is. Its errors are ErrUnknown
+// and ErrNotReady.
+func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID, shown bool) error {
+	// Whoever publishes at the same moment, and an edition that is ready, take turns.
+	if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, recording); err != nil {
+		return fmt.Errorf("hold a recording: %w", err)
+	}
 	r, err := s.recording(ctx, tx, recording)
 	if err != nil {
 		return err
@@ -57,27 +65,30 @@ func (s *Service) Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID
 	if r.State != "ready" {
 		return ErrNotReady
 	}
-	if r.Current() {
-		return nil
+	const query = `select id, state from edition where recording_id = $1 and cut_list_id is not distinct from $2
+		and state in ('making', 'ready') order by state = 'ready' desc, asked_at desc limit 1`
+	type edition struct {
+		ID    uuid.UUID
+		State string
 	}
-	const query = `select id from edition where recording_id = $1 and cut_list_id is not distinct from $2 and state <> 'failed' order by asked_at desc limit 1`
-	id, err := postgres.Value[uuid.UUID](ctx, tx, query, recording, r.CutListID)
-	if err == nil {
-		// An edition of these cuts exists: it becomes the published one again, now or when it is made.
-		if _, err := tx.Exec(ctx, `update recording set edition_id = $2 where id = $1 and exists (select 1 from edition where id = $2 and state = 'ready')`, recording, id); err != nil {
-			return fmt.Errorf("publish an edition again: %w", err)
+	e, err := postgres.One[edition](ctx, tx, query, recording, r.CutListID)
+	if errors.Is(err, pgx.ErrNoRows) {
+		e = edition{uuid.Must(uuid.NewV7()), "making"}
+		const insert = `insert into edition (id, recording_id, cut_list_id, asked_by, asked_at) values ($1, $2, $3, $4, $5)`
+		if _, err := tx.Exec(ctx, insert, e.ID, recording, r.CutListID, by, s.Clock.Now()); err != nil {
+			return fmt.Errorf("ask for an edition: %w", err)
 		}
-		return s.Tell(ctx, tx, "edition", recording)
+		err = s.Queue.Add(ctx, tx, MakeEdition{Edition: e.ID})
 	}
-	if !errors.Is(err, pgx.ErrNoRows) {
+	if err != nil {
 		return fmt.Errorf("look for an edition: %w", err)
 	}
-	id = uuid.Must(uuid.NewV7())
-	const insert = `insert into edition (id, recording_id, cut_list_id, asked_by, asked_at) values ($1, $2, $3, $4, $5)`
-	if _, err := tx.Exec(ctx, insert, id, recording, r.CutListID, by, s.Clock.Now()); err != nil {
-		return fmt.Errorf("ask for an edition: %w", err)
+	const want = `update recording set wanted_edition_id = $2, edition_id = case when $3 then $2::uuid when $4 then edition_id end
+		where id = $1`
+	if _, err := tx.Exec(ctx, want, recording, e.ID, e.State == "ready", shown); err != nil {
+		return fmt.Errorf("name the edition that is wanted: %w", err)
 	}
-	if err := s.Queue.Add(ctx, tx, MakeEdition{Edition: id}); err != nil {
+	if err := s.sweepLater(ctx, tx, recording); err != nil {
 		return err
 	}
 	return s.Tell(ctx, tx, "edition", recording)
@@ -125,26 +136,44 @@ func (s *Service) make(ctx context.Context, id uuid.UUID) error {
 	if err := s.Blobs.Put(editionKey(id, "plan.json"), bytes.NewReader(plan)); err != nil {
 		return err
 	}
-	return s.finish(ctx, id, rendition.Length, "")
+	return s.finish(ctx, id, rendition, "")
 }
 
-// finish keeps what became of an edition. The newest that is ready is the published one.
-func (s *Service) finish(ctx context.Context, id uuid.UUID, length time.Duration, fault string) error {
+// finish keeps what became of an edition. It becomes the published one if it is the one that is wanted, and whole;
+// otherwise what was published stays.
+func (s *Service) finish(ctx context.Context, id uuid.UUID, made *Rendition, fault string) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update edition set state = case when $3 = '' then 'ready' else 'failed' end, fault = $3, length_ms = $2, ready_at = $4
-			where id = $1 returning recording_id`
-		recording, err := postgres.Value[uuid.UUID](ctx, tx, update, id, length.Milliseconds(), fault, s.Clock.Now())
+		const hold = `select r.id from recording r join edition e on e.recording_id = r.id where e.id = $1 for update of r`
+		recording, err := postgres.Value[uuid.UUID](ctx, tx, hold, id)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return nil // the recording was removed for good meanwhile
+		}
 		if err != nil {
+			return fmt.Errorf("hold the recording of an edition: %w", err)
+		}
+		length, stretches := int64(0), []byte(nil)
+		if made != nil {
+			length = made.Length.Milliseconds()
+			if stretches, err = json.Marshal(made.Stretches); err != nil {
+				return fmt.Errorf("write the stretches of an edition: %w", err)
+			}
+		}
+		const update = `update edition set state = case when $3 = '' then 'ready' else 'failed' end, fault = $3, length_ms = $2,
+			ready_at = $4, stretches = $5 where id = $1`
+		if _, err := tx.Exec(ctx, update, id, length, fault, s.Clock.Now(), stretches); err != nil {
 			return fmt.Errorf("keep what became of an edition: %w", err)
 		}
-		const newest = `update recording set edition_id = (select id from edition where recording_id = $1 and state = 'ready' order by asked_at desc, id desc limit 1) where id = $1`
-		if _, err := tx.Exec(ctx, newest, recording); err != nil {
-			return fmt.Errorf("publish an edition: %w", err)
-		}
 		if fault == "" {
+			const publish = `update recording set edition_id = $2 where id = $1 and wanted_edition_id = $2`
+			if _, err := tx.Exec(ctx, publish, recording, id); err != nil {
+				return fmt.Errorf("publish an edition: %w", err)
+			}
 			if err := s.Queue.Add(ctx, tx, AddSmall{Edition: id}); err != nil {
 				return err
 			}
+		}
+		if err := s.sweepLater(ctx, tx, recording); err != nil {
+			return err
 		}
 		return s.Tell(ctx, tx, "edition", recording)
 	})

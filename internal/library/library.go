@@ -93,8 +93,8 @@ type Recording struct {
 	Sound          bool
 	SmallState     string     // of its small copy: "", making, ready, failed
 	SmallShare     int        // per cent of it that is made
-	Making         *uuid.UUID // the edition that is being made
-	MakingFault    string     // why the newest edition could not be made
+	Making         *uuid.UUID // the edition that is wanted, while it is being made
+	MakingFault    string     // why the edition that is wanted could not be made
 	EditedCuts     *uuid.UUID // the cut list of the edition that is published
 }
 
@@ -134,15 +134,15 @@ const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
 	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
-	case when newest.state = 'making' then newest.id end as making,
-	case when newest.state = 'failed' then newest.fault else '' end as making_fault,
+	case when wanted.state = 'making' then wanted.id end as making,
+	case when wanted.state = 'failed' then wanted.fault else '' end as making_fault,
 	e.cut_list_id as edited_cuts
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id
 	left join cut_list cl on cl.id = r.cut_list_id
 	left join edition e on e.id = r.edition_id
-	left join lateral (select id, state, fault from edition where recording_id = r.id order by asked_at desc, id desc limit 1) newest on true
+	left join edition wanted on wanted.id = r.wanted_edition_id
 	where r.id = $1`
 
 // Recording is the recording with this id, deleted or not. Its error is ErrUnknown for none.

@@ -35,7 +35,13 @@ func (s *Service) Open(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 	return id, nil
 }
 
-// goOn adds a capture to the recording of the same lecture, and is uuid.Nil when there is none.
+// untouched tells the recordings r with which nobody has done anything yet: what comes later joins no other by itself,
+// since whoever trimmed, titled, lit or darkened one has decided about what it held. It is proposed as a twin.
+const untouched = `r.cut_list_id is null and r.titled_at is null and r.wanted_edition_id is null
+	and not exists (select 1 from publication u where u.recording_id = r.id)
+	and not exists (select 1 from rearrangement a where r.id in (a.recording_id, a.other_id))`
+
+// goOn adds a capture to the recording of the same lecture, and is uuid.Nil when there is none that nobody has touched.
 func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUID, began time.Time) (uuid.UUID, error) {
 	type row struct {
 		ID       uuid.UUID
@@ -48,7 +54,7 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 	}
 	const query = `select r.id, r.origin_at, (select max(position) + 1 from recording_capture n where n.recording_id = r.id) as parts
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where r.lecture_id = $1 and r.deleted_at is null
+		where r.lecture_id = $1 and r.deleted_at is null and ` + untouched + `
 		group by r.id having bool_and(c.source <> 'file') and $2 between min(c.started_at) - $3::interval and max(coalesce(c.stopped_at, t.arrived_at)) + $3::interval
 		order by max(c.started_at) desc, r.origin_at desc limit 1`
 	r, err := postgres.One[row](ctx, tx, query, lecture, began, together)
@@ -129,6 +135,12 @@ func (s *Service) outdate(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 		update edition set cut_list_id = list.id from list where recording_id = $1`
 	if _, err := tx.Exec(ctx, outdate, id, old, s.Clock.Now()); err != nil {
 		return fmt.Errorf("set editions aside that lack a part: %w", err)
+	}
+	// One that is being made would hold what nobody looked at before it was asked for.
+	const unwant = `update recording r set wanted_edition_id = edition_id where id = $1
+		and exists (select 1 from edition e where e.id = r.wanted_edition_id and e.state = 'making')`
+	if _, err := tx.Exec(ctx, unwant, id); err != nil {
+		return fmt.Errorf("want no edition that lacks a part: %w", err)
 	}
 	return nil
 }

@@ -80,6 +80,9 @@ func (s *Service) rendition(key string) (*Rendition, error) {
 
 func (s *Service) addSmall(ctx context.Context, in AddSmall, _ bool) error {
 	id := in.Edition
+	if there, err := s.standing(ctx, id); err != nil || !there {
+		return err
+	}
 	edition, err := s.Edition(ctx, id)
 	if errors.Is(err, ErrNotReady) {
 		return nil // it will ask again when it is made
@@ -138,6 +141,9 @@ func (s *Service) addSmall(ctx context.Context, in AddSmall, _ bool) error {
 	}
 	if err := s.Blobs.Put(editionKey(id, "small.json"), bytes.NewReader(plan)); err != nil {
 		return err
+	}
+	if there, err := s.standing(ctx, id); err != nil || !there {
+		return errors.Join(err, s.removeEdition(id)) // it was removed meanwhile, and so is this
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Tell(ctx, tx, "edition", recording) })
 }

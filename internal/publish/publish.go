@@ -19,8 +19,9 @@ import (
 
 // Editions is what publish needs of the library.
 type Editions interface {
-	// Ensure has the current cut list of a recording published.
-	Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID) error
+	// Ensure names the edition of a recording that is wanted, that of its current cut list. Shown says whether what
+	// was published before is shown to anyone; if it is not, nothing is before the one that is wanted.
+	Ensure(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID, shown bool) error
 }
 
 // Service is the use-case.
@@ -209,7 +210,12 @@ func (s *Service) Light(ctx context.Context, course, recording, by uuid.UUID) er
 		if err := s.add(ctx, tx, course, list, recording, order); err != nil {
 			return err
 		}
-		if err := s.Editions.Ensure(ctx, tx, recording, by); err != nil {
+		const shown = `select exists (select 1 from publication where recording_id = $1 and darkened_at is null)`
+		lit, err := postgres.Value[bool](ctx, tx, shown, recording)
+		if err != nil {
+			return fmt.Errorf("look whether a recording is lit: %w", err)
+		}
+		if err := s.Editions.Ensure(ctx, tx, recording, by, lit); err != nil {
 			return err
 		}
 		const insert = `insert into publication (id, recording_id, course_id, lit_by, lit_at) values ($1, $2, $3, $4, $5)

@@ -8,7 +8,6 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
-	"net/netip"
 	"strings"
 	"time"
 
@@ -26,21 +25,17 @@ import (
 // ErrSignIn says that address and password do not belong together.
 var ErrSignIn = errors.New("the address or the password is not right")
 
-// ErrTooMany says that sign-in failed too often; it is open again a quarter of an hour after.
-var ErrTooMany = errors.New("there were too many attempts; wait a quarter of an hour, or set a new password by mail")
+// ErrClosed says that the account was closed, to whoever knows its password.
+var ErrClosed = errors.New("this account is closed; a coordinator of the college can open it again")
+
+// ErrTooMany says that something was asked for too often for now.
+var ErrTooMany = errors.New("this was asked for too often; wait a quarter of an hour")
 
 // ErrKey says that an address sent by mail is not, or no longer, good.
 var ErrKey = errors.New("this address was used, or it is too old; ask for a new one")
 
 // ErrNoPost says that no mail server is set, so that no letter can be sent.
 var ErrNoPost = errors.New("no mail server is set, so no letter can be sent")
-
-// How often sign-in may fail within a quarter of an hour. An address on the net is shared by
-// whole halls, an account is not.
-const (
-	perAccount = 10
-	perAddress = 100
-)
 
 // unknownHash is compared with when an address is unknown, so that the answer takes as long.
 const unknownHash = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
@@ -51,55 +46,6 @@ var params = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, 
 func limitKey(kind, of string) []byte {
 	sum := sha256.Sum256([]byte(kind + "\x00" + of))
 	return sum[:]
-}
-
-// network is the part of an address on the net that one customer has: all of IPv4, 64 bits of IPv6.
-func network(from string) string {
-	a, err := netip.ParseAddr(from)
-	if err != nil {
-		return from
-	}
-	if a = a.Unmap(); a.Is6() {
-		if p, err := a.Prefix(64); err == nil {
-			return p.String()
-		}
-	}
-	return a.String()
-}
-
-// SignIn is the person with this address and password, asked from an address on the net. Its
-// error is ErrSignIn for any other pair, and ErrTooMany after too many of those. An attempt counts as failed
-// before it is looked at, so that many at once are counted too.
-func (s *Service) SignIn(ctx context.Context, email, password, from string) (Person, error) {
-	email = strings.ToLower(strings.TrimSpace(email))
-	account, address := limitKey("account", email), limitKey("address", network(from))
-	open, err := s.count(ctx, map[string]limit{string(account): {account, perAccount}, string(address): {address, perAddress}})
-	if err != nil {
-		return Person{}, err
-	}
-	if !open {
-		return Person{}, ErrTooMany
-	}
-	row, err := postgres.One[struct {
-		Person
-		PasswordHash string
-	}](ctx, s.DB, `select `+personColumns+`, password_hash from person where email = $1`, email)
-	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
-		return Person{}, fmt.Errorf("look up a person: %w", err)
-	}
-	hash := row.PasswordHash
-	if hash == "" {
-		hash = unknownHash
-	}
-	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok || row.PasswordHash == "" {
-		return Person{}, ErrSignIn
-	}
-	// What succeeds takes its own attempt back, and clears those of the account.
-	const clear = `with own as (delete from sign_in_failure where ctid in (select ctid from sign_in_failure where key = $2 order by at desc limit 1)) delete from sign_in_failure where key = $1`
-	if _, err := s.DB.Exec(ctx, clear, account, address); err != nil {
-		return Person{}, fmt.Errorf("forget failed attempts: %w", err)
-	}
-	return row.Person, nil
 }
 
 type limit struct {
@@ -152,6 +98,8 @@ func checkPassword(password string, p Person) error {
 		f.Add("password", "A password must not be your address or your name.")
 	case strings.Count(password, password[:1]) == len(password):
 		f.Add("password", "A password must not be one character again and again.")
+	case common(password):
+		f.Add("password", "This is one of the passwords that are tried first. A few words in a row that only you would choose do well.")
 	}
 	return f.Err()
 }
@@ -221,13 +169,15 @@ func (s *Service) send(ctx context.Context, in SendKey, _ bool) error {
 }
 
 // Invite sends people who have no active account a letter with which they can activate it,
-// and says how many. Its error is ErrNoPost when none can be sent. course limits it to those of a course, again includes those who were invited before.
+// and says how many. Its error is ErrNoPost when none can be sent. course limits it to those of a course, again includes
+// those who were invited before, but nobody more often than once an hour.
 func (s *Service) Invite(ctx context.Context, course *uuid.UUID, people []uuid.UUID, again bool) (sent int, err error) {
 	if !s.Post.On() {
 		return 0, ErrNoPost
 	}
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const mark = `update person p set invited_at = now() where p.password_hash = '' and not p.guest and ($3 or p.invited_at is null)
+		const mark = `update person p set invited_at = now() where p.password_hash = '' and not p.guest and p.closed_at is null
+			and (p.invited_at is null or $3 and p.invited_at < now() - interval '1 hour')
 			and ($1::uuid is null or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1)) and ($2::uuid[] is null or p.id = any($2)) returning p.id`
 		rows, err := tx.Query(ctx, mark, course, people, again)
 		if err != nil {
@@ -254,15 +204,16 @@ func (s *Service) Forgotten(ctx context.Context, email, from string) error {
 		return ErrNoPost
 	}
 	email = strings.ToLower(strings.TrimSpace(email))
-	account, address := limitKey("forgotten", email), limitKey("forgotten from", network(from))
-	open, err := s.count(ctx, map[string]limit{string(account): {account, 3}, string(address): {address, 30}})
+	// A network is that of a whole hall, so that it may ask for many.
+	account, address := limitKey("forgotten", email), limitKey("forgotten from", Network(from))
+	open, err := s.count(ctx, map[string]limit{string(account): {account, 3}, string(address): {address, 300}})
 	if err != nil {
 		return err
 	}
 	if !open {
 		return ErrTooMany
 	}
-	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select id from person where email = $1`, email)
+	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select id from person where email = $1 and closed_at is null`, email)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil
 	}
@@ -276,7 +227,7 @@ func (s *Service) Forgotten(ctx context.Context, email, from string) error {
 // it opens none.
 func (s *Service) Opens(ctx context.Context, key string) (Person, error) {
 	sum := sha256.Sum256([]byte(key))
-	p, err := postgres.One[Person](ctx, s.DB, `select `+personColumns+` from person where id = (select person_id from account_key where hash = $1 and used_at is null and ends_at > now())`, sum[:])
+	p, err := postgres.One[Person](ctx, s.DB, `select `+personColumns+` from person where id = (select person_id from account_key where hash = $1 and used_at is null and ends_at > now()) and closed_at is null`, sum[:])
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, ErrKey
 	}
@@ -313,8 +264,8 @@ func (s *Service) ChangePassword(ctx context.Context, p Person, old, password st
 	if err != nil {
 		return p, fmt.Errorf("look up a person: %w", err)
 	}
-	account := limitKey("account", p.Email)
-	if open, err := s.count(ctx, map[string]limit{"": {account, perAccount}}); err != nil || !open {
+	account := limitKey("change", p.Email)
+	if open, err := s.count(ctx, map[string]limit{"": {account, 10}}); err != nil || !open {
 		return p, errors.Join(err, ErrTooMany)
 	}
 	if ok, err := argon2id.ComparePasswordAndHash(old, hash); err != nil || !ok {
@@ -342,20 +293,12 @@ func (s *Service) setPassword(ctx context.Context, p Person, password string, fi
 		if _, err := tx.Exec(ctx, `update account_key set used_at = now() where person_id = $1 and used_at is null`, p.ID); err != nil {
 			return fmt.Errorf("use up addresses: %w", err)
 		}
-		if _, err := tx.Exec(ctx, `delete from sign_in_failure where key = $1`, limitKey("account", p.Email)); err != nil {
-			return fmt.Errorf("forget failed attempts: %w", err)
+		if err := forgetFailures(ctx, tx, limitKey("account", p.Email), limitKey("change", p.Email)); err != nil {
+			return err
 		}
 		// Whoever teaches them sees that their account is active now.
 		_, err := tx.Exec(ctx, `select pg_notify('`+postgres.Channel+`', json_build_object('about', 'roster', 'course', course_id)::text) from membership where person_id = $1`, p.ID)
 		return err
 	})
 	return p, err
-}
-
-// SignOutEverywhere ends all sessions of a person.
-func (s *Service) SignOutEverywhere(ctx context.Context, person uuid.UUID) error {
-	if _, err := s.DB.Exec(ctx, `update person set session_era = session_era + 1 where id = $1`, person); err != nil {
-		return fmt.Errorf("end the sessions of a person: %w", err)
-	}
-	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -28,9 +29,10 @@ var ErrFaulty = errors.New("the files have faults, so nothing was applied")
 // Import is what files would do to the roster of a term.
 type Import struct {
 	enrol.Changes
-	Faults []rosterfile.Fault // with any of them nothing is applied
-	Notes  []rosterfile.Fault // what would be left out on purpose
-	Digest string             // of the changes; who confirms names it
+	Faults    []rosterfile.Fault // with any of them nothing is applied; the first of them
+	FaultsAll int
+	Notes     []rosterfile.Fault // what would be left out on purpose; the first of it
+	Digest    string             // of the changes; who confirms names it
 }
 
 // PreviewImport says what importing files would do. Only coordinators add courses and rename
@@ -41,19 +43,22 @@ func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person, 
 }
 
 func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read) (Import, error) {
-	out := Import{Faults: read.Faults, Notes: read.Notes}
+	out := Import{Faults: read.Faults, FaultsAll: read.FaultsAll, Notes: read.Notes}
 	is, err := s.current(ctx, q, term, read.Roster)
 	if err != nil {
 		return out, err
 	}
-	if !by.Coordinator {
-		if err := s.within(ctx, q, term, by, read, &out); err != nil {
-			return out, err
-		}
-	}
 	out.Changes = enrol.Compare(is, read.Roster)
 	if !by.Coordinator {
+		faults, err := s.beyond(ctx, q, term, by, read, out.Changes)
+		if err != nil {
+			return out, err
+		}
+		if len(faults) > 0 { // and nothing else is said
+			return Import{Faults: faults, FaultsAll: len(faults)}, nil
+		}
 		out.Rename = nil
+		out.AddPeople = slices.DeleteFunc(out.AddPeople, func(p enrol.Person) bool { return !seated(read.Roster, p.Email) })
 	}
 	b, err := json.Marshal([]any{term, out.Changes})
 	if err != nil {
@@ -117,25 +122,71 @@ func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUI
 	return is, nil
 }
 
-// within finds fault with what goes beyond the courses that someone teaches.
-func (s *Service) within(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read, out *Import) error {
-	mine, err := postgres.All[struct{ Code string }](ctx, q, `select c.code from course c join membership m on m.course_id = c.id where c.term_id = $1 and m.person_id = $2 and m.part in ('lecturer', 'assistant')`, term, by.ID)
-	if err != nil {
-		return fmt.Errorf("list the courses someone teaches: %w", err)
-	}
-	teaches := map[string]bool{}
-	for _, c := range mine {
-		teaches[c.Code] = true
-	}
-	told := map[string]bool{}
-	for key, at := range read.At {
-		if !teaches[key.Course] && !told[key.Course] {
-			told[key.Course] = true
-			at.Column, at.Text = "course", fmt.Sprintf("You do not teach %s in this term. A coordinator can import its roster.", key.Course)
-			out.Faults = append(out.Faults, at)
+// seated reports whether a roster gives anyone with an address a part.
+func seated(r enrol.Roster, email string) bool {
+	for key := range r.Seats {
+		if key.Email == email {
+			return true
 		}
 	}
-	return nil
+	return false
+}
+
+// beyond finds fault with what goes beyond the rights of someone who is no coordinator: courses that they do not
+// teach, and who teaches, where they only assist. Whether there is such a course is not said.
+func (s *Service) beyond(
+	ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read, c enrol.Changes,
+) (out []rosterfile.Fault, err error) {
+	mine, err := postgres.All[struct {
+		Code string
+		Part viewing.Part
+	}](ctx, q, `select c.code, m.part from course c join membership m on m.course_id = c.id
+		where c.term_id = $1 and m.person_id = $2 and m.part in ('lecturer', 'assistant')`, term, by.ID)
+	if err != nil {
+		return nil, fmt.Errorf("list the courses someone teaches: %w", err)
+	}
+	own := map[string]viewing.Part{}
+	for _, c := range mine {
+		own[c.Code] = c.Part
+	}
+	at := map[string]rosterfile.Fault{}
+	for key, where := range read.At {
+		if old, ok := at[key.Course]; !ok || where.Line < old.Line {
+			at[key.Course] = where
+		}
+	}
+	fault := func(course, format string) {
+		x := at[course]
+		x.Column, x.Text = "course", fmt.Sprintf(format, course)
+		out = append(out, x)
+	}
+	for _, course := range c.NamedCourses {
+		if own[course] == "" && len(out) < rosterfile.MostTold {
+			fault(course, "You do not teach %s in this term. A coordinator can import its roster.")
+		}
+	}
+	if len(out) > 0 {
+		return out, nil
+	}
+	told := map[string]bool{}
+	look := func(course string, parts ...viewing.Part) {
+		for _, part := range parts {
+			if !enrol.May(own[course], part) && !told[course] {
+				told[course] = true
+				fault(course, "This would change who teaches %s, and you assist in it. A lecturer of it, or a coordinator, can do that.")
+			}
+		}
+	}
+	for _, x := range c.AddSeats {
+		look(x.Course, x.Part)
+	}
+	for _, x := range c.ChangeSeats {
+		look(x.To.Course, x.From.Part, x.To.Part)
+	}
+	for _, x := range c.RemoveSeats {
+		look(x.Course, x.Part)
+	}
+	return out, nil
 }
 
 // ApplyImport applies files in one transaction, if they still change just what the digest of

@@ -79,7 +79,7 @@ func TestALookGoesStale(t *testing.T) {
 	files := sheet("student@college.example,student,COU 1,student,A")
 	look, err := s.Roster.PreviewImport(t.Context(), term, by, files)
 	s.Must(err)
-	_, err = s.Roster.Enrol(t.Context(), s.Course, roster.PersonForm{Email: "late@college.example", Name: "Late"}, viewing.Student, "")
+	_, err = s.Roster.Enrol(t.Context(), roster.Person{Coordinator: true}, s.Course, roster.PersonForm{Email: "late@college.example", Name: "Late"}, viewing.Student, "")
 	s.Must(err)
 	if _, err := s.Roster.ApplyImport(t.Context(), term, by, files, look.Digest); !errors.Is(err, roster.ErrStale) {
 		t.Errorf("applied: %v", err)

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/enrol"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
@@ -26,6 +27,7 @@ type Listed struct {
 	Name        string
 	Coordinator bool
 	Active      bool
+	Closed      bool
 	InvitedAt   *time.Time
 	Courses     int
 }
@@ -38,7 +40,7 @@ func (s *Service) People(ctx context.Context, words string, inactive bool) (list
 	if all, err = postgres.Value[int](ctx, s.DB, `select count(*)`+where, words, inactive); err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
-	list, err = postgres.All[Listed](ctx, s.DB, `select p.id, p.email, p.name, p.coordinator, p.password_hash <> '' as active, p.invited_at,
+	list, err = postgres.All[Listed](ctx, s.DB, `select p.id, p.email, p.name, p.coordinator, p.password_hash <> '' as active, p.closed_at is not null as closed, p.invited_at,
 		(select count(*) from membership m where m.person_id = p.id) as courses`+where+` order by p.name, p.email limit 200`, words, inactive)
 	if err != nil {
 		return nil, 0, fmt.Errorf("list people: %w", err)
@@ -60,10 +62,7 @@ func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		if left, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from person where coordinator and password_hash <> '')`); err != nil || !left {
-			return errors.Join(err, ErrLast)
-		}
-		return nil
+		return coordinated(ctx, tx)
 	})
 }
 
@@ -112,9 +111,42 @@ func (s *Service) AddPerson(ctx context.Context, f PersonForm) (id uuid.UUID, er
 	return id, err
 }
 
+// ErrParts says that someone who assists cannot say who teaches a course.
+var ErrParts = errors.New("only lecturers of the course and coordinators say who teaches it")
+
+// mayPart refuses by who may not give or take these parts in a course.
+func mayPart(ctx context.Context, tx pgx.Tx, by Person, course uuid.UUID, parts ...viewing.Part) error {
+	if by.Coordinator {
+		return nil
+	}
+	own, err := partIn(ctx, tx, course, by.ID)
+	if err != nil {
+		return err
+	}
+	for _, part := range parts {
+		if !enrol.May(own, part) {
+			return ErrParts
+		}
+	}
+	return nil
+}
+
+// partIn is the part of a person in a course; viewing.Nobody for none. The row is held.
+func partIn(ctx context.Context, tx pgx.Tx, course, person uuid.UUID) (viewing.Part, error) {
+	const query = `select part from membership where course_id = $1 and person_id = $2 for update`
+	part, err := postgres.Value[viewing.Part](ctx, tx, query, course, person)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return viewing.Nobody, nil
+	}
+	if err != nil {
+		return part, fmt.Errorf("look up a part in a course: %w", err)
+	}
+	return part, nil
+}
+
 // Enrol gives a person a part in a course. Its error is of type fault.Faults when something
-// is wrong with what was entered.
-func (s *Service) Enrol(ctx context.Context, course uuid.UUID, f PersonForm, part viewing.Part, group string) (id uuid.UUID, err error) {
+// is wrong with what was entered, and ErrParts when that is not for by to say.
+func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f PersonForm, part viewing.Part, group string) (id uuid.UUID, err error) {
 	var faults fault.Faults
 	f.check(&faults)
 	faults.When(part != viewing.Lecturer && part != viewing.Assistant && part != viewing.Student, "part", "A person is lecturer, assistant or student of a course.")
@@ -127,6 +159,13 @@ func (s *Service) Enrol(ctx context.Context, course uuid.UUID, f PersonForm, par
 		if id, err = ensure(ctx, tx, f); err != nil {
 			return err
 		}
+		was, err := partIn(ctx, tx, course, id)
+		if err == nil {
+			err = mayPart(ctx, tx, by, course, was, part)
+		}
+		if err != nil {
+			return err
+		}
 		const keep = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4) on conflict (course_id, person_id) do update set part = $3, group_name = $4`
 		if _, err := tx.Exec(ctx, keep, course, id, part, group); err != nil {
 			return fmt.Errorf("enrol a person: %w", err)
@@ -136,9 +175,17 @@ func (s *Service) Enrol(ctx context.Context, course uuid.UUID, f PersonForm, par
 	return id, err
 }
 
-// TakeOff takes a person off the roster of a course. From then on they see nothing of it.
-func (s *Service) TakeOff(ctx context.Context, course, person uuid.UUID) error {
+// TakeOff takes a person off the roster of a course. From then on they see nothing of it. Its error is ErrParts when
+// that is not for by to say.
+func (s *Service) TakeOff(ctx context.Context, by Person, course, person uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		was, err := partIn(ctx, tx, course, person)
+		if err == nil {
+			err = mayPart(ctx, tx, by, course, was)
+		}
+		if err != nil {
+			return err
+		}
 		tag, err := tx.Exec(ctx, `delete from membership where course_id = $1 and person_id = $2`, course, person)
 		if err != nil {
 			return fmt.Errorf("take a person off a roster: %w", err)

@@ -34,9 +34,10 @@ type Person struct {
 	Coordinator bool
 	Guest       bool
 	SessionEra  int // sessions of an earlier one are void
+	Closed      bool // nobody signs in to the account
 }
 
-const personColumns = `id, coalesce(email, '') as email, name, coordinator, guest, session_era`
+const personColumns = `id, coalesce(email, '') as email, name, coordinator, guest, session_era, closed_at is not null as closed`
 
 // Membership is the part a person has in a course.
 type Membership struct {

@@ -18,13 +18,13 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 func TestSignIn(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	p, err := s.Roster.SignIn(ctx, "  Student@College.Example ", testhouse.Password, "10.0.0.1")
+	p, err := s.Roster.SignIn(ctx, "  Student@College.Example ", testhouse.Password, "10.0.0.1", uuid.Nil)
 	if err != nil || p.ID != s.Student || p.Name != "student" {
 		t.Errorf("%+v %v", p, err)
 	}
 	s.Do(`update person set password_hash = '' where id = $1`, s.Second)
 	for _, c := range [][2]string{{"student@college.example", "wrong"}, {"student@college.example", ""}, {"nobody@college.example", testhouse.Password}, {"second@college.example", ""}, {"second@college.example", testhouse.Password}, {"", ""}} {
-		if p, err := s.Roster.SignIn(ctx, c[0], c[1], "10.0.0.1"); !errors.Is(err, roster.ErrSignIn) || p.ID != uuid.Nil {
+		if p, err := s.Roster.SignIn(ctx, c[0], c[1], "10.0.0.1", uuid.Nil); !errors.Is(err, roster.ErrSignIn) || p.ID != uuid.Nil {
 			t.Errorf("%q with %q: %+v %v", c[0], c[1], p, err)
 		}
 	}

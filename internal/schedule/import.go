@@ -39,8 +39,16 @@ type ImportedLecture struct {
 // Import is what a calendar would bring into a course.
 type Import struct {
 	Plans  []ImportedPlan
-	Faults []ical.Fault // what cannot be taken; with any of them nothing is applied
-	Notes  []ical.Fault // what would be left out, or changed on the way
+	Faults []ical.Fault // what cannot be taken; with any of them nothing is applied. The first of it
+	Notes  []ical.Fault // what would be left out, or changed on the way. The first of it
+
+	FaultsAll, NotesAll int
+}
+
+func (i *Import) note(line int, format string, args ...any) {
+	if i.NotesAll++; i.NotesAll <= ical.MostTold {
+		i.Notes = append(i.Notes, ical.Fault{Line: line, Text: fmt.Sprintf(format, args...)})
+	}
 }
 
 // Lectures is how many lectures the import would plan.
@@ -67,7 +75,7 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 	if err != nil {
 		return Import{}, err
 	}
-	out := Import{Faults: c.Faults}
+	out := Import{Faults: c.Faults, FaultsAll: c.FaultsAll}
 	halls, err := postgres.All[struct {
 		ID   uuid.UUID
 		Name string
@@ -92,12 +100,12 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 	}
 	for _, l := range c.Lectures {
 		if !term.Plan.Contains(timetable.DayOf(l.Start, term.Zone)) {
-			out.Notes = append(out.Notes, ical.Fault{Line: l.Line, Text: fmt.Sprintf("%s lies outside the term, so it is left out.", l.Start.In(term.Zone).Format("2 January 2006"))})
+			out.note(l.Line, "%s lies outside the term, so it is left out.", l.Start.In(term.Zone).Format("2 January 2006"))
 			continue
 		}
 		if _, known := hallOf[strings.ToLower(l.Hall)]; l.Hall != "" && !known && !unknown[l.Hall] {
 			unknown[l.Hall] = true
-			out.Notes = append(out.Notes, ical.Fault{Line: l.Line, Text: fmt.Sprintf("There is no hall %q here, so its lectures are planned without a hall.", l.Hall)})
+			out.note(l.Line, "There is no hall %q here, so its lectures are planned without a hall.", l.Hall)
 		}
 		// Programs that know no series write each date alone: those that look alike are one plan.
 		key := l.Series
@@ -199,7 +207,6 @@ func (s *Service) ApplyImport(ctx context.Context, course, by uuid.UUID, file []
 			f.Add("file", "Line %d: %s", x.Line, x.Text)
 		}
 		f.When(in.Lectures() == 0 && len(f) == 0, "file", "No lecture of this calendar lies in the term.")
-		f.When(in.Lectures() > 5*timetable.MaxLectures, "file", "The calendar has %d lectures. At most %d can be taken into one course.", in.Lectures(), 5*timetable.MaxLectures)
 		if err := f.Err(); err != nil {
 			return err
 		}

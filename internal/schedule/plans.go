@@ -62,8 +62,12 @@ type Proposed struct {
 	Week       int
 	Break      string // the break it lies in; "" for none
 	Stays      bool   // it is left where it is: it was captured, or moved by hand before
-	Clashes    []With
+	Clashes    []With // the first of them; see ToldClashes
+	Clashing   bool
 }
+
+// ToldClashes is how many pairs of lectures that clash are told of one change; of all others it is only said that they do.
+const ToldClashes = 200
 
 // PlanPreview is what a plan would do.
 type PlanPreview struct {
@@ -156,7 +160,9 @@ func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Ter
 	for i, p := range list {
 		added[i] = booked{ID: p.Lecture, CourseID: course, HallID: hall(i), Lecturers: ids, StartsAt: p.Start, EndsAt: p.End}.booking()
 	}
-	for i, found := range timetable.Clashes(added, others) {
+	told, clashing := timetable.Clashes(added, others, ToldClashes)
+	for i, found := range told {
+		list[i].Clashing = clashing[i]
 		list[i].Week = term.Week(list[i].Start).Number
 		list[i].Break, _ = term.Plan.InBreak(timetable.DayOf(list[i].Start, term.Zone))
 		for _, c := range found {

@@ -55,6 +55,7 @@ type Dated struct {
 	CalledOff   bool
 	Unplanned   bool // captured in the standing room of its course, or ahead
 	Ahead       bool // a lesson for a week, recorded alone at any time
+	Private     bool // nobody was invited: students learn of it when they can open its recording; see viewing.Learns
 	PlanID      *uuid.UUID
 	PlannedAt   *time.Time // where its plan has it
 	Doorway     doorway.Way
@@ -126,7 +127,8 @@ func (l Lecture) Named(t Term) naming.Lecture {
 // rows more than there are recordings.
 const (
 	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, k.title_pattern, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		l.unplanned, l.ahead, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
+		l.unplanned, l.ahead, l.unplanned and (l.ahead or l.doorway = 'closed'
+			or exists (select 1 from capture c where c.lecture_id = l.id and c.alone)) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where %s`
 
@@ -138,12 +140,13 @@ const (
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
 		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
 		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
-		(r.id, coalesce(r.cut_list_id, r.id)) in (select m.recording_id, coalesce(m.cut_list_id, m.recording_id) from edition m where m.state = 'making') as making,
+		coalesce(wanted.state = 'making' and wanted.cut_list_id is not distinct from r.cut_list_id, false) as making,
 		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null) as drafted
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id
 	left join edition ed on ed.id = r.edition_id
+	left join edition wanted on wanted.id = r.wanted_edition_id
 	where r.deleted_at is null and %s order by r.created_at, r.id`
 )
 
@@ -202,7 +205,7 @@ func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Date
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (*Dated, error) {
 		var d Dated
 		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.Naming, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
-			&d.Unplanned, &d.Ahead, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
+			&d.Unplanned, &d.Ahead, &d.Private, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
 	})
 	slices.SortFunc(out, func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })
 	return out, err

@@ -123,3 +123,9 @@ func Compare(is, wanted Roster) Changes {
 func bySeat(a, b Seat) int {
 	return cmp.Or(cmp.Compare(a.Course, b.Course), cmp.Compare(a.Email, b.Email))
 }
+
+// May reports whether someone with a part in a course says who else has a part in it, or had: those who assist say
+// so of students alone.
+func May(own, other viewing.Part) bool {
+	return own == viewing.Lecturer || own == viewing.Assistant && !other.Staff()
+}

@@ -43,53 +43,132 @@ func between(a, b Booking) Clash {
 	return c
 }
 
-// Clashes finds for each of the new bookings what it clashes with, in order of time: among
-// those that stand, and among the other new ones. One that stands and has the ID of a new
-// one is that one before its change, and counts no more.
-func Clashes(added, standing []Booking) [][]Clash {
+// keys are what a booking takes up: two that overlap clash if they share any of them.
+func (b Booking) keys() []string {
+	out := []string{"course " + b.Course}
+	if b.Hall != "" {
+		out = append(out, "hall "+b.Hall)
+	}
+	for _, l := range b.Lecturers {
+		out = append(out, "lecturer "+l)
+	}
+	return out
+}
+
+// placed is a booking in the order of time.
+type placed struct {
+	Booking
+	at int // among the added, or -1
+}
+
+// taken is what goes on with one key at a moment of the sweep.
+type taken struct {
+	until time.Time // the last end of any booking
+	quiet []placed  // added ones that a later one may still clash with
+	open  []placed  // those that may still go on, as long as clashes are told
+}
+
+// sweep goes through bookings in the order of their starts.
+type sweep struct {
+	by       map[string]*taken
+	left     int // clashes that are still told
+	found    [][]Clash
+	clashing []bool
+}
+
+// Clashes finds which of the new bookings clash: with those that stand, or with other new ones. One that stands and has
+// the ID of a new one is that one before its change, and counts no more. With what each clashes is told in order of
+// time, up to most pairs of all together: so many at one time could clash that to tell all grows with their square.
+func Clashes(added, standing []Booking, most int) (found [][]Clash, clashing []bool) {
 	replaced := map[string]bool{}
 	for _, b := range added {
 		if b.ID != "" {
 			replaced[b.ID] = true
 		}
 	}
-	type place struct {
-		Booking
-		at int // among the added, or -1
-	}
-	all := make([]place, 0, len(added)+len(standing))
+	all := make([]placed, 0, len(added)+len(standing))
 	for i, b := range added {
-		all = append(all, place{b, i})
+		all = append(all, placed{b, i})
 	}
 	for _, b := range standing {
 		if !replaced[b.ID] {
-			all = append(all, place{b, -1})
+			all = append(all, placed{b, -1})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b place) int {
+	slices.SortStableFunc(all, func(a, b placed) int {
 		return cmp.Or(a.Start.Compare(b.Start), a.End.Compare(b.End))
 	})
-	out := make([][]Clash, len(added))
-	var open []place // those that may still go on
+	s := sweep{map[string]*taken{}, most, make([][]Clash, len(added)), make([]bool, len(added))}
 	for _, x := range all {
-		open = slices.DeleteFunc(open, func(o place) bool { return !x.Start.Before(o.End) })
-		for _, o := range open {
-			if x.at < 0 && o.at < 0 {
-				continue
-			}
-			if c := between(x.Booking, o.Booking); c.Any() {
-				if x.at >= 0 {
-					out[x.at] = append(out[x.at], c)
-				}
-				if o.at >= 0 {
-					c.With = x.Booking
-					out[o.at] = append(out[o.at], c)
-				}
+		if s.left > 0 {
+			s.tell(x)
+		}
+		s.mark(x)
+	}
+	return s.found, s.clashing
+}
+
+// mark finds out whether x clashes with anything that goes on, and with it what is still quiet, each at most once.
+func (s *sweep) mark(x placed) {
+	for _, key := range x.keys() {
+		t := s.by[key]
+		if t == nil {
+			t = &taken{}
+			s.by[key] = t
+		}
+		if x.at >= 0 && x.Start.Before(t.until) {
+			s.clashing[x.at] = true
+		}
+		for _, o := range t.quiet {
+			if x.Start.Before(o.End) {
+				s.clashing[o.at] = true
 			}
 		}
-		open = append(open, x)
+		t.quiet = t.quiet[:0]
+		if x.at >= 0 {
+			t.quiet = append(t.quiet, x)
+		}
+		if t.until.Before(x.End) {
+			t.until = x.End
+		}
+		if s.left > 0 {
+			t.open = append(t.open, x)
+		} else {
+			t.open = nil
+		}
 	}
-	return out
+}
+
+// tell tells of x and of each one that goes on what they clash with, as long as any are told.
+func (s *sweep) tell(x placed) {
+	var with []placed
+	for _, key := range x.keys() {
+		t := s.by[key]
+		if t == nil {
+			continue
+		}
+		t.open = slices.DeleteFunc(t.open, func(o placed) bool { return !x.Start.Before(o.End) })
+		for _, o := range t.open {
+			again := slices.ContainsFunc(with, func(w placed) bool { return w.at == o.at && w.ID == o.ID && w.Start.Equal(o.Start) })
+			if (x.at >= 0 || o.at >= 0) && !again {
+				with = append(with, o)
+			}
+		}
+	}
+	for _, o := range with {
+		c := between(x.Booking, o.Booking)
+		if !c.Any() || s.left <= 0 {
+			continue
+		}
+		s.left--
+		if x.at >= 0 {
+			s.found[x.at] = append(s.found[x.at], c)
+		}
+		if o.at >= 0 {
+			c.With = x.Booking
+			s.found[o.at] = append(s.found[o.at], c)
+		}
+	}
 }
 
 // Held is a lecture that stands in a plan.

@@ -197,7 +197,7 @@ func TestClashes(t *testing.T) {
 		{"moved onto another of the same change", bookings("1 A kelp ann 11 13", "2 A kelp ann 12 14"), bookings("2 A kelp ann 15 16"), []string{"2:hall:course:ann", "1:hall:course:ann"}},
 		{"a long one over several", bookings("new A kelp ann 8 18"), bookings("1 B kelp bo 8 9", "2 B loft bo 9 10", "3 C kelp cy 17 19"), []string{"1:hall 3:hall"}},
 	} {
-		got := Clashes(c.added, c.standing)
+		got, _ := Clashes(c.added, c.standing, 1000)
 		for i, want := range c.want {
 			var words []string
 			for _, x := range got[i] {
@@ -233,7 +233,7 @@ func TestClashesAgreeWithComparingAll(t *testing.T) {
 	}
 	for range 200 {
 		added, standing := random(8, "a"), random(20, "s")
-		got := Clashes(added, standing)
+		got, clashing := Clashes(added, standing, 1000)
 		for i, a := range added {
 			want := 0
 			for _, b := range append(slices.Clone(standing), added...) {
@@ -241,9 +241,17 @@ func TestClashesAgreeWithComparingAll(t *testing.T) {
 					want++
 				}
 			}
-			if len(got[i]) != want {
-				t.Fatalf("%d clashes, want %d", len(got[i]), want)
+			if len(got[i]) != want || clashing[i] != (want > 0) {
+				t.Fatalf("%d clashes, want %d; said to clash: %v", len(got[i]), want, clashing[i])
 			}
+		}
+		told, all := Clashes(added, standing, 3)
+		pairs := 0
+		for _, c := range told {
+			pairs += len(c)
+		}
+		if pairs > 6 || !slices.Equal(all, clashing) {
+			t.Fatalf("%d told of 3 pairs; which clash: %v, want %v", pairs, all, clashing)
 		}
 	}
 }

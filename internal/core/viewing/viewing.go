@@ -205,3 +205,9 @@ func LectureEnd(start, end time.Time, stopped *time.Time) time.Time {
 	}
 	return *stopped
 }
+
+// Learns reports whether v learns that a lecture is there at all, by any answer. Of a private one, to which nobody
+// was invited, students learn once they can open its recording; what they may not see is not there.
+func Learns(v Viewer, private, open bool) bool {
+	return v.Coordinator || v.Part.Staff() || v.Part == Student && (!private || open)
+}

@@ -29,11 +29,19 @@ type Options struct {
 	Until time.Time      // end of series that have none; zero refuses them
 }
 
+// MostLectures is the most lectures that are taken from a file, and MostTold the most faults that are told.
+const (
+	MostLectures = 2000
+	MostTold     = 100
+)
+
 // Calendar is what could be read, in order of time, and what could not.
 type Calendar struct {
 	Name     string
-	Lectures []Lecture
-	Faults   []Fault
+	Lectures []Lecture // at most MostLectures
+	Faults   []Fault   // the first MostTold of them
+
+	FaultsAll int
 }
 
 // component is what stands between a BEGIN and its END.
@@ -115,6 +123,9 @@ func Read(r io.Reader, o Options) (Calendar, error) {
 		return cmp.Or(a.Start.Compare(b.Start), a.End.Compare(b.End), cmp.Compare(a.Title, b.Title))
 	})
 	slices.SortStableFunc(out.Faults, func(a, b Fault) int { return cmp.Compare(a.Line, b.Line) })
+	if out.FaultsAll = len(out.Faults); out.FaultsAll > MostTold {
+		out.Faults = out.Faults[:MostTold]
+	}
 	return out, nil
 }
 
@@ -151,7 +162,7 @@ func (out *Calendar) calendar(c component, o Options) {
 				out.Faults = append(out.Faults, *fault)
 				continue
 			}
-			if !slices.Contains(order, e.uid) {
+			if masters[e.uid] == nil && changed[e.uid] == nil {
 				order = append(order, e.uid)
 			}
 			if e.recurrence != nil {
@@ -167,6 +178,11 @@ func (out *Calendar) calendar(c component, o Options) {
 		lectures, faults := series(newest(masters[uid]), changed[uid], o)
 		out.Lectures = append(out.Lectures, lectures...)
 		out.Faults = append(out.Faults, faults...)
+		if len(out.Lectures) > MostLectures {
+			out.Lectures = out.Lectures[:MostLectures]
+			out.Faults = append(out.Faults, Fault{masters[uid][0].n, fmt.Sprintf("From here on there are more than %d lectures. Bring the calendar in by parts.", MostLectures)})
+			return
+		}
 	}
 }
 

@@ -19,6 +19,9 @@ func series(masters, changes []event, o Options) ([]Lecture, []Fault) {
 	var faults []Fault
 	var planned []time.Time // of each that the masters give
 	for _, m := range masters {
+		if len(out) > MostLectures || len(faults) > MostTold {
+			return out, faults // what is told of the file as a whole
+		}
 		starts, fault := m.starts(o)
 		if fault != nil {
 			faults = append(faults, *fault)

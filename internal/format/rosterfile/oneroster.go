@@ -29,7 +29,7 @@ func (r *Read) oneRoster(files map[string]*table, today string) {
 			r.fault(name, 0, "", "This file is missing. Users, courses, classes and enrollments are needed together.")
 		}
 	}
-	if len(r.Faults) > 0 {
+	if r.FaultsAll > 0 {
 		return
 	}
 	users, courses, classes, enrollments := files["users.csv"], files["courses.csv"], files["classes.csv"], files["enrollments.csv"]

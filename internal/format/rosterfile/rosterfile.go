@@ -22,7 +22,13 @@ import (
 )
 
 // MaxSize is the most bytes that all files of an import can have together, unpacked.
-const MaxSize = 64 << 20
+const MaxSize = 24 << 20
+
+// MaxLines is the most lines that they can have together, unpacked: several for each seat of a large college.
+const MaxLines = 500_000
+
+// MostTold is how many faults, and how many notes, are told; the others are counted.
+const MostTold = 100
 
 // File is a file as it came.
 type File struct {
@@ -41,10 +47,14 @@ type Fault struct {
 // Read is what files say: the roster that is wanted, what is wrong, and what was left out
 // on purpose. With any fault the roster must not be applied.
 type Read struct {
-	Roster enrol.Roster
-	At     map[enrol.Key]Fault // where each seat was named; its text is empty
-	Faults []Fault
-	Notes  []Fault
+	Roster    enrol.Roster
+	At        map[enrol.Key]Fault // where each seat was named; its text is empty
+	Faults    []Fault             // the first MostTold of them
+	FaultsAll int
+	Notes     []Fault // the first MostTold of them
+	NotesAll  int
+
+	lines int // that were read
 }
 
 // Files reads files as they came, plain or in a zip archive. Today is a date such as
@@ -71,7 +81,7 @@ func Files(files []File, today string) Read {
 		}
 	}
 	switch {
-	case len(files) == 0 && len(r.Faults) == 0:
+	case len(files) == 0 && r.FaultsAll == 0:
 		r.fault("", 0, "", "No file was given.")
 	case len(named) > 0 && len(plain) > 0:
 		r.fault(plain[0].file, 1, "", "This file has no column sourcedId, and the others do. Import plain sheets apart from OneRoster files.")
@@ -87,11 +97,15 @@ func Files(files []File, today string) Read {
 }
 
 func (r *Read) fault(file string, line int, column, format string, args ...any) {
-	r.Faults = append(r.Faults, Fault{file, line, column, fmt.Sprintf(format, args...)})
+	if r.FaultsAll++; r.FaultsAll <= MostTold {
+		r.Faults = append(r.Faults, Fault{file, line, column, fmt.Sprintf(format, args...)})
+	}
 }
 
 func (r *Read) note(file string, line int, column, format string, args ...any) {
-	r.Notes = append(r.Notes, Fault{file, line, column, fmt.Sprintf(format, args...)})
+	if r.NotesAll++; r.NotesAll <= MostTold {
+		r.Notes = append(r.Notes, Fault{file, line, column, fmt.Sprintf(format, args...)})
+	}
 }
 
 // unpack opens zip archives and holds all of it to MaxSize.
@@ -160,19 +174,16 @@ func (t *table) get(r row, column string) string {
 		return ""
 	}
 	s := strings.TrimSpace(r.fields[i])
-	if len(s) > 1 && s[0] == '\'' && harmless(s[1:]) == s {
-		s = s[1:] // as Sheet writes it
-	}
-	return s
+	return asItWas(s)
 }
 
 // table reads a file (RFC 4180). Commas, semicolons and tabs are known by the first line.
 func (r *Read) table(f File) *table {
 	data := bytes.TrimPrefix(f.Data, []byte("\xef\xbb\xbf"))
-	if !utf8.Valid(data) {
+	if broken := func(b []byte) bool { return !utf8.Valid(b) || bytes.IndexByte(b, 0) >= 0 }; broken(data) {
 		line := 1
 		for l := range bytes.Lines(data) {
-			if !utf8.Valid(l) {
+			if broken(l) {
 				break
 			}
 			line++
@@ -223,6 +234,10 @@ func (r *Read) table(f File) *table {
 		if len(strings.TrimSpace(strings.Join(fields, ""))) == 0 {
 			continue
 		}
+		if r.lines++; r.lines > MaxLines {
+			r.fault(f.Name, line, "", "The files have more than %d lines together.", MaxLines)
+			return nil
+		}
 		if len(fields) != len(t.names) {
 			r.fault(f.Name, line, "", "This line has %d fields, and the first line names %d columns.", len(fields), len(t.names))
 			continue
@@ -261,7 +276,7 @@ func (r *Read) sheet(t *table) {
 		return
 	}
 	for _, x := range t.rows {
-		before := len(r.Faults)
+		before := r.FaultsAll
 		email, ok := address(t.get(x, "email"))
 		if !ok {
 			r.fault(t.file, x.line, "email", "%q is no mail address.", t.get(x, "email"))
@@ -282,7 +297,7 @@ func (r *Read) sheet(t *table) {
 		if len(group) > 100 {
 			r.fault(t.file, x.line, "group", "The name of a group is at most 100 letters long.")
 		}
-		if len(r.Faults) > before {
+		if r.FaultsAll > before {
 			continue
 		}
 		if known, ok := r.Roster.People[email]; ok && known != name {

@@ -24,10 +24,21 @@ type Entry struct {
 	Group                         string
 }
 
-// harmless keeps a field from being taken for a formula by a spreadsheet.
+// formula begins what a spreadsheet would compute instead of show.
+const formula = "=+-@\t\r"
+
+// harmless keeps a field from being taken for a formula by a spreadsheet: a quotation mark before it says that it is
+// text. asItWas takes that mark away again, and no other.
 func harmless(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+	if rest := strings.TrimLeft(s, "'"); rest != "" && strings.ContainsRune(formula, rune(rest[0])) {
 		return "'" + s
+	}
+	return s
+}
+
+func asItWas(s string) string {
+	if rest, marked := strings.CutPrefix(s, "'"); marked && harmless(rest) == s {
+		return rest
 	}
 	return s
 }
@@ -48,7 +59,7 @@ func lines(w io.Writer, head []string, rows [][]string) error {
 func Sheet(w io.Writer, entries []Entry) error {
 	rows := make([][]string, len(entries))
 	for i, e := range entries {
-		rows[i] = []string{e.Email, harmless(e.Name), harmless(e.Course), string(e.Part), harmless(e.Group)}
+		rows[i] = []string{harmless(e.Email), harmless(e.Name), harmless(e.Course), string(e.Part), harmless(e.Group)}
 	}
 	if err := lines(w, []string{"email", "name", "course", "part", "group"}, rows); err != nil {
 		return fmt.Errorf("write a roster: %w", err)

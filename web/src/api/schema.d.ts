@@ -1090,6 +1090,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{person}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close the account of someone, or open it again */
+        put: operations["close-account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{person}/coordinator": {
         parameters: {
             query?: never;
@@ -1101,6 +1118,23 @@ export interface paths {
         /** Say whether someone coordinates the college */
         put: operations["set-coordinator"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/end-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End all sessions of someone */
+        post: operations["end-sessions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2100,6 +2134,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watch/{recording}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the copy of a recording is */
+        get: operations["copy"];
+        put?: never;
+        /** Have a copy of a recording made, unless it is there */
+        post: operations["make-copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/watch/{recording}/place": {
         parameters: {
             query?: never;
@@ -2587,12 +2639,31 @@ export interface components {
             /** Format: date-time */
             starts_at: string;
         };
+        ClosedInputBody: {
+            closed: boolean;
+        };
         College: {
             /** @description what everyone who is captured is told, in the college's own words; may be empty */
             capture_notice: string;
         };
         CoordinatorInputBody: {
             coordinator: boolean;
+        };
+        Copy: {
+            /** @description of the file; empty until it is ready */
+            address: string;
+            /**
+             * Format: int64
+             * @description once it is ready
+             */
+            bytes: number;
+            /** Format: int64 */
+            percent: number;
+            /**
+             * @description empty before anyone asked for it
+             * @enum {string}
+             */
+            state: "" | "making" | "ready" | "failed";
         };
         CorrectInputBody: {
             /** @description rename who speaks in all lines of the same speaker */
@@ -3460,8 +3531,10 @@ export interface components {
             people: components["schemas"]["PersonLine"][];
         };
         PersonLine: {
-            /** @description their account can be used */
+            /** @description their account has a password */
             active: boolean;
+            /** @description nobody signs in to their account */
+            closed: boolean;
             coordinator: boolean;
             /** Format: int64 */
             courses: number;
@@ -3482,6 +3555,11 @@ export interface components {
              * @description published time in milliseconds
              */
             at: number;
+            /**
+             * Format: uuid
+             * @description that is watched
+             */
+            edition: string;
         };
         PlanDates: {
             /**
@@ -3587,6 +3665,10 @@ export interface components {
             waiting: components["schemas"]["WaitingLine"][];
             zone: string;
         };
+        PresentInputBody: {
+            /** @description one sits in its hall, so nothing has to play */
+            in_hall: boolean;
+        };
         Proposal: {
             /** @description a lesson for a week, at no time */
             ahead: boolean;
@@ -3626,7 +3708,10 @@ export interface components {
         };
         ProposedDate: {
             break: string;
+            /** @description the first of them, up to a limit for all lectures */
             clashes: components["schemas"]["Clash"][];
+            /** @description it clashes, whether or not it is told with what */
+            clashing: boolean;
             /** Format: date-time */
             ends_at: string;
             /** Format: uuid */
@@ -4141,12 +4226,16 @@ export interface components {
         TimetableImport: {
             /** Format: int64 */
             clashing: number;
-            /** @description with any of them nothing is taken */
+            /** @description with any of them nothing is taken; the first of them */
             faults: components["schemas"]["LineFault"][];
             /** Format: int64 */
+            faults_all: number;
+            /** Format: int64 */
             lectures: number;
-            /** @description what would be left out */
+            /** @description what would be left out; the first of it */
             notes: components["schemas"]["LineFault"][];
+            /** Format: int64 */
+            notes_all: number;
             plans: components["schemas"]["ImportedPlan"][];
             zone: string;
         };
@@ -4279,8 +4368,11 @@ export interface components {
             /** @description captions in published time */
             cues: components["schemas"]["Cue"][];
             description: string;
-            /** @description address of the recording as one file; empty when it may not be taken away */
-            download: string;
+            /**
+             * Format: uuid
+             * @description that is watched; the zero UUID for what was captured
+             */
+            edition: string;
             /** @description by which its sound is made louder or quieter */
             gain?: components["schemas"]["GainText"];
             /** Format: uuid */
@@ -4327,6 +4419,8 @@ export interface components {
              * @description missing for a lesson of a whole week
              */
             starts_at?: string;
+            /** @description it may be taken away as one file */
+            takeaway: boolean;
             title: string;
             /** Format: int64 */
             week: number;
@@ -10582,7 +10676,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresentInputBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -11082,6 +11180,93 @@ export interface operations {
             };
         };
     };
+    "close-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosedInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "set-coordinator": {
         parameters: {
             query?: never;
@@ -11096,6 +11281,89 @@ export interface operations {
                 "application/json": components["schemas"]["CoordinatorInputBody"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {
@@ -16722,6 +16990,10 @@ export interface operations {
             query?: {
                 /** @description of captions; without it that of the course */
                 language?: string;
+                /** @description that was watched until now, if another was published meanwhile */
+                edition?: string;
+                /** @description where in it, in its published time */
+                at?: number;
             };
             header?: never;
             path: {
@@ -16738,6 +17010,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Watch"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copy"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "make-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copy"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,112 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"mime"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/chapter"
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/library"
+	"latelantern/internal/roster"
+)
+
+// Copy is how far the copy of a recording is that can be taken away as one file.
+type Copy struct {
+	State   string `json:"state" enum:",making,ready,failed" doc:"empty before anyone asked for it"`
+	Percent int    `json:"percent"`
+	Bytes   int64  `json:"bytes" doc:"once it is ready"`
+	Address string `json:"address" doc:"of the file; empty until it is ready"`
+}
+
+func (a *API) copyRoutes() {
+	const path = "/api/watch/{recording}/copy"
+	on(a, inside, http.MethodGet, path, "copy", "How far the copy of a recording is", func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
+		x, err := a.taken(ctx, p, in.Recording)
+		if err != nil {
+			return nil, err
+		}
+		state, err := a.Library.CopyOf(ctx, x.edition)
+		return answer(x.copy(state)), err
+	})
+	on(a, inside, http.MethodPost, path, "make-copy", "Have a copy of a recording made, unless it is there", func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
+		x, err := a.taken(ctx, p, in.Recording)
+		if err != nil {
+			return nil, err
+		}
+		chapters, err := a.copiedChapters(ctx, in.Recording, x)
+		if err != nil {
+			return nil, err
+		}
+		state, err := a.Library.AskCopy(ctx, x.edition, chapters)
+		return answer(x.copy(state)), err
+	})
+}
+
+// errTakeaway says that a recording may be watched, and not taken away.
+var errTakeaway = errors.New("the viewing rule of this course lets nobody take a copy away")
+
+// taken is the edition of a recording that p may take away.
+func (a *API) taken(ctx context.Context, p roster.Person, recording uuid.UUID) (opened, error) {
+	x, err := a.open(ctx, p, recording)
+	if err == nil && (!x.takeaway || x.edition == uuid.Nil) {
+		err = errTakeaway
+	}
+	return x, err
+}
+
+func (x opened) copy(state library.CopyState) Copy {
+	out := Copy{State: state.State, Percent: state.Percent}
+	if state.State == "ready" {
+		out.Bytes, out.Address = state.Bytes, copyAddress(x.media)
+	}
+	return out
+}
+
+// copiedChapters are the chapters that go into a copy.
+func (a *API) copiedChapters(ctx context.Context, recording uuid.UUID, x opened) ([]chapter.Stretch, error) {
+	r, err := a.Library.Recording(ctx, recording)
+	if err != nil {
+		return nil, err
+	}
+	return a.carriedChapters(ctx, r, cutlist.Carrier(x.Stretches))
+}
+
+// copy sends an edition as one file to those who may take it away.
+func (a *API) copy(c *gin.Context) {
+	ctx := c.Request.Context()
+	t, decision, ok := a.decide(c)
+	if !ok {
+		return
+	}
+	if t.Use != asPublished || !decision.Download {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	f, err := a.Library.OpenCopy(ctx, t.Edition)
+	if errors.Is(err, library.ErrNotReady) {
+		c.AbortWithStatus(http.StatusNotFound)
+		return
+	}
+	if err != nil {
+		slog.Error("a copy cannot be read", "recording", t.Recording, "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+		return
+	}
+	defer f.Close()
+	name := "lecture"
+	if r, err := a.Library.Recording(ctx, t.Recording); err == nil && r.Title != "" {
+		name = strings.NewReplacer("/", "-", "\\", "-").Replace(r.Title)
+	}
+	c.Header("Cache-Control", "private, no-cache")
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + ".mp4"}))
+	c.Header("Content-Type", "video/mp4")
+	http.ServeContent(c.Writer, c.Request, "", time.Time{}, f)
+}

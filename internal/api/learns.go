@@ -1,0 +1,78 @@
+package api
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// learns reports whether p learns that a lecture is there. Every answer that could tell asks here, or known.
+func (a *API) learns(ctx context.Context, p roster.Person, lecture uuid.UUID) (bool, error) {
+	if of, guest := guestOf(ctx); guest {
+		return of == lecture, nil
+	}
+	rows, err := a.Schedule.Lecture(ctx, lecture)
+	if err != nil {
+		return false, err
+	}
+	list, err := a.known(ctx, p, rows)
+	return len(list) > 0, err
+}
+
+// known are those of the lectures of which p learns that they are there.
+func (a *API) known(ctx context.Context, p roster.Person, lectures []schedule.Lecture) ([]schedule.Lecture, error) {
+	if p.Coordinator {
+		return lectures, nil
+	}
+	parts, err := a.Roster.Memberships(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	viewers := map[uuid.UUID]viewing.Viewer{}
+	for _, m := range parts {
+		viewers[m.CourseID] = viewing.Viewer{Part: m.Part, Group: m.Group}
+	}
+	var private []uuid.UUID
+	for _, l := range lectures {
+		if l.Private && l.RecordingID != nil {
+			private = append(private, *l.RecordingID)
+		}
+	}
+	doors, err := a.Audience.Doors(ctx, p.ID, private)
+	if err != nil {
+		return nil, err
+	}
+	return slices.DeleteFunc(slices.Clone(lectures), func(l schedule.Lecture) bool {
+		open := l.RecordingID != nil && doors[*l.RecordingID].Watch
+		return !viewing.Learns(viewers[l.CourseID], l.Private, open)
+	}), nil
+}
+
+// comes refuses who has nothing to do with a lecture: neither a part in its course nor a link. To a student of the
+// course one of which they do not learn is not there.
+func (a *API) comes(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
+	if of, guest := guestOf(ctx); guest && of == lecture {
+		return nil
+	}
+	course, err := OfLecture{lecture}.course(ctx, a)
+	if err != nil {
+		return err
+	}
+	v, err := a.Roster.Viewer(ctx, p.ID, course)
+	if err != nil {
+		return err
+	}
+	if !v.Coordinator && v.Part == "" {
+		return errNotYours
+	}
+	ok, err := a.learns(ctx, p, lecture)
+	if err == nil && !ok {
+		err = errNowhere
+	}
+	return err
+}

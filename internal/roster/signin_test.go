@@ -1,0 +1,216 @@
+package roster_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/roster"
+	"latelantern/internal/testhouse"
+)
+
+// slow is how long an error says to wait; 0 for any other.
+func slow(err error) time.Duration {
+	var s roster.Slow
+	errors.As(err, &s)
+	return s.Wait
+}
+
+// TestGuessesSlowDown in the network they come from, many at once too, and nobody else is kept out by them.
+func TestGuessesSlowDown(t *testing.T) {
+	s := testhouse.New(t, true)
+	in := func(word, from string, known uuid.UUID) error {
+		_, err := s.Roster.SignIn(context.Background(), "student@college.example", word, from, known)
+		return err
+	}
+	var wait sync.WaitGroup
+	results := make([]error, 30)
+	for i := range results {
+		wait.Go(func() { results[i] = in("a guess", "10.0.0.1", uuid.Nil) })
+	}
+	wait.Wait()
+	tried := 0
+	for _, err := range results {
+		switch {
+		case errors.Is(err, roster.ErrSignIn):
+			tried++
+		case slow(err) == 0:
+			t.Error(err)
+		}
+	}
+	if tried < 5 || tried > 9 {
+		t.Errorf("%d of 30 guesses at once were looked at", tried)
+	}
+	if w := slow(in(testhouse.Password, "10.0.0.1", uuid.Nil)); w == 0 || w > 31*time.Second {
+		t.Errorf("from the same network one waits for %v", w)
+	}
+	if err := in(testhouse.Password, "10.0.0.1", s.Second); slow(err) == 0 {
+		t.Errorf("a browser that another person used: %v", err)
+	}
+	for name, err := range map[string]error{
+		"a browser that was signed in before": in(testhouse.Password, "10.0.0.1", s.Student),
+		"another network":                     in(testhouse.Password, "10.9.9.9", uuid.Nil),
+	} {
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if _, err := s.Roster.SignIn(t.Context(), "second@college.example", testhouse.Password, "10.0.0.1", uuid.Nil); err != nil {
+		t.Errorf("another account in the same network: %v", err)
+	}
+	s.Do(`update sign_in_failure set at = at - interval '16 minutes'`)
+	if err := in(testhouse.Password, "10.0.0.1", uuid.Nil); err != nil {
+		t.Errorf("a quarter of an hour later: %v", err)
+	}
+}
+
+// TestAKnownBrowserGuessesSlowlyToo: a cookie that was stolen does not let its holder guess without end.
+func TestAKnownBrowserGuessesSlowlyToo(t *testing.T) {
+	s := testhouse.New(t, true)
+	var err error
+	for i := 0; i < 20 && slow(err) == 0; i++ {
+		_, err = s.Roster.SignIn(t.Context(), "student@college.example", "a guess", fmt.Sprintf("10.0.0.%d", i), s.Student)
+	}
+	if slow(err) == 0 {
+		t.Errorf("20 guesses were looked at: %v", err)
+	}
+}
+
+// TestInventedNamesCloseNoNetwork, in which a whole hall may sit.
+func TestInventedNamesCloseNoNetwork(t *testing.T) {
+	s := testhouse.New(t, true)
+	key := roster.Network("2001:db8:1:2::1")
+	if key != roster.Network("2001:db8:1:2:ffff::9") || key == roster.Network("2001:db8:1:3::1") {
+		t.Errorf("the network of an address of IPv6 is %s", key)
+	}
+	for i := range 120 {
+		_, err := s.Roster.SignIn(t.Context(), fmt.Sprintf("nobody%d@college.example", i), "", fmt.Sprintf("2001:db8:1:2::%x", i+1), uuid.Nil)
+		if !errors.Is(err, roster.ErrSignIn) {
+			t.Fatalf("%d: %v", i, err)
+		}
+	}
+	began := time.Now()
+	var wait sync.WaitGroup
+	for i, name := range []string{"student", "second", "third", "outsider", "lecturer"} {
+		wait.Go(func() {
+			from := fmt.Sprintf("2001:db8:1:2:ffff::%d", i)
+			if _, err := s.Roster.SignIn(t.Context(), name+"@college.example", testhouse.Password, from, uuid.Nil); err != nil {
+				t.Errorf("%s: %v", name, err)
+			}
+		})
+	}
+	wait.Wait()
+	if took := time.Since(began); took > 5*time.Second {
+		t.Errorf("five people of that network were in after %v", took)
+	}
+}
+
+// TestAClosedAccount says so to nobody but its owner, and opens again as it was.
+func TestAClosedAccount(t *testing.T) {
+	s, letters := tray(t)
+	s.Must(s.Roster.SetClosed(t.Context(), s.Student, true))
+	in := func(word string) error {
+		_, err := s.Roster.SignIn(t.Context(), "student@college.example", word, "10.0.0.1", uuid.Nil)
+		return err
+	}
+	if err := in("a guess"); !errors.Is(err, roster.ErrSignIn) {
+		t.Errorf("a guess: %v", err)
+	}
+	if err := in(testhouse.Password); !errors.Is(err, roster.ErrClosed) {
+		t.Errorf("its owner: %v", err)
+	}
+	address, err := s.Roster.Key(t.Context(), s.Student, roster.NewWord)
+	s.Must(err)
+	key := address[len(address)-32:]
+	if _, err := s.Roster.Opens(t.Context(), key); !errors.Is(err, roster.ErrKey) {
+		t.Errorf("by a letter: %v", err)
+	}
+	s.Must(s.Roster.Forgotten(t.Context(), "student@college.example", "10.0.0.1"))
+	s.Must(s.Roster.SetClosed(t.Context(), s.Student, false), in(testhouse.Password))
+	if _, err := s.Roster.Opens(t.Context(), key); err != nil {
+		t.Errorf("by a letter after it was opened: %v", err)
+	}
+	if n := len(letters()); n > 0 {
+		t.Errorf("%d letters went to a closed account", n)
+	}
+	if err := s.Roster.SetClosed(t.Context(), s.Coordinator, true); !errors.Is(err, roster.ErrLast) {
+		t.Errorf("the account of the last coordinator: %v", err)
+	}
+	if err := s.Roster.SetClosed(t.Context(), uuid.New(), true); !errors.Is(err, roster.ErrUnknown) {
+		t.Errorf("the account of nobody: %v", err)
+	}
+}
+
+// TestCommonPasswords are refused, whatever signs are about them; a few words of one's own are not.
+func TestCommonPasswords(t *testing.T) {
+	s := testhouse.New(t, true)
+	p := person(s, s.Student)
+	for _, word := range []string{"1234567890", "Qwertyuiop", "password123", "manchester", "PASSWORD!2026", "dragondragon", "2026monkey2026", "abcabcabcabc", "98765432109876"} {
+		if _, err := s.Roster.ChangePassword(t.Context(), p, testhouse.Password, word); field(err) != "password" {
+			t.Errorf("%s: %v", word, err)
+		}
+	}
+	word := testhouse.Password
+	for _, next := range []string{"kelp and bladder wrack", "tin lanterns hum", "7 gulls on a wall"} {
+		s.Do(`delete from sign_in_failure`)
+		after, err := s.Roster.ChangePassword(t.Context(), p, word, next)
+		if err != nil {
+			t.Fatalf("%s: %v", next, err)
+		}
+		p, word = after, next
+	}
+}
+
+// TestInvitationsComeOnceAnHour at most, however often they are asked for.
+func TestInvitationsComeOnceAnHour(t *testing.T) {
+	s, _ := tray(t)
+	s.Do(`update person set password_hash = '' where id = $1`, s.Student)
+	invite := func(want int) {
+		t.Helper()
+		if n, err := s.Roster.Invite(t.Context(), &s.Course, nil, true); err != nil || n != want {
+			t.Errorf("%d letters (%v), want %d", n, err, want)
+		}
+	}
+	invite(1)
+	invite(0)
+	s.Do(`update person set invited_at = invited_at - interval '61 minutes' where id = $1`, s.Student)
+	invite(1)
+}
+
+// TestWhoTeachesIsForLecturersToSay: not for those who assist, in no way.
+func TestWhoTeachesIsForLecturersToSay(t *testing.T) {
+	s := testhouse.New(t, true)
+	helper := person(s, s.Person("helper", s.Course, "assistant", ""))
+	ctx := t.Context()
+	refused := func(what string, err error) {
+		t.Helper()
+		if !errors.Is(err, roster.ErrParts) {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	refused("taking a lecturer off", s.Roster.TakeOff(ctx, helper, s.Course, s.Lecturer))
+	refused("taking oneself off", s.Roster.TakeOff(ctx, helper, s.Course, helper.ID))
+	for form, part := range map[roster.PersonForm]string{
+		{Email: "lecturer@college.example", Name: "lecturer"}: "student",
+		{Email: "helper@college.example", Name: "helper"}:     "lecturer",
+		{Email: "student@college.example", Name: "student"}:   "assistant",
+		{Email: "new@college.example", Name: "new"}:           "lecturer",
+	} {
+		_, err := s.Roster.Enrol(ctx, helper, s.Course, form, viewing.Part(part), "")
+		refused(form.Name+" as "+part, err)
+	}
+	if n := s.Count(`select count(*)::int from person where email = 'new@college.example'`); n > 0 {
+		t.Error("someone who was refused was added all the same")
+	}
+	if _, err := s.Roster.Enrol(ctx, helper, s.Course, roster.PersonForm{Email: "new@college.example", Name: "new"}, "student", ""); err != nil {
+		t.Errorf("a student: %v", err)
+	}
+	lecturer := person(s, s.Lecturer)
+	s.Must(s.Roster.TakeOff(ctx, lecturer, s.Course, helper.ID))
+}
