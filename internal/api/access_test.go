@@ -156,7 +156,7 @@ var matrix = map[string]struct {
 	"PUT /api/college":                                                   {who: forCollege, body: map[string]string{"capture_notice": "You are captured."}},
 	"GET /api/storage":                                                   {who: forTeachers},
 	"POST /api/lectures/:lecture/seen-notice":                            {who: forDoors},
-	"PUT /api/lectures/:lecture/present":                                 {who: forDoors},
+	"PUT /api/lectures/:lecture/present":                                 {who: forDoors, body: map[string]bool{"in_hall": false}},
 	"GET /api/board":                                                     {who: forSignedIn},
 	"GET /api/catch-up":                                                  {who: forSignedIn},
 	"GET /api/lectures/:lecture":                                         {who: forStaff},
@@ -192,7 +192,11 @@ var matrix = map[string]struct {
 	"PUT /api/courses/:course/playlist/entries/:entry/place":             {who: []string{"401", "403", "403", "403", "404", "404"}, body: map[string]string{}},
 	"DELETE /api/courses/:course/playlist/entries/:entry":                {who: []string{"401", "403", "403", "403", "404", "404"}},
 	"GET /api/watch/:recording":                                          {who: forDoors},
-	"PUT /api/watch/:recording/place":                                    {who: forDoors, body: map[string]int{"at": 1000}},
+	"PUT /api/watch/:recording/place":                                    {who: forDoors, body: map[string]any{"at": 1000, "edition": "EDITION"}},
+	"GET /api/watch/:recording/copy":                                     {who: forDoors},
+	"POST /api/watch/:recording/copy":                                    {who: forDoors},
+	"POST /api/people/:person/end-sessions":                              {who: nowhere},
+	"PUT /api/people/:person/closed":                                     {who: nowhere, body: map[string]bool{"closed": true}},
 	"OPTIONS /api/append":                                                {who: forAll},
 	"POST /api/append":                                                   {who: nil}, // TestAppendIsTus
 	"HEAD /api/append/:track":                                            {who: []string{"401", "403", "403", "403", "in", "in"}},
@@ -242,7 +246,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	track := uuid.UUID{}
 	e.Must(e.DB.QueryRow(t.Context(), `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, id).Scan(&track))
 	e.everyone(true)
-	e.Lit(id)
+	edition := e.Lit(id).EditionID
 	callers := map[string]*caller{}
 	for _, name := range who {
 		callers[name] = e.as(name)
@@ -264,7 +268,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 			if row.body != nil {
 				b, err := json.Marshal(row.body)
 				e.Must(err)
-				body = strings.NewReplacer("RECORDING", id.String(), "LECTURE", e.Lecture.String()).Replace(string(b))
+				body = strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE", e.Lecture.String()).Replace(string(b))
 			}
 			headers := []string{"Content-Type", "application/json"}
 			if strings.HasPrefix(path, "/api/append/") {

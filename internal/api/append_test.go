@@ -156,9 +156,9 @@ func TestHealthAndUnknownAddresses(t *testing.T) {
 			t.Errorf("%s: %d", path, s)
 		}
 	}
-	// So does the address of a recording with a name that can be nobody's; a wrong value in what is sent is said.
+	// So does the address of a recording with a name that can be nobody's, whatever is sent there.
 	staff := e.as("lecturer")
-	for path, want := range map[string]int{"/api/recordings/nonsense": 404, "/api/recordings/" + uuid.NewString(): 404, "/api/recordings/" + uuid.NewString() + "/captions/" + strings.Repeat("x", 40): 404, "/api/recordings/" + uuid.NewString() + "/search?q=" + strings.Repeat("x", 101): 422} {
+	for path, want := range map[string]int{"/api/recordings/nonsense": 404, "/api/recordings/" + uuid.NewString(): 404, "/api/recordings/" + uuid.NewString() + "/captions/" + strings.Repeat("x", 40): 404, "/api/recordings/" + uuid.NewString() + "/search?q=" + strings.Repeat("x", 101): 404} {
 		if s := staff.status(http.MethodGet, path, nil); s != want {
 			t.Errorf("%s: %d, want %d", path, s, want)
 		}

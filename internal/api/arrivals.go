@@ -126,17 +126,15 @@ func (a *API) arrivalRoutes() {
 	on(a, teachers, http.MethodPost, "/api/arrivals/{track}/bring-back", "bring-file-back", "Bring a file back that was put away", put(false))
 }
 
-// mayPlace refuses whoever did not send the file, does not teach its course, and is no coordinator.
+// mayPlace refuses whoever does not teach the course that a file is in, whoever sent it; and of a file that is in none,
+// whoever did not send it and is no coordinator.
 func (a *API) mayPlace(ctx context.Context, p roster.Person, track uuid.UUID) error {
 	f, err := a.Capture.Arrival(ctx, track)
 	if err != nil {
 		return err
 	}
-	if ofSender(p, f.By) == nil {
-		return nil
-	}
 	if f.LectureID == nil {
-		return errNotStaff
+		return ofSender(p, f.By)
 	}
 	course, err := OfLecture{*f.LectureID}.course(ctx, a)
 	if err != nil {

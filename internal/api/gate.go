@@ -175,3 +175,15 @@ func lasting(c *gin.Context, write time.Duration) {
 	_ = control.SetReadDeadline(time.Time{})
 	_ = control.SetWriteDeadline(time.Now().Add(write))
 }
+
+var accessNames = map[access]string{anyone: "anyone", inside: "inside", signedIn: "signed in", members: "members", staff: "staff", teachers: "teachers",
+	coordinators: "coordinators", recorders: "recorders", senders: "senders", holders: "holders"}
+
+// Gates says for each route who may come there.
+func (a *API) Gates() map[string]string {
+	out := map[string]string{}
+	for route, g := range a.gates {
+		out[route] = accessNames[g.who]
+	}
+	return out
+}

@@ -171,7 +171,7 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 	e.Lit(id)
 	student := e.as("student")
 	watch := "/api/watch/" + id.String()
-	if s := student.status(http.MethodPut, watch+"/place", map[string]int{"at": 3000}); s >= 300 {
+	if s := student.status(http.MethodPut, watch+"/place", map[string]any{"at": 3000, "edition": get[api.Watch](student, watch).Edition}); s >= 300 {
 		t.Fatalf("keep a place: %d", s)
 	}
 	if page := get[api.Watch](student, watch); page.ResumeMs != 3000 || page.LengthMs != 4000 {

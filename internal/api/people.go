@@ -72,7 +72,7 @@ func (a *API) peopleRoutes() {
 	}, changes("sessions"))
 	type closedInput struct {
 		Person uuid.UUID `path:"person" format:"uuid"`
-		Body struct {
+		Body   struct {
 			Closed bool `json:"closed"`
 		}
 	}

@@ -53,7 +53,8 @@ type RosterImport struct {
 	Changes   []RosterChange `json:"changes" nullable:"false" doc:"each one, up to a limit for each kind"`
 	Faults    []LineFault    `json:"faults" nullable:"false" doc:"with any of them nothing is applied; up to a limit"`
 	FaultsAll int            `json:"faults_all"`
-	Notes     []LineFault    `json:"notes" nullable:"false"`
+	Notes     []LineFault    `json:"notes" nullable:"false" doc:"up to a limit"`
+	NotesAll  int            `json:"notes_all"`
 	Digest    string         `json:"digest" doc:"of all changes; who applies them names it"`
 	Empty     bool           `json:"empty" doc:"nothing would change"`
 }
@@ -200,7 +201,7 @@ const shown = 500
 
 func rosterImport(x roster.Import) RosterImport {
 	out := RosterImport{People: len(x.AddPeople), Renamed: len(x.Rename), Courses: len(x.AddCourses), Enrolled: len(x.AddSeats), Changed: len(x.ChangeSeats), TakenOff: len(x.RemoveSeats),
-		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll, Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), Digest: x.Digest, Empty: x.Empty()}
+		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll, Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), NotesAll: x.NotesAll, Digest: x.Digest, Empty: x.Empty()}
 	if out.Speaks == nil {
 		out.Speaks = []string{}
 	}

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/assemble"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
@@ -33,11 +34,16 @@ type edge struct {
 
 func newEdge(t *testing.T, idle ...bool) *edge {
 	t.Helper()
-	s := testhouse.New(t, idle...)
-	a := s.Edge(nil)
+	return newEdgeOn(testhouse.New(t, idle...))
+}
+
+// newEdgeOn serves a house with the limits of a real server.
+func newEdgeOn(s *testhouse.Stage) *edge {
+	server := httptest.NewUnstartedServer(s.Edge(nil))
+	server.Config = assemble.NewServer(server.Config.Handler)
+	server.Start()
 	// Events last until the connection closes, which must be before the house does.
-	server := httptest.NewServer(a)
-	t.Cleanup(func() {
+	s.T.Cleanup(func() {
 		server.CloseClientConnections()
 		server.Close()
 	})

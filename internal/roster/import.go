@@ -32,6 +32,7 @@ type Import struct {
 	Faults    []rosterfile.Fault // with any of them nothing is applied; the first of them
 	FaultsAll int
 	Notes     []rosterfile.Fault // what would be left out on purpose; the first of it
+	NotesAll  int
 	Digest    string             // of the changes; who confirms names it
 }
 
@@ -43,7 +44,7 @@ func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person, 
 }
 
 func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read) (Import, error) {
-	out := Import{Faults: read.Faults, FaultsAll: read.FaultsAll, Notes: read.Notes}
+	out := Import{Faults: read.Faults, FaultsAll: read.FaultsAll, Notes: read.Notes, NotesAll: read.NotesAll}
 	is, err := s.current(ctx, q, term, read.Roster)
 	if err != nil {
 		return out, err

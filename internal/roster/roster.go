@@ -33,7 +33,7 @@ type Person struct {
 	Name        string
 	Coordinator bool
 	Guest       bool
-	SessionEra  int // sessions of an earlier one are void
+	SessionEra  int  // sessions of an earlier one are void
 	Closed      bool // nobody signs in to the account
 }
 

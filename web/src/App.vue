@@ -56,7 +56,10 @@ watch(
   ([error, name]) => {
     // Before the first address is resolved it is not known whether it needs a sign-in.
     if (name && error instanceof Problem && error.status === 401 && !outside.value)
-      void router.replace({ name: 'sign-in', query: { to: route.fullPath } })
+      void router.replace({
+        name: 'sign-in',
+        query: { to: route.fullPath, ended: me.data.value ? 'yes' : undefined },
+      })
   },
   { immediate: true },
 )

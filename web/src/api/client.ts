@@ -11,6 +11,8 @@ export class Problem extends Error {
     detail: string,
     /** What is wrong with which field, of a problem of kind `fields`; who and when, of one of kind `other_cut`. */
     readonly fields: Record<string, string> = {},
+    /** After how many seconds it can be tried again, if that is said. */
+    readonly after = 0,
   ) {
     super(detail)
   }
@@ -21,13 +23,13 @@ const client = createClient<paths>({ baseUrl: window.location.origin })
 const prefix = 'urn:late-lantern:'
 
 /** toProblem reads the body of an answer that is not as it should be. */
-export function toProblem(status: number, body: unknown): Problem {
+export function toProblem(status: number, body: unknown, after = 0): Problem {
   const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['ErrorModel']>
   const kind = model.type?.startsWith(prefix) ? model.type.slice(prefix.length) : 'internal'
   const fields: Record<string, string> = {}
   if (kind === 'fields' || kind === 'other_cut')
     for (const e of model.errors ?? []) fields[e.location ?? ''] ??= e.message ?? ''
-  return new Problem(status, kind, model.detail ?? '', fields)
+  return new Problem(status, kind, model.detail ?? '', fields, after)
 }
 
 interface Answer<T> {
@@ -44,6 +46,7 @@ export async function ask<T>(call: (c: typeof client) => Promise<Answer<T>>): Pr
   } catch {
     throw new Problem(0, 'unreachable', '')
   }
-  if (!answer.response.ok) throw toProblem(answer.response.status, answer.error)
+  const { ok, status, headers } = answer.response
+  if (!ok) throw toProblem(status, answer.error, Number(headers.get('Retry-After') ?? 0) || 0)
   return answer.data as T
 }

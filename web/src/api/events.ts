@@ -72,6 +72,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
   ],
   edition: (n) => [
+    ['watch', n.recording],
     ['lecture', n.lecture],
     ['recording', n.recording],
     ['audience', n.recording],
@@ -80,6 +81,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
   ],
   light: (n) => [
+    ['watch'], // of which is not said to whom it is dark now
     ['recording', n.recording],
     ['audience', n.recording],
     ['board'],
@@ -89,6 +91,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   ],
   playlist: (n) => [['playlist', n.course], ['board'], ['recording'], ['lecture'], ['catch-up']],
   rule: (n) => [
+    ['watch'],
     ['rule', n.course],
     ['board'],
     ['playlist', n.course],
@@ -148,6 +151,8 @@ export function useEvents(client: QueryClient): void {
         // A browser tries again by itself after a line that broke, not after an answer such as 502.
         source.onerror = () => {
           if (source.readyState !== EventSource.CLOSED) return
+          // Perhaps there is no session any more.
+          void client.invalidateQueries({ queryKey: ['me'] })
           again = window.setTimeout(open, wait)
           wait = Math.min(2 * wait, 30_000)
         }

@@ -45,6 +45,12 @@ export const addPerson = (email: string, name: string) => ask((c) => c.POST('/ap
 export const setCoordinator = (person: string, coordinator: boolean) =>
   ask((c) => c.PUT('/api/people/{person}/coordinator', { params: { path: { person } }, body: { coordinator } }))
 
+export const endSessions = (person: string) =>
+  ask((c) => c.POST('/api/people/{person}/end-sessions', { params: { path: { person } } }))
+
+export const setClosed = (person: string, closed: boolean) =>
+  ask((c) => c.PUT('/api/people/{person}/closed', { params: { path: { person } }, body: { closed } }))
+
 export const previewRoster = (term: string, files: Schemas['RosterFile'][]) =>
   ask((c) => c.POST('/api/terms/{term}/roster/preview', { params: { path: { term } }, body: { files, digest: '' } }))
 

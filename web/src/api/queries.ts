@@ -88,10 +88,11 @@ export const usePlaylist = (course: ID) =>
     () => ask((c) => c.GET('/api/courses/{course}/playlist', of.course(course))),
   )
 
-export const useWatch = (id: ID) =>
+/** useWatch is a recording as it is watched; now says what plays, so that what is published meanwhile goes on there. */
+export const useWatch = (id: ID, now: () => { edition?: string; at?: number }) =>
   get(
     () => keys.watch(toValue(id)),
-    () => ask((c) => c.GET('/api/watch/{recording}', of.recording(id))),
+    () => ask((c) => c.GET('/api/watch/{recording}', { params: { path: { recording: toValue(id) }, query: now() } })),
     // What plays must not be pulled from under the one who watches: it is asked for again when they come back.
     // Of a lecture that has just begun nothing can be watched yet, but will in a moment.
     {
@@ -178,7 +179,8 @@ export const sendMarker = (track: string, marker: string, body: Schemas['Marker'
 export const seeNotice = (lecture: string) =>
   ask((c) => c.POST('/api/lectures/{lecture}/seen-notice', of.lecture(lecture)))
 
-export const sayPresent = (lecture: string) => ask((c) => c.PUT('/api/lectures/{lecture}/present', of.lecture(lecture)))
+export const sayPresent = (lecture: string, inHall: boolean) =>
+  ask((c) => c.PUT('/api/lectures/{lecture}/present', { ...of.lecture(lecture), body: { in_hall: inHall } }))
 
 export const useCollege = () => get(keys.college, () => ask((c) => c.GET('/api/college')))
 
@@ -187,5 +189,19 @@ export const setCollege = (body: Schemas['College']) => ask((c) => c.PUT('/api/c
 export const endCapture = (recording: string) =>
   ask((c) => c.POST('/api/recordings/{recording}/end', of.recording(recording)))
 
-export const keepPlace = (recording: string, at: number) =>
-  ask((c) => c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { at: Math.round(at) } }))
+export const keepPlace = (recording: string, edition: string, at: number) =>
+  ask((c) =>
+    c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { edition, at: Math.round(at) } }),
+  )
+
+/** useCopy is how far the copy of a recording is; while it is made it is asked again. */
+export const useCopy = (id: ID, edition: ID) =>
+  get(
+    () => ['copy', toValue(id), toValue(edition)],
+    () => ask((c) => c.GET('/api/watch/{recording}/copy', of.recording(id))),
+    {
+      refetchInterval: (q: { state: { data?: Schemas['Copy'] } }) => (q.state.data?.state === 'making' ? 1000 : false),
+    },
+  )
+
+export const askCopy = (id: string) => ask((c) => c.POST('/api/watch/{recording}/copy', of.recording(id)))

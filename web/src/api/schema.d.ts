@@ -3928,7 +3928,10 @@ export interface components {
             faults: components["schemas"]["LineFault"][];
             /** Format: int64 */
             faults_all: number;
+            /** @description up to a limit */
             notes: components["schemas"]["LineFault"][];
+            /** Format: int64 */
+            notes_all: number;
             /**
              * Format: int64
              * @description added

@@ -15,6 +15,8 @@ import { useStream } from './stream'
 const props = withDefaults(
   defineProps<{
     media: string
+    /** What is published at that address: of another one it plays on at `from`. */
+    edition?: string
     /** What is kept, when not all of it is; sorted. */
     kept?: Stretch[]
     live?: boolean
@@ -35,6 +37,7 @@ const props = withDefaults(
   }>(),
   {
     caption: '',
+    edition: '',
     gain: 0,
     led: undefined,
     kept: undefined,
@@ -45,7 +48,7 @@ const props = withDefaults(
     from: 0,
   },
 )
-const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number] }>()
+const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number]; gone: [] }>()
 const { t } = useI18n()
 
 const video = ref<HTMLVideoElement>()
@@ -70,7 +73,12 @@ const length = computed(() => lengthOf(kept.value))
 const at = computed(() => Math.min(length.value, toKept(kept.value, source.value)))
 
 const louder = useGain(video, () => props.gain)
-const { load, latest, fault } = useStream(video, () => props.live, size)
+const { load, latest, fault } = useStream(
+  video,
+  () => props.live,
+  size,
+  () => emit('gone'),
+)
 
 const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
 
@@ -78,16 +86,22 @@ const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'li
 function setSize(s: Size) {
   if (s === size.value) return
   choose(s)
+  beginAt(source.value)
+}
+
+/** beginAt begins the stream anew at a moment, and plays on if it played. */
+function beginAt(ms: number) {
   const playingNow = playing.value
-  load(address(), source.value)
+  source.value = ms
+  load(address(), ms)
   if (playingNow)
     video.value?.addEventListener('canplay', () => void video.value?.play().catch(() => undefined), { once: true })
 }
 
 onMounted(() => load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
 watch(
-  () => props.media,
-  () => load(address(), source.value),
+  () => [props.media, props.edition] as const,
+  ([, edition], [, was]) => (edition === was ? load(address(), source.value) : beginAt(props.from)),
 )
 
 /** follow runs with every picture: what is struck is jumped over before it can be heard. */

@@ -10,6 +10,8 @@ export function useStream(
   video: Ref<HTMLVideoElement | undefined>,
   live: MaybeRefOrGetter<boolean>,
   size: MaybeRefOrGetter<Size>,
+  /** What stood at the address is no longer there for whoever watches. */
+  gone: () => void = () => undefined,
 ) {
   const fault = ref(false)
   let hls: Hls | undefined
@@ -54,6 +56,7 @@ export function useStream(
       },
     })
     hls.on(Hls.Events.ERROR, (_, data) => {
+      if (data.response?.code === 404 && !toValue(live)) gone()
       if (!data.fatal) return
       if (data.type === Hls.ErrorTypes.MEDIA_ERROR && tries++ < 3) hls?.recoverMediaError()
       else if (data.type === Hls.ErrorTypes.NETWORK_ERROR && tries++ < 10)

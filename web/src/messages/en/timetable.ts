@@ -127,6 +127,7 @@ export const timetable = {
     course: '{course} is held elsewhere then, {hours}',
     both: '{course} is in {hall} then already, {hours}',
     lecturer: '{lecturer} lectures in {course} then, {hours}',
+    more: 'It clashes too.',
   },
   timetable: {
     title: 'Bring in a calendar',

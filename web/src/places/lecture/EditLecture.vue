@@ -70,7 +70,7 @@ const faults = computed(() => {
 const shown = computed(() => {
   const p = preview.value
   if (!p || !moves.value) return undefined
-  return { ...p, lectures: p.lectures.filter((x) => x.was !== x.starts_at || x.clashes.length > 0 || x.stays) }
+  return { ...p, lectures: p.lectures.filter((x) => x.was !== x.starts_at || x.clashing || x.stays) }
 })
 
 let asked = 0

@@ -3,7 +3,7 @@
 import { useI18n } from 'vue-i18n'
 import { dateText } from '../../parts/time'
 
-defineProps<{ name: string; active: boolean; invited?: string; zone: string }>()
+defineProps<{ name: string; active: boolean; closed?: boolean; invited?: string; zone: string }>()
 const emit = defineEmits<{ send: [] }>()
 const { t } = useI18n()
 </script>
@@ -11,9 +11,18 @@ const { t } = useI18n()
 <template>
   <span class="account">
     <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
-      <circle cx="6" cy="6" r="4.6" :fill="active ? 'currentColor' : 'none'" stroke="currentColor" stroke-width="1.6" />
+      <circle
+        cx="6"
+        cy="6"
+        r="4.6"
+        :fill="active && !closed ? 'currentColor' : 'none'"
+        stroke="currentColor"
+        stroke-width="1.6"
+      />
+      <path v-if="closed" d="M2.8 9.2 9.2 2.8" stroke="currentColor" stroke-width="1.6" />
     </svg>
-    <template v-if="active">{{ t('people.active') }}</template>
+    <template v-if="closed">{{ t('people.closed') }}</template>
+    <template v-else-if="active">{{ t('people.active') }}</template>
     <template v-else>
       {{ invited ? t('people.invited', { on: dateText(invited, zone) }) : t('people.not_invited') }}
       <button

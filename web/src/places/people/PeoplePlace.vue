@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
-import { addPerson, invite, setCoordinator, usePeople } from '../../api/people'
+import { addPerson, endSessions, invite, setClosed, setCoordinator, usePeople } from '../../api/people'
 import { useTerm } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
@@ -28,15 +28,17 @@ const adding = ref(false)
 const email = ref('')
 const name = ref('')
 const sent = ref<number>()
-const named = ref<{ id: string; name: string; yes: boolean }>()
+/** What was done last, and how it is taken back. */
+const done = ref<{ key: string; text: string; undo: () => Promise<unknown> }>()
+const ended = ref('')
 const form = useForm()
 const acts = useForm()
 const zone = computed(() => term.data.value?.zone ?? 'UTC')
 nameTab(t('place.people'))
 
 async function add() {
-  const done = await form.send(() => addPerson(email.value, name.value))
-  if (!done) return
+  const added = await form.send(() => addPerson(email.value, name.value))
+  if (!added) return
   typed.value = email.value
   email.value = ''
   name.value = ''
@@ -44,23 +46,39 @@ async function add() {
 }
 
 async function send(people: string[] | undefined, again: boolean) {
-  const done = await acts.send(() => invite(undefined, people, again))
-  sent.value = done?.sent
+  const answer = await acts.send(() => invite(undefined, people, again))
+  sent.value = answer?.sent
   void list.refetch()
 }
 
-async function set(p: Schemas['PersonLine'], yes: boolean) {
-  const done = await acts.send(async () => {
-    await setCoordinator(p.id, yes)
-    return true
-  })
-  if (done) named.value = { id: p.id, name: p.name, yes }
+/** act does something that can be taken back, and offers that. */
+async function act(key: string, text: string, to: (yes: boolean) => Promise<unknown>, yes: boolean) {
+  ended.value = ''
+  const good = await acts.send(() => to(yes).then(() => true))
+  if (good) done.value = { key: key + yes, text, undo: () => to(!yes).then(() => list.refetch()) }
   void list.refetch()
 }
 
-async function back() {
-  await setCoordinator(named.value!.id, !named.value!.yes)
-  void list.refetch()
+const coordinate = (p: Schemas['PersonLine'], yes: boolean) =>
+  act(
+    `coordinator ${p.id}`,
+    t(yes ? 'people.made_coordinator' : 'people.no_coordinator', { name: p.name }),
+    (to) => setCoordinator(p.id, to),
+    yes,
+  )
+
+const close = (p: Schemas['PersonLine'], yes: boolean) =>
+  act(
+    `closed ${p.id}`,
+    t(yes ? 'people.now_closed' : 'people.now_open', { name: p.name }),
+    (to) => setClosed(p.id, to),
+    yes,
+  )
+
+async function end(p: Schemas['PersonLine']) {
+  done.value = undefined
+  const good = await acts.send(() => endSessions(p.id).then(() => true))
+  ended.value = good ? t('people.sessions_ended', { name: p.name }) : ''
 }
 </script>
 
@@ -93,12 +111,8 @@ async function back() {
     </form>
     <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
     <FaultNote v-if="acts.problem.value" :error="acts.problem.value" />
-    <UndoLine
-      v-if="named"
-      :key="named.id + named.yes"
-      :text="t(named.yes ? 'people.made_coordinator' : 'people.no_coordinator', { name: named.name })"
-      :undo="back"
-    />
+    <UndoLine v-if="done" :key="done.key" :text="done.text" :undo="done.undo" />
+    <p v-if="ended" role="status">{{ ended }}</p>
     <template v-if="page">
       <p v-if="page.people.length === 0" class="page">{{ t('people.none_found') }}</p>
       <div v-else class="page">
@@ -121,10 +135,28 @@ async function back() {
                 <AccountState
                   :name="p.name"
                   :active="p.active"
+                  :closed="p.closed"
                   :invited="p.invited_at"
                   :zone="zone"
                   @send="send([p.id], true)"
                 />
+                <span v-if="p.id !== me.data.value?.id" class="acts">
+                  <el-button
+                    v-if="p.active && !p.closed"
+                    link
+                    type="primary"
+                    :aria-label="t('people.end_sessions_it', { name: p.name })"
+                    @click="end(p)"
+                    >{{ t('people.end_sessions') }}</el-button
+                  >
+                  <el-button
+                    link
+                    type="primary"
+                    :aria-label="t(p.closed ? 'people.open_it' : 'people.close_it', { name: p.name })"
+                    @click="close(p, !p.closed)"
+                    >{{ t(p.closed ? 'people.open' : 'people.close') }}</el-button
+                  >
+                </span>
               </td>
               <td>
                 <template v-if="p.coordinator">{{ t('people.is_coordinator') }} </template>
@@ -133,7 +165,7 @@ async function back() {
                   class="word"
                   type="button"
                   :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
-                  @click="set(p, !p.coordinator)"
+                  @click="coordinate(p, !p.coordinator)"
                 >
                   {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
                 </button>
@@ -156,6 +188,12 @@ async function back() {
 
 .find {
   width: 300px;
+}
+
+.acts {
+  display: inline-flex;
+  gap: 12px;
+  margin-left: 12px;
 }
 
 .add {

@@ -177,12 +177,7 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
           </tbody>
         </table>
       </div>
-      <LineFaults
-        v-if="found.notes.length > 0"
-        :list="found.notes"
-        :all="found.notes.length"
-        :title="t('roster.notes')"
-      />
+      <LineFaults v-if="found.notes.length > 0" :list="found.notes" :all="found.notes_all" :title="t('roster.notes')" />
     </template>
   </section>
 </template>

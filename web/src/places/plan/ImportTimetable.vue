@@ -73,14 +73,14 @@ async function take() {
       <LineFaults
         v-if="found.faults.length > 0"
         :list="found.faults"
-        :all="found.faults.length"
+        :all="found.faults_all"
         :title="t('timetable.faults', { name })"
         grave
       />
       <LineFaults
         v-if="found.notes.length > 0"
         :list="found.notes"
-        :all="found.notes.length"
+        :all="found.notes_all"
         :title="t('timetable.notes')"
       />
       <div v-if="found.faults.length === 0 && found.lectures > 0" class="page head bar-of-acts">

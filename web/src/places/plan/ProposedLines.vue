@@ -39,7 +39,7 @@ function clash(c: Schemas['Clash'], on: string): string {
 
 <template>
   <ol class="line-list dates">
-    <li v-for="x in lines" :key="x.key" :class="{ clashing: x.lecture && x.lecture.clashes.length > 0 }">
+    <li v-for="x in lines" :key="x.key" :class="{ clashing: x.lecture?.clashing }">
       <template v-if="x.lecture">
         <span class="when">
           {{ dateText(x.lecture.starts_at, dates.zone) }}
@@ -53,6 +53,7 @@ function clash(c: Schemas['Clash'], on: string): string {
         <span v-else-if="x.lecture.was && x.lecture.was !== x.lecture.starts_at" class="soft small">{{
           t('plan.was', { when: dayAndClock(x.lecture.was, dates.zone) })
         }}</span>
+        <span v-if="x.lecture.clashing && x.lecture.clashes.length === 0" class="clashes">{{ t('clash.more') }}</span>
         <ul v-if="x.lecture.clashes.length > 0" class="plain clashes">
           <li v-for="c in x.lecture.clashes" :key="c.course + c.starts_at">
             <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { useCountdown } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { ask } from '../../api/client'
+import { ask, Problem } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import OutsideFrame from '../../parts/OutsideFrame.vue'
 import { nameTab } from '../../router'
@@ -13,7 +14,11 @@ const email = ref('')
 const password = ref('')
 const fault = ref<unknown>()
 const busy = ref(false)
+/** For how many seconds the server looks at no other attempt. */
+const { remaining, start } = useCountdown(0)
 nameTab(t('sign_in.title'))
+
+const isSlow = computed(() => fault.value instanceof Problem && fault.value.after > 0)
 
 async function signIn() {
   busy.value = true
@@ -27,6 +32,7 @@ async function signIn() {
   } catch (e) {
     fault.value = e
     busy.value = false
+    if (e instanceof Problem && e.after > 0) start(e.after)
   }
 }
 </script>
@@ -35,14 +41,16 @@ async function signIn() {
   <OutsideFrame>
     <form @submit.prevent="signIn">
       <h1>{{ t('sign_in.title') }}</h1>
+      <p v-if="route.query.ended" class="ended" role="status">{{ t('sign_in.ended') }}</p>
       <p class="soft">{{ t('sign_in.text') }}</p>
       <label for="email">{{ t('sign_in.email') }}</label>
       <el-input id="email" v-model="email" type="email" autocomplete="username" autofocus required />
       <label for="password">{{ t('sign_in.password') }}</label>
       <el-input id="password" v-model="password" type="password" autocomplete="current-password" required />
-      <FaultNote v-if="fault" :error="fault" />
+      <p v-if="remaining > 0" class="ended" role="status">{{ t('sign_in.slow', { n: remaining }, remaining) }}</p>
+      <FaultNote v-else-if="fault && !isSlow" :error="fault" />
       <div class="bar-of-acts go">
-        <button class="act" type="submit" :disabled="busy">{{ t('sign_in.go') }}</button>
+        <button class="act" type="submit" :disabled="busy || remaining > 0">{{ t('sign_in.go') }}</button>
         <router-link :to="{ name: 'forgotten' }">{{ t('sign_in.forgotten') }}</router-link>
       </div>
     </form>
@@ -57,5 +65,12 @@ label {
 
 .go {
   margin-top: 22px;
+}
+
+.ended {
+  margin: 10px 0;
+  padding: 8px 12px;
+  border-left: 3px solid var(--kelp);
+  background: var(--kelp-soft);
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, watch, watchEffect } from 'vue'
-import { useStorage } from '@vueuse/core'
+import { useStorage, useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useWatchCaptions } from '../../api/captions'
@@ -14,6 +14,7 @@ import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
+import TakeAway from './TakeAway.vue'
 import TranscriptSide from './TranscriptSide.vue'
 import { useWatchKeys } from './keys'
 
@@ -22,13 +23,21 @@ const { t } = useI18n()
 const client = useQueryClient()
 /** In which language its captions are read; '' for that of the course. */
 const language = ref('')
-const page = useWatch(() => props.recording)
+const at = ref(0)
+const nobody = '00000000-0000-0000-0000-000000000000'
+/** What plays here, for whoever publishes another meanwhile. */
+const playing = ref<{ edition?: string; at?: number }>({})
+const page = useWatch(
+  () => props.recording,
+  () => playing.value,
+)
 const translated = useWatchCaptions(() => props.recording, language)
 const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
 const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()
-const at = ref(0)
 let kept = -1
+/** Who sits in the hall is there without anything that plays. */
+const inHall = ref(false)
 
 const closed = computed(() => {
   const e = page.error.value
@@ -47,6 +56,8 @@ const from = computed(() => page.data.value?.resume_ms ?? 0)
 
 function time(_: number, now: number) {
   at.value = now
+  const edition = page.data.value?.edition
+  if (edition && edition !== nobody) playing.value = { edition, at: Math.round(now) }
   if (Math.abs(now - kept) > 5000) rest(now)
 }
 
@@ -54,7 +65,7 @@ function time(_: number, now: number) {
 function rest(now: number) {
   if (page.data.value?.live || (kept < 0 && now === 0) || now === kept) return
   kept = now
-  void keepPlace(props.recording, now)
+  void keepPlace(props.recording, page.data.value?.edition ?? nobody, now)
     .then(() => client.invalidateQueries({ queryKey: keys.catchUp }))
     .catch(() => undefined) // the next one will do
 }
@@ -69,17 +80,24 @@ useWatchKeys({
 // When the lecture under way ends, what was captured can be watched from its beginning.
 watch(
   () => props.recording,
-  () => (kept = -1),
+  () => {
+    kept = -1
+    playing.value = {}
+  },
 )
-// Whoever follows a lecture live is there for as long as this page is.
-const heartbeat = window.setInterval(() => {
+/** gone: what plays is no longer there, so what is there now is asked for; not again and again. */
+const gone = useThrottleFn(() => void page.refetch(), 5000)
+
+// Whoever follows a lecture live is there for as long as it plays here, or they sit in its hall.
+let heardAt = 0
+function present() {
   const p = page.data.value
-  if (p?.live) void sayPresent(p.lecture_id).catch(() => undefined) // the next one will do
-}, 15_000)
-watch(
-  () => page.data.value?.live && page.data.value.lecture_id,
-  (lecture) => lecture && void sayPresent(lecture).catch(() => undefined),
-)
+  const moved = at.value !== heardAt
+  heardAt = at.value
+  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(() => undefined) // the next one will do
+}
+const heartbeat = window.setInterval(present, 15_000)
+watch(inHall, present)
 watchEffect(() => nameTab(page.data.value?.title ?? ''))
 onScopeDispose(() => {
   window.clearInterval(heartbeat)
@@ -107,6 +125,7 @@ onScopeDispose(() => {
           :key="page.data.value.id"
           ref="player"
           :media="page.data.value.media"
+          :edition="page.data.value.edition"
           :live="page.data.value.live"
           :pictures="page.data.value.pictures"
           :second="page.data.value.second"
@@ -123,6 +142,7 @@ onScopeDispose(() => {
           @time="time"
           @rested="rest"
           @ended="rest(at)"
+          @gone="gone"
         />
         <p v-if="cues.length > 0" class="small reading">
           <label><input v-model="onPicture" type="checkbox" /> {{ t('watch.captions') }}</label>
@@ -137,7 +157,12 @@ onScopeDispose(() => {
             </select>
           </label>
         </p>
-        <p v-if="page.data.value.live" class="tally" role="status">{{ t('watch.live') }}</p>
+        <template v-if="page.data.value.live">
+          <p class="tally" role="status">{{ t('watch.live') }}</p>
+          <p class="small">
+            <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
+          </p>
+        </template>
         <p v-else-if="from > 0" class="soft small">
           {{ t('watch.resumed', { at: timecode(from) }) }}
           <button class="word" type="button" @click="player?.seekKept(0)">{{ t('watch.from_start') }}</button>
@@ -157,9 +182,12 @@ onScopeDispose(() => {
             :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
             >{{ t('watch.next') }}</router-link
           >
-          <a v-if="page.data.value.download" :href="page.data.value.download" download>{{
-            t('watch.download', { mb: megabytes(page.data.value.bytes) })
-          }}</a>
+          <TakeAway
+            v-if="page.data.value.takeaway"
+            :key="page.data.value.edition"
+            :recording="recording"
+            :edition="page.data.value.edition"
+          />
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
             t('watch.to_bench')
           }}</router-link>
