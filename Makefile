@@ -5,7 +5,7 @@ BIN := bin/latelantern
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*' -not -path './var/*') go.mod go.sum $(wildcard demo/media/* internal/platform/postgres/migrations/*)
 WEB_FILES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo test build check bench pictures media clean
+.PHONY: demo test build check audit bench pictures media clean
 
 demo: build
 	@scripts/packages $(TOOLS)
@@ -24,7 +24,7 @@ web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 	cd web && npm run --silent build -- --logLevel warn
 	@touch $@
 
-test: check
+test: check audit
 	@scripts/packages $(TOOLS) chromium
 	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 45m ./e2e'
 
@@ -36,6 +36,10 @@ check: build
 	@$(BIN) contract | diff -q - web/openapi.json >/dev/null || { echo "web/openapi.json is old: make contract"; exit 1; }
 	cd web && npx --no-install openapi-typescript openapi.json -o node_modules/.schema.d.ts >/dev/null && diff -q node_modules/.schema.d.ts src/api/schema.d.ts
 	cd web && npm run --silent types && npm run --silent lint && npm run --silent format:check
+
+# Known faults in what we depend on, where the lists of them can be reached.
+audit: web/node_modules/.installed
+	scripts/audit
 
 # The contract and the types made from it.
 .PHONY: contract

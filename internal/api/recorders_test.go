@@ -4,10 +4,12 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/testhouse"
 )
 
 // TestARecorderDoesOnlyWhatIsItsOwn: its token opens the plan of its hall, heartbeats, and
@@ -43,6 +45,8 @@ func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 		t.Helper()
 		return as(token, http.MethodPost, "/api/append", "", "Upload-Defer-Length", "1", "Upload-Metadata", meta(append([]string{"lecture", lecture.String()}, more...)...))
 	}
+	old := e.AddLecture(e.Course, testhouse.Now.AddDate(0, 0, -28), "Old")
+	yesterday := e.AddLecture(e.Course, testhouse.Now.Add(-20*time.Hour), "Yesterday")
 	track := uuid.New()
 	foreign := begun(e)
 	for name, x := range map[string]struct{ got, want int }{
@@ -51,6 +55,8 @@ func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 		"a heartbeat that cannot be":     {as(token, http.MethodPut, "/api/recorder/heartbeat", strings.Replace(beat, "good", "fine", 1)), 422},
 		"a lecture in its hall":          {begin(token, e.Lecture, "track", track.String()), 201},
 		"a lecture elsewhere":            {begin(token, e.Later), 403},
+		"a lecture of four weeks ago":    {begin(token, old), 403},
+		"a lecture of yesterday":         {begin(token, yesterday), 201},
 		"a lecture that is not there":    {begin(token, uuid.New()), 403},
 		"a track that another began":     {as(token, http.MethodHead, "/api/append/"+foreign.String(), ""), 403},
 		"its own track":                  {as(token, http.MethodHead, "/api/append/"+track.String(), ""), 200},

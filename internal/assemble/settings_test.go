@@ -34,6 +34,17 @@ func TestSettings(t *testing.T) {
 	}
 }
 
+// TestNoCookieGoesOverAPlainLine: an address of HTTPS with cookies that go anywhere is no setting.
+func TestNoCookieGoesOverAPlainLine(t *testing.T) {
+	t.Setenv("LATE_LANTERN_URL", "https://lectures.college.example")
+	for secure, fault := range map[string]bool{"": true, "off": true, "on": false} {
+		t.Setenv("LATE_LANTERN_SECURE_COOKIES", secure)
+		if _, err := FromEnvironment(); (err != nil) != fault || fault && !strings.Contains(err.Error(), "LATE_LANTERN_SECURE_COOKIES is not on; set it to on") {
+			t.Errorf("secure cookies %q: %v", secure, err)
+		}
+	}
+}
+
 // TestWrongSettingsAreNamed says each wrong one in a sentence, all at once.
 func TestWrongSettingsAreNamed(t *testing.T) {
 	t.Setenv("LATE_LANTERN_ADDRESS", "8080")

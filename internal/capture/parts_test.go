@@ -8,6 +8,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -237,6 +238,11 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	edition, err := s.Library.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	unbroken(t, s, edition.Second, edition.Length)
+	copied := s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil)))
+	tracks, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-show_entries", "stream=codec_type,nb_read_packets", "-of", "csv=p=0", copied).Output()
+	if want := strings.Count(string(tracks), "video,"); err != nil || want != 2 || strings.Count(string(tracks), "audio,") != 1 {
+		t.Errorf("a copy holds %s (%v)", tracks, err)
+	}
 	led := edition.Led
 	if len(led) != 2 || (led[0].Start-870*ms).Abs() > 41*ms || (led[0].Len()-1530*ms).Abs() > 81*ms || (led[1].Len()-1890*ms).Abs() > 81*ms {
 		t.Errorf("the second leads at %v of what is published", led)

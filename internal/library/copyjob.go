@@ -19,16 +19,16 @@ import (
 
 // MakeCopy makes the copy of an edition that is taken away.
 type MakeCopy struct {
-	Edition uuid.UUID `json:"edition" river:"unique"`
+	Edition uuid.UUID `json:"edition"`
 	About   []byte    `json:"about"` // what it says of itself, as metadata writes it; null for nothing
 }
 
 // Kind names the job.
 func (MakeCopy) Kind() string { return "make_copy" }
 
-// InsertOpts says how it is queued: however often one is asked for, it is made once.
+// InsertOpts says how it is queued. That it is made once is seen to by AskCopy, which holds the edition.
 func (MakeCopy) InsertOpts() river.InsertOpts {
-	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 3, UniqueOpts: jobs.OneAtATime}
+	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 3}
 }
 
 // CopyState is how far the copy of an edition is. Its zero value is none.

@@ -33,7 +33,7 @@ type Import struct {
 	FaultsAll int
 	Notes     []rosterfile.Fault // what would be left out on purpose; the first of it
 	NotesAll  int
-	Digest    string             // of the changes; who confirms names it
+	Digest    string // of the changes; who confirms names it
 }
 
 // PreviewImport says what importing files would do. Only coordinators add courses and rename
