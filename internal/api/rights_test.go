@@ -269,6 +269,10 @@ func TestSessionsEnd(t *testing.T) {
 	} {
 		student := e.as("student")
 		heard := student.hears()
+		feed := strings.TrimPrefix(get[api.FeedAddress](student, "/api/feed").Address, "https://lectures.college.example")
+		if s := e.as("").status(http.MethodGet, feed, nil); s != http.StatusOK {
+			t.Errorf("%s: the calendar is %d before", what, s)
+		}
 		media := get[api.Watch](student, "/api/watch/"+id.String()).Media
 		if s := do(); s >= 300 {
 			t.Fatalf("%s: %d", what, s)
@@ -278,6 +282,9 @@ func TestSessionsEnd(t *testing.T) {
 		}
 		if s := student.status(http.MethodGet, "/api/me", nil); s != http.StatusUnauthorized {
 			t.Errorf("%s: they are %d", what, s)
+		}
+		if s := e.as("").status(http.MethodGet, feed, nil); (s == http.StatusNotFound) != (what == "closed") {
+			t.Errorf("%s: the calendar is %d", what, s)
 		}
 		limit := time.After(15 * time.Second)
 		for open := true; open; {

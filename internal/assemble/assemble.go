@@ -59,7 +59,14 @@ type House struct {
 
 // Open connects to what the settings name, migrates the database, and builds the house.
 // Close must be called.
-func Open(ctx context.Context, s Settings) (*House, error) {
+func Open(ctx context.Context, s Settings) (*House, error) { return open(ctx, s, postgres.Migrate) }
+
+// Beside is Open that leaves the database as it is, which must be of some version already.
+func Beside(ctx context.Context, s Settings) (*House, error) {
+	return open(ctx, s, func(context.Context, *pgxpool.Pool) error { return nil })
+}
+
+func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpool.Pool) error) (*House, error) {
 	var c clock.Clock
 	if !s.Clock.IsZero() {
 		c = clock.Starting(s.Clock)
@@ -68,7 +75,7 @@ func Open(ctx context.Context, s Settings) (*House, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := postgres.Migrate(ctx, pool); err != nil {
+	if err := migrate(ctx, pool); err != nil {
 		pool.Close()
 		return nil, err
 	}

@@ -84,7 +84,7 @@ func (s *Service) Feed(ctx context.Context, key, base string) (name string, even
 }
 
 var feedSQL = map[FeedKind]struct{ name, lectures string }{
-	OfPerson: {`select name from person where id = $1 and not guest`, `l.course_id in (select course_id from membership where person_id = $1)`},
+	OfPerson: {`select name from person where id = $1 and not guest and closed_at is null`, `l.course_id in (select course_id from membership where person_id = $1)`},
 	OfCourse: {`select code || ' ' || title from course where id = $1`, `l.course_id = $1`},
 	OfHall:   {`select name from hall where id = $1`, `l.hall_id = $1`},
 }

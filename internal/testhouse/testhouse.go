@@ -62,6 +62,19 @@ func On(t testing.TB, dsn, media string) *Stage {
 	return build(t, assemble.Settings{Database: dsn, Media: media}, false)
 }
 
+// Visit is a stage beside a server that is of another time: on its database as it stands, in which no jobs run.
+func Visit(t testing.TB, dsn, media string) *Stage {
+	t.Helper()
+	h, err := assemble.Beside(context.Background(), assemble.Settings{Database: dsn, Media: media, Clock: Now})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(h.Close)
+	s := &Stage{House: h, T: t}
+	s.college(context.Background())
+	return s
+}
+
 // folder is one for media. t.TempDir would be removed before what runs here has ended.
 func folder(t testing.TB) string {
 	t.Helper()

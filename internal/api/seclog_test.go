@@ -1,0 +1,63 @@
+package api_test
+
+import (
+	"bytes"
+	"log/slog"
+	"net/http"
+	"strings"
+	"sync"
+	"testing"
+)
+
+// logged is what is written to the log until the test ends.
+type logged struct {
+	mu sync.Mutex
+	b  bytes.Buffer
+}
+
+func (l *logged) Write(b []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.b.Write(b)
+}
+
+// TestTheSecurityLogHoldsNoWords: it says who did what, by ids, and nothing that anyone typed, no name and no address.
+func TestTheSecurityLogHoldsNoWords(t *testing.T) {
+	l := &logged{}
+	was := slog.Default()
+	slog.SetDefault(slog.New(slog.NewJSONHandler(l, nil)))
+	t.Cleanup(func() { slog.SetDefault(was) })
+	e := newEdge(t, true)
+	sign := func(email, password string) {
+		e.as("").status(http.MethodPost, "/api/sign-in", map[string]string{"email": email, "password": password})
+	}
+	sign("student@college.example", "my secret word")
+	sign("tidal.wave@elsewhere.example", "my secret word")
+	lecturer := e.as("lecturer")
+	course := "/api/courses/" + e.Course.String()
+	lecturer.status(http.MethodPut, course+"/rule", aRule)
+	lecturer.status(http.MethodPost, course+"/people", map[string]string{"email": "tidal.wave@college.example", "name": "Tidal Wave", "part": "student", "group": ""})
+	e.as("student").status(http.MethodGet, course+"/people", nil)
+	lecturer.status(http.MethodGet, "/api/welcome/a-secret-key", nil)
+	lecturer.status(http.MethodPost, "/api/account/sign-out-everywhere", nil)
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	text := l.b.String()
+	for _, event := range []string{
+		`"event":"sign_in_refused","from":"127.0.0.1","person":"` + e.Student.String(), `"event":"signed_in"`,
+		`"event":"rights_changed","from":"127.0.0.1","by":"` + e.Lecturer.String() + `","what":"rule"`, `"what":"part"`, `"what":"sessions"`,
+		`"event":"refused","from":"127.0.0.1","by":"` + e.Student.String() + `","route":"/api/courses/:course/people","status":403`,
+	} {
+		if !strings.Contains(text, event) {
+			t.Errorf("it does not hold %s", event)
+		}
+	}
+	for _, word := range []string{"secret", "college.example", "elsewhere", "tidal", "Tidal"} {
+		if strings.Contains(text, word) {
+			t.Errorf("it holds %q", word)
+		}
+	}
+	if t.Failed() {
+		t.Log(text)
+	}
+}
