@@ -45,7 +45,7 @@ func (s *stage) wired(length time.Duration) *wire {
 	s.must(err)
 	answer.Body.Close()
 	for _, c := range answer.Cookies() {
-		w.cookie = c.Name + "=" + c.Value
+		w.cookie += c.Name + "=" + c.Value + "; "
 	}
 	lecture, _ := s.underWay()
 	var meta []string

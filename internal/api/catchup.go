@@ -89,7 +89,9 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	if err != nil {
 		return nil, err
 	}
+	learnt := map[uuid.UUID]bool{}
 	for _, l := range lectures {
+		learnt[l.ID] = true
 		if l.Running && !l.Alone {
 			at, err := a.Door.Stands(ctx, p.ID, l.ID)
 			if err != nil {
@@ -105,8 +107,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	for i, m := range parts {
 		course := CatchUpCourse{Course: CourseName{m.CourseID, m.Code, m.Title}, Entries: []CatchUpLine{}}
 		for _, e := range lists[i] {
-			if e.Heading == nil && !e.Lit {
-				continue // what is dark is nobody's business yet
+			if e.Heading == nil && (!e.Lit || e.LectureID != nil && !learnt[*e.LectureID] && !doors[*e.RecordingID].Watch) {
+				continue // what is dark is nobody's business yet, nor what nobody was invited to
 			}
 			// A heading with nothing under it yet makes way for the next.
 			if n := len(course.Entries); n > 0 && e.Heading != nil && course.Entries[n-1].Heading != nil {

@@ -16,6 +16,7 @@ import (
 	"latelantern/internal/api"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/library"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -361,7 +362,13 @@ func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 			break
 		}
 	}
+	// Lit, but not open yet: it is in no list either.
+	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(time.Hour), Until: viewing.UntilEver}))
 	e.Lit(b.Recording)
+	if _, body := student.send(http.MethodGet, "/api/catch-up", nil); strings.Contains(body, "secret") || strings.Contains(body, b.Recording.String()) {
+		t.Errorf("what can be caught up on says it: %s", body)
+	}
+	e.everyone(true)
 	if s := student.status(http.MethodGet, "/api/lectures/"+ahead.String()+"/page", nil); s != http.StatusOK {
 		t.Errorf("once it can be watched its page is %d", s)
 	}
