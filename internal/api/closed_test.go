@@ -102,24 +102,35 @@ func TestBodiesAreLimited(t *testing.T) {
 	} else {
 		conn.Close()
 	}
-	// Two that do not come hold the two places; they are let go after a while.
+	// Bodies that do not come hold a place of their sender, and all there are; they are let go after a while.
 	began := time.Now()
 	var held sync.WaitGroup
-	for n := range 2 {
+	hold := func(c *caller) {
 		held.Go(func() {
-			got, conn := lecturer.knock(http.MethodPost, roster, 2_000_000, "{")
+			got, conn := c.knock(http.MethodPost, roster, 2_000_000, "{")
 			defer conn.Close()
 			if got != 0 {
-				t.Errorf("large body %d: %d", n, got)
+				t.Errorf("a large body: %d", got)
 			}
 		})
 	}
-	time.Sleep(time.Second) // there is no sign of a body that is being waited for
-	if got, conn := lecturer.knock(http.MethodPost, roster, 2_000_000, "{"); got != http.StatusTooManyRequests {
-		t.Errorf("a third large body: %d", got)
-	} else {
+	others := []*caller{e.as("coordinator"), e.as("colleague")}
+	e.Person("fourth", e.Course, "lecturer", "")
+	fourth := e.as("fourth")
+	full := func(c *caller, when string) {
+		t.Helper()
+		time.Sleep(500 * time.Millisecond) // there is no sign of a body that is being waited for
+		got, conn := c.knock(http.MethodPost, roster, 2_000_000, "{")
 		conn.Close()
+		if got != http.StatusTooManyRequests {
+			t.Errorf("%s: %d", when, got)
+		}
 	}
+	hold(lecturer)
+	full(lecturer, "a second large body of one person")
+	hold(others[0])
+	hold(others[1])
+	full(fourth, "a fourth large body")
 	held.Wait()
 	e.Until(func() bool {
 		status, _ := lecturer.send(http.MethodPost, roster, map[string]any{"digest": "", "files": []any{map[string]string{"name": "a.csv", "data": "ZW1haWw="}}})

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -24,32 +23,6 @@ const (
 	// mostStreams is how many streams one person may have open in this process: one for each of their browsers.
 	mostStreams = 20
 )
-
-// streams counts the streams that each person has open. Its zero value counts none.
-type streams struct {
-	mu   sync.Mutex
-	open map[uuid.UUID]int
-}
-
-// enter counts a stream of a person until leave is called; ok is false when they have too many.
-func (s *streams) enter(person uuid.UUID) (leave func(), ok bool) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if s.open[person] >= mostStreams {
-		return nil, false
-	}
-	if s.open == nil {
-		s.open = map[uuid.UUID]int{}
-	}
-	s.open[person]++
-	return func() {
-		s.mu.Lock()
-		defer s.mu.Unlock()
-		if s.open[person]--; s.open[person] <= 0 {
-			delete(s.open, person)
-		}
-	}, true
-}
 
 // events streams what changed in the courses of the caller, as server-sent events (HTML
 // Living Standard, 9.2). An event names what changed, never what it is now. A stream that may have

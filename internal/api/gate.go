@@ -26,9 +26,9 @@ const (
 	strangersBody = 16 << 10 // where no one has to say who they are
 )
 
-// largeAtOnce is how many bodies over smallBody are taken at the same time: each is held in memory, and more than
-// once while it is read.
-const largeAtOnce = 2
+// largeAtOnce is how many bodies over smallBody are taken at the same time, one of each person: each is held in memory,
+// and more than once while it is read.
+const largeAtOnce = 3
 
 // guard puts a gate before a route. It panics on a route for the people of a course that names none.
 func (a *API) guard(method, path string, g gate) {
@@ -116,37 +116,43 @@ func (a *API) admission(c *gin.Context) {
 		return
 	}
 	if g.most > smallBody {
-		select {
-		case a.large <- struct{}{}:
-			defer func() { <-a.large }()
-		default:
+		leave, ok := a.large.enter(p.ID)
+		if !ok {
 			refuse(c, errBusy)
 			return
 		}
+		defer leave()
 	}
 	if c.Request.ContentLength != 0 {
-		c.Request.Body = &timed{from: http.MaxBytesReader(c.Writer, c.Request.Body, g.most), c: c, began: time.Now()}
+		rate := int64(leastRate)
+		if g.most > smallBody {
+			rate = largeRate
+		}
+		c.Request.Body = &timed{from: http.MaxBytesReader(c.Writer, c.Request.Body, g.most), c: c, rate: rate, began: time.Now()}
 	}
 	c.Next()
 }
 
-// The least that a body must bring: this many bytes a second, after a first while.
+// The least that a body must bring: this many bytes a second, after a first while; more where it may be large, since
+// others wait for its place.
 const (
 	leastRate  = 1 << 10
+	largeRate  = 32 << 10
 	firstWhile = 5 * time.Second
 )
 
-// timed is a body that must keep coming: whoever sends less than leastRate does not hold a place for long.
+// timed is a body that must keep coming: whoever sends less than its rate does not hold a place for long.
 type timed struct {
 	from  io.ReadCloser
 	c     *gin.Context
+	rate  int64 // bytes a second
 	began time.Time
 	got   int64
 }
 
 // due is by when the next bytes must be there.
 func (t *timed) due() time.Time {
-	return t.began.Add(firstWhile + time.Duration(t.got/leastRate+1)*time.Second)
+	return t.began.Add(firstWhile + time.Duration(t.got/t.rate+1)*time.Second)
 }
 
 func (t *timed) Read(b []byte) (int, error) {

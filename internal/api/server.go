@@ -63,8 +63,8 @@ type API struct {
 	huma     huma.API
 	engine   *gin.Engine
 	gates    map[string]gate // by method and path
-	large    chan struct{}   // a place for each large body that is being read
-	streams  streams
+	large    places          // for large bodies that are being read
+	streams  places          // for streams of events
 	played   played
 }
 
@@ -72,7 +72,7 @@ type API struct {
 func New(p Parts) *API {
 	gin.SetMode(gin.ReleaseMode)
 	a := &API{Parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
-		large: make(chan struct{}, largeAtOnce)}
+		large: places{all: largeAtOnce, each: 1}, streams: places{each: mostStreams}}
 	a.engine.HandleMethodNotAllowed = true
 	if err := a.engine.SetTrustedProxies(p.Proxies); err != nil {
 		panic(err) // they were checked with the settings

@@ -30,6 +30,7 @@ func TestACalendarHasItsLimits(t *testing.T) {
 	for name, text := range map[string]string{
 		"200 that repeat daily":  events(200, "RRULE:FREQ=DAILY\r\n"),
 		"60,000 that do not":     events(60_000, ""),
+		"changes of none":        strings.ReplaceAll(events(3000, "RECURRENCE-ID:20260921T081500Z\r\n"), "UID:", "UID:x\r\nX-N:"),
 		"one name, many of them": strings.ReplaceAll(events(20_000, "RRULE:FREQ=DAILY\r\n"), "UID:", "UID:x\r\nX-N:"),
 	} {
 		c := read(text)

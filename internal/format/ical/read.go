@@ -180,7 +180,7 @@ func (out *Calendar) calendar(c component, o Options) {
 		out.Faults = append(out.Faults, faults...)
 		if len(out.Lectures) > MostLectures {
 			out.Lectures = out.Lectures[:MostLectures]
-			out.Faults = append(out.Faults, Fault{masters[uid][0].n, fmt.Sprintf("From here on there are more than %d lectures. Bring the calendar in by parts.", MostLectures)})
+			out.Faults = append(out.Faults, Fault{slices.Concat(masters[uid], changed[uid])[0].n, fmt.Sprintf("From here on there are more than %d lectures. Bring the calendar in by parts.", MostLectures)})
 			return
 		}
 	}

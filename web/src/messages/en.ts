@@ -339,6 +339,7 @@ export const en = {
   watch: {
     live: 'Live, a few seconds behind the hall. This lecture is being captured.',
     resumed: 'Goes on at {at}, where you stopped.',
+    anew: 'This lecture was published anew. It goes on at {at}, at the same moment.',
     from_start: 'From the beginning',
     next: 'Next in the playlist',
     in_hall: 'I sit in the hall, and am there without playing it here',

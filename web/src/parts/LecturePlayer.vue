@@ -77,8 +77,13 @@ const { load, latest, fault } = useStream(
   video,
   () => props.live,
   size,
-  () => emit('gone'),
+  () => {
+    lost = true
+    emit('gone')
+  },
 )
+/** What stood at the address is gone, so another one is taken. */
+let lost = false
 
 const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
 
@@ -101,7 +106,12 @@ function beginAt(ms: number) {
 onMounted(() => load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
 watch(
   () => [props.media, props.edition] as const,
-  ([, edition], [, was]) => (edition === was ? load(address(), source.value) : beginAt(props.from)),
+  ([, edition], [, was]) => {
+    if (edition !== was) beginAt(props.from)
+    // The same edition at another address plays on where it is.
+    else if (!edition || lost) load(address(), source.value)
+    lost = false
+  },
 )
 
 /** follow runs with every picture: what is struck is jumped over before it can be heard. */

@@ -190,10 +190,6 @@ async function end(p: Schemas['PersonLine']) {
   width: 300px;
 }
 
-.acts :deep(.el-button) {
-  min-height: 24px;
-}
-
 .acts {
   display: inline-flex;
   gap: 12px;

@@ -41,7 +41,7 @@ async function signIn() {
   <OutsideFrame>
     <form @submit.prevent="signIn">
       <h1>{{ t('sign_in.title') }}</h1>
-      <p v-if="route.query.ended" class="ended" role="status">{{ t('sign_in.ended') }}</p>
+      <p v-if="route.query.ended && !fault" class="ended" role="status">{{ t('sign_in.ended') }}</p>
       <p class="soft">{{ t('sign_in.text') }}</p>
       <label for="email">{{ t('sign_in.email') }}</label>
       <el-input id="email" v-model="email" type="email" autocomplete="username" autofocus required />

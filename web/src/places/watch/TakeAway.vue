@@ -50,10 +50,6 @@ async function make() {
   align-items: center;
 }
 
-.copy :deep(.el-button) {
-  min-height: 24px;
-}
-
 progress {
   width: 120px;
   accent-color: var(--kelp);

@@ -52,7 +52,19 @@ const caption = computed(() => {
 })
 /** Which chapter plays now. */
 const chapter = computed(() => (page.data.value?.chapters ?? []).findLastIndex((c) => c.at <= at.value + 100))
-const from = computed(() => page.data.value?.resume_ms ?? 0)
+/** Another edition was published while one watched. */
+const anew = ref(false)
+/** Where it goes on; while one edition plays that stays as it was, whatever is asked again. */
+const from = ref(0)
+watch(
+  () => [page.data.value?.id, page.data.value?.edition] as const,
+  ([id, edition], before) => {
+    const [wasOf, was] = before ?? []
+    from.value = page.data.value?.resume_ms ?? 0
+    anew.value = id === wasOf && Boolean(was) && was !== nobody && edition !== was
+  },
+  { immediate: true },
+)
 
 function time(_: number, now: number) {
   at.value = now
@@ -163,8 +175,8 @@ onScopeDispose(() => {
             <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
           </p>
         </template>
-        <p v-else-if="from > 0" class="soft small">
-          {{ t('watch.resumed', { at: timecode(from) }) }}
+        <p v-else-if="from > 0" class="soft small" role="status">
+          {{ t(anew ? 'watch.anew' : 'watch.resumed', { at: timecode(from) }) }}
           <button class="word" type="button" @click="player?.seekKept(0)">{{ t('watch.from_start') }}</button>
         </p>
         <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">

@@ -1,0 +1,38 @@
+package api
+
+import (
+	"sync"
+
+	"github.com/google/uuid"
+)
+
+// places are few, and each person has only some of them.
+type places struct {
+	all, each int // at most, of all and of each person; 0 for all is any number
+
+	mu    sync.Mutex
+	taken int
+	by    map[uuid.UUID]int
+}
+
+// enter takes a place for a person until leave is called; ok is false when there is none for them.
+func (x *places) enter(person uuid.UUID) (leave func(), ok bool) {
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	if x.by[person] >= x.each || x.all > 0 && x.taken >= x.all {
+		return nil, false
+	}
+	if x.by == nil {
+		x.by = map[uuid.UUID]int{}
+	}
+	x.by[person]++
+	x.taken++
+	return func() {
+		x.mu.Lock()
+		defer x.mu.Unlock()
+		x.taken--
+		if x.by[person]--; x.by[person] <= 0 {
+			delete(x.by, person)
+		}
+	}, true
+}
