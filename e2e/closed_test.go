@@ -3,6 +3,7 @@ package e2e
 import (
 	"context"
 	"math"
+	"strconv"
 	"testing"
 	"time"
 
@@ -90,3 +91,28 @@ func TestAnAccountIsClosed(t *testing.T) {
 	s.clean(other, "a sign-in that waits")
 	s.must(other.Wait(`!document.querySelector('button[type=submit]').disabled`), other.Write("password", demo.Password), other.Click("Sign in"), other.Wait(`location.pathname !== "/sign-in"`))
 }
+
+// TestASessionEndsWhileSomeoneCaptures: the desk captures on, keeps what comes on its computer, says why it is not
+// stored, and goes on once they have signed in again in another tab.
+func TestASessionEndsWhileSomeoneCaptures(t *testing.T) {
+	ctx := context.Background()
+	s := newStage(t, "none")
+	b := chromium(t)
+	desk := s.person(b, lecturer)
+	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("Sound is heard"), desk.Click("Start capture"), desk.Wait(safe+" >= 3"))
+	teacher, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from person where email = $1`, demo.Accounts[lecturer].Email)
+	s.must(err, s.house.Roster.EndSessions(ctx, teacher), desk.See("Your sign-in has ended"))
+	before, err := hand.Ask[float64](desk, safe)
+	s.must(err)
+	time.Sleep(stays) // nothing tells that it does not go away
+	if at, err := hand.Ask[string](desk, `location.pathname`); err != nil || at == "/sign-in" {
+		t.Fatalf("the desk was left for %s (%v)", at, err)
+	}
+	again, err := desk.Beside()
+	s.must(err)
+	t.Cleanup(again.Close)
+	s.must(again.SignIn(demo.Accounts[lecturer].Email, demo.Password), desk.Wait(safe+" >= "+strconv.Itoa(int(before)+10)), desk.Click("Stop capture"), desk.See("it can be watched now"))
+}
+
+// stays is longer than a page takes to hear that its session has ended.
+const stays = 15 * time.Second

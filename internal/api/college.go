@@ -88,7 +88,7 @@ func (a *API) collegeRoutes() {
 // mayEnter reports why a person cannot come into a lecture now.
 func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	at, err := a.Door.Stands(ctx, p.ID, lecture)
-	if err == nil {
+	if err == nil && at.Private {
 		err = a.hidden(ctx, p, lecture, at.Reason != doorway.NotEnrolled)
 	}
 	if err != nil || at.Enter {

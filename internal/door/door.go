@@ -44,6 +44,7 @@ type At struct {
 	Code    string // of the course
 	Opens   time.Time
 	Running bool // it is being captured now, and not by someone alone
+	Private bool // nobody was invited; see viewing.Learns
 }
 
 type standing struct {
@@ -55,6 +56,7 @@ type standing struct {
 	OpensMin    int
 	Running     bool
 	Alone       bool
+	Private     bool
 	Coordinator bool
 	Part        viewing.Part
 	Guest       doorway.Part
@@ -65,7 +67,7 @@ type standing struct {
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed.
 const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
-		u.running, u.alone,
+		u.running, u.alone, l.id in (select id from private_lecture) as private,
 		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
 	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from capture c
@@ -88,7 +90,7 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 	}
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt, CalledOff: x.CalledOff}
 	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn}
-	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone}, nil
+	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private}, nil
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.

@@ -137,6 +137,15 @@ func forgetFailures(ctx context.Context, tx pgx.Tx, keys ...[]byte) error {
 // turn notes an attempt and waits for its turn. Its error is of type Slow when that is too far away; then the attempt
 // was not looked at, and does not count.
 func (s *Service) turn(ctx context.Context, by []counted) error {
+	// What no longer counts goes, but for what someone else is just removing.
+	for _, sql := range []string{
+		`delete from sign_in_failure where ctid = any(array(select ctid from sign_in_failure where at < now() - $1::interval limit 1000 for update skip locked))`,
+		`delete from sign_in_slot where key = any(array(select key from sign_in_slot where next_at < now() - $1::interval limit 1000 for update skip locked))`,
+	} {
+		if _, err := s.DB.Exec(ctx, sql, failedWithin); err != nil {
+			return fmt.Errorf("forget old attempts: %w", err)
+		}
+	}
 	var wait time.Duration
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		for _, c := range by {
@@ -144,8 +153,7 @@ func (s *Service) turn(ctx context.Context, by []counted) error {
 			if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock($1)`, int64(binary.BigEndian.Uint64(c.key))); err != nil {
 				return fmt.Errorf("take turns: %w", err)
 			}
-			const look = `with old as (delete from sign_in_failure where at < now() - $2::interval)
-				select (select count(*) from sign_in_failure where key = $1 and at >= now() - $2::interval)::int as failed,
+			const look = `select (select count(*) from sign_in_failure where key = $1 and at >= now() - $2::interval)::int as failed,
 				coalesce((select greatest(next_at - now(), interval '0') from sign_in_slot where key = $1), interval '0') as until`
 			x, err := postgres.One[struct {
 				Failed int

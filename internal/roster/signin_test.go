@@ -214,3 +214,32 @@ func TestWhoTeachesIsForLecturersToSay(t *testing.T) {
 	lecturer := person(s, s.Lecturer)
 	s.Must(s.Roster.TakeOff(ctx, lecturer, s.Course, helper.ID))
 }
+
+// TestManySignInsAtOnce, with much to forget from before, do not stand in each other's way.
+func TestManySignInsAtOnce(t *testing.T) {
+	s := testhouse.New(t, true)
+	s.Do(`insert into sign_in_failure (key, at) select decode(md5(n::text), 'hex'), now() - interval '20 minutes' from generate_series(1, 20000) n`)
+	s.Do(`insert into sign_in_slot (key, next_at) select decode(md5(n::text), 'hex'), now() - interval '20 minutes' from generate_series(1, 20000) n`)
+	var wait sync.WaitGroup
+	for i := range 60 {
+		wait.Go(func() {
+			name := []string{"student", "second", "third", "outsider", "lecturer"}[i%5]
+			word := testhouse.Password
+			if i%4 == 0 {
+				word = "a guess"
+			}
+			_, err := s.Roster.SignIn(context.Background(), name+"@college.example", word, fmt.Sprintf("10.0.%d.1", i%7), uuid.Nil)
+			if err != nil && (i%4 != 0 || !errors.Is(err, roster.ErrSignIn) && slow(err) == 0) {
+				t.Errorf("%d: %v", i, err)
+			}
+		})
+	}
+	wait.Wait()
+	for range 20 {
+		_, err := s.Roster.SignIn(t.Context(), "student@college.example", testhouse.Password, "10.1.0.1", uuid.Nil)
+		s.Must(err)
+	}
+	if n := s.Count(`select ((select count(*) from sign_in_failure where at < now() - interval '15 minutes') + (select count(*) from sign_in_slot))::int`); n > 10 {
+		t.Errorf("%d old attempts are still kept", n)
+	}
+}

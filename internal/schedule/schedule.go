@@ -127,8 +127,7 @@ func (l Lecture) Named(t Term) naming.Lecture {
 // rows more than there are recordings.
 const (
 	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, k.title_pattern, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		l.unplanned, l.ahead, l.unplanned and (l.ahead or l.doorway = 'closed'
-			or exists (select 1 from capture c where c.lecture_id = l.id and c.alone)) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
+		l.unplanned, l.ahead, l.unplanned and l.id in (select id from private_lecture) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where %s`
 

@@ -54,6 +54,8 @@ const here = (name: string) => route.name === name || within[String(route.name)]
 watch(
   [() => me.error.value, () => route.name],
   ([error, name]) => {
+    // Nobody is taken from a desk that captures: it says by itself that what comes stays on this computer.
+    if (name === 'capture-desk' && me.data.value) return
     // Before the first address is resolved it is not known whether it needs a sign-in.
     if (name && error instanceof Problem && error.status === 401 && !outside.value)
       void router.replace({

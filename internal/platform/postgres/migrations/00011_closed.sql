@@ -38,7 +38,13 @@ create table following (
   primary key (lecture_id, person_id)
 );
 
+-- Lectures to which nobody was invited: recorded ahead, in a standing room that is closed, or captured there alone.
+create view private_lecture as
+select l.id from lecture l where l.unplanned and (l.ahead or l.doorway = 'closed'
+  or exists (select 1 from capture c where c.lecture_id = l.id and c.alone));
+
 -- +goose Down
+drop view private_lecture;
 drop table following;
 drop table sign_in_slot;
 alter table person drop column closed_at;
