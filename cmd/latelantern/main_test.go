@@ -41,6 +41,7 @@ func TestTheFirstCoordinator(t *testing.T) {
 	t.Setenv("LATE_LANTERN_DATABASE", testdb.DSN(t))
 	t.Setenv("LATE_LANTERN_MEDIA", filepath.Join(t.TempDir(), "media"))
 	t.Setenv("LATE_LANTERN_URL", "https://lectures.college.example")
+	t.Setenv("LATE_LANTERN_SECURE_COOKIES", "on")
 	key := regexp.MustCompile(`(?m)^https://lectures\.college\.example/welcome/(\S+)$`)
 	var keys []string
 	for range 2 {

@@ -200,12 +200,9 @@ func TestLightAndDarken(t *testing.T) {
 	if entries, _ := list(s); entries[0].LengthMs != 2000 {
 		t.Errorf("published again, students see %d ms", entries[0].LengthMs)
 	}
-	// Back to the cuts before: that edition exists and is the published one at once.
+	// Back to the cuts before: what was published then may be removed by now, and is made anew.
 	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Undo, cut))
 	s.Lit(id)
-	if n := s.Count(`select count(*) from edition where recording_id = $1`, id); n != 2 {
-		t.Errorf("%d editions were made", n)
-	}
 	if entries, _ := list(s); entries[0].LengthMs != 3000 {
 		t.Errorf("after undo and lighting students see %d ms", entries[0].LengthMs)
 	}
