@@ -113,6 +113,16 @@ func TestBodiesAreLimited(t *testing.T) {
 			if got != 0 {
 				t.Errorf("a large body: %d", got)
 			}
+			e.Must(conn.SetReadDeadline(time.Now().Add(20 * time.Second)))
+			answer, err := http.ReadResponse(bufio.NewReader(conn), nil)
+			if err != nil || answer.StatusCode != http.StatusRequestTimeout {
+				t.Errorf("a body that does not come: %+v %v", answer, err)
+				return
+			}
+			defer answer.Body.Close()
+			if b, _ := io.ReadAll(answer.Body); problemOf(t, string(b)).Type != "urn:late-lantern:slow" {
+				t.Errorf("a body that does not come is told %s", b)
+			}
 		})
 	}
 	others := []*caller{e.as("coordinator"), e.as("colleague")}

@@ -88,8 +88,8 @@ func (a *API) collegeRoutes() {
 // mayEnter reports why a person cannot come into a lecture now.
 func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	at, err := a.Door.Stands(ctx, p.ID, lecture)
-	if err == nil && at.Private {
-		err = a.hidden(ctx, p, lecture, at.Reason != doorway.NotEnrolled)
+	if err == nil && at.Private && at.Reason != doorway.NotEnrolled {
+		err = a.hidden(ctx, p, lecture)
 	}
 	if err != nil || at.Enter {
 		return err
@@ -99,18 +99,6 @@ func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) 
 		return err
 	}
 	return liveProblem(at, term.Zone)
-}
-
-// hidden is errNowhere for a lecture of which p, who has a part in its course, does not learn.
-func (a *API) hidden(ctx context.Context, p roster.Person, lecture uuid.UUID, part bool) error {
-	if !part {
-		return nil
-	}
-	ok, err := a.learns(ctx, p, lecture)
-	if err == nil && !ok {
-		err = errNowhere
-	}
-	return err
 }
 
 // noticeProblem keeps someone out who has not seen that the lecture is captured, and says so.

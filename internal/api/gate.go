@@ -3,10 +3,10 @@ package api
 import (
 	"context"
 	"errors"
-	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
+	"os"
 	"strings"
 	"time"
 
@@ -164,10 +164,8 @@ func (t *timed) Read(b []byte) (int, error) {
 		// It is all there: what is done with it may take longer.
 		_ = http.NewResponseController(t.c.Writer).SetReadDeadline(time.Time{})
 	}
-	var slow interface{ Timeout() bool }
-	if errors.As(err, &slow) && slow.Timeout() {
+	if errors.Is(err, os.ErrDeadlineExceeded) {
 		t.c.Header("Connection", "close")
-		return n, fmt.Errorf("%w: %w", errSlow, err)
 	}
 	return n, err
 }

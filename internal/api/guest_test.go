@@ -1,11 +1,8 @@
 package api_test
 
 import (
-	"bytes"
 	"net/http"
 	"net/http/httptest"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -17,7 +14,6 @@ import (
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
-	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
 
@@ -35,18 +31,7 @@ func (e *edge) guest(part doorway.Part) (*caller, func(back bool)) {
 // TestAGuestFollowsLive, and each address of the media is worth nothing once the link is.
 func TestAGuestFollowsLive(t *testing.T) {
 	e := newEdge(t)
-	path := filepath.Join(t.TempDir(), "live.mkv")
-	e.Must(testfilm.Film{Length: 8 * time.Second, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}.Make(t.Context(), path))
-	film, err := os.ReadFile(path)
-	e.Must(err)
-	b, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
-	e.Must(err)
-	_, err = e.Capture.Append(t.Context(), b.Track, 0, nil, bytes.NewReader(film))
-	e.Must(err)
-	e.Until(func() bool {
-		r, err := e.Library.Captured(t.Context(), b.Recording)
-		return err == nil && r.Length > 3*time.Second
-	})
+	b := e.live(capture.Start{})
 	guest, takeBack := e.guest(doorway.Listener)
 	if s := guest.status(http.MethodPost, "/api/lectures/"+e.Lecture.String()+"/seen-notice", nil); s >= 300 {
 		t.Errorf("seeing the sign: %d", s)

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -43,9 +44,11 @@ func (a *API) known(ctx context.Context, p roster.Person, lectures []schedule.Le
 			private = append(private, *l.RecordingID)
 		}
 	}
-	doors, err := a.Audience.Doors(ctx, p.ID, private)
-	if err != nil {
-		return nil, err
+	var doors map[uuid.UUID]audience.Door
+	if len(private) > 0 {
+		if doors, err = a.Audience.Doors(ctx, p.ID, private); err != nil {
+			return nil, err
+		}
 	}
 	return slices.DeleteFunc(slices.Clone(lectures), func(l schedule.Lecture) bool {
 		open := l.RecordingID != nil && doors[*l.RecordingID].Watch
@@ -70,6 +73,11 @@ func (a *API) comes(ctx context.Context, p roster.Person, lecture uuid.UUID) err
 	if !v.Coordinator && v.Part == "" {
 		return errNotYours
 	}
+	return a.hidden(ctx, p, lecture)
+}
+
+// hidden is errNowhere for a lecture of which p, who has a part in its course, does not learn.
+func (a *API) hidden(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	ok, err := a.learns(ctx, p, lecture)
 	if err == nil && !ok {
 		err = errNowhere

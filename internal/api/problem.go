@@ -47,7 +47,7 @@ func init() {
 		if p := nulProblem(errs); p != nil {
 			return p
 		}
-		if errors.Is(errors.Join(errs...), errSlow) {
+		if status == http.StatusRequestTimeout {
 			return problemOf(http.StatusRequestTimeout, "slow", errSlow.Error())
 		}
 		return plain(status, message, errs...)

@@ -132,8 +132,10 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID)}, err
 	}
 	if !door.Watch {
-		if err := a.hidden(ctx, p, r.LectureID, door.Reason != viewing.NotEnrolled); err != nil {
-			return opened{}, err
+		if door.Reason != viewing.NotEnrolled {
+			if err := a.hidden(ctx, p, r.LectureID); err != nil {
+				return opened{}, err
+			}
 		}
 		return opened{}, doorProblem(door.Code, door.Reason, door.Opens)
 	}

@@ -71,7 +71,7 @@ const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is
 		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
 	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from capture c
-		where c.lecture_id = l.id and c.source <> 'file' and c.stopped_at is null and c.started_at > $3::timestamptz - interval '12 hours') u
+		where c.lecture_id = l.id and ` + capturedNow + `) u
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
 	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
 	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id

@@ -13,6 +13,10 @@ import (
 // Tail is how long those who followed a lecture can see its last minutes after the stop.
 const Tail = 2 * time.Minute
 
+// capturedNow tells the captures c of lectures that go on at $3. One that only comes in now, and began half a day ago or
+// before, is none that one could follow.
+const capturedNow = `c.source <> 'file' and c.stopped_at is null and c.started_at > $3::timestamptz - interval '12 hours'`
+
 // Live is how a recording can be followed. Its zero value cannot.
 type Live struct {
 	Running bool // it is captured now

@@ -78,8 +78,7 @@ func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID, inHall
 		const there = `select exists (select 1 from lecture l where l.id = $1 and ($4 and l.hall_id is not null
 				or exists (select 1 from following f where f.lecture_id = l.id and f.person_id = $2 and f.played_at > $5))
 			and exists (select 1 from notice_seen n where n.lecture_id = l.id and n.person_id = $2)
-			and exists (select 1 from capture c where c.lecture_id = l.id and c.source <> 'file' and not c.alone
-				and c.stopped_at is null and c.started_at > $3::timestamptz - interval '12 hours'))`
+			and exists (select 1 from capture c where c.lecture_id = l.id and not c.alone and ` + capturedNow + `))`
 		if ok, err := postgres.Value[bool](ctx, tx, there, lecture, person, now, inHall, now.Add(-playing)); err != nil {
 			return fmt.Errorf("look who can follow: %w", err)
 		} else if !ok {

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -101,19 +100,5 @@ func (s *Service) Carrier(ctx context.Context, recording, edition uuid.UUID) (cu
 	if err := json.Unmarshal(kept, &out); err != nil {
 		return nil, fmt.Errorf("read where an edition lies: %w", err)
 	}
-	return out, nil
-}
-
-// Moment is where a moment of one edition of a recording lies in another; where it was struck, what follows it.
-func (s *Service) Moment(ctx context.Context, recording, from, to uuid.UUID, at time.Duration) (time.Duration, error) {
-	old, err := s.Carrier(ctx, recording, from)
-	if err != nil {
-		return 0, err
-	}
-	now, err := s.Carrier(ctx, recording, to)
-	if err != nil {
-		return 0, err
-	}
-	out, _ := now.Moment(old.Source(at))
 	return out, nil
 }
