@@ -92,8 +92,17 @@ func cutFile(args []string, out, errs io.Writer) int {
 		fmt.Fprintf(errs, "latelantern cut: %v\n", err)
 		return 2
 	}
-	if same(names[0], names[1]) {
+	to, err := target(names[1])
+	if err != nil {
+		fmt.Fprintf(errs, "latelantern cut: %v\n", err)
+		return 2
+	}
+	if same(names[0], to) {
 		fmt.Fprintln(errs, "latelantern cut: the file would be written over itself")
+		return 2
+	}
+	if _, err := os.Stat(to); err == nil {
+		fmt.Fprintf(errs, "latelantern cut: %s is there already; name another file to write to\n", names[1])
 		return 2
 	}
 	return packaged("cut", names[0], errs, func(ctx context.Context, file *library.Alone) error {
@@ -103,13 +112,31 @@ func cutFile(args []string, out, errs io.Writer) int {
 			}
 		}
 		began := time.Now()
-		r, err := file.Cut(ctx, span.Of(kept...), names[1])
+		r, err := file.Cut(ctx, span.Of(kept...), to)
 		if err != nil {
 			return err
 		}
 		fmt.Fprintf(errs, "%s kept in %d stretches, written in %.1f s\n", clockOf(r.Length), len(r.Stretches), time.Since(began).Seconds())
 		return nil
 	})
+}
+
+// target is where a file is to be written, as a full path: the tools work elsewhere.
+func target(path string) (string, error) {
+	full, err := filepath.Abs(path)
+	if err != nil {
+		return "", fmt.Errorf("find where to write: %w", err)
+	}
+	if about, err := os.Stat(full); err == nil {
+		if !about.Mode().IsRegular() {
+			return "", fmt.Errorf("%s: %w", path, capture.ErrNoFile)
+		}
+		return full, nil
+	}
+	if about, err := os.Stat(filepath.Dir(full)); err != nil || !about.IsDir() {
+		return "", fmt.Errorf("there is no folder %s", filepath.Dir(path))
+	}
+	return full, nil
 }
 
 // same reports whether two paths lead to one file.
@@ -130,17 +157,16 @@ func packaged(name, path string, errs io.Writer, do func(context.Context, *libra
 	}
 	defer os.RemoveAll(folder)
 	err = func() error {
-		full, err := filepath.Abs(path)
-		if err != nil {
-			return err
-		}
 		disk, err := blobs.Open(folder)
 		if err != nil {
 			return err
 		}
-		p, err := capture.Package(ctx, disk, full, "file")
+		p, err := capture.Package(ctx, disk, path, "file")
 		if err != nil {
 			return err
+		}
+		for _, d := range p.Differs {
+			fmt.Fprintf(errs, "latelantern %s: %s\n", name, different(d))
 		}
 		file, err := library.OpenAlone(disk, "file", p.Pictures, p.Sound)
 		if err != nil {
@@ -150,6 +176,9 @@ func packaged(name, path string, errs io.Writer, do func(context.Context, *libra
 	}()
 	var fault capture.Fault
 	switch {
+	case ctx.Err() != nil:
+		fmt.Fprintf(errs, "latelantern %s: it was stopped before it was done\n", name)
+		return 1
 	case errors.As(err, &fault):
 		fmt.Fprintf(errs, "latelantern %s: %s\n", name, reason(capture.Finding{Fault: fault}))
 		return 1

@@ -7,9 +7,13 @@ import (
 	"io"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
+	"time"
 
 	"latelantern/internal/capture"
+	"latelantern/internal/core/tally"
+	"latelantern/internal/platform/media"
 )
 
 // probed is what is printed of a file.
@@ -78,6 +82,22 @@ func reason(f capture.Finding) string {
 		return "The file is empty."
 	case capture.NoMedia:
 		return "This is not a recording: it holds neither picture nor sound in a form that can be read."
+	case capture.Fault(media.Document):
+		return "This is a document. Save a film of it as MP4."
+	case capture.Fault(media.Picture):
+		return "This is a single picture; a recording is a film or sound."
+	case capture.Fault(media.Archive):
+		return "This is an archive, or a document with parts packed into it. Unpack it, and name the recording that is in it."
+	case capture.Fault(media.Page):
+		return "This is a page of the web. Save the recording that it shows."
+	case capture.Fault(media.List):
+		return "This is a list of other files, without any of their pictures and sound. Name the recording itself."
+	case capture.Fault(media.Notes):
+		return "These are notes for an instrument, and no sound. Save the sound as WAV or MP3."
+	case capture.Fault(media.Locked):
+		return "This is a recording of a kind that cannot be read here. Save it as MP4 where it was made."
+	case capture.Unfinished:
+		return "The list of where its pictures and sound lie is cut off: it was not copied to its end. Copy it again."
 	case capture.Encrypted:
 		return "It is encrypted, and the key is not in it."
 	case capture.Unreadable:
@@ -100,8 +120,33 @@ func reason(f capture.Finding) string {
 	case f.Sound == nil:
 		text += " It has no sound."
 	}
-	if f.CutOff() {
-		text += fmt.Sprintf(" It is cut off: of %.0f s that it should have, %.0f can be read.", f.Said.Seconds(), f.Length.Seconds())
+	switch {
+	case f.Length > capture.Longest:
+		text += fmt.Sprintf(" It is %s long; the first %s of it are taken.", lengthText(f.Length), lengthText(capture.Longest))
+	case f.Said > capture.Longest:
+		text += fmt.Sprintf(" It claims to be %s long; there are %s of it.", lengthText(f.Said), lengthText(f.Length))
+	case f.CutOff():
+		text += fmt.Sprintf(" It is cut off: of %s that it should have, %s can be read.", lengthText(f.Said), lengthText(f.Length))
 	}
 	return text
+}
+
+// lengthText says a length in the units that one would use: "48 days", "1:02:41", "20 s".
+func lengthText(d time.Duration) string {
+	switch d = d.Round(time.Second); {
+	case d >= 48*time.Hour:
+		return fmt.Sprintf("%.0f days", d.Hours()/24)
+	case d >= time.Minute:
+		return strings.TrimSuffix(clockOf(d), ".000")
+	}
+	return fmt.Sprintf("%.0f s", d.Seconds())
+}
+
+// different says in a sentence that less can be watched than came.
+func different(d tally.Difference) string {
+	came, watchable := d.Lengths()
+	if d.Sound {
+		return fmt.Sprintf("Of %s of sound that came, %s can be heard.", clockOf(came), clockOf(watchable))
+	}
+	return fmt.Sprintf("Of %s of pictures that came, %s can be seen.", clockOf(came), clockOf(watchable))
 }

@@ -2,12 +2,15 @@ package main
 
 import (
 	"bytes"
+	"encoding/binary"
 	"encoding/json"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 )
 
 func probeTool(args []string, out, errs *bytes.Buffer) int { return printProbe(args, out, errs) }
@@ -24,6 +27,59 @@ func made(t *testing.T, name string, args ...string) string {
 }
 
 // TestProbeTool tells apart what can be watched at once, after a copy, and not at all.
+// claims is a film that says of itself that it is longer: in the head of the film and of its tracks.
+func claims(t *testing.T, film []byte, length time.Duration) string {
+	t.Helper()
+	b := bytes.Clone(film)
+	for _, box := range []string{"mvhd", "mdhd"} { // ISO/IEC 14496-12, 8.2.2 and 8.4.2: version 0, made, changed, ticks a second, length
+		for at := 0; ; {
+			n := bytes.Index(b[at:], []byte(box))
+			if n < 0 {
+				break
+			}
+			at += n + 4
+			ticks := uint64(binary.BigEndian.Uint32(b[at+12:])) * uint64(length/time.Second)
+			binary.BigEndian.PutUint32(b[at+16:], uint32(min(ticks, 1<<32-2)))
+		}
+	}
+	return string(b)
+}
+
+// pipe is a named pipe into which nobody writes.
+func pipe(t *testing.T) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "lecture.mp4")
+	if err := syscall.Mkfifo(path, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+// TestPathsAreOfWhereItIsCalled: the media tools work in another folder, where a file of that name may lie.
+func TestPathsAreOfWhereItIsCalled(t *testing.T) {
+	film := made(t, "lecture.mp4", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac")
+	t.Chdir(filepath.Dir(film))
+	t.Setenv("TMPDIR", t.TempDir())
+	if err := os.WriteFile(filepath.Join(os.TempDir(), "lecture.mp4"), []byte("another"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if out, errs, code := run2(probeTool, "lecture.mp4"); code != 0 || !strings.Contains(out, "It is used as it is.") {
+		t.Errorf("probe: %d %s%s", code, out, errs)
+	}
+	if _, errs, code := tool(analyse, "lecture.mp4"); code != 0 {
+		t.Errorf("analyse: %d %s", code, errs)
+	}
+	if _, errs, code := tool(cutting, "--keep", "0-1", "lecture.mp4", "cut.mp4"); code != 0 {
+		t.Errorf("cut: %d %s", code, errs)
+	}
+	if about, err := os.Stat("cut.mp4"); err != nil || about.Size() < 1000 {
+		t.Errorf("what was cut does not lie there: %v", err)
+	}
+	if _, errs, code := tool(cutting, "--keep", "0-1", "lecture.mp4", "cut.mp4"); code != 2 || !strings.Contains(errs, "is there already") {
+		t.Errorf("over what is there: %d %s", code, errs)
+	}
+}
+
 func TestProbeTool(t *testing.T) {
 	const yuv = "yuv420p"
 	usual := []string{"-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", yuv, "-c:a", "aac"}
@@ -48,10 +104,13 @@ func TestProbeTool(t *testing.T) {
 		"no picture":              {made(t, "a.mp3", "-vn"), "audio", "after_own_copy", "The sound (mp3) is encoded anew; it can be watched as far as that has come. It has no picture.", 0},
 		"empty":                   {write(t, "a.mp4", ""), "none", "no", "The file is empty.", 1},
 		"a text":                  {write(t, "a.mp4", "Dear students,\n"), "none", "no", "This is not a recording", 1},
-		"a playlist in disguise":  {write(t, "a.mp4", "#EXTM3U\n#EXTINF:2,\nfile://"+secret+"\n#EXT-X-ENDLIST\n"), "none", "no", "This is not a recording", 1},
-		"a script in disguise":    {write(t, "a.mkv", "ffconcat version 1.0\nfile '"+secret+"'\n"), "none", "no", "This is not a recording", 1},
+		"a playlist in disguise":  {write(t, "a.mp4", "#EXTM3U\n#EXTINF:2,\nfile://"+secret+"\n#EXT-X-ENDLIST\n"), "none", "no", "This is a list of other files", 1},
+		"a script in disguise":    {write(t, "a.mkv", "ffconcat version 1.0\nfile '"+secret+"'\n"), "none", "no", "This is a list of other files", 1},
 		"encrypted":               {made(t, "a.mp4", append(usual, "-encryption_scheme", "cenc-aes-ctr", "-encryption_key", strings.Repeat("ab", 16), "-encryption_kid", strings.Repeat("12", 16))...), "video", "no", "It is encrypted", 1},
-		"cut off before its head": {write(t, "a.mp4", string(whole[:2000])), "none", "no", "looks like a recording", 1},
+		"cut off before its head": {write(t, "a.mp4", string(whole[:2000])), "none", "no", "it was not copied to its end", 1},
+		"a claim of 48 days":      {write(t, "a.mp4", claims(t, whole, 48*24*time.Hour)), "video", "at_once", "It claims to be 48 days long; there are 2 s of it.", 0},
+		"a second of sound more":  {made(t, "a.mkv", "-filter:v", "trim=end=0.6", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", yuv, "-c:a", "aac"), "video", "after_own_copy", "The pictures (h264)", 0},
+		"half of the list":        {write(t, "a.mp4", string(whole[:600])), "none", "no", "it was not copied to its end", 1},
 		"cut off in the middle":   {write(t, "a.mp4", string(whole[:len(whole)*6/10])), "video", "at_once", "It is cut off: of 2 s", 0},
 	} {
 		out, errs, code := run2(probeTool, c.path)
@@ -65,6 +124,11 @@ func TestProbeTool(t *testing.T) {
 		}
 		if (p.Kind == "video") != (p.Video != nil) {
 			t.Errorf("%s: video %+v", name, p.Video)
+		}
+	}
+	for _, path := range []string{t.TempDir(), "/dev/null", pipe(t)} {
+		if _, errs, code := run2(probeTool, path); code != 1 || !strings.Contains(errs, "this is no file") {
+			t.Errorf("%s: %d %s", path, code, errs)
 		}
 	}
 	if _, errs, code := run2(probeTool); code != 2 || errs == "" {

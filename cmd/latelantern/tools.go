@@ -3,11 +3,14 @@ package main
 import (
 	"bufio"
 	"cmp"
+	"context"
 	"flag"
 	"fmt"
 	"io"
 	"os"
+	"os/signal"
 	"path/filepath"
+	"syscall"
 	"time"
 
 	"latelantern/internal/core/enrol"
@@ -44,7 +47,9 @@ func printTimetable(args []string, out, errs io.Writer) int {
 		return 1
 	}
 	defer f.Close()
-	c, err := ical.Read(f, o)
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	c, err := ical.Read(ctx, f, o)
 	if err != nil {
 		fmt.Fprintf(errs, "latelantern timetable: %s: %v\n", name, err)
 		return 1

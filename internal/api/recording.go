@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
+	"latelantern/internal/core/tally"
 	"latelantern/internal/library"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -76,6 +77,7 @@ type Bench struct {
 	Lit           bool        `json:"lit"`
 	Making        bool        `json:"making" doc:"an edition is being made"`
 	MakingFault   string      `json:"making_fault"`
+	Differs       []Differs   `json:"differs" nullable:"false" doc:"what came and cannot be watched"`
 	Current       bool        `json:"current" doc:"what is published is what stands here"`
 	Media         string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
 	Deleted       bool        `json:"deleted"`
@@ -83,6 +85,27 @@ type Bench struct {
 	ByItself      bool        `json:"by_itself" doc:"the ends were trimmed by themselves, as the course says, and nobody has changed that"`
 	Led           []Stretch   `json:"led" nullable:"false" doc:"where the second picture leads"`
 	Arranged      *Arranged   `json:"arranged,omitempty" doc:"the last split or join, as long as it can be undone"`
+}
+
+// Differs says that less of a track can be watched than came.
+type Differs struct {
+	What        string `json:"what" enum:"pictures,sound"`
+	CameMs      int64  `json:"came_ms"`
+	WatchableMs int64  `json:"watchable_ms"`
+}
+
+// differs is what a page is told of what came and cannot be watched.
+func differs(all []tally.Difference) []Differs {
+	out := []Differs{}
+	for _, d := range all {
+		came, watchable := d.Lengths()
+		x := Differs{What: "pictures", CameMs: came.Milliseconds(), WatchableMs: watchable.Milliseconds()}
+		if d.Sound {
+			x.What = "sound"
+		}
+		out = append(out, x)
+	}
+	return out
 }
 
 // Marker is a moment that someone flagged while capturing, or a pause.
@@ -304,7 +327,7 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
 		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
-		Making: r.Making != nil, MakingFault: r.MakingFault, Current: r.Current(), Deleted: r.Deleted,
+		Making: r.Making != nil, MakingFault: r.MakingFault, Differs: differs(r.Differs), Current: r.Current(), Deleted: r.Deleted,
 	}
 	if r.CutListID != nil {
 		b.Version = *r.CutListID

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 	"time"
 
 	"latelantern/internal/core/splice"
@@ -42,8 +43,11 @@ func (f Finding) CutOff() bool {
 	return (f.Format == media.MOV || f.Format == media.Matroska) && f.Length < f.Said-f.Said/50-300*time.Millisecond
 }
 
-// Examine says what an import would make of a file. Nothing but the file is read. Its error
-// is that the file cannot be opened, or that a media tool failed by itself.
+// ErrNoFile says that a path leads to a folder, a device or a pipe.
+var ErrNoFile = errors.New("this is no file, but a folder, a device or a pipe")
+
+// Examine says what an import would make of a file. Nothing but the file is read. Its error is
+// ErrNoFile, that the file cannot be opened, or that a media tool failed by itself.
 func Examine(ctx context.Context, path string) (Finding, error) {
 	f, _, err := examine(ctx, path)
 	return f, err
@@ -51,13 +55,23 @@ func Examine(ctx context.Context, path string) (Finding, error) {
 
 func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 	out = Finding{Watchable: Never}
+	if path, err = filepath.Abs(path); err != nil { // the tools work elsewhere
+		return out, h, fmt.Errorf("examine a file: %w", err)
+	}
+	about, err := os.Stat(path) // before it is opened, which for a pipe waits for someone who writes
+	if err != nil {
+		return out, h, fmt.Errorf("examine a file: %w", err)
+	}
+	if !about.Mode().IsRegular() {
+		return out, h, fmt.Errorf("examine %s: %w", filepath.Base(path), ErrNoFile)
+	}
 	f, err := os.Open(path)
 	if err != nil {
 		return out, h, fmt.Errorf("examine a file: %w", err)
 	}
+	defer f.Close()
 	begin := make([]byte, media.SniffLength)
 	n, err := io.ReadFull(f, begin)
-	_ = f.Close()
 	if n == 0 {
 		if err != io.EOF {
 			return out, h, fmt.Errorf("examine a file: %w", err)
@@ -66,7 +80,7 @@ func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 		return out, h, nil
 	}
 	if out.Format, err = media.Sniff(begin[:n]); err != nil {
-		out.Fault = NoMedia
+		out.Fault = noMedia(err)
 		return out, h, nil
 	}
 	in := media.Input{Format: out.Format, Path: path}
@@ -77,6 +91,9 @@ func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 	}
 	if err != nil || h.probe.Pictures == nil && h.probe.Sound == nil {
 		out.Fault = Unreadable
+		if out.Format == media.MOV && media.Unfinished(f, about.Size()) {
+			out.Fault = Unfinished
+		}
 		return out, h, nil
 	}
 	out.Pictures, out.Sound, out.Said = h.probe.Pictures, h.probe.Sound, h.probe.Duration
@@ -84,9 +101,14 @@ func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 		out.Fault = Encrypted
 		return out, h, nil
 	}
-	if out.Length, err = media.Readable(ctx, in); err != nil || out.Length == 0 {
+	reach, err := media.Readable(ctx, in)
+	if err != nil || reach.Length == 0 {
 		out.Fault = Unreadable
 		return out, h, ctx.Err()
+	}
+	out.Length = reach.Length
+	if p, a := reach.Pictures, reach.Sound; h.probe.Pictures != nil && h.probe.Sound != nil {
+		h.encodePictures = h.encodePictures || p.Start-a.Start > alone || a.End-p.End > alone
 	}
 	if h.probe.Pictures != nil && !h.encodePictures {
 		fit, err := h.groupsFit(ctx, in)

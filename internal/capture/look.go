@@ -3,6 +3,8 @@ package capture
 import (
 	"bytes"
 	"context"
+	"errors"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -17,8 +19,18 @@ const (
 	Empty      Fault = "empty"      // no byte came
 	NoMedia    Fault = "no_media"   // not a recording
 	Encrypted  Fault = "encrypted"  // locked with a key that is not in it
+	Unfinished Fault = "unfinished" // the list of where its pictures and sound lie is cut off
 	Unreadable Fault = "unreadable" // a recording by its looks, but it holds neither pictures nor sound that can be read
 )
+
+// noMedia is the fault of bytes that are no recording: what they are, where that is known.
+func noMedia(err error) Fault {
+	var other media.Other
+	if errors.As(err, &other) {
+		return Fault(other)
+	}
+	return NoMedia
+}
 
 func (f Fault) Error() string { return "nothing can be watched: " + string(f) }
 
@@ -28,7 +40,8 @@ type how struct {
 	probe          media.Probe
 	encodePictures bool
 	encodeSound    bool
-	changing       bool // the pictures change their size midway, and are brought to that of the first
+	changing       bool          // the pictures change their size midway, and are brought to that of the first
+	before, after  time.Duration // for how long the first picture stands before it, and the last one after it
 }
 
 // lookAt is how many bytes are looked at first: a second or so of a quiet picture.
@@ -50,7 +63,7 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 	}
 	var h how
 	if h.format, err = media.Sniff(begin); err != nil {
-		return h, NoMedia
+		return h, noMedia(err)
 	}
 	for size := int64(lookAt); ; size *= 2 {
 		if source == File {
@@ -72,11 +85,27 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 			break
 		}
 		if whole {
-			return h, Unreadable
+			return h, s.unreadable(track, h.format)
 		}
 	}
 	return h, h.decide(source)
 }
+
+// unreadable is the fault of a track that is a recording by its looks alone.
+func (s *Service) unreadable(track uuid.UUID, format media.Format) Fault {
+	f, err := s.Blobs.Open(logKey(track))
+	if err != nil {
+		return Unreadable
+	}
+	defer f.Close()
+	if format == media.MOV && media.Unfinished(f, s.Blobs.Size(logKey(track))) {
+		return Unfinished
+	}
+	return Unreadable
+}
+
+// timed are the formats that say of each picture when it is shown, beside when it is decoded.
+var timed = map[media.Format]bool{media.MOV: true, media.Matroska: true, media.MPEGTS: true, media.FLV: true}
 
 // decide says what must be encoded anew of what the probe found. Its error is Encrypted.
 func (h *how) decide(source Source) error {
@@ -84,10 +113,10 @@ func (h *how) decide(source Source) error {
 		return Encrypted
 	}
 	if p := h.probe.Pictures; p != nil {
-		h.encodePictures = p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p" || p.Turned || p.Interlaced
+		h.encodePictures = !timed[h.format] || p.Codec != "h264" || p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p" || p.Turned || p.Interlaced
 	}
 	if a := h.probe.Sound; a != nil {
-		h.encodeSound = source.Live() || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
+		h.encodeSound = source.Live() || !timed[h.format] && h.format != media.AAC || a.Codec != "aac" || a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
 	}
 	return nil
 }

@@ -159,7 +159,7 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	if source == File {
 		keep.every = 200 * time.Millisecond // a file is packaged a hundred times as fast as it plays
 	}
-	sinks, err := segment(ctx, s.Blobs, run, h, source, gen, keep.grown)
+	made, err := segment(ctx, s.Blobs, run, h, source, gen, keep.grown)
 	// That no more can be read, as while the database is away, is not where the source ends.
 	if log.fault != nil {
 		return fmt.Errorf("follow a track: %w", log.fault)
@@ -168,21 +168,29 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	if err != nil && (!errors.Is(err, media.ErrTool) || keep.longest == 0) {
 		return err
 	}
-	return s.finish(ctx, track, gen, sinks)
+	return s.finish(ctx, track, gen, made)
 }
 
 type closer struct{ *io.PipeWriter }
 
 const fragments = "+delay_moov+default_base_moof"
 
-// longest is how much of a track is packaged, in seconds: a file that claims to be of years must
-// not be filled up with silence for years.
+// Longest is how much of a track is packaged: a file that claims to be of years must not be filled up
+// with silence for years.
+const Longest = 40 * time.Hour
+
+// longest is Longest in seconds, as the tool takes it.
 const longest = "144000"
+
+// bare leaves away what would become a track of its own beside the one that is wanted: the time code
+// of a camera, and chapters.
+var bare = []string{"-map_metadata", "-1", "-map_chapters", "-1", "-write_tmcd", "0"}
 
 func picturesArgs(h how, source Source) []string {
 	args := []string{"-map", "0:V:0"}
 	if h.encodePictures {
-		args = append(args, "-vf", h.deinterlace()+h.scale()+",format=yuv420p", "-fps_mode", "vfr", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
+		args = append(args, "-vf", h.deinterlace()+h.hold()+h.scale()+",format=yuv420p",
+			"-fps_mode", "vfr", "-enc_time_base", "1/90000", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0",
 			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)")
 		if source.Live() {
 			args = append(args, "-tune", "zerolatency")
@@ -190,7 +198,8 @@ func picturesArgs(h how, source Source) []string {
 	} else {
 		args = append(args, "-c:v", "copy")
 	}
-	return append(args, "-t", longest, "-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets"+fragments)
+	args = append(append(args, bare...), "-t", longest, "-avoid_negative_ts", "disabled")
+	return append(args, "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets"+fragments)
 }
 
 func soundArgs(h how) []string {
@@ -198,18 +207,10 @@ func soundArgs(h how) []string {
 	if h.encodeSound {
 		args = append(args, "-af", "aresample=async=1:first_pts=0", "-c:a", "aac", "-b:a", "96k", "-ar", "48000", "-ac", "2")
 	} else {
-		args = append(args, "-c:a", "copy")
-		if h.format == media.Matroska {
-			args = append(args, "-bsf:a", onGrid(h.probe.Sound.Rate))
-		}
+		args = append(args, "-c:a", "copy", "-bsf:a", "aac_adtstoasc")
 	}
-	return append(args, "-t", longest, "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
-}
-
-// onGrid puts sound back on its grid of 1024 samples, of whose times a Matroska file keeps only
-// milliseconds. A frame that is missing leaves a gap, so that the track is found uneven.
-func onGrid(rate int) string {
-	return fmt.Sprintf("setts=time_base=1/%[1]d:duration=1024:ts=round(STARTPTS*TB*%[1]d)+round((TS-STARTPTS)*TB*%[1]d/1024)*1024", rate)
+	args = append(append(args, bare...), "-t", longest, "-avoid_negative_ts", "disabled")
+	return append(args, "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments)
 }
 
 // scale brings pictures to a size that can be encoded: their own, but no larger than a screen. Where
@@ -225,6 +226,21 @@ func (h how) scale() string {
 	return fmt.Sprintf("scale=%[1]d:%[2]d:force_original_aspect_ratio=decrease:force_divisible_by=2,pad=%[1]d:%[2]d:-1:-1,setsar=1", max(2, w/2*2), max(2, height/2*2))
 }
 
+// hold has the first picture stand from the beginning where pictures begin late, and the last one until
+// the sound ends, so that nothing of what is said is without its place.
+func (h how) hold() string {
+	var filter string
+	if h.before > 0 {
+		filter = fmt.Sprintf("setpts=PTS-STARTPTS,fps=25,tpad=start_mode=clone:start_duration=%.3f,", h.before.Seconds())
+	}
+	if h.after > 0 {
+		filter += fmt.Sprintf("fps=25,tpad=stop_mode=clone:stop_duration=%.3f,", h.after.Seconds())
+	}
+	return filter
+}
+
+func (h how) held() bool { return h.before > 0 || h.after > 0 }
+
 // deinterlace begins the filters of pictures that come as two half pictures.
 func (h how) deinterlace() string {
 	if h.probe.Pictures.Interlaced {
@@ -237,10 +253,10 @@ func (h how) deinterlace() string {
 var errMore = errors.New("more of the track came")
 
 // finish makes the generation durable and the one that is watched.
-func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks []*sink) error {
+func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, made packed) error {
 	var pictures, sound bool
 	var length time.Duration
-	for _, k := range sinks {
+	for _, k := range made.sinks {
 		if len(k.index.Segments) == 0 {
 			continue
 		}
@@ -257,9 +273,13 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, sinks
 	if !pictures && !sound {
 		return Unreadable
 	}
+	for _, d := range made.differs {
+		slog.Warn("not all that came can be watched", "track", track, "sound", d.Sound, "came", d.Came.Length(), "made", d.Made.Length())
+	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0, packed_at = $6 where id = $1 and length = stored returning capture_id`
-		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound, s.Clock.Now())
+		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0, packed_at = $6, differs = $7
+			where id = $1 and length = stored returning capture_id`
+		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound, s.Clock.Now(), made.differs)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return errMore
 		}

@@ -57,11 +57,11 @@ func TestFilesOfAllKinds(t *testing.T) {
 		{"pictures of 4:4:4", film(t, "e.mp4", testfilm.Film{Length: 2 * time.Second, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv444p", "-c:a", "aac"}}), "", 2 * time.Second, true, true},
 		{"an empty file", write(t, "x.mp4", nil), capture.Empty, 0, false, false},
 		{"a text called mp4", write(t, "x.mp4", []byte("The tide table of last week")), capture.NoMedia, 0, false, false},
-		{"a playlist called mp4", write(t, "x.mp4", []byte("#EXTM3U\n#EXTINF:9,\nfile:///etc/passwd\n")), capture.NoMedia, 0, false, false},
-		{"a script called mp4", write(t, "x.mp4", []byte("ffconcat version 1.0\nfile '"+good+"'\n")), capture.NoMedia, 0, false, false},
-		{"the head of an mp4 and then noise", write(t, "x.mp4", append(bytes.Clone(whole[:32]), noise(40_000)...)), capture.Unreadable, 0, false, false},
+		{"a playlist called mp4", write(t, "x.mp4", []byte("#EXTM3U\n#EXTINF:9,\nfile:///etc/passwd\n")), "list", 0, false, false},
+		{"a script called mp4", write(t, "x.mp4", []byte("ffconcat version 1.0\nfile '"+good+"'\n")), "list", 0, false, false},
+		{"the head of an mp4 and then noise", write(t, "x.mp4", append(bytes.Clone(whole[:32]), noise(40_000)...)), capture.Unfinished, 0, false, false},
 		{"an encrypted mp4", film(t, "f.mp4", testfilm.Film{Length: time.Second, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-encryption_scheme", "cenc-aes-ctr", "-encryption_key", strings.Repeat("ab", 16), "-encryption_kid", strings.Repeat("12", 16)}}), capture.Encrypted, 0, false, false},
-		{"an mp4 that was cut off", write(t, "x.mp4", whole[:len(whole)/2]), capture.Unreadable, 0, false, false},
+		{"an mp4 that was cut off", write(t, "x.mp4", whole[:len(whole)/2]), capture.Unfinished, 0, false, false},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			id, track := s.File(s.Lecture, c.path)

@@ -58,6 +58,7 @@ type sink struct {
 	off        int64
 	index      splice.Index
 	own        fmp4.Parameters // of the pictures, as their head says
+	grid       *grid           // on which sound is laid that is used as it is; else nil
 }
 
 func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
@@ -74,6 +75,9 @@ func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Durati
 
 func (k *sink) head(x fmp4.Init) error {
 	k.index.Timescale = x.Timescale
+	if k.grid != nil {
+		k.grid.head = x
+	}
 	if k.pictures {
 		var err error
 		if k.own, err = fmp4.ParametersOf(x.Raw); err != nil {
@@ -81,6 +85,20 @@ func (k *sink) head(x fmp4.Init) error {
 		}
 	}
 	return fmp4.AppendHead(k.side, x)
+}
+
+// take takes a fragment as the tool gives it.
+func (k *sink) take(f fmp4.Fragment) error {
+	if k.grid == nil || len(f.Samples) == 0 {
+		return k.fragment(f)
+	}
+	laid, err := k.grid.lay(f)
+	for _, x := range laid {
+		if err == nil {
+			err = k.fragment(x)
+		}
+	}
+	return err
 }
 
 func (k *sink) fragment(f fmp4.Fragment) error {

@@ -37,6 +37,30 @@ func (e *splicing) layAnew(ctx context.Context, l *laying, t *packedTrack, stret
 	return nil
 }
 
+// What encoding takes, in seconds of processor time, as measured for x264 veryfast on the machine of
+// docs/measurements.md: to start the tool for a piece, and for a pixel of a picture that is encoded, or decoded alone.
+const (
+	startingTool  = 0.12
+	encodingPixel = 3e-8
+	decodingPixel = encodingPixel / 6
+)
+
+// dearer reports whether the pieces around the cuts of a plan take more than encoding all of it as one, as
+// many small pieces of small pictures do.
+func dearer(t *packedTrack, plan splice.Plan) bool {
+	picture := float64(t.Init.Width * t.Init.Height)
+	pieces, kept, last := 0.0, 0, 0
+	for _, s := range plan.Steps {
+		n := s.To - s.From
+		kept += n
+		last = max(last, s.To)
+		if s.Kind == splice.Encode {
+			pieces += startingTool + float64(n)*picture*encodingPixel
+		}
+	}
+	return pieces > startingTool+float64(kept)*picture*encodingPixel+float64(last)*picture*decodingPixel
+}
+
 // soon is by how much a stretch is chosen earlier than its first picture is shown, so that no
 // rounding leaves it out.
 const soon = 2 * time.Millisecond

@@ -17,6 +17,7 @@ import (
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/core/span"
+	"latelantern/internal/core/tally"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -91,11 +92,12 @@ type Recording struct {
 	OriginalGoneAt *time.Time    // when the original of a foreign file was removed
 	Pictures       bool
 	Sound          bool
-	SmallState     string     // of its small copy: "", making, ready, failed
-	SmallShare     int        // per cent of it that is made
-	Making         *uuid.UUID // the edition that is wanted, while it is being made
-	MakingFault    string     // why the edition that is wanted could not be made
-	EditedCuts     *uuid.UUID // the cut list of the edition that is published
+	SmallState     string             // of its small copy: "", making, ready, failed
+	SmallShare     int                // per cent of it that is made
+	Making         *uuid.UUID         // the edition that is wanted, while it is being made
+	MakingFault    string             // why the edition that is wanted could not be made
+	Differs        []tally.Difference // what came and cannot be watched
+	EditedCuts     *uuid.UUID         // the cut list of the edition that is published
 }
 
 // Cuts is the cut list of the recording.
@@ -136,6 +138,7 @@ const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_
 	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
 	case when wanted.state = 'making' then wanted.id end as making,
 	case when wanted.state = 'failed' then wanted.fault else '' end as making_fault,
+	(select jsonb_agg(d) from recording_capture rc join track t on t.capture_id = rc.capture_id, jsonb_array_elements(t.differs) d where rc.recording_id = r.id) as differs,
 	e.cut_list_id as edited_cuts
 	from recording r
 	join lecture l on l.id = r.lecture_id
@@ -180,6 +183,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		SmallShare                            int
 		Making                                *uuid.UUID
 		MakingFault                           string
+		Differs                               []tally.Difference
 		EditedCuts                            *uuid.UUID
 	}
 	x, err := postgres.One[row](ctx, q, recordingSQL, id)
@@ -196,7 +200,7 @@ func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUI
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
 		PackBeganAt: x.PackBeganAt, Encoded: x.Encoded, PackedAt: x.PackedAt, OriginalGoneAt: x.OriginalGoneAt,
-		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare, Making: x.Making, MakingFault: x.MakingFault, EditedCuts: x.EditedCuts,
+		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare, Making: x.Making, MakingFault: x.MakingFault, Differs: x.Differs, EditedCuts: x.EditedCuts,
 	}
 	if r.Parts > 1 {
 		if r.Holes, err = s.holes(ctx, q, id); err != nil {

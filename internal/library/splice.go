@@ -169,7 +169,7 @@ func (e *splicing) stretch(ctx context.Context, l *laying, t *packedTrack, at sp
 // lay lays the steps of a plan from a published time on. What is encoded anew
 // for one piece may differ in its parameters from what is for another: then each has its reel.
 func (e *splicing) lay(ctx context.Context, l *laying, t *packedTrack, plan splice.Plan, from time.Duration) error {
-	if e.anew {
+	if e.anew || t.Init.Width > 0 && dearer(t, plan) {
 		return e.layAnew(ctx, l, t, plan.Stretches, from)
 	}
 	r := t.reel()

@@ -71,7 +71,7 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 		return Import{}, err
 	}
 	end := timetable.On(term.Plan.Last, 24*time.Hour-time.Minute, term.Zone)
-	c, err := ical.Read(bytes.NewReader(file), ical.Options{Zone: term.Zone, Until: end})
+	c, err := ical.Read(ctx, bytes.NewReader(file), ical.Options{Zone: term.Zone, Until: end})
 	if err != nil {
 		return Import{}, err
 	}

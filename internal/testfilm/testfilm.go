@@ -199,9 +199,10 @@ func Numbers(ctx context.Context, path string) ([]int, error) {
 	return out, nil
 }
 
-// Clicks reads the moment of every click of a film.
+// Clicks reads the moment of every click of a film, by the times that its container says: what is missing in
+// between is silence.
 func Clicks(ctx context.Context, path string) ([]time.Duration, error) {
-	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:a:0", "-ac", "1", "-ar", strconv.Itoa(hertz), "-f", "s16le", "-")
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:a:0", "-af", "aresample=async=1:first_pts=0", "-ac", "1", "-ar", strconv.Itoa(hertz), "-f", "s16le", "-")
 	raw, err := cmd.Output()
 	if err != nil {
 		return nil, fmt.Errorf("read the sound of a film: %w", err)

@@ -2,6 +2,7 @@ package ical
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"strings"
 	"testing"
@@ -21,7 +22,7 @@ func one(lines ...string) string {
 
 func read(t *testing.T, in string, o Options) (lectures, faults []string) {
 	t.Helper()
-	c, err := Read(strings.NewReader(in), o)
+	c, err := Read(context.Background(), strings.NewReader(in), o)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -163,11 +164,17 @@ func TestWhatCannotBeTaken(t *testing.T) {
 		{"a length that is none", []string{start, "DURATION:90 minutes"}, 1, "no length of time"},
 		{"10,000 repetitions", []string{start, length, "RRULE:FREQ=DAILY;COUNT=10000"}, 2, "repeats 10000 times"},
 		{"too many by their end", []string{start, length, "RRULE:FREQ=DAILY;UNTIL=20290101"}, 2, "more than 400 times"},
-		{"an end far away", []string{start, length, "RRULE:FREQ=WEEKLY;UNTIL=20990101"}, 2, "more than 5 years"},
+		{"an end far away", []string{start, length, "RRULE:FREQ=WEEKLY;UNTIL=20990101"}, 2, "more than 400 times"},
 		{"without end", []string{start, length, "RRULE:FREQ=WEEKLY"}, 2, "without end"},
 		{"by the hour", []string{start, length, "RRULE:FREQ=HOURLY;COUNT=3"}, 2, "within a day"},
 		{"a rule that cannot be read", []string{start, length, "RRULE:FREQ=OFTEN"}, 2, "cannot be read"},
-		{"a date that never comes", []string{start, length, "RRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=31;COUNT=5", "EXRULE:FREQ=DAILY"}, 3, "EXRULE"},
+		{"a date that never comes", []string{start, length, "RRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=31;COUNT=5", "X-NOTE:x"}, 2, "gives no date"},
+		{"a rule to leave out", []string{start, length, "RRULE:FREQ=DAILY;COUNT=5", "EXRULE:FREQ=DAILY"}, 3, "EXRULE"},
+		{"every century", []string{start, length, "RRULE:FREQ=YEARLY;COUNT=30"}, 2, "more than 20 years"},
+		{"no interval", []string{start, length, "RRULE:FREQ=DAILY;INTERVAL=0;COUNT=3"}, 2, "INTERVAL=0"},
+		{"no times", []string{start, length, "RRULE:FREQ=DAILY;COUNT=0"}, 2, "COUNT=0"},
+		{"an end before the start", []string{start, length, "RRULE:FREQ=DAILY;UNTIL=20261001"}, 2, "before it begins"},
+		{"two hours of a day", []string{start, length, "RRULE:FREQ=DAILY;BYHOUR=8,10;COUNT=4"}, 2, "within a day"},
 		{"a date to leave out that is none", []string{start, length, "RRULE:FREQ=DAILY;COUNT=3", "EXDATE:never"}, 3, "is no time"},
 		{"an added day", []string{start, length, "RDATE;VALUE=DATE:20261010"}, 2, "without the hour"},
 		{"an added period that is none", []string{start, length, "RDATE;VALUE=PERIOD:20261010T100000Z/soon"}, 2, "no period"},
@@ -216,7 +223,7 @@ func TestRoundTrip(t *testing.T) {
 				t.Errorf("a line of %d octets", len(l))
 			}
 		}
-		c, err := Read(&b, Options{})
+		c, err := Read(context.Background(), &b, Options{})
 		if err != nil || len(c.Faults) > 0 || len(c.Lectures) != len(events) || c.Name != "A, name" {
 			t.Errorf("%v %+v", err, c.Faults)
 			return false
@@ -240,7 +247,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(one("DTSTART:20261006T081500Z", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;COUNT=3", "EXDATE:20261006T081500Z"))
 	f.Add(cal(berlin))
 	f.Fuzz(func(t *testing.T, in string) {
-		c, err := Read(strings.NewReader(in), Options{Until: time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)})
+		c, err := Read(context.Background(), strings.NewReader(in), Options{Until: time.Date(2027, 1, 1, 0, 0, 0, 0, time.UTC)})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -1,6 +1,7 @@
 package ical
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"testing"
@@ -20,7 +21,7 @@ func TestACalendarHasItsLimits(t *testing.T) {
 	}
 	read := func(text string) Calendar {
 		t.Helper()
-		c, err := Read(strings.NewReader(text), Options{Until: time.Date(2026, 12, 18, 0, 0, 0, 0, time.UTC)})
+		c, err := Read(context.Background(), strings.NewReader(text), Options{Until: time.Date(2026, 12, 18, 0, 0, 0, 0, time.UTC)})
 		if err != nil {
 			t.Fatal(err)
 		}

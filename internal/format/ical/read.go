@@ -2,6 +2,7 @@ package ical
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"io"
 	"slices"
@@ -98,8 +99,8 @@ func tree(lines []line) (component, []Fault) {
 }
 
 // Read reads a timetable. What cannot be taken is named in Faults, and the rest is read. Its
-// error is only that of the reader.
-func Read(r io.Reader, o Options) (Calendar, error) {
+// error is only that of the reader, or of a context that ended.
+func Read(ctx context.Context, r io.Reader, o Options) (Calendar, error) {
 	lines, faults, err := readLines(r)
 	if err != nil {
 		return Calendar{}, err
@@ -114,7 +115,10 @@ func Read(r io.Reader, o Options) (Calendar, error) {
 			continue
 		}
 		found = true
-		out.calendar(c, o)
+		out.calendar(ctx, c, o)
+		if err := ctx.Err(); err != nil {
+			return Calendar{}, fmt.Errorf("read a calendar: %w", err)
+		}
 	}
 	if !found && len(out.Faults) == 0 {
 		out.Faults = append(out.Faults, Fault{1, "This is not a calendar: it needs a line BEGIN:VCALENDAR."})
@@ -129,16 +133,8 @@ func Read(r io.Reader, o Options) (Calendar, error) {
 	return out, nil
 }
 
-func (out *Calendar) calendar(c component, o Options) {
-	described := zones{}
-	for _, p := range c.parts {
-		if p.kind == "VTIMEZONE" {
-			name, z := readZone(p)
-			if z.place != nil || len(z.rules) > 0 {
-				described[name] = z
-			}
-		}
-	}
+func (out *Calendar) calendar(ctx context.Context, c component, o Options) {
+	described := out.zones(ctx, c)
 	floating := inUTC
 	if l, ok := c.get("X-WR-TIMEZONE"); ok {
 		if z, err := described.find(l.value); err == nil {
@@ -154,6 +150,9 @@ func (out *Calendar) calendar(c component, o Options) {
 	var order []string
 	masters, changed := map[string][]event{}, map[string][]event{}
 	for _, p := range c.parts {
+		if ctx.Err() != nil {
+			return
+		}
 		switch p.kind {
 		case "VTIMEZONE":
 		case "VEVENT":
@@ -174,16 +173,53 @@ func (out *Calendar) calendar(c component, o Options) {
 			out.Faults = append(out.Faults, Fault{p.n, fmt.Sprintf("%s is not an event, so it gives no lecture.", p.kind)})
 		}
 	}
+	barren := 0
 	for _, uid := range order {
+		if ctx.Err() != nil {
+			return
+		}
 		lectures, faults := series(newest(masters[uid]), changed[uid], o)
 		out.Lectures = append(out.Lectures, lectures...)
 		out.Faults = append(out.Faults, faults...)
+		for _, f := range faults {
+			if f.Text == noDate {
+				barren++
+			}
+		}
+		if barren > mostBarren {
+			out.Faults = append(out.Faults, Fault{faults[0].Line, "From here on nothing was read: too many rules give no date."})
+			return
+		}
 		if len(out.Lectures) > MostLectures {
 			out.Lectures = out.Lectures[:MostLectures]
 			out.Faults = append(out.Faults, Fault{slices.Concat(masters[uid], changed[uid])[0].n, fmt.Sprintf("From here on there are more than %d lectures. Bring the calendar in by parts.", MostLectures)})
 			return
 		}
 	}
+}
+
+// mostBarren is after how many rules without a date the rest is not read: each is looked for through centuries.
+const mostBarren = 100
+
+// zones reads the zones that a calendar describes.
+func (out *Calendar) zones(ctx context.Context, c component) zones {
+	described, onsets := zones{}, 0
+	for _, p := range c.parts {
+		if p.kind != "VTIMEZONE" {
+			continue
+		}
+		if onsets > mostZones {
+			out.Faults = append(out.Faults, Fault{p.n, "From here on the zones of this file are not read: their clocks change too often."})
+			break
+		}
+		name, z, faults := readZone(ctx, p)
+		onsets += len(z.onsets)
+		out.Faults = append(out.Faults, faults...)
+		if len(z.onsets) > 0 && len(faults) == 0 {
+			described[name] = z
+		}
+	}
+	return described
 }
 
 // newest keeps of events with one UID those of the highest revision.

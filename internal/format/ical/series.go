@@ -1,6 +1,7 @@
 package ical
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -9,8 +10,8 @@ import (
 	"github.com/teambition/rrule-go"
 )
 
-// farthest is how long after its start a series can go on.
-const farthest = 5 // years
+// mostYears is how long after its start a series can go on.
+const mostYears = 20
 
 // series expands the events of one UID: those that repeat or stand alone, and those that
 // change a date of them.
@@ -32,18 +33,35 @@ func series(masters, changes []event, o Options) ([]Lecture, []Fault) {
 			out = append(out, m.lecture(t.start, t.lasts))
 		}
 	}
-	// Those that change all later ones come first, so that a change of one alone wins.
+	return apply(masters, changes, planned, out), faults
+}
+
+// apply puts the changes of single dates, and of all from one on, in the place of what was planned.
+func apply(masters, changes []event, planned []time.Time, out []Lecture) []Lecture {
+	// Those that change all later ones come first, from the earliest on, so that a later one holds from where it
+	// begins and a change of one alone wins. What was revised last holds.
 	slices.SortStableFunc(changes, func(a, b event) int {
-		if a.later != b.later {
-			if a.later {
-				return -1
-			}
+		switch {
+		case a.later && b.later:
+			return cmp.Or(a.recurrence.Compare(*b.recurrence), a.sequence-b.sequence)
+		case a.later:
+			return -1
+		case b.later:
 			return 1
 		}
 		return a.sequence - b.sequence
 	})
 	for _, c := range changes {
 		start := c.zone.utc(c.start)
+		moved := c.start.Sub(c.zone.wall(*c.recurrence)) // on the wall, so that the hour stays when summer time ends
+		if c.recurrenceOn {
+			moved = 0
+			for _, was := range planned {
+				if sameDay(masters, was, *c.recurrence) {
+					moved = c.start.Sub(c.zone.wall(was))
+				}
+			}
+		}
 		found := false
 		for i, was := range planned {
 			same := was.Equal(*c.recurrence) || c.recurrenceOn && sameDay(masters, was, *c.recurrence)
@@ -52,15 +70,14 @@ func series(masters, changes []event, o Options) ([]Lecture, []Fault) {
 				found = true
 				out[i] = c.lecture(start, c.lasts)
 			case c.later && was.After(*c.recurrence):
-				delta := start.Sub(*c.recurrence)
-				out[i] = c.lecture(was.Add(delta), c.lasts)
+				out[i] = c.lecture(c.zone.utc(c.zone.wall(was).Add(moved)), c.lasts)
 			}
 		}
 		if !found {
 			out = append(out, c.lecture(start, c.lasts))
 		}
 	}
-	return out, faults
+	return out
 }
 
 func sameDay(masters []event, t, day time.Time) bool {
@@ -120,6 +137,9 @@ func (e event) starts(o Options) ([]occurrence, *Fault) {
 			continue
 		}
 		for _, value := range strings.Split(l.value, ",") {
+			if value = strings.TrimSpace(value); value == "" {
+				continue
+			}
 			wall, z, day, err := e.when(l, value)
 			if err != nil {
 				return nil, &Fault{l.n, err.Error()}
@@ -167,56 +187,64 @@ func (e event) added(l line, value string) (occurrence, string) {
 	return x, ""
 }
 
+// noDate says that a rule never matches.
+const noDate = "This rule of repetition gives no date."
+
 // repeat expands RRULE (3.3.10) on the wall of the zone, so that the hour stays when summer
 // time ends. The second value is what is wrong with it.
 func (e event) repeat(value string, o Options) ([]time.Time, string) {
-	option, err := rrule.StrToROption(value)
-	if err != nil {
-		return nil, fmt.Sprintf("This rule of repetition cannot be read: %v.", err)
+	r, text := readRule(value)
+	if text != "" {
+		return nil, text
 	}
-	if option.Freq > rrule.DAILY || len(option.Byhour)+len(option.Byminute)+len(option.Bysecond) > 0 {
+	if r.Freq > rrule.DAILY || !at(r.Byhour, e.start.Hour()) || !at(r.Byminute, e.start.Minute()) || !at(r.Bysecond, e.start.Second()) {
 		return nil, "The event repeats within a day. A lecture repeats by the day, week, month or year."
 	}
-	if option.Count > most {
-		return nil, fmt.Sprintf("The event repeats %d times. At most %d lectures can be taken.", option.Count, most)
+	r.Byhour, r.Byminute, r.Bysecond = nil, nil, nil
+	if r.Count > most {
+		return nil, fmt.Sprintf("The event repeats %d times. At most %d lectures can be taken.", r.Count, most)
 	}
-	option.Dtstart = e.start
-	end := e.start.AddDate(farthest, 0, 0)
+	farthest, end := e.start.AddDate(mostYears, 0, 0), r.Until
 	switch {
-	case !option.Until.IsZero():
+	case !end.IsZero():
 		// In UTC (with Z), as a time on the wall, or as a day, which counts whole.
-		if upper := strings.ToUpper(value); strings.Contains(upper, "UNTIL=") {
-			_, until, _ := strings.Cut(upper, "UNTIL=")
-			until, _, _ = strings.Cut(until, ";")
-			switch {
-			case strings.HasSuffix(until, "Z"):
-				option.Until = e.zone.wall(option.Until)
-			case len(until) == 8:
-				option.Until = option.Until.Add(24*time.Hour - time.Second)
-			}
+		if r.untilUTC {
+			end = e.zone.wall(end)
+		} else if r.untilDay {
+			end = end.Add(24*time.Hour - time.Second)
 		}
-		if option.Until.After(end) {
-			return nil, fmt.Sprintf("The event repeats for more than %d years.", farthest)
-		}
-	case option.Count > 0:
-		option.Until = end
+	case r.Count > 0:
 	case o.Until.IsZero():
 		return nil, "The event repeats without end. Give it a last day (UNTIL) or a number of times (COUNT)."
 	default:
-		option.Until = e.zone.wall(o.Until)
+		end = e.zone.wall(o.Until)
 	}
-	rule, err := rrule.NewRRule(*option)
-	if err != nil {
-		return nil, fmt.Sprintf("This rule of repetition cannot be: %v.", err)
-	}
+	r.Dtstart, r.Until = e.start, end
 	var out []time.Time
-	for next := rule.Iterator(); ; {
-		t, ok := next()
-		if !ok {
-			return out, ""
+	err := r.each(mostYears+1, func(t time.Time) bool {
+		if t.After(farthest) {
+			text = fmt.Sprintf("The event repeats for more than %d years.", mostYears)
+		} else if out = append(out, t); len(out) > most {
+			text = fmt.Sprintf("The event repeats more than %d times.", most)
 		}
-		if out = append(out, t); len(out) > most {
-			return nil, fmt.Sprintf("The event repeats more than %d times.", most)
-		}
+		return text == ""
+	})
+	switch {
+	case err != nil:
+		return nil, fmt.Sprintf("This rule of repetition cannot be: %v.", err)
+	case text != "":
+		return nil, text
+	case len(out) == 0 && !end.IsZero() && end.Before(e.start):
+		return nil, "The event ends its repetition (UNTIL) before it begins."
+	case len(out) == 0:
+		return nil, noDate
+	case r.Count > 0 && len(out) < r.Count:
+		return nil, fmt.Sprintf("Of the %d times that the event repeats, only %d can be.", r.Count, len(out))
 	}
+	return out, ""
+}
+
+// at reports whether a part of a rule says nothing but what the start says.
+func at(values []int, start int) bool {
+	return len(values) == 0 || len(values) == 1 && values[0] == start
 }

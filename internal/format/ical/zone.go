@@ -1,7 +1,9 @@
 package ical
 
 import (
+	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -10,48 +12,53 @@ import (
 
 // zone turns times as a clock on the wall shows them, written as if they were UTC, into instants.
 type zone struct {
-	place *time.Location // nil for one that only the file describes
-	rules []observance
+	place  *time.Location // nil for one that only the file describes
+	onsets []onset        // of that one, in order
 }
 
-// observance is a part of VTIMEZONE: from each of its onsets on an offset holds.
-type observance struct {
-	start  time.Time // on the wall, before the change
-	offset time.Duration
-	rule   *rrule.RRule // nil when it happens once
+// onset is a moment from which an offset holds (RFC 5545, 3.6.5).
+type onset struct {
+	at       time.Time // instant
+	from, to time.Duration
 }
 
-func (z zone) utc(wall time.Time) time.Time {
+// offset is how far the wall is ahead of UTC at an instant.
+func (z zone) offset(t time.Time) time.Duration {
 	if z.place != nil {
-		return time.Date(wall.Year(), wall.Month(), wall.Day(), wall.Hour(), wall.Minute(), wall.Second(), 0, z.place).UTC()
+		_, seconds := t.In(z.place).Zone()
+		return time.Duration(seconds) * time.Second
 	}
-	var last time.Time
-	offset, found := time.Duration(0), false
-	for _, o := range z.rules {
-		onset := o.start
-		if o.rule != nil {
-			onset = o.rule.Before(wall, true)
-		}
-		if !onset.IsZero() && !onset.After(wall) && (!found || onset.After(last)) {
-			last, offset, found = onset, o.offset, true
-		}
+	n, found := slices.BinarySearchFunc(z.onsets, t, func(o onset, t time.Time) int { return o.at.Compare(t) })
+	switch {
+	case found:
+		return z.onsets[n].to
+	case n > 0:
+		return z.onsets[n-1].to
+	case len(z.onsets) > 0:
+		return z.onsets[0].from
 	}
-	if !found && len(z.rules) > 0 {
-		offset = z.rules[0].offset
+	return 0
+}
+
+// around is more than any clock is changed by, and less than lies between two changes.
+const around = 26 * time.Hour
+
+// utc is the instant at which the wall shows a time. One that it shows twice is the first of them, and one
+// that it never shows is told by the offset before the gap (3.3.5).
+func (z zone) utc(wall time.Time) time.Time {
+	before, after := z.offset(wall.Add(-around)), z.offset(wall.Add(around))
+	early, late := wall.Add(-max(before, after)), wall.Add(-min(before, after))
+	switch {
+	case z.offset(early) == max(before, after):
+		return early
+	case z.offset(late) == min(before, after):
+		return late
 	}
-	return wall.Add(-offset)
+	return wall.Add(-before)
 }
 
 // wall is what the clock shows at an instant.
-func (z zone) wall(t time.Time) time.Time {
-	if z.place != nil {
-		l := t.In(z.place)
-		return time.Date(l.Year(), l.Month(), l.Day(), l.Hour(), l.Minute(), l.Second(), 0, time.UTC)
-	}
-	// The offset depends on the wall; one step from any guess within a day is enough but for the hour of a change.
-	guess := t.Add(t.Sub(z.utc(t)))
-	return guess.Add(t.Sub(z.utc(guess)))
-}
+func (z zone) wall(t time.Time) time.Time { return t.UTC().Add(z.offset(t)) }
 
 var inUTC = zone{place: time.UTC}
 
@@ -71,64 +78,121 @@ func known(name string) (zone, bool) {
 	return zone{}, false
 }
 
-// zones are the zones that a file describes, by their names.
+// zones are the zones that a file describes, by their names, and those that were found by name alone.
 type zones map[string]zone
 
+// find finds a zone: as the file describes it, whatever its name means elsewhere, or else by its name.
 func (z zones) find(name string) (zone, error) {
-	if x, ok := known(name); ok {
+	if x, ok := z[name]; ok {
 		return x, nil
 	}
-	if x, ok := z[name]; ok {
+	if x, ok := known(name); ok {
+		z[name] = x
 		return x, nil
 	}
 	return zone{}, say("There is no zone named %q, and the file does not describe one.", name)
 }
 
+// What of a zone is worked out: its changes until then, and no more than so many of one rule, nor of a file.
+const (
+	zoneYears  = 50 // from now
+	mostOnsets = 1000
+	mostZones  = 100_000 // onsets of all zones of a file
+)
+
 // readZone reads VTIMEZONE (RFC 5545, 3.6.5).
-func readZone(c component) (name string, z zone) {
+func readZone(ctx context.Context, c component) (name string, z zone, faults []Fault) {
 	name = c.value("TZID")
-	if l, ok := c.get("X-LIC-LOCATION"); ok {
-		if x, ok := known(l.value); ok {
-			return name, x
-		}
-	}
 	for _, part := range c.parts {
-		start, err := time.Parse("20060102T150405", part.value("DTSTART"))
-		offset, ok := readOffset(part.value("TZOFFSETTO"))
-		if err != nil || !ok {
+		if ctx.Err() != nil {
+			break
+		}
+		more, fault := onsets(part)
+		if fault != nil {
+			faults = append(faults, *fault)
 			continue
 		}
-		o := observance{start: start, offset: offset}
-		if l, ok := part.get("RRULE"); ok {
-			option, err := rrule.StrToROption(l.value)
-			if err != nil {
-				continue
-			}
-			option.Dtstart = start
-			if option.Until.IsZero() {
-				option.Until = time.Now().AddDate(50, 0, 0)
-			}
-			if o.rule, err = rrule.NewRRule(*option); err != nil {
-				continue
-			}
-		}
-		z.rules = append(z.rules, o)
+		z.onsets = append(z.onsets, more...)
 	}
-	return name, z
+	slices.SortStableFunc(z.onsets, func(a, b onset) int { return a.at.Compare(b.at) })
+	return name, z, faults
 }
 
-// readOffset reads UTC-OFFSET (3.3.14): +0100, -0330.
+// onsets are those of one part of a zone, STANDARD or DAYLIGHT.
+func onsets(part component) ([]onset, *Fault) {
+	start, err := time.Parse("20060102T150405", part.value("DTSTART"))
+	from, ok := readOffset(part.value("TZOFFSETFROM"))
+	to, ok2 := readOffset(part.value("TZOFFSETTO"))
+	if err != nil || !ok || !ok2 {
+		return nil, &Fault{part.n, "This part of a zone needs a start (DTSTART) and two offsets (TZOFFSETFROM, TZOFFSETTO)."}
+	}
+	walls := []time.Time{start}
+	for _, l := range part.lines {
+		switch l.name {
+		case "RDATE":
+			for value := range strings.SplitSeq(l.value, ",") {
+				wall, err := time.Parse("20060102T150405", strings.TrimSpace(value))
+				if err != nil {
+					return nil, &Fault{l.n, fmt.Sprintf("%q is no time such as 20261025T030000.", value)}
+				}
+				walls = append(walls, wall)
+			}
+		case "RRULE":
+			more, text := changes(start, from, l.value)
+			if text != "" {
+				return nil, &Fault{l.n, text}
+			}
+			walls = append(walls, more...)
+		}
+		if len(walls) > mostOnsets {
+			return nil, &Fault{l.n, fmt.Sprintf("The clock of this zone changes more than %d times.", mostOnsets)}
+		}
+	}
+	out := make([]onset, len(walls))
+	for i, w := range walls {
+		out[i] = onset{at: w.Add(-from), from: from, to: to}
+	}
+	return out, nil
+}
+
+// changes are the walls of a rule of a zone. The second value is what is wrong with it.
+func changes(start time.Time, from time.Duration, value string) ([]time.Time, string) {
+	r, text := readRule(value)
+	if text != "" {
+		return nil, text
+	}
+	if r.Freq > rrule.MONTHLY {
+		return nil, "The clock of a zone changes by the year or the month, and not more often."
+	}
+	end := time.Now().AddDate(zoneYears, 0, 0)
+	if !r.Until.IsZero() && r.Until.Before(end) {
+		end = r.Until.Add(from) // it is in UTC
+	}
+	r.Dtstart, r.Until = start, end // without one the library looks no further than 292 years
+	var out []time.Time
+	err := r.each(max(0, end.Year()-start.Year())+1, func(t time.Time) bool {
+		out = append(out, t)
+		return len(out) <= mostOnsets
+	})
+	if err != nil {
+		return nil, fmt.Sprintf("This rule of a zone cannot be: %v.", err)
+	}
+	return out, ""
+}
+
+// readOffset reads UTC-OFFSET (3.3.14): +0100, -0330, +002130.
 func readOffset(s string) (time.Duration, bool) {
-	var h, m int
-	if len(s) < 5 || s[0] != '+' && s[0] != '-' {
+	s = strings.TrimSpace(s)
+	if len(s) != 5 && len(s) != 7 || s[0] != '+' && s[0] != '-' || strings.Trim(s[1:], "0123456789") != "" {
 		return 0, false
 	}
-	if _, err := fmt.Sscanf(s[1:5], "%2d%2d", &h, &m); err != nil {
-		return 0, false
+	two := func(at int) time.Duration { return time.Duration(s[at]-'0')*10 + time.Duration(s[at+1]-'0') }
+	d := two(1)*time.Hour + two(3)*time.Minute
+	if len(s) == 7 {
+		d += two(5) * time.Second
 	}
-	d := time.Duration(h)*time.Hour + time.Duration(m)*time.Minute
 	if s[0] == '-' {
 		d = -d
 	}
-	return d, true
+	return d, d > -around && d < around
 }

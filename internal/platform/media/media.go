@@ -5,7 +5,6 @@
 package media
 
 import (
-	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -30,7 +29,7 @@ type Input struct {
 // Args are the arguments that name the input and keep the tool from reading anything else.
 func (i Input) Args() []string {
 	return []string{
-		"-f", string(i.Format), "-format_whitelist", "mov,matroska,mpegts,ogg,wav,mp3,flac",
+		"-f", string(i.Format), "-format_whitelist", formats,
 		"-protocol_whitelist", "file,pipe", "-i", i.Path,
 	}
 }
@@ -53,6 +52,7 @@ type Run struct {
 	Stdin  io.Reader
 	Stdout io.Writer
 	Third  io.Writer     // what ffmpeg writes to pipe:3
+	Fourth io.Writer     // what ffmpeg writes to pipe:4; only beside a third
 	Limit  time.Duration // of wall time; at least a second
 	CPU    time.Duration // of processor time; 0 for the wall time
 	Nice   int           // how far others go before it, from 0 to 19
@@ -115,31 +115,11 @@ func FFmpeg(ctx context.Context, r Run) (cpu time.Duration, err error) {
 	var complaint tail
 	cmd.Stderr = &complaint
 	cmd.Stdin, cmd.Stdout = r.Stdin, r.Stdout
-	var copied chan error
-	if r.Third != nil {
-		from, to, err := os.Pipe()
-		if err != nil {
-			return 0, fmt.Errorf("make a pipe: %w", err)
-		}
-		cmd.ExtraFiles = []*os.File{to}
-		copied = make(chan error, 1)
-		go func() {
-			_, err := io.Copy(r.Third, from)
-			copied <- errors.Join(err, from.Close())
-		}()
-		if err := cmd.Start(); err != nil {
-			return 0, errors.Join(fmt.Errorf("start ffmpeg: %w", err), to.Close(), <-copied)
-		}
-		if err := to.Close(); err != nil {
-			return 0, fmt.Errorf("close a pipe: %w", err)
-		}
-	} else if err := cmd.Start(); err != nil {
-		return 0, fmt.Errorf("start ffmpeg: %w", err)
+	copied, err := hand(cmd, r.Third, r.Fourth)
+	if err != nil {
+		return 0, err
 	}
-	err = cmd.Wait()
-	if copied != nil {
-		err = errors.Join(err, <-copied)
-	}
+	err = errors.Join(cmd.Wait(), copied())
 	if cmd.ProcessState != nil {
 		cpu = cmd.ProcessState.UserTime() + cmd.ProcessState.SystemTime()
 	}
@@ -150,6 +130,50 @@ func FFmpeg(ctx context.Context, r Run) (cpu time.Duration, err error) {
 		return cpu, fmt.Errorf("%w: %w: %s", ErrTool, err, complaint.String())
 	}
 	return cpu, nil
+}
+
+// hand starts a command whose third and fourth streams are copied to writers, as far as there are any. The
+// function that it gives waits until all has been copied.
+func hand(cmd *exec.Cmd, streams ...io.Writer) (wait func() error, err error) {
+	var ends []*os.File
+	done := make(chan error, len(streams))
+	var begun int
+	wait = func() error {
+		var all error
+		for range begun {
+			all = errors.Join(all, <-done)
+		}
+		return all
+	}
+	closeAll := func() (all error) {
+		for _, f := range ends {
+			all = errors.Join(all, f.Close())
+		}
+		return all
+	}
+	for _, w := range streams {
+		if w == nil {
+			break
+		}
+		from, to, err := os.Pipe()
+		if err != nil {
+			return nil, errors.Join(fmt.Errorf("make a pipe: %w", err), closeAll(), wait())
+		}
+		ends = append(ends, to)
+		begun++
+		go func() {
+			_, err := io.Copy(w, from)
+			done <- errors.Join(err, from.Close())
+		}()
+	}
+	cmd.ExtraFiles = ends
+	if err := cmd.Start(); err != nil {
+		return nil, errors.Join(fmt.Errorf("start ffmpeg: %w", err), closeAll(), wait())
+	}
+	if err := closeAll(); err != nil {
+		return nil, fmt.Errorf("close a pipe: %w", err)
+	}
+	return wait, nil
 }
 
 // tail keeps the last 2 kB written to it.
@@ -258,37 +282,4 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 		p.Duration = time.Duration(d * float64(time.Second))
 	}
 	return p, nil
-}
-
-// Readable is how far the packets of the input reach, which for a file that was cut off is
-// less than it says. It reads all of it.
-func Readable(ctx context.Context, in Input) (time.Duration, error) {
-	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries", "packet=pts_time,duration_time"}, in.guard()...)
-	cmd, cancel := command(ctx, 30*time.Minute, 10*time.Minute, 0, "ffprobe", append(args, in.Args()...)...)
-	defer cancel()
-	out, err := cmd.StdoutPipe()
-	if err != nil {
-		return 0, fmt.Errorf("read the packets of media: %w", err)
-	}
-	var complaint tail
-	cmd.Stderr = &complaint
-	if err := cmd.Start(); err != nil {
-		return 0, fmt.Errorf("%w: read the packets of media: %w", ErrTool, err)
-	}
-	var last float64
-	lines := bufio.NewScanner(out)
-	for lines.Scan() {
-		at, long, _ := strings.Cut(lines.Text(), ",")
-		t, err := strconv.ParseFloat(at, 64)
-		if err != nil {
-			continue
-		}
-		d, _ := strconv.ParseFloat(strings.TrimSuffix(long, ","), 64)
-		last = max(last, t+d)
-	}
-	// A tool that complains of the end of a file has read what came before.
-	if err := errors.Join(lines.Err(), cmd.Wait()); err != nil && last == 0 {
-		return 0, fmt.Errorf("%w: read the packets of media: %w: %s", ErrTool, err, complaint.String())
-	}
-	return time.Duration(last * float64(time.Second)), nil
 }

@@ -68,7 +68,7 @@ func (c *checker) run(ctx context.Context, lecture uuid.UUID) {
 	b, err := c.plan(ctx)
 	var plan ical.Calendar
 	if err == nil {
-		plan, err = ical.Read(strings.NewReader(string(b)), ical.Options{Zone: time.UTC})
+		plan, err = ical.Read(ctx, strings.NewReader(string(b)), ical.Options{Zone: time.UTC})
 	}
 	if err == nil && len(plan.Faults) > 0 {
 		err = fmt.Errorf("%+v", plan.Faults[0])

@@ -131,7 +131,7 @@ func (d *Device) Run(ctx context.Context) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	d.ctx = ctx
-	if err := d.recall(); err != nil {
+	if err := d.recall(ctx); err != nil {
 		return err
 	}
 	tick := time.NewTicker(time.Second)
@@ -175,14 +175,14 @@ func (d *Device) talk(ctx context.Context) {
 }
 
 // recall reads what is on the disk from before: what was captured until it died is sent.
-func (d *Device) recall() error {
+func (d *Device) recall(ctx context.Context) error {
 	if b, err := os.ReadFile(d.file("hand.json")); err == nil {
 		if err := json.Unmarshal(b, &d.hand); err != nil {
 			return fmt.Errorf("read what a recorder was told: %w", err)
 		}
 	}
 	if b, err := os.ReadFile(d.file("plan.ics")); err == nil {
-		d.learn(b)
+		d.learn(ctx, b)
 	}
 	tracks, err := d.disk.tracks()
 	if err != nil {
@@ -201,8 +201,8 @@ func (d *Device) recall() error {
 }
 
 // learn takes a plan in.
-func (d *Device) learn(b []byte) {
-	plan, err := ical.Read(bytes.NewReader(b), ical.Options{Zone: time.UTC})
+func (d *Device) learn(ctx context.Context, b []byte) {
+	plan, err := ical.Read(ctx, bytes.NewReader(b), ical.Options{Zone: time.UTC})
 	if err != nil {
 		d.log.Warn("the plan cannot be read", "error", err)
 		return
@@ -251,7 +251,7 @@ func (d *Device) hear(ctx context.Context) {
 		d.obey(*answer.Order)
 	}
 	if plan, err := d.client.plan(ctx); err == nil {
-		d.learn(plan)
+		d.learn(ctx, plan)
 		if err := d.disk.put(d.file("plan.ics"), plan); err != nil {
 			d.log.Warn("the plan cannot be kept", "error", err)
 		}

@@ -2262,6 +2262,8 @@ export interface components {
             current: boolean;
             deleted: boolean;
             description: string;
+            /** @description what came and cannot be watched */
+            differs: components["schemas"]["Differs"][];
             /** Format: int64 */
             expected_ms: number;
             fault: string;
@@ -2854,6 +2856,14 @@ export interface components {
         };
         DescriptionInputBody: {
             description: string;
+        };
+        Differs: {
+            /** Format: int64 */
+            came_ms: number;
+            /** Format: int64 */
+            watchable_ms: number;
+            /** @enum {string} */
+            what: "pictures" | "sound";
         };
         Doorway: {
             /** @description in order of asking */

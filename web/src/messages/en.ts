@@ -160,8 +160,8 @@ export const en = {
     here_elsewhere: 'in a course that you do not teach',
     here_leave: 'Do not send it again',
     here_send: 'Send it all the same',
-    text: 'Drop a file here (mp4, mov, webm, mkv, ogg, wav, mp3 or m4a).',
-    kinds: 'video/*,audio/*,.mkv,.mp4,.webm,.mov,.ogg,.m4a,.ts',
+    text: 'Drop a file here: a film or sound of any usual kind, such as mp4, mov, mkv, webm, ts, avi, wav, mp3 or m4a.',
+    kinds: 'video/*,audio/*,.mkv,.mp4,.webm,.mov,.ogg,.m4a,.ts,.m2ts,.mts,.avi,.mpg,.vob,.wmv,.asf,.wma,.flv,.mxf,.aif,.aiff,.aac,.ac3,.w64,.flac',
     choose: 'Choose a file',
     progress: 'How much of {name} is sent',
     sending: '{done} of {all} MB are stored on the server',
@@ -172,7 +172,17 @@ export const en = {
   },
   fault: {
     empty: 'Not one byte of picture or sound arrived, so there is nothing to watch.',
-    no_media: 'This is not a recording: it holds neither picture nor sound in a form that can be read.',
+    no_media:
+      'This is not a recording: it holds neither picture nor sound in a form that can be read. Save it as MP4 or WAV, and drop that.',
+    document: 'This is a document. Show it while you capture, or save a film of it as MP4, and drop that.',
+    picture: 'This is a single picture. Show it while you capture; a recording is a film or sound.',
+    archive: 'This is an archive or a document with parts packed into it. Unpack it, and drop the recording that is in it.',
+    page: 'This is a page of the web. Where it shows a recording, save the recording itself, and drop that.',
+    list: 'This is a list of other files, without any of their pictures and sound. Drop the recording that it names.',
+    notes: 'These are notes for an instrument, and no sound. Save the sound as WAV or MP3, and drop that.',
+    locked_format: 'This is a recording of a kind that cannot be read here. Save it as MP4 where it was made, and drop that.',
+    unfinished:
+      'The list of where its pictures and sound lie is cut off: it was not copied to its end. Copy it again, and drop that.',
     encrypted: 'This recording is encrypted, and the key is not in it. Drop a copy that is not.',
     unreadable:
       'This looks like a recording, but neither its picture nor its sound can be read. It may be cut off or damaged.',

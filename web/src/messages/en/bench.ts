@@ -42,6 +42,10 @@ export const bench = {
     other: '{name} changed the cuts at {at}, so yours was not made. What stands here now is theirs.',
     other_too: 'Make mine as well',
     other_leave: 'Leave mine',
+    differs_sound:
+      'Of {came} of sound that came, {watchable} can be heard. Listen to it before you light it; the file as it came is kept.',
+    differs_pictures:
+      'Of {came} of pictures that came, {watchable} can be seen. Look at it before you light it; the file as it came is kept.',
     by_itself: 'The ends were trimmed by themselves, as the course says.',
     louder: 'Played {db} dB louder, at {to} LUFS.',
     quieter: 'Played {db} dB quieter, at {to} LUFS.',

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { rearranged, undoArrangement, useTwins, type BenchChange } from '../../api/bench'
 import type { Schemas } from '../../api/client'
-import { dateText } from '../../parts/time'
+import { dateText, timecode } from '../../parts/time'
 import TwinsSheet from './TwinsSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; make: (c: BenchChange) => Promise<boolean> }>()
@@ -49,6 +49,9 @@ function said(a: Schemas['Arranged']): string {
     <router-link :to="{ name: 'bin' }">{{ t('bench.bin') }}</router-link>
   </p>
   <template v-else>
+    <p v-for="d in bench.differs" :key="d.what" class="note" role="alert">
+      {{ t(`bench.differs_${d.what}`, { came: timecode(d.came_ms, true), watchable: timecode(d.watchable_ms, true) }) }}
+    </p>
     <p v-if="bench.by_itself" class="note" role="status">
       {{ t('bench.by_itself') }}
       <button class="word" type="button" @click="make({ do: 'undo' })">{{ t('undo') }}</button>
