@@ -88,7 +88,7 @@ func (a *API) takeCaptions(ctx context.Context, p roster.Person, in *captionFile
 			language = course.Language
 		}
 	}
-	f.Check(r.Length)
+	f.Within(r.Length)
 	out := CaptionFileLook{Form: string(f.Form), Language: language, Lines: len(f.Cues), Sample: []CaptionLine{}, Faults: saidAt(f.Faults), AllFaults: f.AllFault, Notes: saidAt(f.Notes)}
 	for _, c := range f.Cues[:min(3, len(f.Cues))] {
 		out.Sample = append(out.Sample, CaptionLine{Stretch: Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, Text: c.Text, Speaker: c.Speaker})

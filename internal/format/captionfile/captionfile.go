@@ -94,16 +94,16 @@ func Read(b []byte) (File, error) {
 	return f, nil
 }
 
-// Check notes what does not fit a recording of a length.
-func (f *File) Check(length time.Duration) {
-	over := 0
-	for _, c := range f.Cues {
-		if c.Start >= length {
-			over++
-		}
+// Within leaves out what does not fit a recording of a length, and notes it.
+func (f *File) Within(length time.Duration) {
+	all := len(f.Cues)
+	f.Cues = slices.DeleteFunc(f.Cues, func(c caption.Cue) bool { return c.Start >= length })
+	if over := all - len(f.Cues); over > 0 {
+		f.Notes = append(f.Notes, Said{0, fmt.Sprintf("%d of its %d lines begin after the end of this recording at %s, and are left out. Is the file of another lecture?", over, all, clock(length))})
 	}
-	if over > 0 {
-		f.Notes = append(f.Notes, Said{0, fmt.Sprintf("%d of its %d lines begin after the end of this recording at %s. Is the file of another lecture?", over, len(f.Cues), clock(length))})
+	if len(f.Cues) == 0 && all > 0 && f.AllFault == 0 {
+		f.AllFault++
+		f.Faults = append(f.Faults, Said{0, "None of its lines lies within this recording."})
 	}
 }
 

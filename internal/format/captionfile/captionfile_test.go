@@ -158,8 +158,51 @@ func TestBadFiles(t *testing.T) {
 		t.Errorf("UTF-16: %v %+v", err, f.Cues)
 	}
 	f := must(t, vtt("00:01.000 --> 00:02.000\nx\n\n10:00:00.000 --> 10:00:01.000\ny\n"))
-	if f.Check(time.Hour); len(f.Notes) != 1 || !strings.Contains(f.Notes[0].Text, "1 of its 2 lines begin after the end of this recording at 1:00:00") {
+	if f.Within(time.Hour); len(f.Cues) != 1 || f.AllFault != 0 || len(f.Notes) != 1 || !strings.Contains(f.Notes[0].Text, "1 of its 2 lines begin after the end of this recording at 1:00:00, and are left out") {
 		t.Errorf("of another lecture: %v", f.Notes)
+	}
+}
+
+// TestNothingWithin: a file of which no line lies in the recording is not taken.
+func TestNothingWithin(t *testing.T) {
+	f := must(t, "WEBVTT\n\n10:00:00.000 --> 10:00:01.000\ny\n")
+	if f.Within(time.Hour); len(f.Cues) != 0 || f.AllFault != 1 {
+		t.Errorf("%+v", f)
+	}
+}
+
+// TestSeveralVoicesInOneCue: each word stays with who says it, whatever the form; and classes of marks leave
+// nothing behind.
+func TestSeveralVoicesInOneCue(t *testing.T) {
+	for in, want := range map[string][2]string{
+		"<v Ada>Where is it?</v> <v Bo>Here.</v>":      {"Ada: Where is it?\nBo: Here.", ""},
+		"<v Ada>Where is it?\n<v Bo>Here.":             {"Ada: Where is it?\nBo: Here.", ""},
+		"so <v.loud Bo>Here &amp; there.</v>":          {"so\nBo: Here & there.", ""},
+		"<i.soft>quiet</i> <b.x y>loud</b> <c.z>z</c>": {"<i>quiet</i> <b>loud</b> z", ""},
+		"<v Ada>One alone.</v>":                        {"Ada: One alone.", "Ada"},
+	} {
+		f := must(t, "WEBVTT\n\n00:00.000 --> 00:01.000\n"+in+"\n")
+		var srt, vtt bytes.Buffer
+		if err := errors.Join(WriteSubRip(&srt, f.Sheet), WriteWebVTT(&vtt, f.Sheet)); err != nil {
+			t.Fatal(err)
+		}
+		if got := srt.String(); got != "1\n00:00:00,000 --> 00:00:01,000\n"+want[0]+"\n" {
+			t.Errorf("%s: %q", in, got)
+		}
+		if f.Cues[0].Speaker != want[1] || strings.Contains(f.Cues[0].Text, "<") {
+			t.Errorf("%s: %q says %q", in, f.Cues[0].Speaker, f.Cues[0].Text)
+		}
+		if again := must(t, vtt.String()); !reflect.DeepEqual(again.Sheet, f.Sheet) {
+			t.Errorf("%s: written and read again %+v, was %+v", in, again.Sheet, f.Sheet)
+		}
+	}
+}
+
+// TestALineWithASpace is no empty line (WebVTT, section 4.1), so that it does not end a cue.
+func TestALineWithASpace(t *testing.T) {
+	f := must(t, "WEBVTT\n\n00:00.000 --> 00:01.000\n \nwhat is said\n\n00:02.000 --> 00:03.000\nmore\n")
+	if f.AllFault != 0 || len(f.Cues) != 2 || f.Cues[0].Text != "what is said" {
+		t.Errorf("%+v %+v", f.Cues, f.Faults)
 	}
 }
 

@@ -11,6 +11,8 @@ import (
 var (
 	tag      = regexp.MustCompile(`</?[A-Za-z0-9][^<>\n]*>|</>`)
 	voice    = regexp.MustCompile(`^<v(?:\.[^ >\n]*)?[ \t]+([^<>\n]+)>`)
+	voices   = regexp.MustCompile(`(?:\s*</v>)?\s*<v(?:\.[^ >\n]*)?[ \t]+([^<>\n]+)>`)
+	classed  = regexp.MustCompile(`^<([biu])(?:[. \t][^<>\n]*)?>$`)
 	override = regexp.MustCompile(`\{\\[^{}\n]*\}`)                     // as SubRip files take them from another form
 	simple   = regexp.MustCompile(`</?(?i:b|i|u|s|font)(\s[^<>\n]*)?>`) // those that SubRip knows
 	entity   = regexp.MustCompile(`&(?:[A-Za-z][A-Za-z0-9]{1,30}|#\d{1,7}|#x[0-9A-Fa-f]{1,6});`)
@@ -20,6 +22,12 @@ var (
 func read(c *caption.Cue, payload string) {
 	payload = strings.Trim(payload, "\n")
 	rest := payload
+	if all := voices.FindAllStringIndex(payload, 2); len(all) > 1 || len(all) == 1 && strings.TrimSpace(payload[:all[0][0]]) != "" {
+		// Several speak: who says what stands in the text.
+		c.Text = caption.Clean(plain(spoken(payload)))
+		c.As.Markup = blankless(payload)
+		return
+	}
 	if m := voice.FindStringSubmatch(rest); m != nil {
 		c.Speaker = caption.Clean(html.UnescapeString(m[1]))
 		rest = strings.TrimSuffix(rest[len(m[0]):], "</v>")
@@ -29,6 +37,11 @@ func read(c *caption.Cue, payload string) {
 	if marked(*c) != payload && (tag.MatchString(rest) || override.MatchString(rest) || strings.HasPrefix(payload, "<v.")) {
 		c.As.Markup = blankless(payload)
 	}
+}
+
+// spoken is the text of a cue with the name of each who speaks before what they say, on a line of its own.
+func spoken(payload string) string {
+	return strings.TrimSpace(voices.ReplaceAllString(payload, "\n$1: "))
 }
 
 // plain is text without tags and with its entities resolved.
@@ -88,7 +101,14 @@ func readSubRip(c *caption.Cue, payload string) {
 func markedSubRip(c caption.Cue) string {
 	text := c.Text
 	if c.As.Markup != "" {
-		text = tag.ReplaceAllStringFunc(c.As.Markup, func(t string) string {
+		text = c.As.Markup
+		if c.Speaker == "" {
+			text = spoken(text)
+		}
+		text = tag.ReplaceAllStringFunc(text, func(t string) string {
+			if m := classed.FindStringSubmatch(t); m != nil {
+				return "<" + m[1] + ">"
+			}
 			return simple.FindString(t)
 		})
 		text = blankless(entity.ReplaceAllStringFunc(text, html.UnescapeString))

@@ -16,7 +16,7 @@ func (r *reader) vtt() error {
 	lines := r.lines
 	head := []string{strings.TrimPrefix(lines[0], "WEBVTT")}
 	at := 1
-	for ; at < len(lines) && strings.TrimSpace(lines[at]) != "" && !strings.Contains(lines[at], "-->"); at++ {
+	for ; at < len(lines) && lines[at] != "" && !strings.Contains(lines[at], "-->"); at++ {
 		head = append(head, lines[at])
 		if name, value, ok := strings.Cut(lines[at], ":"); ok && strings.EqualFold(strings.TrimSpace(name), "language") {
 			f.Language = strings.TrimSpace(value)
@@ -31,7 +31,7 @@ func (r *reader) vtt() error {
 		}
 		from := at
 		var timed = -1
-		for ; at < len(lines) && strings.TrimSpace(lines[at]) != ""; at++ {
+		for ; at < len(lines) && lines[at] != ""; at++ {
 			if strings.Contains(lines[at], "-->") {
 				if timed >= 0 || at > from+1 {
 					break // the next cue begins without an empty line before it

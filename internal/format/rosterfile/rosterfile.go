@@ -173,8 +173,23 @@ func (t *table) get(r row, column string) string {
 	if !ok || i >= len(r.fields) {
 		return ""
 	}
-	s := strings.TrimSpace(r.fields[i])
-	return asItWas(s)
+	return asItWas(strings.TrimSpace(invisible.Replace(r.fields[i])))
+}
+
+// invisible are signs that take no room, which programs leave at the ends of what they copy.
+var invisible = strings.NewReplacer("\u200b", "", "\u2060", "", "\ufeff", "", "\u00ad", "", "\u00a0", " ")
+
+// joining are signs that take no room either, and that some names need, but no address.
+var joining = strings.NewReplacer("\u200c", "", "\u200d", "", "\u200e", "", "\u200f", "")
+
+// separator reads a first line that names what stands between the fields, as spreadsheets write it.
+func separator(data []byte) (rest []byte, mark rune, ok bool) {
+	line, rest, _ := bytes.Cut(data, []byte("\n"))
+	text := strings.TrimRight(string(line), "\r")
+	if len(text) != len("sep=;") || !strings.EqualFold(text[:4], "sep=") {
+		return data, 0, false
+	}
+	return rest, rune(text[4]), true
 }
 
 // table reads a file (RFC 4180). Commas, semicolons and tabs are known by the first line.
@@ -191,6 +206,10 @@ func (r *Read) table(f File) *table {
 		r.fault(f.Name, line, "", "This line is not text in UTF-8. Save the file as CSV in UTF-8.")
 		return nil
 	}
+	if !bytes.Contains(data, []byte("\n")) { // as old computers end their lines
+		data = bytes.ReplaceAll(data, []byte("\r"), []byte("\n"))
+	}
+	data, mark, skipped := separator(data)
 	head, _, _ := bytes.Cut(data, []byte("\n"))
 	if len(bytes.TrimSpace(head)) == 0 {
 		r.fault(f.Name, 1, "", "The first line must name the columns.")
@@ -204,6 +223,10 @@ func (r *Read) table(f File) *table {
 			break
 		}
 	}
+	first := 0 // lines before those that are read
+	if skipped {
+		c.Comma, first = mark, 1
+	}
 	t := &table{file: f.Name, columns: map[string]int{}}
 	for {
 		fields, err := c.Read()
@@ -212,7 +235,7 @@ func (r *Read) table(f File) *table {
 		}
 		var bad *csv.ParseError
 		if errors.As(err, &bad) {
-			r.fault(f.Name, bad.Line, "", "The quotation marks of this line do not close.")
+			r.fault(f.Name, bad.Line+first, "", "The quotation marks of this line do not close.")
 			return t
 		}
 		if err != nil {
@@ -220,9 +243,13 @@ func (r *Read) table(f File) *table {
 			return nil
 		}
 		line, _ := c.FieldPos(0)
+		line += first
+		for len(fields) > len(t.names) && (len(t.columns) > 0 || len(fields) > 1) && strings.TrimSpace(invisible.Replace(fields[len(fields)-1])) == "" {
+			fields = fields[:len(fields)-1] // empty columns at the end, as spreadsheets write them
+		}
 		if len(t.columns) == 0 {
 			for i, name := range fields {
-				name = strings.TrimSpace(name)
+				name = strings.TrimSpace(invisible.Replace(name))
 				t.names = append(t.names, name)
 				if _, twice := t.columns[strings.ToLower(name)]; twice {
 					r.fault(f.Name, line, name, "This column is there twice.")
@@ -263,6 +290,7 @@ var parts = map[string]viewing.Part{"lecturer": viewing.Lecturer, "assistant": v
 
 // address reads a mail address and gives it in lower case.
 func address(s string) (string, bool) {
+	s = joining.Replace(s)
 	a, err := mail.ParseAddress(s)
 	if err != nil || a.Name != "" || !strings.EqualFold(a.Address, s) || len(s) > 254 {
 		return "", false
@@ -279,7 +307,7 @@ func (r *Read) sheet(t *table) {
 		before := r.FaultsAll
 		email, ok := address(t.get(x, "email"))
 		if !ok {
-			r.fault(t.file, x.line, "email", "%q is no mail address.", t.get(x, "email"))
+			r.fault(t.file, x.line, "email", "%q is no mail address. Write it as name@college.example, without a name or signs around it.", t.get(x, "email"))
 		}
 		name := strings.Join(strings.Fields(t.get(x, "name")), " ")
 		if name == "" || len(name) > 200 {

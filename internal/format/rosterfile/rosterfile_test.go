@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -50,6 +51,32 @@ func TestAPlainSheet(t *testing.T) {
 	r := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,Ann,A,student\n")}}, today)
 	if len(r.Roster.Seats) != 1 || len(r.Faults) > 0 {
 		t.Errorf("without groups: %s", said(r.Faults))
+	}
+}
+
+// TestAsSpreadsheetsWriteIt: empty columns at the end, a first line that names the separator, lines that end as on old
+// computers, and signs that take no room change nothing.
+func TestAsSpreadsheetsWriteIt(t *testing.T) {
+	want := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,Ann,A 1,student\nbo@x.example,Bo,A 1,lecturer\n")}}, "2026-10-06")
+	for name, text := range map[string]string{
+		"empty columns":       "email,name,course,part,,\nann@x.example,Ann,A 1,student,,\nbo@x.example,Bo,A 1,lecturer,,\n",
+		"empty fields":        "email,name,course,part\nann@x.example,Ann,A 1,student,,,\nbo@x.example,Bo,A 1,lecturer\n",
+		"sep":                 "sep=;\r\nemail;name;course;part\r\nann@x.example;Ann;A 1;student\r\nbo@x.example;Bo;A 1;lecturer\r\n",
+		"carriage returns":    "email,name,course,part\rann@x.example,Ann,A 1,student\rbo@x.example,Bo,A 1,lecturer\r",
+		"signs without room":  "email,name,course,part\n\u200bann@x.example\u200d,Ann\ufeff,A 1,student\n\u200ebo@x.example,\u2060Bo,A\u00a01,lecturer\n",
+		"a mark at the begin": "\ufeffemail,name,course,part\nann@x.example,Ann,A 1,student\nbo@x.example,Bo,A 1,lecturer\n",
+	} {
+		got := Files([]File{{"a.csv", []byte(text)}}, "2026-10-06")
+		if got.FaultsAll > 0 || !reflect.DeepEqual(got.Roster, want.Roster) {
+			t.Errorf("%s: %v\n%+v", name, got.Faults, got.Roster)
+		}
+	}
+	got := Files([]File{{"a.csv", []byte("sep=;\nemail;name;course;part\nann;Ann;A;student\n")}}, "2026-10-06")
+	if len(got.Faults) != 1 || got.Faults[0].Line != 3 || !strings.Contains(got.Faults[0].Text, "Write it as") {
+		t.Errorf("a fault below it: %+v", got.Faults)
+	}
+	if got := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,A\x00nn,A,student\n")}}, "2026-10-06"); len(got.Faults) != 1 || got.Faults[0].Line != 2 {
+		t.Errorf("a sign that no text has: %+v", got.Faults)
 	}
 }
 
