@@ -135,8 +135,9 @@ var matrix = map[string]struct {
 	"POST /api/lectures/:lecture/edit/preview":                           {who: forStaff, body: map[string]string{"topic": "Today"}},
 	"GET /api/lectures/:lecture/register":                                {who: forStaff},
 	"GET /api/lectures/:lecture/doorway":                                 {who: forStaff},
+	"PUT /api/lectures/:lecture/asking":                                  {who: forStaff, body: map[string]bool{"let_in": true}},
 	"PUT /api/lectures/:lecture/asking/:person":                          {who: forStaff, body: map[string]bool{"let_in": true}}, // nobody asked: 409
-	"POST /api/lectures/:lecture/guests":                                 {who: forStaff, body: map[string]string{"name": "A guest", "part": "listener", "ends_at": "2026-10-14T18:00:00Z"}},
+	"POST /api/lectures/:lecture/guests":                                 {who: forStaff, body: map[string]string{"name": "A guest", "ends_at": "2026-10-14T18:00:00Z"}},
 	"DELETE /api/lectures/:lecture/guests/:guest":                        {who: unknown},
 	"POST /api/lectures/:lecture/guests/:guest/bring-back":               {who: unknown},
 	"GET /api/people":                                                    {who: forCollege},
@@ -205,6 +206,7 @@ var matrix = map[string]struct {
 	"GET /media/:token/index.m3u8":                                       {who: forMedia},
 	"GET /media/:token/pictures.m3u8":                                    {who: forMedia},
 	"GET /media/:token/sound.m3u8":                                       {who: forMedia},
+	"PUT /api/tracks/:track/paused":                                      {who: forStaff, body: map[string]bool{"on": true}},
 	"PUT /api/tracks/:track/markers/:marker":                             {who: forStaff, body: map[string]any{"at_ms": 1000, "word": "Here"}},
 	"GET /media/:token/listen.m3u8":                                      {who: forMedia},
 	"GET /media/:token/small.m3u8":                                       {who: forMedia},

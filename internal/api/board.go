@@ -59,7 +59,8 @@ type Lantern struct {
 	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
 	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,again" doc:"the one thing it waits for"`
 	Can         int        `json:"can" doc:"students who can watch now"`
-	RunningFrom *time.Time `json:"running_from,omitempty"`
+	HeldMs      int64      `json:"held_ms,omitempty" doc:"of a capture under way: how much is held"`
+	Phase       string     `json:"phase,omitempty" enum:",begins,runs,paused,broken" doc:"of a capture under way"`
 }
 
 // LectureCell is a lecture as one lantern, wherever it stands alone.
@@ -194,7 +195,7 @@ func lantern(term schedule.Term, l schedule.Lecture, reach audience.Reach, now t
 	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic, Ahead: l.Ahead, Next: string(facts.Next(now))}
 	switch {
 	case l.Running:
-		c.State, c.RunningFrom = "capturing", l.RunningFrom
+		c.State, c.HeldMs, c.Phase = "capturing", l.LengthMs, string(l.Phase(now))
 	case l.RecordingID != nil:
 		count := reach.Count(l.Viewing(), now)
 		c.State, c.Can = string(count.Light()), count.Can

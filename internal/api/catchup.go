@@ -28,7 +28,8 @@ type LiveLine struct {
 	RecordingID uuid.UUID `json:"recording_id" format:"uuid"`
 	Course      string    `json:"course"`
 	Title       string    `json:"title"`
-	Since       time.Time `json:"since"`
+	HeldMs      int64     `json:"held_ms" doc:"how much of it is held"`
+	Phase       string    `json:"phase" enum:"begins,runs,paused,broken,over"`
 	Enter       bool      `json:"enter" doc:"the doorway is open to who asks"`
 }
 
@@ -97,7 +98,9 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 			if err != nil {
 				return nil, err
 			}
-			out.Live = append(out.Live, LiveLine{l.ID, *l.RecordingID, l.Code, l.SuggestedTitle(term), *l.RunningFrom, at.Enter})
+			out.Live = append(out.Live, LiveLine{
+				LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term), HeldMs: l.LengthMs, Phase: string(l.Phase(out.Now)), Enter: at.Enter,
+			})
 		}
 	}
 	doors, err := a.Audience.Doors(ctx, p.ID, recordings)

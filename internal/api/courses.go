@@ -47,8 +47,9 @@ type LectureDate struct {
 	Was         *time.Time `json:"was,omitempty" doc:"where its plan had it, when it was moved"`
 	Hall        string     `json:"hall" doc:"empty for none"`
 	Topic       string     `json:"topic"`
-	State       string     `json:"state" enum:"planned,today,on,over,off" doc:"on: between its planned start and end"`
+	State       string     `json:"state" enum:"planned,today,on,over,off" doc:"on: between its planned start and end, unless it was captured and stopped"`
 	Running     bool       `json:"running" doc:"it is being captured now, and not by someone alone"`
+	Phase       string     `json:"phase" enum:",begins,runs,paused,broken,over" doc:"of what is or was captured of it; empty for nothing, and for what somebody captures alone"`
 	Unplanned   bool       `json:"unplanned" doc:"captured in the standing room, or ahead"`
 	Ahead       bool       `json:"ahead" doc:"a lesson for a week, recorded at any time"`
 	Doorway     string     `json:"doorway" enum:"walk_in,ask,closed"`
@@ -164,10 +165,15 @@ func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 	if l.Moved() {
 		d.Was = l.PlannedAt
 	}
+	if !l.Alone {
+		d.Phase = string(l.Phase(now))
+	}
 	switch {
 	case l.CalledOff:
 		d.State = "off"
-	case !now.Before(l.EndsAt), l.Ahead && !now.Before(l.StartsAt):
+	case l.Unplanned && l.Running:
+		d.State = "on"
+	case !now.Before(l.EndsAt), l.Ahead && !now.Before(l.StartsAt), l.Held():
 		d.State = "over"
 	case !now.Before(l.StartsAt):
 		d.State = "on"

@@ -18,7 +18,7 @@ import (
 // Standing is how someone stands at the door of a lecture.
 type Standing struct {
 	Enter  bool   `json:"enter"`
-	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,not_enrolled"`
+	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,sent_out,not_enrolled"`
 }
 
 // LecturePage is the page of a lecture, for everyone who can come to it.
@@ -44,29 +44,35 @@ type LectureSetting struct {
 type GuestLine struct {
 	ID      uuid.UUID `json:"id" format:"uuid"`
 	Name    string    `json:"name"`
-	Part    string    `json:"part" enum:"listener,speaker"`
 	EndsAt  time.Time `json:"ends_at"`
 	Link    string    `json:"link"`
 	Expired bool      `json:"expired"`
 }
 
-// AskingLine is someone who waits at the door, or was let in.
+// AskingLine is someone who waits at the door, was let in, or was sent out.
 type AskingLine struct {
 	Person  uuid.UUID `json:"person" format:"uuid"`
 	Name    string    `json:"name"`
 	AskedAt time.Time `json:"asked_at"`
-	LetIn   bool      `json:"let_in"`
+	State   string    `json:"state" enum:"waits,let_in,sent_out"`
+}
+
+// InsideLine is someone who follows a lecture now.
+type InsideLine struct {
+	Person uuid.UUID `json:"person" format:"uuid"`
+	Name   string    `json:"name"`
+	Guest  bool      `json:"guest"`
 }
 
 // Doorway is who is at the door of a lecture.
 type Doorway struct {
 	Guests []GuestLine  `json:"guests" nullable:"false"`
 	Asking []AskingLine `json:"asking" nullable:"false" doc:"in order of asking"`
+	Inside []InsideLine `json:"inside" nullable:"false" doc:"who follows it now, by name, but for those who teach it"`
 }
 
 type guestText struct {
 	Name   string `json:"name"`
-	Part   string `json:"part" enum:"listener,speaker"`
 	EndsAt string `json:"ends_at" doc:"a moment with its zone"`
 }
 
@@ -100,13 +106,22 @@ func (a *API) doorRoutes() {
 	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking", "Let someone in, or not", func(ctx context.Context, p roster.Person, in *answerInput) (*body[Doorway], error) {
 		return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
 	}, changes("doorway"))
+	type allInput struct {
+		OfLecture
+		Body struct {
+			LetIn bool `json:"let_in" enum:"true"`
+		}
+	}
+	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking", "let-all-in", "Let everyone in who waits", func(ctx context.Context, p roster.Person, in *allInput) (*body[Doorway], error) {
+		return page(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
+	}, changes("doorway"))
 	type guestInput struct {
 		OfLecture
 		Body guestText
 	}
 	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests", "invite-guest", "Make a link for a named outsider", func(ctx context.Context, p roster.Person, in *guestInput) (*body[Doorway], error) {
 		ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
-		_, err := a.Door.Invite(ctx, in.Lecture, p.ID, door.GuestForm{Name: in.Body.Name, Part: doorway.Part(in.Body.Part), EndsAt: ends})
+		_, err := a.Door.Invite(ctx, in.Lecture, p.ID, door.GuestForm{Name: in.Body.Name, Part: doorway.Listener, EndsAt: ends})
 		return page(ctx, in.Lecture, err)
 	}, changes("guest"))
 	type ofGuest struct {
@@ -168,7 +183,7 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (
 	if err != nil {
 		return nil, err
 	}
-	if near := schedule.Nearest(all, out.Now, term.Zone); near != nil && near.ID != l.ID && sameDay(near.StartsAt, out.Now, term.Zone) {
+	if near := schedule.Nearest(all, out.Now, term.Zone); near != nil && near.ID != l.ID && !l.Unplanned && sameDay(near.StartsAt, out.Now, term.Zone) {
 		d := date(term, *near, out.Now)
 		out.Today = &d
 	}
@@ -192,12 +207,26 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*body[Doorway], e
 	if err != nil {
 		return nil, err
 	}
-	out := Doorway{Guests: []GuestLine{}, Asking: []AskingLine{}}
+	inside, err := a.Door.Insiders(ctx, lecture)
+	if err != nil {
+		return nil, err
+	}
+	out := Doorway{Guests: []GuestLine{}, Asking: []AskingLine{}, Inside: []InsideLine{}}
+	for _, x := range inside {
+		out.Inside = append(out.Inside, InsideLine{x.PersonID, x.Name, x.Guest})
+	}
 	for _, g := range guests {
-		out.Guests = append(out.Guests, GuestLine{g.ID, g.Name, string(g.Part), g.EndsAt, g.Link, g.Expired})
+		out.Guests = append(out.Guests, GuestLine{g.ID, g.Name, g.EndsAt, g.Link, g.Expired})
 	}
 	for _, x := range asking {
-		out.Asking = append(out.Asking, AskingLine{x.PersonID, x.Name, x.AskedAt, x.LetIn})
+		state := "waits"
+		switch {
+		case x.SentOut:
+			state = "sent_out"
+		case x.LetIn:
+			state = "let_in"
+		}
+		out.Asking = append(out.Asking, AskingLine{x.PersonID, x.Name, x.AskedAt, state})
 	}
 	return answer(out), nil
 }
@@ -210,6 +239,7 @@ func liveProblem(at door.At, zone *time.Location) error {
 		doorway.Waiting:     fmt.Sprintf("You have asked to come into this lecture of %s. Someone will let you in.", at.Code),
 		doorway.IsClosed:    fmt.Sprintf("The doorway of this lecture of %s is closed. Its recording may follow.", at.Code),
 		doorway.NotYet:      fmt.Sprintf("The doorway of this lecture of %s opens at %s.", at.Code, at.Opens.In(zone).Format("15:04")),
+		doorway.WasSentOut:  fmt.Sprintf("You were sent out of this lecture of %s by someone who teaches it.", at.Code),
 		doorway.IsOff:       fmt.Sprintf("This lecture of %s was called off.", at.Code),
 	}[at.Reason]
 	return problemOf(http.StatusForbidden, "doorway:"+string(at.Reason), detail)

@@ -216,7 +216,7 @@ func TestFollowingLive(t *testing.T) {
 		t.Errorf("after the sign was seen: %d %s", status, text)
 	}
 	cell := get[api.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]
-	if cell.State != "capturing" || cell.RunningFrom == nil || cell.Next != "" {
+	if cell.State != "capturing" || cell.Phase != "begins" || cell.Next != "" {
 		t.Errorf("on the board: %+v", cell)
 	}
 	e.Do(`update lecture set ends_at = $2, starts_at = $3 where id = $1`, e.Lecture, e.Clock.Now().Add(-time.Minute), e.Clock.Now().Add(-2*time.Hour))

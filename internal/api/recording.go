@@ -268,6 +268,15 @@ func (a *API) recordingRoutes() {
 		m := capture.Marker{At: time.Duration(in.Body.AtMs) * time.Millisecond, Pause: time.Duration(in.Body.PauseMs) * time.Millisecond, Word: in.Body.Word}
 		return nil, a.Capture.Mark(ctx, in.Track, in.Marker, p.ID, m)
 	})
+	type pausedInput struct {
+		OfTrack
+		Body struct {
+			On bool `json:"on"`
+		}
+	}
+	on(a, staff, http.MethodPut, "/api/tracks/{track}/paused", "pause", "Say that a capture is paused, or goes on", func(ctx context.Context, _ roster.Person, in *pausedInput) (*empty, error) {
+		return nil, a.Capture.SetPaused(ctx, in.Track, in.Body.On)
+	})
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
 	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording", a.seats)
 	on(a, staff, http.MethodPost, "/api/recordings/{recording}/light", "light", "Light a recording for its course, as it now stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {

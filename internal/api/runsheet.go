@@ -43,6 +43,8 @@ type RunLine struct {
 	Lecturers []string    `json:"lecturers" nullable:"false"`
 	By        string      `json:"by" doc:"who captures it now; empty when it is not captured"`
 	StoredMs  int64       `json:"stored_ms" doc:"of a capture under way: how much is on the server"`
+	Runs      *uuid.UUID  `json:"runs,omitempty" format:"uuid" doc:"the recording that is under way"`
+	Waiting   int         `json:"waiting" doc:"people who ask to be let in"`
 	Forgotten bool        `json:"forgotten" doc:"it is on, nobody captures it, and people were told"`
 	Beside    int         `json:"beside" doc:"place among lectures of the same hall at the same time, from 0"`
 	Of        int         `json:"of" doc:"how many stand side by side"`
@@ -121,6 +123,10 @@ func (a *API) runSheetRoutes() {
 		if err != nil {
 			return nil, err
 		}
+		waiting, err := a.waiting(ctx, lectures)
+		if err != nil {
+			return nil, err
+		}
 		halls := map[string]bool{}
 		for _, l := range lectures {
 			if !halls[l.Hall] {
@@ -131,8 +137,9 @@ func (a *API) runSheetRoutes() {
 			x := RunLine{Lecture: date(term, l, now), Cell: cell(term, l, reaches[l.CourseID], now), Lecturers: c.Lecturers}
 			x.Forgotten = x.Cell.Next == string(playlist.Capture) && vigil.NotStarted(l.StartsAt, l.EndsAt, now)
 			if r, ok := running[l.ID]; ok {
-				x.By, x.StoredMs = r.By, r.Stored.Milliseconds()
+				x.By, x.StoredMs, x.Runs = r.By, r.Stored.Milliseconds(), &r.Recording
 			}
+			x.Waiting = waiting[l.ID]
 			out.Entries = append(out.Entries, x)
 		}
 		slices.Sort(out.Halls)
@@ -151,6 +158,15 @@ func (a *API) runSheetRoutes() {
 		besideEachOther(out.Entries)
 		return answer(out), nil
 	})
+}
+
+// waiting is how many wait at the door of each lecture.
+func (a *API) waiting(ctx context.Context, lectures []schedule.Lecture) (map[uuid.UUID]int, error) {
+	ids := make([]uuid.UUID, len(lectures))
+	for i, l := range lectures {
+		ids[i] = l.ID
+	}
+	return a.Door.Waiting(ctx, ids)
 }
 
 // besideEachOther finds room for lectures that overlap in one hall.

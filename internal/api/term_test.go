@@ -128,7 +128,7 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer := e.as("lecturer")
 	at := "/api/lectures/" + e.Lecture.String()
-	door := post[api.Doorway](lecturer, at+"/guests", map[string]string{"name": "Ebba", "part": "listener", "ends_at": "2026-10-14T18:00:00Z"})
+	door := post[api.Doorway](lecturer, at+"/guests", map[string]string{"name": "Ebba", "ends_at": "2026-10-14T18:00:00Z"})
 	_, key, _ := strings.Cut(door.Guests[0].Link, "/guest/")
 	guest := e.as("")
 	if pass := post[api.GuestPass](guest, "/api/guest/"+key, nil); pass.Lecture != e.Lecture {

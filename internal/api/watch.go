@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -13,6 +14,7 @@ import (
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/door"
 	"latelantern/internal/library"
 	"latelantern/internal/publish"
 	"latelantern/internal/roster"
@@ -30,7 +32,11 @@ type Watch struct {
 	Lecturers   []string   `json:"lecturers" nullable:"false"`
 	LengthMs    int64      `json:"length_ms"`
 	LectureID   uuid.UUID  `json:"lecture_id" format:"uuid"`
-	Live        bool       `json:"live" doc:"it is being captured now"`
+	Live        bool       `json:"live" doc:"it is being captured now, or was until a moment ago"`
+	Phase       string     `json:"phase" enum:",begins,runs,paused,broken,over" doc:"of what is followed live"`
+	AskAgainMs  int64      `json:"ask_again_ms" doc:"after how long the phase changes by itself if nothing more comes; 0 for never"`
+	Kept        []Stretch  `json:"kept" nullable:"false" doc:"what would be published, for those who see a recording before it is lit; empty for all of it"`
+	Unlit       bool       `json:"unlit" doc:"only those who teach it can see it yet"`
 	Pictures    bool       `json:"pictures"`
 	Second      bool       `json:"second" doc:"there is a second picture beside the first"`
 	Media       string     `json:"media"`
@@ -54,6 +60,7 @@ type watchInput struct {
 	OfRecording
 	Language string `query:"language" maxLength:"35" doc:"of captions; without it that of the course"`
 	Edition  string `query:"edition" doc:"that was watched until now, if another was published meanwhile"`
+	Uncut    bool   `query:"uncut" doc:"for those who teach it: as it was captured"`
 	At       int64  `query:"at" minimum:"0" maximum:"604800000" doc:"where in it, in its published time"`
 }
 
@@ -98,18 +105,33 @@ func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
 	return problemOf(http.StatusForbidden, "door:"+string(reason), detail)
 }
 
+// overProblem says to who followed a lecture that it is over, and when it can be watched.
+func (a *API) overProblem(ctx context.Context, course uuid.UUID) error {
+	c, err := a.Schedule.Course(ctx, course)
+	if err != nil {
+		return err
+	}
+	who := "someone who teaches it"
+	if len(c.Lecturers) > 0 {
+		who = strings.Join(c.Lecturers, " or ")
+	}
+	return problemOf(http.StatusForbidden, "door:over", fmt.Sprintf("The lecture is over. It can be watched here when %s has lit it.", who))
+}
+
 // opened is what is behind a door.
 type opened struct {
 	*library.Rendition
 	media    string
 	edition  uuid.UUID // uuid.Nil for what was captured
 	takeaway bool
+	live     door.Live // of what is followed
+	unlit    bool      // only those who teach it see it
 }
 
 // open decides at the door of a recording and gives what is behind it: the lecture under way, the edition that is
 // published, or for those who teach the recording as captured.
 func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, error) {
-	door, err := a.Audience.Decide(ctx, p.ID, id)
+	at, err := a.Audience.Decide(ctx, p.ID, id)
 	if err != nil {
 		return opened{}, err
 	}
@@ -121,7 +143,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	if err != nil {
 		return opened{}, err
 	}
-	if live.Running {
+	if live.Running || live.Open && !at.Watch {
 		if err := a.mayEnter(ctx, p, r.LectureID); err != nil {
 			return opened{}, err
 		}
@@ -129,23 +151,26 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 			return opened{}, err
 		}
 		x, err := a.Library.Live(ctx, id)
-		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID)}, err
+		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID), live: live}, err
 	}
-	if !door.Watch {
-		if door.Reason != viewing.NotEnrolled {
+	if !at.Watch && live.Over && a.mayEnter(ctx, p, r.LectureID) == nil {
+		return opened{}, a.overProblem(ctx, r.CourseID)
+	}
+	if !at.Watch {
+		if at.Reason != viewing.NotEnrolled {
 			if err := a.hidden(ctx, p, r.LectureID); err != nil {
 				return opened{}, err
 			}
 		}
-		return opened{}, doorProblem(door.Code, door.Reason, door.Opens)
+		return opened{}, doorProblem(at.Code, at.Reason, at.Opens)
 	}
-	if door.Edition == nil {
+	if at.Edition == nil {
 		x, err := a.Library.Captured(ctx, id)
-		return opened{Rendition: x, media: a.address(asCaptured, id, uuid.Nil, p.ID)}, err
+		return opened{Rendition: x, media: a.address(asCaptured, id, uuid.Nil, p.ID), unlit: true}, err
 	}
-	x, err := a.Library.Edition(ctx, *door.Edition)
-	media := a.address(asPublished, id, *door.Edition, p.ID)
-	return opened{Rendition: x, media: media, edition: *door.Edition, takeaway: door.Download}, err
+	x, err := a.Library.Edition(ctx, *at.Edition)
+	media := a.address(asPublished, id, *at.Edition, p.ID)
+	return opened{Rendition: x, media: media, edition: *at.Edition, takeaway: at.Download}, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body[Watch], error) {
@@ -189,6 +214,20 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
 	}
 	carrier := cutlist.Carrier(rendition.Stretches)
+	out.Kept = []Stretch{}
+	if rendition.unlit {
+		out.Unlit = true
+		if !in.Uncut && r.Kept().Len() < r.Length {
+			out.Kept, carrier = stretches(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
+		}
+	}
+	if rendition.live.Open {
+		now, pulse := a.Clock.Now(), rendition.live.Pulse()
+		out.Live, out.Phase = true, string(pulse.Phase(now))
+		if until := pulse.Until(now); !until.IsZero() {
+			out.AskAgainMs = max(1, until.Sub(now).Milliseconds())
+		}
+	}
 	if was, err := uuid.Parse(in.Edition); err == nil && was != out.Edition {
 		// Whoever watched the edition before goes on at the same moment of the lecture.
 		if old, err := a.Library.Carrier(ctx, r.ID, was); err == nil {

@@ -6,10 +6,12 @@ import (
 	"fmt"
 	"io"
 	"sync"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/vigil"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -60,7 +62,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			Recording uuid.UUID
 			By        uuid.UUID
 			GivenUp   bool
-		}](ctx, tx, `select t.stored, t.length, t.given_up, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording, coalesce(c.started_by, $2) as by
+			Last      time.Time
+		}](ctx, tx, `select t.stored, t.length, t.given_up, t.arrived_at as last, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording, coalesce(c.started_by, $2) as by
 			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
 			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1 for update of t`, track, uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -99,6 +102,9 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			return err
 		}
 		about := "stored"
+		if len(b) > 0 && s.Clock.Now().Sub(t.Last) >= vigil.BrokenAfter {
+			about = "capture" // what was told to be broken off goes on
+		}
 		if complete {
 			about = "capture"
 			if err := s.complete(ctx, tx, track); err != nil {
@@ -125,7 +131,7 @@ func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) erro
 	if _, err := tx.Exec(ctx, `select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
 		return err
 	}
-	const query = `update capture c set stopped_at = $2 from track t
+	const query = `update capture c set stopped_at = $2, paused_at = null from track t
 		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null
 		and not exists (select 1 from track o where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length)) returning c.source, c.lecture_id is not null as placed`
 	c, err := postgres.One[struct {

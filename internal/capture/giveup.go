@@ -30,7 +30,13 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 		return 0, fmt.Errorf("list captures under way: %w", err)
 	}
 	for _, r := range list {
-		if !vigil.GivenUp(r.EndsAt, r.Last, s.Clock.Now()) {
+		now := s.Clock.Now()
+		if !vigil.GivenUp(r.EndsAt, r.Last, now) {
+			if silent := now.Sub(r.Last); silent >= vigil.BrokenAfter && silent < vigil.BrokenAfter+2*lookEvery {
+				if err := s.tell(ctx, "capture", r.Track); err != nil {
+					return ended, err
+				}
+			}
 			continue
 		}
 		err := s.giveUp(ctx, r.Track)
@@ -43,6 +49,14 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 		ended++
 	}
 	return ended, nil
+}
+
+// lookEvery is about how often captures are looked after: a notice more or less does no harm.
+const lookEvery = 15 * time.Second
+
+// tell is notify by itself.
+func (s *Service) tell(ctx context.Context, about string, track uuid.UUID) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.notify(ctx, tx, about, track) })
 }
 
 // forget removes all bytes of a track.

@@ -62,13 +62,15 @@ type standing struct {
 	Guest       doorway.Part
 	Asked       bool
 	LetIn       bool
+	SentOut     bool
 }
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed.
 const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
-		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in
+		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
+		a.sent_out_at is not null as sent_out
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
 	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from capture c
 		where c.lecture_id = l.id and ` + capturedNow + `) u
@@ -89,7 +91,7 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 		return At{}, fmt.Errorf("look who stands at a door: %w", err)
 	}
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt, CalledOff: x.CalledOff}
-	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn}
+	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
 	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private}, nil
 }
 
@@ -112,37 +114,23 @@ func (s *Service) Ask(ctx context.Context, person, lecture uuid.UUID) error {
 	})
 }
 
-// Asking is someone who waits at the door, or was let in.
+// Asking is someone who waits at the door, was let in, or was sent out.
 type Asking struct {
 	PersonID uuid.UUID
 	Name     string
 	AskedAt  time.Time
 	LetIn    bool
+	SentOut  bool
 }
 
-// Asks lists who waits at the door of a lecture, and who was let in, in order of asking.
+// Asks lists who waits at the door of a lecture, and who was let in or sent out, in order of asking.
 func (s *Service) Asks(ctx context.Context, lecture uuid.UUID) ([]Asking, error) {
-	const query = `select a.person_id, p.name, a.asked_at, a.let_in from doorway_ask a join person p on p.id = a.person_id where a.lecture_id = $1 and (a.answered_at is null or a.let_in) order by a.asked_at`
+	const query = `select a.person_id, p.name, a.asked_at, a.let_in, a.sent_out_at is not null as sent_out from doorway_ask a join person p on p.id = a.person_id where a.lecture_id = $1 and (a.answered_at is null or a.let_in or a.sent_out_at is not null) order by a.asked_at`
 	out, err := postgres.All[Asking](ctx, s.DB, query, lecture)
 	if err != nil {
 		return nil, fmt.Errorf("list who asks at a door: %w", err)
 	}
 	return out, nil
-}
-
-// Answer lets someone in who asked, or does not; someone who was let in can be sent out again.
-func (s *Service) Answer(ctx context.Context, lecture, person, by uuid.UUID, letIn bool) error {
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const answer = `update doorway_ask a set answered_at = $3, answered_by = $4, let_in = $5 from lecture l where a.lecture_id = $1 and a.person_id = $2 and l.id = a.lecture_id returning l.course_id`
-		course, err := postgres.Value[uuid.UUID](ctx, tx, answer, lecture, person, s.Clock.Now(), by, letIn)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrNotAsked
-		}
-		if err != nil {
-			return fmt.Errorf("answer at a door: %w", err)
-		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "doorway", Course: course, Lecture: lecture})
-	})
 }
 
 // Guest is an outsider with a link.

@@ -103,11 +103,61 @@ func TestAskingAtTheDoor(t *testing.T) {
 		t.Errorf("not let in, one can ask again: %+v", at)
 	}
 	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, false))
-	if at := stands(s, s.Student, s.Lecture); at.Enter {
+	if at := stands(s, s.Student, s.Lecture); at.Enter || at.Reason != doorway.WasSentOut {
 		t.Errorf("sent out: %+v", at)
 	}
-	if list, err := s.Door.Asks(t.Context(), s.Lecture); err != nil || len(list) != 0 {
+	if err := s.Door.Ask(t.Context(), s.Student, s.Lecture); !errors.Is(err, door.ErrNotAsked) {
+		t.Errorf("sent out, they ask again: %v", err)
+	}
+	// Whoever was sent out stays in the list, and out whatever the doorway; let in again they are in.
+	if list, err := s.Door.Asks(t.Context(), s.Lecture); err != nil || len(list) != 1 || !list[0].SentOut {
 		t.Errorf("%+v %v", list, err)
+	}
+	s.Do(`update lecture set doorway = 'walk_in' where id = $1`, s.Lecture)
+	if at := stands(s, s.Student, s.Lecture); at.Enter {
+		t.Errorf("sent out, they walk in: %+v", at)
+	}
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true))
+	if at := stands(s, s.Student, s.Lecture); !at.Enter {
+		t.Errorf("let in again: %+v", at)
+	}
+	// Whoever walked in and follows it can be sent out as well.
+	s.Must(s.Door.Played(t.Context(), s.Second, s.Lecture))
+	if in, err := s.Door.Insiders(t.Context(), s.Lecture); err != nil || len(in) != 1 || in[0].PersonID != s.Second {
+		t.Errorf("who is in: %+v %v", in, err)
+	}
+	s.Do(`delete from doorway_ask where person_id = $1`, s.Second)
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
+	if at := stands(s, s.Second, s.Lecture); at.Reason != doorway.WasSentOut {
+		t.Errorf("who walked in is sent out: %+v", at)
+	}
+	if in, err := s.Door.Insiders(t.Context(), s.Lecture); err != nil || len(in) != 0 {
+		t.Errorf("who is in after that: %+v %v", in, err)
+	}
+	if err := s.Door.Answer(t.Context(), s.Lecture, s.Third, s.Lecturer, false); !errors.Is(err, door.ErrNotAsked) {
+		t.Errorf("nobody is sent out who is not in: %v", err)
+	}
+}
+
+// TestAllAreLetIn who wait, and nobody else.
+func TestAllAreLetIn(t *testing.T) {
+	s := testhouse.New(t, true)
+	s.Do(`update lecture set doorway = 'ask' where id = $1`, s.Lecture)
+	s.Must(s.Door.Ask(t.Context(), s.Student, s.Lecture), s.Door.Ask(t.Context(), s.Second, s.Lecture))
+	if n, err := s.Door.Waiting(t.Context(), []uuid.UUID{s.Lecture}); err != nil || n[s.Lecture] != 2 {
+		t.Errorf("%v wait, %v", n, err)
+	}
+	s.Must(s.Door.LetAllIn(t.Context(), s.Lecture, s.Lecturer))
+	for _, p := range []uuid.UUID{s.Student, s.Second} {
+		if at := stands(s, p, s.Lecture); at.Reason != doorway.WasLetIn {
+			t.Errorf("%+v", at)
+		}
+	}
+	if at := stands(s, s.Third, s.Lecture); at.Reason != doorway.MustAsk {
+		t.Errorf("who did not ask: %+v", at)
+	}
+	if n, err := s.Door.Waiting(t.Context(), []uuid.UUID{s.Lecture}); err != nil || len(n) != 0 {
+		t.Errorf("%v wait still, %v", n, err)
 	}
 }
 

@@ -20,6 +20,7 @@ import (
 	"latelantern/internal/core/naming"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/core/vigil"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
@@ -75,6 +76,10 @@ type Recorded struct {
 	RunningFrom *time.Time
 	Alone       bool       // it runs, and nobody is invited
 	StoppedAt   *time.Time // when the capture ended
+	LastAt      *time.Time // when something of what runs came last
+	PausedAt    *time.Time // since when what runs is paused
+	LengthMs    int64      // how much can be watched of what was captured
+	Source      string     // desk, hall or file
 	Ready       bool
 	Failed      bool
 	Trimmed     bool
@@ -90,6 +95,27 @@ type Recorded struct {
 
 // Moved reports whether the lecture is away from where its plan has it.
 func (l Lecture) Moved() bool { return l.PlannedAt != nil && !l.PlannedAt.Equal(l.StartsAt) }
+
+// Phase is how what is captured of the lecture goes; "" when nothing was, or it came as a file.
+func (l Lecture) Phase(now time.Time) vigil.Phase {
+	if l.RecordingID == nil || l.Source == "file" {
+		return ""
+	}
+	p := vigil.Pulse{Paused: l.PausedAt, Held: time.Duration(l.LengthMs) * time.Millisecond}
+	if l.LastAt != nil {
+		p.Last = *l.LastAt
+	}
+	if !l.Running {
+		p.Stopped = l.RunningFrom
+	}
+	return p.Phase(now)
+}
+
+// Held is whether the lecture took place already, though its time is not over: it was captured, and stopped after it
+// began. What was not planned has no other end.
+func (l Lecture) Held() bool {
+	return !l.Running && l.StoppedAt != nil && l.Source != "file" && (l.Unplanned || l.StoppedAt.After(l.StartsAt))
+}
 
 // Door is the doorway of the lecture.
 func (l Lecture) Door() doorway.Door {
@@ -132,7 +158,7 @@ const (
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
-		x.running, x.started_at as running_from, x.stopped_at,
+		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.source,
 		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,

@@ -8,6 +8,7 @@ import { useEvents } from './api/events'
 import { useMe } from './api/me'
 import FaultNote from './parts/FaultNote.vue'
 import ForgottenStart from './parts/ForgottenStart.vue'
+import GuestOnly from './parts/GuestOnly.vue'
 import LanternSign from './parts/LanternSign.vue'
 import WeekRibbon from './parts/WeekRibbon.vue'
 import { resumeUnsent } from './places/capture-desk/outbox'
@@ -19,6 +20,7 @@ const client = useQueryClient()
 const me = useMe()
 
 const outside = computed(() => ['sign-in', 'welcome', 'guest', 'forgotten'].includes(String(route.name)))
+const guestOf = computed(() => me.data.value?.guest_of)
 const place = (name: string, key: string) => ({ name, text: t(`place.${key}`) })
 const places = computed(() => {
   const who = me.data.value
@@ -115,7 +117,8 @@ async function signOut() {
     <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
     <ForgottenStart v-if="me.data.value.staff" />
     <main id="main" tabindex="-1">
-      <router-view />
+      <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :lecture="guestOf" />
+      <router-view v-else />
     </main>
   </template>
   <main v-else-if="me.error.value" class="alone">

@@ -41,6 +41,7 @@ type Visitor struct {
 	Guest    Part // "" for none; only while their link holds
 	Asked    bool
 	LetIn    bool
+	SentOut  bool // by someone who teaches, for this lecture
 }
 
 // Reason is why someone can come in, or cannot.
@@ -56,6 +57,7 @@ const (
 	IsClosed    Reason = "closed"
 	NotYet      Reason = "not_yet" // the door opens later
 	IsOff       Reason = "called_off"
+	WasSentOut  Reason = "sent_out"
 	NotEnrolled Reason = "not_enrolled"
 )
 
@@ -76,6 +78,8 @@ func Decide(d Door, v Visitor, running bool, now time.Time) Decision {
 		return no(NotEnrolled)
 	case d.CalledOff && !running:
 		return no(IsOff)
+	case v.SentOut:
+		return no(WasSentOut)
 	case d.Way == Closed && v.Guest != Speaker:
 		return no(IsClosed)
 	case !running && now.Before(d.OpensAt()):

@@ -27,6 +27,8 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
   doorway: (n) => [
     ['lecture-page', n.lecture],
     ['doorway', n.lecture],
+    ['run-sheet'],
+    ['watch'], // who is sent out is told so
   ],
   file: () => [['files'], ['board']],
   stored: (n) => [['recording', n.recording]],
@@ -38,6 +40,7 @@ const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
     ['lecture', n.lecture],
     ['lecture-page', n.lecture],
     ['recording', n.recording],
+    ['watch', n.recording],
     ['catch-up'],
     ['strip', n.recording],
     ['run-sheet'],

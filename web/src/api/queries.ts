@@ -89,7 +89,7 @@ export const usePlaylist = (course: ID) =>
   )
 
 /** useWatch is a recording as it is watched; now says what plays, so that what is published meanwhile goes on there. */
-export const useWatch = (id: ID, now: () => { edition?: string; at?: number }) =>
+export const useWatch = (id: ID, now: () => { edition?: string; at?: number; uncut?: boolean }) =>
   get(
     () => keys.watch(toValue(id)),
     () => ask((c) => c.GET('/api/watch/{recording}', { params: { path: { recording: toValue(id) }, query: now() } })),
@@ -175,6 +175,9 @@ export const freeRoom = () => ask((c) => c.GET('/api/storage'))
 
 export const sendMarker = (track: string, marker: string, body: Schemas['Marker']) =>
   ask((c) => c.PUT('/api/tracks/{track}/markers/{marker}', { params: { path: { track, marker } }, body }))
+
+export const sayPaused = (track: string, on: boolean) =>
+  ask((c) => c.PUT('/api/tracks/{track}/paused', { params: { path: { track } }, body: { on } }))
 
 export const seeNotice = (lecture: string) =>
   ask((c) => c.POST('/api/lectures/{lecture}/seen-notice', of.lecture(lecture)))

@@ -868,6 +868,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/asking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let everyone in who waits */
+        put: operations["let-all-in"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/asking/{person}": {
         parameters: {
             query?: never;
@@ -2117,6 +2134,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tracks/{track}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that a capture is paused, or goes on */
+        put: operations["pause"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/watch/{recording}": {
         parameters: {
             query?: never;
@@ -2203,6 +2237,10 @@ export interface components {
             /** Format: uuid */
             recording: string;
         };
+        AllInputBody: {
+            /** @enum {boolean} */
+            let_in: true;
+        };
         AnswerInputBody: {
             let_in: boolean;
         };
@@ -2236,10 +2274,11 @@ export interface components {
         AskingLine: {
             /** Format: date-time */
             asked_at: string;
-            let_in: boolean;
             name: string;
             /** Format: uuid */
             person: string;
+            /** @enum {string} */
+            state: "waits" | "let_in" | "sent_out";
         };
         Audience: {
             /** Format: int64 */
@@ -2869,6 +2908,8 @@ export interface components {
             /** @description in order of asking */
             asking: components["schemas"]["AskingLine"][];
             guests: components["schemas"]["GuestLine"][];
+            /** @description who follows it now, by name, but for those who teach it */
+            inside: components["schemas"]["InsideLine"][];
         };
         EditText: {
             called_off?: boolean;
@@ -3097,8 +3138,6 @@ export interface components {
             id: string;
             link: string;
             name: string;
-            /** @enum {string} */
-            part: "listener" | "speaker";
         };
         GuestPass: {
             /** Format: uuid */
@@ -3108,8 +3147,6 @@ export interface components {
             /** @description a moment with its zone */
             ends_at: string;
             name: string;
-            /** @enum {string} */
-            part: "listener" | "speaker";
         };
         HallLine: {
             /** Format: uuid */
@@ -3177,6 +3214,12 @@ export interface components {
             plan: components["schemas"]["PlanText"];
             title: string;
         };
+        InsideLine: {
+            guest: boolean;
+            name: string;
+            /** Format: uuid */
+            person: string;
+        };
         InviteText: {
             /** @description also those who were sent a letter before */
             again: boolean;
@@ -3202,6 +3245,11 @@ export interface components {
              * @description students who can watch now
              */
             can: number;
+            /**
+             * Format: int64
+             * @description of a capture under way: how much is held
+             */
+            held_ms?: number;
             /** Format: uuid */
             id: string;
             /** Format: date */
@@ -3211,8 +3259,11 @@ export interface components {
              * @enum {string}
              */
             next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
-            /** Format: date-time */
-            running_from?: string;
+            /**
+             * @description of a capture under way
+             * @enum {string}
+             */
+            phase?: "" | "begins" | "runs" | "paused" | "broken";
             /** Format: date-time */
             starts_at: string;
             /**
@@ -3252,6 +3303,11 @@ export interface components {
             /** Format: date-time */
             ends_at: string;
             hall: string;
+            /**
+             * Format: int64
+             * @description of a capture under way: how much is held
+             */
+            held_ms?: number;
             /** Format: uuid */
             id: string;
             /** Format: date */
@@ -3266,10 +3322,13 @@ export interface components {
              * @description students of the course
              */
             of: number;
+            /**
+             * @description of a capture under way
+             * @enum {string}
+             */
+            phase?: "" | "begins" | "runs" | "paused" | "broken";
             /** Format: uuid */
             recording_id?: string;
-            /** Format: date-time */
-            running_from?: string;
             /** Format: date-time */
             starts_at: string;
             /**
@@ -3299,6 +3358,11 @@ export interface components {
             id: string;
             /** Format: date-time */
             opens_at: string;
+            /**
+             * @description of what is or was captured of it; empty for nothing, and for what somebody captures alone
+             * @enum {string}
+             */
+            phase: "" | "begins" | "runs" | "paused" | "broken" | "over";
             /** Format: uuid */
             plan_id?: string;
             /**
@@ -3311,7 +3375,7 @@ export interface components {
             /** Format: date-time */
             starts_at: string;
             /**
-             * @description on: between its planned start and end
+             * @description on: between its planned start and end, unless it was captured and stopped
              * @enum {string}
              */
             state: "planned" | "today" | "on" | "over" | "off";
@@ -3414,12 +3478,17 @@ export interface components {
             course: string;
             /** @description the doorway is open to who asks */
             enter: boolean;
+            /**
+             * Format: int64
+             * @description how much of it is held
+             */
+            held_ms: number;
             /** Format: uuid */
             lecture_id: string;
+            /** @enum {string} */
+            phase: "begins" | "runs" | "paused" | "broken" | "over";
             /** Format: uuid */
             recording_id: string;
-            /** Format: date-time */
-            since: string;
             title: string;
         };
         Marker: {
@@ -3530,6 +3599,9 @@ export interface components {
         PatternInputBody: {
             /** @description empty for as usual */
             pattern: string;
+        };
+        PausedInputBody: {
+            on: boolean;
         };
         PeopleList: {
             /**
@@ -4041,10 +4113,20 @@ export interface components {
              */
             of: number;
             /**
+             * Format: uuid
+             * @description the recording that is under way
+             */
+            runs?: string;
+            /**
              * Format: int64
              * @description of a capture under way: how much is on the server
              */
             stored_ms: number;
+            /**
+             * Format: int64
+             * @description people who ask to be let in
+             */
+            waiting: number;
         };
         RunRecorder: {
             hall: string;
@@ -4123,7 +4205,7 @@ export interface components {
         Standing: {
             enter: boolean;
             /** @enum {string} */
-            reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "not_enrolled";
+            reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "not_enrolled";
         };
         StayLine: {
             /** Format: date-time */
@@ -4373,6 +4455,11 @@ export interface components {
         };
         Watch: {
             as_staff: boolean;
+            /**
+             * Format: int64
+             * @description after how long the phase changes by itself if nothing more comes; 0 for never
+             */
+            ask_again_ms: number;
             /** Format: int64 */
             bytes: number;
             /** @description in published time */
@@ -4390,6 +4477,8 @@ export interface components {
             gain?: components["schemas"]["GainText"];
             /** Format: uuid */
             id: string;
+            /** @description what would be published, for those who see a recording before it is lit; empty for all of it */
+            kept: components["schemas"]["Stretch"][];
             /** @description of the captions, BCP 47; empty for none */
             language: string;
             /** @description in which there are captions */
@@ -4401,7 +4490,7 @@ export interface components {
             led: components["schemas"]["Stretch"][];
             /** Format: int64 */
             length_ms: number;
-            /** @description it is being captured now */
+            /** @description it is being captured now, or was until a moment ago */
             live: boolean;
             media: string;
             /**
@@ -4409,6 +4498,11 @@ export interface components {
              * @description the next in the playlist that can be watched
              */
             next_recording?: string;
+            /**
+             * @description of what is followed live
+             * @enum {string}
+             */
+            phase: "" | "begins" | "runs" | "paused" | "broken" | "over";
             pictures: boolean;
             /**
              * Format: int64
@@ -4435,6 +4529,8 @@ export interface components {
             /** @description it may be taken away as one file */
             takeaway: boolean;
             title: string;
+            /** @description only those who teach it can see it yet */
+            unlit: boolean;
             /** Format: int64 */
             week: number;
             zone: string;
@@ -9914,6 +10010,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LecturePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "let-all-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doorway"];
                 };
             };
             /** @description Unauthorized */
@@ -16998,6 +17183,93 @@ export interface operations {
             };
         };
     };
+    pause: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                track: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PausedInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     watch: {
         parameters: {
             query?: {
@@ -17005,6 +17277,8 @@ export interface operations {
                 language?: string;
                 /** @description that was watched until now, if another was published meanwhile */
                 edition?: string;
+                /** @description for those who teach it: as it was captured */
+                uncut?: boolean;
                 /** @description where in it, in its published time */
                 at?: number;
             };

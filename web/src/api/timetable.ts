@@ -60,6 +60,7 @@ export const useDoorway = (lecture: ID) =>
   get(
     () => keys.doorway(toValue(lecture)),
     () => ask((c) => c.GET('/api/lectures/{lecture}/doorway', ofLecture(lecture))),
+    { refetchInterval: 10_000 }, // who is in changes without a word
   )
 
 export const useRegister = (lecture: ID) =>
@@ -105,9 +106,12 @@ export type DoorwayChange =
   | { do: 'invite'; guest: Schemas['GuestText'] }
   | { do: 'take_back' | 'bring_back'; guest: string }
   | { do: 'let_in' | 'send_out'; person: string }
+  | { do: 'let_all_in' }
 
 function changeDoorway(lecture: string, change: DoorwayChange): Promise<Schemas['Doorway']> {
   switch (change.do) {
+    case 'let_all_in':
+      return ask((c) => c.PUT('/api/lectures/{lecture}/asking', { ...ofLecture(lecture), body: { let_in: true } }))
     case 'invite':
       return ask((c) => c.POST('/api/lectures/{lecture}/guests', { ...ofLecture(lecture), body: change.guest }))
     case 'take_back':

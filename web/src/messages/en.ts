@@ -4,6 +4,7 @@ import { capture } from './en/capture'
 import { chapters } from './en/chapters'
 import { files } from './en/files'
 import { halls } from './en/halls'
+import { live } from './en/live'
 import { people } from './en/people'
 import { timetable } from './en/timetable'
 import { titles } from './en/titles'
@@ -18,6 +19,7 @@ export const en = {
   ...capture,
   ...files,
   ...halls,
+  ...live,
   ...titles,
   again: 'Try again',
   close: 'Close',
@@ -161,7 +163,8 @@ export const en = {
     here_leave: 'Do not send it again',
     here_send: 'Send it all the same',
     text: 'Drop a file here: a film or sound of any usual kind, such as mp4, mov, mkv, webm, ts, avi, wav, mp3 or m4a.',
-    kinds: 'video/*,audio/*,.mkv,.mp4,.webm,.mov,.ogg,.m4a,.ts,.m2ts,.mts,.avi,.mpg,.vob,.wmv,.asf,.wma,.flv,.mxf,.aif,.aiff,.aac,.ac3,.w64,.flac',
+    kinds:
+      'video/*,audio/*,.mkv,.mp4,.webm,.mov,.ogg,.m4a,.ts,.m2ts,.mts,.avi,.mpg,.vob,.wmv,.asf,.wma,.flv,.mxf,.aif,.aiff,.aac,.ac3,.w64,.flac',
     choose: 'Choose a file',
     progress: 'How much of {name} is sent',
     sending: '{done} of {all} MB are stored on the server',
@@ -176,11 +179,13 @@ export const en = {
       'This is not a recording: it holds neither picture nor sound in a form that can be read. Save it as MP4 or WAV, and drop that.',
     document: 'This is a document. Show it while you capture, or save a film of it as MP4, and drop that.',
     picture: 'This is a single picture. Show it while you capture; a recording is a film or sound.',
-    archive: 'This is an archive or a document with parts packed into it. Unpack it, and drop the recording that is in it.',
+    archive:
+      'This is an archive or a document with parts packed into it. Unpack it, and drop the recording that is in it.',
     page: 'This is a page of the web. Where it shows a recording, save the recording itself, and drop that.',
     list: 'This is a list of other files, without any of their pictures and sound. Drop the recording that it names.',
     notes: 'These are notes for an instrument, and no sound. Save the sound as WAV or MP3, and drop that.',
-    locked_format: 'This is a recording of a kind that cannot be read here. Save it as MP4 where it was made, and drop that.',
+    locked_format:
+      'This is a recording of a kind that cannot be read here. Save it as MP4 where it was made, and drop that.',
     unfinished:
       'The list of where its pictures and sound lie is cut off: it was not copied to its end. Copy it again, and drop that.',
     encrypted: 'This recording is encrypted, and the key is not in it. Drop a copy that is not.',
@@ -347,7 +352,6 @@ export const en = {
     all_seen: 'seen',
   },
   watch: {
-    live: 'Live, a few seconds behind the hall. This lecture is being captured.',
     resumed: 'Goes on at {at}, where you stopped.',
     anew: 'This lecture was published anew. It goes on at {at}, at the same moment.',
     from_start: 'From the beginning',
@@ -360,6 +364,11 @@ export const en = {
     copy_again: 'Try to make the copy again',
     size: '{mb} MB on the line',
     to_bench: 'Trim bench',
+    unlit: 'Only those who teach this course can see it: it is not lit. This is how it would be published.',
+    unlit_uncut: 'Only those who teach this course can see it: it is not lit. This is how it was captured.',
+    unlit_whole: 'Only those who teach this course can see it: it is not lit. Nothing of it is struck.',
+    see_uncut: 'See it as it was captured',
+    see_cut: 'See it as it would be published',
     louder: 'The sound is made {db} dB louder.',
     quieter: 'The sound is made {db} dB quieter.',
     transcript: 'Transcript',
@@ -380,6 +389,8 @@ export const en = {
   },
   door: {
     title: 'This door is closed',
+    title_over: 'The lecture is over',
+    title_sent_out: 'You were sent out of this lecture',
     unknown: 'There is nothing at this address, or it was taken away.',
     not_yet_at: 'opens on {at}',
     not_enrolled: 'you are not on the roster',
@@ -391,6 +402,8 @@ export const en = {
   },
   door_help: {
     ask: 'Ask on the page of the lecture.',
+    over: 'This page changes by itself.',
+    sent_out: 'If that was a mistake, whoever teaches it can let you in again; this page then opens by itself.',
 
     not_enrolled: 'If you take this course, ask its office to put you on the roster. The door then opens by itself.',
     other_group: 'If you think it should be open to you, ask your lecturer.',

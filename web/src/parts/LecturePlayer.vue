@@ -60,7 +60,7 @@ const duration = ref(0)
 const rate = ref(1)
 const volume = ref(1)
 
-const { size, offered, listening, cost, choose } = useSize(() => props)
+const { size, offered, listening, cost, bytes, choose } = useSize(() => props)
 
 /** Which of two pictures is the larger one: as the recording says, unless someone changed places. */
 const swappedByHand = ref(false)
@@ -103,7 +103,11 @@ function beginAt(ms: number) {
     video.value?.addEventListener('canplay', () => void video.value?.play().catch(() => undefined), { once: true })
 }
 
-onMounted(() => load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from))
+onMounted(() => {
+  load(address(), props.live ? undefined : toSource(props.kept ?? [], props.from) || props.from)
+  // Whoever comes to a lecture under way has pressed something to get here: it plays.
+  if (props.live) video.value?.addEventListener('canplay', toNow, { once: true })
+})
 watch(
   () => [props.media, props.edition] as const,
   ([, edition], [, was]) => {
@@ -226,7 +230,7 @@ function full() {
 
 onScopeDispose(() => window.cancelAnimationFrame(request))
 
-defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source })
+defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source, bytes })
 </script>
 
 <template>

@@ -32,6 +32,13 @@ export function useSize(of: () => { sizes?: Sizes; live: boolean; pictures: bool
     return s && x !== 'line' ? megabytes({ large: s.whole, small: s.small, listen: s.sound }[x]) : undefined
   }
 
+  /** Bytes of what is chosen; where the line decides, of all. */
+  const bytes = computed(() => {
+    const s = of().sizes
+    if (!s) return 0
+    return listening.value ? s.sound : size.value === 'small' ? s.small : s.whole
+  })
+
   function choose(x: Size) {
     size.value = x
     localStorage.setItem(remembered, x)
@@ -43,5 +50,5 @@ export function useSize(of: () => { sizes?: Sizes; live: boolean; pictures: bool
     else if (offered.value[0]) size.value = offered.value[0]
   })
 
-  return { size, offered, listening, cost, choose }
+  return { size, offered, listening, cost, bytes, choose }
 }

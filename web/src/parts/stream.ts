@@ -56,7 +56,8 @@ export function useStream(
       },
     })
     hls.on(Hls.Events.ERROR, (_, data) => {
-      if (data.response?.code === 404 && !toValue(live)) gone()
+      // Of a lecture that has just begun there is nothing yet; but whoever was sent out, or comes too late, is told so.
+      if (data.response?.code === 404) gone()
       if (!data.fatal) return
       if (data.type === Hls.ErrorTypes.MEDIA_ERROR && tries++ < 3) hls?.recoverMediaError()
       else if (data.type === Hls.ErrorTypes.NETWORK_ERROR && tries++ < 10)

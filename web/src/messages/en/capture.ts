@@ -54,6 +54,10 @@ export const capture = {
     frame_whole: 'all of it',
     reopen_screen: 'Choose the screen, window or tab again',
     reopen_camera: 'Open the camera again',
+    other_screen: 'Show another screen, window or tab',
+    mute: 'Mute the microphone',
+    unmute: 'The microphone is muted: let it be heard again',
+    muted: 'The microphone is muted',
     microphone: 'Microphone',
     microphone_n: 'Microphone {n}',
     open_microphone: 'Use the microphone',
@@ -89,6 +93,8 @@ export const capture = {
     slept: 'This computer stood still for a while. The capture went on as a new part of the same recording.',
     other:
       'A capture of this lecture is running already, from another page or computer. If you start here as well, both become one recording.',
+    other_broken:
+      'Another page or computer captured this lecture, and nothing has come from it for two minutes. Start here: both become one recording.',
     end_other: 'End the other where it stands',
     silent: 'The browser gives no picture or sound any more. Stop, and start again.',
     not_kept: 'This computer cannot keep the capture any more: its storage may be full. Stop now; what is saved stays.',
@@ -103,6 +109,7 @@ export const capture = {
   },
   check: {
     microphone_wait: 'No microphone is open',
+    microphone_muted: 'The microphone is muted',
     microphone_silent: 'Nothing is heard yet',
     microphone_heard: 'Sound is heard',
     microphone_lost: 'Nothing has been heard for 1 minute | Nothing has been heard for {n} minutes',

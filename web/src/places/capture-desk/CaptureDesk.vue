@@ -3,7 +3,9 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, onScopeDispose, ref, shallowRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { onBeforeRouteLeave } from 'vue-router'
-import { endCapture, keys, useLecture } from '../../api/queries'
+import { keys, useLecture } from '../../api/queries'
+import AtDoor from '../../parts/AtDoor.vue'
+import EndCapture from '../../parts/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
 import { collegeNow } from '../../parts/clock'
@@ -32,7 +34,6 @@ const recorder = shallowRef<Recorder>()
 const now = ref<Capturing>()
 const phase = ref<Phase>('ready')
 const startFault = ref(false)
-const endFault = ref<unknown>()
 const flags = ref<Flag[]>([])
 const side = ref<HTMLElement>()
 
@@ -60,10 +61,7 @@ const why = computed(() =>
 )
 const notice = computed(() => (alone.value ? t('ahead.alone_help') : sheet.data.value?.notice || t('desk.told')))
 const other = computed(
-  () =>
-    phase.value === 'ready' &&
-    returned.value.length === 0 &&
-    sheet.data.value?.recordings.find((r) => !r.stopped && r.source !== 'file'),
+  () => phase.value === 'ready' && sheet.data.value?.recordings.find((r) => !r.stopped && r.source !== 'file'),
 )
 const canStart = computed(() => sources.sound.value !== undefined || sources.kind.value !== 'none')
 const line = computed(() => sheet.data.value?.recordings.find((r) => r.id === now.value?.progress.recording))
@@ -72,6 +70,9 @@ const outcome = computed(() => {
   if (line.value && !line.value.stopped) return t('desk.stored_other')
   return line.value?.state === 'ready' ? t('desk.watchable') : t('desk.stored')
 })
+const muted = computed(() =>
+  sources.sound.value && (sources.muted.value || sources.strengths.microphone === 0) ? t('desk.muted') : '',
+)
 const sign = computed(() => (capturing.value ? t(now.value?.paused ? 'desk.paused' : 'desk.on') : ''))
 
 function start() {
@@ -116,19 +117,9 @@ function mark() {
 
 function again() {
   recorder.value = undefined
+  sources.over()
   now.value = undefined
   phase.value = 'ready'
-}
-
-async function endOther() {
-  if (!other.value) return
-  endFault.value = undefined
-  try {
-    await endCapture(other.value.id)
-  } catch (e) {
-    endFault.value = e
-  }
-  void client.invalidateQueries({ queryKey: keys.lecture(props.lecture) })
 }
 
 const forgotten = useForgottenStop({
@@ -181,7 +172,7 @@ onScopeDispose(() => {
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>
     <div class="with-side desk">
       <div>
-        <DeskPictures :sources="sources" :videos="videos" :sign="sign" />
+        <DeskPictures :sources="sources" :videos="videos" :sign="sign" :muted="muted" />
         <DeskChoices v-if="phase === 'ready' || capturing" :sources="sources" :capturing="capturing" />
       </div>
       <div ref="side" class="side">
@@ -190,9 +181,8 @@ onScopeDispose(() => {
           {{ t(returned[0]!.left ? 'desk.returned_left' : 'desk.returned_saved') }}
         </div>
         <div v-if="other" class="note">
-          {{ t('desk.other') }}
-          <button class="word" type="button" @click="endOther">{{ t('desk.end_other') }}</button>
-          <FaultNote v-if="endFault" :error="endFault" />
+          {{ t(sheet.data.value.lecture.phase === 'broken' ? 'desk.other_broken' : 'desk.other') }}
+          <EndCapture :recording="other.id" :lecture="lecture" :text="t('desk.end_other')" />
         </div>
         <DeskCompany v-if="phase === 'ready'" v-model="alone" :ahead="ahead" :week="sheet.data.value.week" />
         <DeskControl
@@ -210,6 +200,10 @@ onScopeDispose(() => {
           @again="again"
           @go-on="forgotten.goOn"
         />
+        <p v-if="phase === 'stored' && line && !line.stopped">
+          <EndCapture :recording="line.id" :lecture="lecture" :text="t('desk.end_other')" />
+        </p>
+        <AtDoor v-if="!alone && (capturing || phase === 'ready')" :lecture="lecture" :zone="sheet.data.value.zone" />
         <FaultNote v-if="startFault" :error="undefined" />
         <DeskMarkers v-if="phase !== 'ready'" :flags="flags" />
         <CheckList v-if="phase !== 'stored'" :checks="checks" />

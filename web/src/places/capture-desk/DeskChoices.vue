@@ -9,7 +9,17 @@ import type { Eye, Picture, Sources } from './sources'
 const props = defineProps<{ sources: Sources; capturing: boolean }>()
 const { t } = useI18n()
 const kinds: Picture[] = ['screen', 'camera', 'both', 'none']
-const lost = computed<Eye[]>(() => props.sources.inCapture.value.filter((e) => !props.sources.seen[e].value))
+/** A capture of one picture can take it from elsewhere. */
+const exchangeable = computed(() => props.sources.canFrame && props.sources.inCapture.value.length === 1)
+function mute() {
+  const { muted } = props.sources
+  muted.value = !muted.value
+}
+const lost = computed<Eye[]>(() =>
+  exchangeable.value && props.sources.kind.value !== 'none'
+    ? []
+    : props.sources.inCapture.value.filter((e) => !props.sources.seen[e].value),
+)
 const reopen = (eye: Eye) => (eye === 'screen' ? props.sources.openScreen() : props.sources.openCamera())
 const inputs = computed(() =>
   (['microphone', 'computer'] as const).filter((n) =>
@@ -32,10 +42,10 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
 
 <template>
   <div class="choices">
-    <div v-if="!capturing" role="group" :aria-label="t('desk.picture')" class="line">
+    <div v-if="!capturing || exchangeable" role="group" :aria-label="t('desk.picture')" class="line">
       <span class="name">{{ t('desk.picture') }}</span>
       <button
-        v-for="k in kinds"
+        v-for="k in capturing ? (['screen', 'camera'] as Picture[]) : kinds"
         :key="k"
         class="act quiet"
         type="button"
@@ -45,7 +55,7 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
         {{ t(`desk.${k}`) }}
       </button>
       <button
-        v-if="sources.seen.screen.value && sources.canFrame"
+        v-if="sources.seen.screen.value && sources.canFrame && !capturing"
         class="word"
         type="button"
         :aria-pressed="sources.framing.value"
@@ -53,18 +63,29 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
       >
         {{ t(sources.framing.value ? 'desk.frame_done' : 'desk.frame') }}
       </button>
-      <button v-if="sources.frame.value && sources.seen.screen.value" class="word" type="button" @click="wholeScreen">
+      <button
+        v-if="sources.frame.value && sources.seen.screen.value && !capturing"
+        class="word"
+        type="button"
+        @click="wholeScreen"
+      >
         {{ t('desk.frame_off') }}
       </button>
     </div>
     <p v-if="sources.framing.value" class="soft small">{{ t('desk.frame_help') }}</p>
+    <div v-if="capturing && sources.inCapture.value.length === 2 && sources.canFrame && lost.length === 0" class="line">
+      <el-button @click="sources.openScreen()">{{ t('desk.other_screen') }}</el-button>
+    </div>
     <div v-if="capturing && lost.length > 0" class="line">
       <button v-for="e in lost" :key="e" class="act" type="button" @click="reopen(e)">
         {{ t(`desk.reopen_${e}`) }}
       </button>
     </div>
     <div class="line">
-      <label v-if="sources.cameras.value.length > 1 && sources.seen.camera.value && !capturing" class="device">
+      <label
+        v-if="sources.cameras.value.length > 1 && sources.seen.camera.value && (!capturing || sources.canFrame)"
+        class="device"
+      >
         {{ t('desk.camera') }}
         <select :value="sources.camera.value" @change="sources.openCamera(($event.target as HTMLSelectElement).value)">
           <option v-for="(m, n) in sources.cameras.value" :key="m.deviceId" :value="m.deviceId">
@@ -83,6 +104,13 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
           </option>
         </select>
       </label>
+      <el-button
+        v-if="sources.sound.value"
+        :type="sources.muted.value ? 'danger' : undefined"
+        :aria-pressed="sources.muted.value"
+        @click="mute"
+        >{{ t(sources.muted.value ? 'desk.unmute' : 'desk.mute') }}</el-button
+      >
       <button v-else class="act quiet" type="button" @click="sources.openMicrophone()">
         {{ t('desk.open_microphone') }}
       </button>

@@ -10,6 +10,8 @@ const props = defineProps<{
   sources: Sources
   videos: Record<Eye, Ref<HTMLVideoElement | undefined>>
   sign: string
+  /** That nothing the microphone hears is captured. */
+  muted: string
 }>()
 const { t } = useI18n()
 const eyes = ['screen', 'camera'] as const
@@ -64,6 +66,7 @@ onScopeDispose(() => {
         /></div
     ></template>
     <p v-if="sources.kind.value === 'none'" class="picture nothing">{{ t('desk.no_picture') }}</p>
+    <p v-if="muted" class="on muted" role="status">{{ muted }}</p>
     <p v-if="sign" class="on"><span class="dot" /> {{ sign }}</p>
   </div>
 </template>
@@ -119,6 +122,11 @@ video {
   background: #fff;
   color: #b3361f;
   font-weight: 700;
+}
+
+.muted {
+  top: auto;
+  bottom: 12px;
 }
 
 .dot {

@@ -130,6 +130,8 @@ export function useChecks(
   function soundChecks(): Check[] {
     const l = loudest.value
     const fault = sources.faults.sound
+    if (sources.muted.value || (sources.sound.value && sources.strengths.microphone === 0))
+      return [{ name: 'microphone', state: 'wait', words: 'microphone_muted' }]
     const any = sources.sound.value !== undefined || sources.computer.value !== undefined
     if (fault === 'taken' || (fault && !sources.sound.value))
       return [{ name: 'microphone', state: 'bad', words: `microphone_${fault}` }]

@@ -67,8 +67,7 @@ export class Feed {
 
   /** from takes the pictures from a source, or from none. */
   from(track: MediaStreamTrack | undefined): void {
-    void this.reader?.cancel().catch(() => undefined)
-    this.reader = undefined
+    this.leave()
     this.source = track
     this.eye.muted = true
     this.eye.srcObject = track ? new MediaStream([track]) : null
@@ -85,10 +84,21 @@ export class Feed {
     this.fixed = undefined
   }
 
+  /** leave ends the reading of a source. What it gave and nobody read is closed. */
+  private leave(): void {
+    const reader = this.reader
+    this.reader = undefined
+    void reader
+      ?.read()
+      .then(({ value }) => value?.close())
+      .catch(() => undefined)
+    void reader?.cancel().catch(() => undefined)
+  }
+
   private async run(reader: ReadableStreamDefaultReader<VideoFrame>): Promise<void> {
     for (;;) {
       const { value, done } = await reader.read().catch(() => ({ value: undefined, done: true }))
-      if (done || !value) return
+      if (done || !value) return value?.close()
       if (this.closed || this.reader !== reader) {
         value.close()
         return
@@ -127,17 +137,18 @@ export class Feed {
     if (!this.writer || !this.newest) return
     this.draw(this.newest)
     this.last = performance.now()
+    const picture = new VideoFrame(this.canvas, { timestamp: Math.round(this.last * 1000), alpha: 'discard' })
     try {
-      await this.writer.write(
-        new VideoFrame(this.canvas, { timestamp: Math.round(this.last * 1000), alpha: 'discard' }),
-      )
+      await this.writer.write(picture)
     } catch {
       this.close()
+    } finally {
+      picture.close() // whoever took it has closed it already; what was not taken is nobody's
     }
   }
 
   private hold(): void {
-    if (!this.newest && this.source && this.eye.videoWidth > 0) {
+    if (!this.newest && !this.closed && this.source && this.eye.videoWidth > 0) {
       this.newest = new VideoFrame(this.eye, { timestamp: Math.round(performance.now() * 1000) })
     }
     if (!this.closed && performance.now() - this.last >= still) void this.give()
@@ -146,7 +157,7 @@ export class Feed {
   close(): void {
     this.closed = true
     window.clearInterval(this.timer)
-    void this.reader?.cancel().catch(() => undefined)
+    this.leave()
     this.newest?.close()
     this.newest = undefined
     this.eye.srcObject = null

@@ -1,5 +1,6 @@
 /** Records what is captured into pieces of about a second, and keeps each before anything else is done with it. */
 import { keepCapture, keepMarker, keepPiece, type Kept, type Marker } from './keep'
+import { sayPaused } from '../../api/queries'
 import { lockName, Sender, type Progress } from './outbox'
 
 /** In order of how little work they leave to the server: what is H.264 already needs no encoding. */
@@ -44,6 +45,9 @@ class Strand {
   readonly sent: Promise<boolean>
   private lastAt = Date.now()
   lastData = performance.now()
+  private tellKnown: () => void = () => undefined
+  /** known resolves when the server knows of it, or refuses it. */
+  readonly known = new Promise<void>((done) => (this.tellKnown = done))
   /** When the oldest piece that is not yet kept came. */
   private unkept: number | undefined
   progress: Progress = { offset: 0, safe: 0, reached: true, finished: false }
@@ -55,7 +59,7 @@ class Strand {
     bitsPerSecond: number,
     private readonly elapsed: () => number,
     private readonly slept: () => void,
-    beside?: { id: string; lag: number },
+    beside?: { id: string; lag: number; known: Promise<void> },
   ) {
     const pictures = stream.getVideoTracks().length > 0
     const mimeType = (pictures ? types : soundTypes).find((x) => MediaRecorder.isTypeSupported(x)) ?? ''
@@ -78,14 +82,17 @@ class Strand {
     this.recorder = new MediaRecorder(stream, options)
     this.sender = new Sender(
       this.capture,
-      (p) => (this.progress = p),
+      (p) => {
+        this.progress = p
+        if (p.recording || p.fault || p.finished) this.tellKnown()
+      },
       () => performance.now() - began,
     )
     void navigator.locks.request(lockName(this.id), () => new Promise<void>((done) => (this.release = done)))
     this.recorder.ondataavailable = (e) => this.keep(e.data)
     this.writing = keepCapture({ ...this.capture })
     this.recorder.start(1000)
-    this.sent = this.writing.then(() => this.sender.run())
+    this.sent = this.writing.then(() => beside?.known).then(() => this.sender.run())
   }
 
   private keep(data: Blob): void {
@@ -165,7 +172,11 @@ class Take {
     const first = new Strand(streams.first, of, 2_300_000, elapsed, slept)
     const beside = () => ({ id: first.id, lag: performance.now() - this.began })
     this.strands = [first]
-    if (streams.second) this.strands.push(new Strand(streams.second, of, 1_000_000, elapsed, () => undefined, beside()))
+    // The server hears of the second once it knows the first.
+    if (streams.second)
+      this.strands.push(
+        new Strand(streams.second, of, 1_000_000, elapsed, () => undefined, { ...beside(), known: first.known }),
+      )
   }
 
   /** elapsed is how much is captured, in milliseconds, pauses left out. */
@@ -201,6 +212,19 @@ class Take {
     if (this.paused || this.over !== undefined) return
     this.pausedAt = performance.now()
     this.strands.forEach((s) => s.pause(true))
+    void this.tellPaused()
+  }
+
+  /** tellPaused tells the server whether it pauses, so that whoever follows knows; until it was heard, or is otherwise. */
+  private async tellPaused(): Promise<void> {
+    const on = this.paused
+    for (let wait = 500; on === this.paused && wait < 60_000; wait *= 2) {
+      try {
+        return await sayPaused(this.strands[0]!.id, on)
+      } catch {
+        await new Promise((done) => window.setTimeout(done, wait))
+      }
+    }
   }
 
   resume(): void {
@@ -210,6 +234,7 @@ class Take {
     this.pauses += pause
     this.pausedAt = undefined
     this.strands.forEach((s) => s.pause(false))
+    if (this.over === undefined) void this.tellPaused()
   }
 
   /** keep keeps a marker, which is sent with the capture. */

@@ -55,6 +55,10 @@ export function useSources() {
   const frame = ref<Frame | undefined>(before.frame)
   /** The pictures of the capture: one that is lost can be opened again. */
   const inCapture = ref<Eye[]>([])
+  /** A capture of one picture takes it from either: the feed goes on, and what feeds it changes. */
+  const feedOf = (eye: Eye): Feed => feeds[inCapture.value.length === 1 ? inCapture.value[0]! : eye]
+  /** Nothing that the microphone hears is captured, while all else goes on. */
+  const muted = ref(false)
   /** The last choice: whoever showed a screen the last time is expected to show one again. */
   const expected = ref(before.picture ?? 'none')
 
@@ -76,13 +80,13 @@ export function useSources() {
   }
 
   watch(
-    strengths,
-    (s) => {
-      mixer.microphone.strength = s.microphone
+    [strengths, muted] as const,
+    ([s]) => {
+      mixer.microphone.strength = muted.value ? 0 : s.microphone
       mixer.computer.strength = s.computer
       remember()
     },
-    { immediate: true },
+    { immediate: true, deep: true },
   )
   /** While the frame is drawn, all of the screen is seen. */
   const framing = ref(false)
@@ -145,9 +149,12 @@ export function useSources() {
     seen[eye].value = s
     faults[eye] = ''
     const track = s?.getVideoTracks()[0]
-    feeds[eye].from(track)
+    const feed = feedOf(eye)
+    const other = seen[eye === 'screen' ? 'camera' : 'screen'].value
+    if (s || inCapture.value.length !== 1 || !other) feed.from(track)
     // What is captured is what is seen: the feed, not its source.
-    const given = feeds[eye].track
+    const given = feed.track
+    if (s) feed.frame = eye === 'screen' && !framing.value ? frame.value : undefined
     preview[eye].value = s && given ? new MediaStream([given]) : undefined
     if (eye === 'screen') {
       computer.value = s && s.getAudioTracks().length > 0 ? s : undefined
@@ -185,8 +192,18 @@ export function useSources() {
     }
   }
 
+  /** exchange takes the one picture of a capture from another source, which is opened first: nothing is lost when it cannot be. */
+  async function exchange(eye: Eye): Promise<void> {
+    const other: Eye = eye === 'screen' ? 'camera' : 'screen'
+    const was = seen[eye].value
+    if (eye === 'screen') await openScreen()
+    else await openCamera(camera.value || before.camera)
+    if (seen[eye].value && seen[eye].value !== was) show(other, undefined)
+  }
+
   /** pick opens what a choice needs and closes what it does not. */
   async function pick(p: Picture): Promise<void> {
+    if (inCapture.value.length === 1 && (p === 'screen' || p === 'camera')) return exchange(p)
     const wants = { screen: p === 'screen' || p === 'both', camera: p === 'camera' || p === 'both' }
     if (!wants.camera) show('camera', undefined)
     if (!wants.screen) show('screen', undefined)
@@ -219,6 +236,21 @@ export function useSources() {
     mixer.close()
   })
 
+  /** over is for when the capture has ended: each picture has its own feed again. */
+  function over() {
+    const one = inCapture.value.length === 1 ? inCapture.value[0]! : undefined
+    inCapture.value = []
+    if (!one) return
+    // What was exchanged goes back to its own feed.
+    for (const eye of ['screen', 'camera'] as const) {
+      const s = seen[eye].value
+      feeds[eye].from(s?.getVideoTracks()[0])
+      const given = feeds[eye].track
+      preview[eye].value = s && given ? new MediaStream([given]) : undefined
+    }
+    applyFrame()
+  }
+
   /**
    * captured is what goes to the server: the first picture with all that is heard, and the
    * second picture beside it. A screen leads; the camera stands beside.
@@ -241,7 +273,7 @@ export function useSources() {
   }
 
   return {
-    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected, inCapture,
+    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected, inCapture, muted, over,
     canFrame, openMicrophone, openCamera, openScreen, pick, begin, captured, mix: mixer.stream,
   } // prettier-ignore
 }

@@ -42,7 +42,7 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
       <LanternSign state="capturing" />
       <div>
         <b>{{ t('catch_up.live', { course: l.course }) }}</b> {{ l.title }} ·
-        <RunningTime class="mono tally" :since="l.since" />
+        <RunningTime class="mono tally" :held="l.held_ms" :phase="l.phase" />
       </div>
       <router-link v-if="l.enter" class="act" :to="{ name: 'watch', params: { recording: l.recording_id } }">{{
         t('catch_up.follow')

@@ -4,13 +4,13 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useDoorway, useDoorwayChange } from '../../api/timetable'
 import { Problem } from '../../api/client'
+import AtDoor from '../../parts/AtDoor.vue'
 import CopyLine from '../../parts/CopyLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
-import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { collegeNow } from '../../parts/clock'
-import { clockText, dayAndClock } from '../../parts/time'
+import { dayAndClock } from '../../parts/time'
 import { dayAfter, dayOf, startOf } from '../viewing-rule/days'
 
 const props = defineProps<{ lecture: string; zone: string; ends: string }>()
@@ -18,7 +18,6 @@ const { t } = useI18n()
 const door = useDoorway(() => props.lecture)
 const change = useDoorwayChange(() => props.lecture)
 const name = ref('')
-const part = ref<'listener' | 'speaker'>('listener')
 const until = ref(dayOf(Math.max(Date.parse(props.ends), collegeNow()), props.zone))
 const takenBack = ref('')
 const fields = computed<Record<string, string>>(() => {
@@ -29,7 +28,7 @@ const fields = computed<Record<string, string>>(() => {
 async function inviteGuest() {
   // A link holds to the end of its day in the college.
   const ends = until.value ? startOf(dayAfter(until.value), props.zone).toISOString() : ''
-  await change.mutateAsync({ do: 'invite', guest: { name: name.value, part: part.value, ends_at: ends } })
+  await change.mutateAsync({ do: 'invite', guest: { name: name.value, ends_at: ends } })
   name.value = ''
 }
 
@@ -43,35 +42,13 @@ async function takeBack(guest: string) {
   <section>
     <FaultNote v-if="door.error.value" :error="door.error.value" again @again="door.refetch()" />
     <template v-if="door.data.value">
-      <template v-if="door.data.value.asking.length > 0">
-        <h2>{{ t('doorway.asking') }}</h2>
-        <ul class="line-list" aria-live="polite">
-          <li v-for="a in door.data.value.asking" :key="a.person">
-            <span
-              >{{ a.name }}
-              <span class="soft small">{{
-                a.let_in ? t('doorway.is_in') : t('doorway.since', { at: clockText(a.asked_at, zone) })
-              }}</span></span
-            >
-            <button
-              class="act push"
-              :class="{ quiet: a.let_in }"
-              type="button"
-              :aria-label="t(a.let_in ? 'doorway.send_out_it' : 'doorway.let_in_it', { name: a.name })"
-              @click="change.mutate({ do: a.let_in ? 'send_out' : 'let_in', person: a.person })"
-            >
-              {{ t(a.let_in ? 'doorway.send_out' : 'doorway.let_in') }}
-            </button>
-          </li>
-        </ul>
-      </template>
+      <AtDoor :lecture="lecture" :zone="zone" />
       <h2>{{ t('guest.name') }}</h2>
       <p v-if="door.data.value.guests.length === 0" class="soft small">{{ t('guest.none') }}</p>
       <ul v-else class="plain">
         <li v-for="g in door.data.value.guests" :key="g.id" class="guest">
           <b>{{ g.name }}</b>
           <span class="soft small">
-            {{ t(`guest.${g.part}`) }},
             {{ t(g.expired ? 'guest.ended' : 'guest.until', { at: dayAndClock(g.ends_at, zone) }) }}</span
           >
           <CopyLine v-if="!g.expired" :label="t('guest.address', { name: g.name })" :text="g.link" />
@@ -93,12 +70,6 @@ async function takeBack(guest: string) {
       />
       <form @submit.prevent="inviteGuest().catch(() => undefined)">
         <FormText v-model="name" :label="t('guest.who')" :fault="fields.name" size="wide" />
-        <FormSlot v-slot="{ id }" :label="t('guest.part')" :fault="fields.part">
-          <select :id="id" v-model="part" class="entry-select">
-            <option value="listener">{{ t('guest.listener') }}</option>
-            <option value="speaker">{{ t('guest.speaker') }}</option>
-          </select>
-        </FormSlot>
         <FormText v-model="until" :label="t('guest.end')" :fault="fields.ends_at" type="date" />
         <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
         <button class="act quiet" type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</button>
@@ -116,10 +87,5 @@ h2 {
 .guest {
   padding: 6px 0 10px;
   border-bottom: 1px solid var(--rule);
-}
-
-ul .act {
-  min-height: 30px;
-  padding: 3px 12px;
 }
 </style>

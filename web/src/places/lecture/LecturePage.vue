@@ -87,8 +87,8 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
       </div>
 
       <div class="page now">
-        <p v-if="l.running" class="tally">
-          <b>{{ t('lecture.captured') }}</b>
+        <p v-if="l.running" :class="{ tally: l.phase === 'runs' || l.phase === 'begins' }">
+          <b>{{ l.phase === 'paused' || l.phase === 'broken' ? t(`live.${l.phase}`) : t('lecture.captured') }}</b>
         </p>
         <p v-if="l.running">{{ college.data.value?.capture_notice || t('notice.text') }}</p>
         <p v-if="door">{{ door }}</p>
@@ -114,7 +114,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
           >
         </div>
         <p v-if="!it.staff && l.state === 'over' && !l.recording_id && !l.running" class="soft">
-          {{ t('lecture.no_recording') }}
+          {{ l.phase === 'over' ? t('lecture.over_waits') : t('lecture.no_recording') }}
         </p>
         <FaultNote v-if="problem" :error="problem" />
       </div>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import EndCapture from '../../parts/EndCapture.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { dayAndClock, hoursText, timecode } from '../../parts/time'
 import { stepPlace } from '../term-board/steps'
@@ -36,10 +37,17 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
       >
       <div class="soft small">{{ hoursText(l.starts_at, l.ends_at, zone) }} · {{ entry.lecturers.join(', ') }}</div>
       <div v-if="l.state === 'off'" class="small">{{ t('date.off') }}</div>
+      <div v-else-if="l.running && (l.phase === 'broken' || l.phase === 'paused')" class="small">
+        {{ t(`live.held_${l.phase}`, { length: timecode(entry.stored_ms) }) }}
+        <EndCapture v-if="entry.runs && l.phase === 'broken'" :recording="entry.runs" :lecture="l.id" />
+      </div>
       <div v-else-if="l.running" class="small tally">
         {{ t('run.by', { name: entry.by }) }}
         <span class="mono">{{ t('run.safe', { at: timecode(entry.stored_ms) }) }}</span>
       </div>
+      <router-link v-if="entry.waiting > 0" class="small step" :to="{ name: 'lecture', params: { lecture: l.id } }">{{
+        t('at_door.waits', { n: entry.waiting }, entry.waiting)
+      }}</router-link>
       <div v-else-if="l.was" class="soft small">{{ t('date.moved', { from: dayAndClock(l.was, zone) }) }}</div>
       <div v-if="l.unplanned" class="soft small">{{ t('date.unplanned') }}</div>
       <div v-if="!l.running && l.capture_auto && l.state !== 'over' && l.state !== 'off'" class="soft small">

@@ -81,7 +81,12 @@ function label(l: Cell): string {
         @click="emit('show', l.id)"
       >
         <LanternSign :state="l.state" :can="l.can" :of="course.students" mute :class="{ due: l.next === 'capture' }" />
-        <RunningTime v-if="l.state === 'capturing' && l.running_from" class="tally mono" :since="l.running_from" />
+        <RunningTime
+          v-if="l.state === 'capturing'"
+          class="tally mono"
+          :held="l.held_ms ?? 0"
+          :phase="l.phase ?? 'runs'"
+        />
         <span v-else>{{ under(l) }}</span>
       </button>
     </div>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { changeBench } from '../../api/bench'
 import { changePlaylist, keys, useLecture } from '../../api/queries'
+import EndCapture from '../../parts/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../../parts/FileDrop.vue'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -21,6 +22,11 @@ const title = computed(() => (it.value ? `${it.value.course.code} ${it.value.cou
 const step = computed(() => {
   const l = it.value?.lecture
   return l && l.next !== '' && l.next !== 'wait' ? stepPlace(l.next, l, it.value!.course.id) : undefined
+})
+
+const running = computed(() => {
+  const phase = it.value?.lecture.phase
+  return phase === 'broken' || phase === 'paused' ? `live.held_${phase}` : 'sheet.running'
 })
 
 /** Steps that need no place of their own are taken here. */
@@ -94,6 +100,10 @@ async function take() {
             <router-link :to="{ name: 'trim-bench', params: { recording: r.id } }">{{ r.title }}</router-link>
             <div class="soft small">
               <template v-if="r.state === 'failed'">{{ t(`fault.${r.fault}`) }}</template>
+              <template v-else-if="!r.stopped && r.source !== 'file'">
+                {{ t(running, { length: timecode(r.length_ms) }) }}
+                <EndCapture :recording="r.id" :lecture="lecture" />
+              </template>
               <template v-else-if="!r.stopped">{{ t('sheet.running') }}</template>
               <template v-else-if="r.state === 'ready'">{{ timecode(r.length_ms) }}</template>
               <template v-else>{{ t('sheet.being_read', { time: timecode(r.length_ms) }) }}</template>

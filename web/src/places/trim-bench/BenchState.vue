@@ -3,10 +3,12 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import EndCapture from '../../parts/EndCapture.vue'
 import { megabytes, timecode } from '../../parts/time'
 
 const props = defineProps<{ bench: Schemas['Bench'] }>()
 const { t } = useI18n()
+const phase = computed(() => props.bench.lecture.phase)
 const uploading = computed(() => props.bench.source === 'file' && props.bench.stored_bytes < props.bench.size_bytes)
 const minutes = computed(() => Math.ceil((props.bench.left_ms ?? 0) / 60_000))
 const share = computed(() => {
@@ -40,7 +42,11 @@ const share = computed(() => {
       <el-progress :percentage="share" :aria-label="t('bench.progress')" />
     </template>
     <template v-else-if="!bench.stopped">
-      <p role="status" class="tally">{{ t('bench.running', { time: timecode(bench.length_ms) }) }}</p>
+      <p v-if="phase === 'broken' || phase === 'paused'" role="status">
+        {{ t(`live.held_${phase}`, { length: timecode(bench.length_ms) }) }}
+      </p>
+      <p v-else role="status" class="tally">{{ t('bench.running', { time: timecode(bench.length_ms) }) }}</p>
+      <p><EndCapture :recording="bench.id" :lecture="bench.lecture.id" /></p>
       <p class="soft">{{ t('bench.running_help') }}</p>
     </template>
     <template v-else>

@@ -16,7 +16,7 @@ const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${re
   <section class="page door">
     <LanternSign state="dark" mute :size="44" />
     <div>
-      <h1>{{ t('door.title') }}</h1>
+      <h1>{{ t(te(`door.title_${reason}`) ? `door.title_${reason}` : 'door.title') }}</h1>
       <p>{{ text }}</p>
       <p v-if="help" class="soft">{{ help }}</p>
       <router-link class="act" :to="{ name: 'home' }">{{ t('nowhere.home') }}</router-link>

@@ -16,6 +16,7 @@ import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
 import TakeAway from './TakeAway.vue'
 import TranscriptSide from './TranscriptSide.vue'
+import { useChangesByItself } from './again'
 import { useWatchKeys } from './keys'
 
 const props = defineProps<{ recording: string }>()
@@ -27,10 +28,25 @@ const at = ref(0)
 const nobody = '00000000-0000-0000-0000-000000000000'
 /** What plays here, for whoever publishes another meanwhile. */
 const playing = ref<{ edition?: string; at?: number }>({})
+/** For those who teach it: as it was captured, and not as it would be published. */
+const uncut = ref(false)
 const page = useWatch(
   () => props.recording,
-  () => playing.value,
+  () => (uncut.value ? { ...playing.value, uncut: true } : playing.value),
 )
+watch(uncut, () => void page.refetch())
+/** What goes on live changes by itself when nothing more comes: then it is asked for again. */
+useChangesByItself(
+  () => page.data.value && ([page.dataUpdatedAt.value, page.data.value.ask_again_ms] as const),
+  () => void page.refetch(),
+)
+const lecturers = computed(() => page.data.value?.lecturers.join(', ') || t('live.someone'))
+/** What stands above a recording that is not lit. */
+const band = computed(() => {
+  const p = page.data.value
+  if (!p?.unlit) return ''
+  return t(uncut.value ? 'watch.unlit_uncut' : p.kept.length > 0 ? 'watch.unlit' : 'watch.unlit_whole')
+})
 const translated = useWatchCaptions(() => props.recording, language)
 const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
 const nameOf = useLanguageNames()
@@ -97,6 +113,9 @@ watch(
     playing.value = {}
   },
 )
+/** How much comes over the line, in the way that is chosen. */
+const onLine = computed(() => player.value?.bytes ?? page.data.value?.bytes ?? 0)
+
 /** gone: what plays is no longer there, so what is there now is asked for; not again and again. */
 const gone = useThrottleFn(() => void page.refetch(), 5000)
 
@@ -131,14 +150,21 @@ onScopeDispose(() => {
       · {{ page.data.value.lecturers.join(', ') }}
     </p>
     <h1>{{ page.data.value.title }}</h1>
+    <div v-if="band" class="note" role="status">
+      {{ band }}
+      <el-button v-if="uncut || page.data.value.kept.length > 0" link type="primary" @click="uncut = !uncut">{{
+        t(uncut ? 'watch.see_cut' : 'watch.see_uncut')
+      }}</el-button>
+    </div>
     <div class="with-side watch">
       <div>
         <LecturePlayer
-          :key="page.data.value.id"
+          :key="`${page.data.value.id} ${uncut}`"
           ref="player"
           :media="page.data.value.media"
           :edition="page.data.value.edition"
           :live="page.data.value.live"
+          :kept="page.data.value.kept.length > 0 ? page.data.value.kept : undefined"
           :pictures="page.data.value.pictures"
           :second="page.data.value.second"
           :sizes="{
@@ -170,8 +196,10 @@ onScopeDispose(() => {
           </label>
         </p>
         <template v-if="page.data.value.live">
-          <p class="tally" role="status">{{ t('watch.live') }}</p>
-          <p class="small">
+          <p class="phase" :class="{ tally: page.data.value.phase === 'runs' }" role="status">
+            {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
+          </p>
+          <p v-if="page.data.value.phase !== 'over'" class="small">
             <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
           </p>
         </template>
@@ -208,8 +236,8 @@ onScopeDispose(() => {
               db: Math.abs(page.data.value.gain.db).toFixed(1),
             })
           }}</span>
-          <span v-if="!page.data.value.live" class="soft small">{{
-            t('watch.size', { mb: megabytes(page.data.value.bytes) })
+          <span v-if="!page.data.value.live && onLine > 0" class="soft small">{{
+            t('watch.size', { mb: megabytes(onLine) })
           }}</span>
         </p>
       </div>
@@ -227,6 +255,17 @@ onScopeDispose(() => {
 .watch > :first-child:last-child {
   grid-column: 1 / -1;
   max-width: 1040px;
+}
+
+.phase {
+  margin: 8px 0;
+}
+
+.note {
+  margin: 8px 0;
+  padding: 8px 12px;
+  border-left: 4px solid var(--kelp);
+  background: var(--kelp-soft);
 }
 
 .reading {

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+/** Who waits at the door of a lecture, who is in, and who was sent out, with the press that answers each. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useDoorway, useDoorwayChange } from '../api/timetable'
+import FaultNote from './FaultNote.vue'
+import { clockText } from './time'
+
+const props = defineProps<{ lecture: string; zone: string }>()
+const { t } = useI18n()
+const door = useDoorway(() => props.lecture)
+const change = useDoorwayChange(() => props.lecture)
+const waiting = computed(() => (door.data.value?.asking ?? []).filter((a) => a.state === 'waits'))
+const out = computed(() => (door.data.value?.asking ?? []).filter((a) => a.state === 'sent_out'))
+/** Who was let in and has not come yet is in as well. */
+const inside = computed(() => {
+  const here = door.data.value?.inside ?? []
+  const known = new Set(here.map((x) => x.person))
+  const let_in = (door.data.value?.asking ?? []).filter((a) => a.state === 'let_in' && !known.has(a.person))
+  return [...here, ...let_in.map((a) => ({ person: a.person, name: a.name, guest: false }))]
+})
+const let_in = (person: string) => change.mutate({ do: 'let_in', person })
+</script>
+
+<template>
+  <section class="at-door" :aria-label="t('at_door.name')">
+    <div v-if="waiting.length > 0" class="waiting" role="status">
+      <div class="bar-of-acts">
+        <b>{{ t('at_door.waits', { n: waiting.length }, waiting.length) }}</b>
+        <el-button v-if="waiting.length > 1" class="push" size="small" @click="change.mutate({ do: 'let_all_in' })">{{
+          t('at_door.let_all')
+        }}</el-button>
+      </div>
+      <ul class="line-list">
+        <li v-for="a in waiting" :key="a.person">
+          <span
+            >{{ a.name }}
+            <span class="soft small">{{ t('doorway.since', { at: clockText(a.asked_at, zone) }) }}</span></span
+          >
+          <el-button
+            class="push"
+            size="small"
+            type="primary"
+            :aria-label="t('doorway.let_in_it', { name: a.name })"
+            @click="let_in(a.person)"
+            >{{ t('doorway.let_in') }}</el-button
+          >
+        </li>
+      </ul>
+    </div>
+    <details v-if="inside.length > 0 || out.length > 0">
+      <summary>{{ t('at_door.inside', { n: inside.length }, inside.length) }}</summary>
+      <ul class="line-list">
+        <li v-for="x in inside" :key="x.person">
+          <span
+            >{{ x.name }} <span v-if="x.guest" class="soft small">{{ t('at_door.guest') }}</span></span
+          >
+          <el-button
+            class="push"
+            size="small"
+            :aria-label="t('doorway.send_out_it', { name: x.name })"
+            @click="change.mutate({ do: 'send_out', person: x.person })"
+            >{{ t('doorway.send_out') }}</el-button
+          >
+        </li>
+        <li v-for="x in out" :key="x.person">
+          <span
+            >{{ x.name }} <span class="soft small">{{ t('at_door.out') }}</span></span
+          >
+          <el-button
+            class="push"
+            size="small"
+            :aria-label="t('at_door.let_back_it', { name: x.name })"
+            @click="let_in(x.person)"
+            >{{ t('at_door.let_back') }}</el-button
+          >
+        </li>
+      </ul>
+    </details>
+    <FaultNote v-if="change.error.value" :error="change.error.value" />
+  </section>
+</template>
+
+<style scoped>
+.waiting {
+  margin: 10px 0;
+  padding: 8px 12px;
+  border-left: 4px solid var(--kelp);
+  background: var(--kelp-soft);
+}
+
+summary {
+  min-height: 24px;
+  color: var(--kelp);
+  cursor: pointer;
+}
+</style>
