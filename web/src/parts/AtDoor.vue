@@ -9,6 +9,8 @@ import { clockText } from './time'
 const props = defineProps<{ lecture: string; zone: string }>()
 const { t } = useI18n()
 const door = useDoorway(() => props.lecture)
+/** So many names are shown at once. */
+const few = 6
 const change = useDoorwayChange(() => props.lecture)
 const waiting = computed(() => (door.data.value?.asking ?? []).filter((a) => a.state === 'waits'))
 const out = computed(() => (door.data.value?.asking ?? []).filter((a) => a.state === 'sent_out'))
@@ -48,7 +50,7 @@ const let_in = (person: string) => change.mutate({ do: 'let_in', person })
         </li>
       </ul>
     </div>
-    <details v-if="inside.length > 0 || out.length > 0">
+    <details v-if="inside.length > 0 || out.length > 0" :open="inside.length + out.length <= few">
       <summary>{{ t('at_door.inside', { n: inside.length }, inside.length) }}</summary>
       <ul class="line-list">
         <li v-for="x in inside" :key="x.person">

@@ -40,6 +40,14 @@ useChangesByItself(
   () => page.data.value && ([page.dataUpdatedAt.value, page.data.value.ask_again_ms] as const),
   () => void page.refetch(),
 )
+/** How often what was over went on after all: what plays is begun anew then. */
+const goneOn = ref(0)
+watch(
+  () => page.data.value?.phase,
+  (now, was) => {
+    if (was === 'over' && now && now !== 'over') goneOn.value++
+  },
+)
 const lecturers = computed(() => page.data.value?.lecturers.join(', ') || t('live.someone'))
 /** What stands above a recording that is not lit. */
 const band = computed(() => {
@@ -159,7 +167,7 @@ onScopeDispose(() => {
     <div class="with-side watch">
       <div>
         <LecturePlayer
-          :key="`${page.data.value.id} ${uncut}`"
+          :key="`${page.data.value.id} ${uncut} ${goneOn}`"
           ref="player"
           :media="page.data.value.media"
           :edition="page.data.value.edition"
