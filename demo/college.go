@@ -97,7 +97,7 @@ var courses = []course{
 		rule:   everyone, headings: map[int]string{1: "The Moon and the Sun", 3: "Tables and what they leave out"}, stages: map[int]stage{3: listed},
 	}, {
 		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall", doorway: doorway.WalkIn, at: 13*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{8, 30},
-		topics: []string{"What is a seaweed", "The year of a wrack", "Kelp forests and who lives there", "Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes", "Guests from elsewhere", "A survey from a boat", "Looking back"},
+		topics: []string{"What is a seaweed", "Light under water", "Kelp forests and who lives there", "Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes", "Guests from elsewhere", "A survey from a boat", "Looking back"},
 		rule:   everyone, headings: map[int]string{1: "On the shore"}, stages: map[int]stage{3: captured},
 	}, {
 		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft", doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},

@@ -16,7 +16,7 @@ import (
 // name, one of which only the date of the file speaks, and one that is no recording.
 func (l *loader) elsewhere(ctx context.Context) error {
 	kelp, lights := l.lectures["ALG 118"][2], l.lectures["SIG 305"][2]
-	talk, err := Film("wea-2")
+	talk, err := Film(Came.File)
 	if err != nil {
 		return err
 	}

@@ -95,3 +95,11 @@ var Talks = []Talk{
 		{"A forecast of your own", []string{"Air, water, dew point"}, "So you need three numbers for a forecast of your own. Take the temperature of the air, the temperature of the water, and the dew point. If the water is colder than the dew point, expect fog. Measure the water from a bucket and not at the slip. That is all for today."},
 	}},
 }
+
+// Came is the talk of the file that comes in during the night, made elsewhere, and finds its lecture by itself.
+var Came = Talk{"alg-2", "ALG 118", 2, "Light under water", "flite:rms", 2, []Slide{
+	{"Light under water", []string{"Red goes first", "Blue goes deepest"}, "Good afternoon. Last week we sorted seaweeds by colour. Today we ask where the light goes that they live by. The sea takes the red out of it within a few metres, then the yellow, then the green, and blue goes deepest of all."},
+	{"How deep is the day", []string{"A white disc on a line", "Where it vanishes"}, "How deep the day reaches you can measure with a white disc on a line. Let it down until you cannot see it any more and read the line. Three times that depth is about where a kelp can no longer live."},
+	{"Turbid water", []string{"After rain", "After a storm"}, "After rain the river brings mud, and after a storm the sea stirs its own. For a week the forest may stand in the dark. It lives from what it has stored, and it is thin when the water clears."},
+	{"Shade", []string{"A canopy shades its own young"}, "The canopy of a kelp forest shades its own young. They wait on the floor, small and patient, until a storm tears a hole above them. Then they race for the light. Bring a disc and a line on Thursday, and somebody to write the depths down."},
+}}

@@ -17,7 +17,8 @@ const compressed: Plugin = {
 
 export default defineConfig({
   plugins: [
-    vue(),
+    // A break between two words in a template is a space between them on the page.
+    vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     Components({ dirs: [], dts: 'src/components.d.ts', resolvers: [ElementPlusResolver({ importStyle: 'css' })] }),
     compressed,
   ],

@@ -1,7 +1,7 @@
 // Command make draws the slides of the demonstration, has them read out by speech
 // synthesisers, and puts both together as the captured lectures in demo/media. It needs
 // ffmpeg, flite, espeak-ng and Chromium, and takes some minutes. Run it from the root of
-// the project: go run ./demo/make
+// the project: go run ./demo/make, with the names of talks for these alone.
 package main
 
 import (
@@ -17,6 +17,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -43,7 +44,12 @@ func main() {
 	defer stop()
 	browser, close := chromedp.NewContext(allocator)
 	defer close()
-	for n, t := range demo.Talks {
+	talks := append(slices.Clone(demo.Talks), demo.Came)
+	only := os.Args[1:]
+	for n, t := range talks {
+		if len(only) > 0 && !slices.Contains(only, t.File) {
+			continue
+		}
 		if err := make(browser, work, n, t); err != nil {
 			log.Fatalf("%s: %v", t.File, err)
 		}

@@ -51,16 +51,16 @@ type Row struct {
 
 // Lantern is a lecture on the board: there are thousands, so it holds what is drawn there.
 type Lantern struct {
-	ID          uuid.UUID  `json:"id" format:"uuid"`
-	Monday      string     `json:"monday" format:"date"`
-	StartsAt    time.Time  `json:"starts_at"`
-	Topic       string     `json:"topic"`
-	Ahead       bool       `json:"ahead,omitempty" doc:"a lesson for the week, recorded at any time"`
-	State       string     `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
-	Next        string     `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,again" doc:"the one thing it waits for"`
-	Can         int        `json:"can" doc:"students who can watch now"`
-	HeldMs      int64      `json:"held_ms,omitempty" doc:"of a capture under way: how much is held"`
-	Phase       string     `json:"phase,omitempty" enum:",begins,runs,paused,broken" doc:"of a capture under way"`
+	ID       uuid.UUID `json:"id" format:"uuid"`
+	Monday   string    `json:"monday" format:"date"`
+	StartsAt time.Time `json:"starts_at"`
+	Topic    string    `json:"topic"`
+	Ahead    bool      `json:"ahead,omitempty" doc:"a lesson for the week, recorded at any time"`
+	State    string    `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
+	Next     string    `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,again" doc:"the one thing it waits for"`
+	Can      int       `json:"can" doc:"students who can watch now"`
+	HeldMs   int64     `json:"held_ms,omitempty" doc:"of a capture under way: how much is held"`
+	Phase    string    `json:"phase,omitempty" enum:",begins,runs,paused,broken" doc:"of a capture under way"`
 }
 
 // LectureCell is a lecture as one lantern, wherever it stands alone.

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/audience"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/roster"
@@ -55,6 +56,7 @@ type LectureDate struct {
 	Doorway     string     `json:"doorway" enum:"walk_in,ask,closed"`
 	OpensAt     time.Time  `json:"opens_at"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid" doc:"that who asks can open"`
+	Light       string     `json:"light,omitempty" enum:",dark,part_lit,lit" doc:"of that recording, for those who teach it"`
 	CaptureAuto bool       `json:"capture_auto"`
 	PlanID      *uuid.UUID `json:"plan_id,omitempty" format:"uuid"`
 }
@@ -204,16 +206,38 @@ func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term, 
 	if err != nil {
 		return nil, err
 	}
+	reaches, err := a.reachesOfStaff(ctx, lectures, doors)
+	if err != nil {
+		return nil, err
+	}
 	now := a.Clock.Now()
 	out := []LectureDate{}
 	for _, l := range lectures {
 		d := date(term, l, now)
 		if l.RecordingID != nil && doors[*l.RecordingID].Watch && (l.Running || l.Ready) {
 			d.RecordingID = l.RecordingID
+			if reach, ok := reaches[l.CourseID]; ok && doors[*l.RecordingID].Reason == viewing.AsStaff {
+				count := reach.Count(l.Viewing(), now)
+				d.Light = string(count.Light())
+			}
 		}
 		out = append(out, d)
 	}
 	return out, nil
+}
+
+// reachesOfStaff is whom the rules reach in the courses that a person teaches, by the doors that are open to them.
+func (a *API) reachesOfStaff(ctx context.Context, lectures []schedule.Lecture, doors map[uuid.UUID]audience.Door) (map[uuid.UUID]audience.Reach, error) {
+	var courses []uuid.UUID
+	for _, l := range lectures {
+		if l.RecordingID != nil && doors[*l.RecordingID].Reason == viewing.AsStaff && !slices.Contains(courses, l.CourseID) {
+			courses = append(courses, l.CourseID)
+		}
+	}
+	if len(courses) == 0 {
+		return nil, nil
+	}
+	return a.Audience.Reaches(ctx, courses)
 }
 
 func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*body[CoursePage], error) {

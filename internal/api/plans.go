@@ -35,6 +35,7 @@ type PlanText struct {
 	Until      string     `json:"until" doc:"a date, or empty"`
 	OverBreaks bool       `json:"over_breaks" doc:"also on days of a break"`
 	Hall       *uuid.UUID `json:"hall,omitempty" format:"uuid" doc:"none for no hall"`
+	Topic      string     `json:"topic,omitempty" doc:"the name of the series: the topic that each of its lectures has at first"`
 	ChoicesText
 }
 
@@ -211,7 +212,7 @@ func (c ChoicesText) choices() schedule.Choices {
 // form is the plan that is meant. What it cannot mean is a fault at its field; the others
 // come with the check of the form.
 func (t PlanText) form() (schedule.PlanForm, error) {
-	p := schedule.PlanForm{Choices: t.choices(), Hall: t.Hall, Plan: timetable.Plan{Every: t.Every, From: dayIn(t.From), Times: t.Times, Until: dayIn(t.Until), OverBreaks: t.OverBreaks}}
+	p := schedule.PlanForm{Choices: t.choices(), Hall: t.Hall, Topic: strings.Join(strings.Fields(t.Topic), " "), Plan: timetable.Plan{Every: t.Every, From: dayIn(t.From), Times: t.Times, Until: dayIn(t.Until), OverBreaks: t.OverBreaks}}
 	for _, w := range t.Weekdays {
 		p.Weekdays = append(p.Weekdays, time.Weekday(w%7))
 	}

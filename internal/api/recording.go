@@ -77,6 +77,7 @@ type Bench struct {
 	Lit           bool        `json:"lit"`
 	Making        bool        `json:"making" doc:"an edition is being made"`
 	MakingFault   string      `json:"making_fault"`
+	Published     bool        `json:"published" doc:"something of it was published before"`
 	Differs       []Differs   `json:"differs" nullable:"false" doc:"what came and cannot be watched"`
 	Current       bool        `json:"current" doc:"what is published is what stands here"`
 	Media         string      `json:"media" doc:"address of the recording as captured; empty when it cannot be watched"`
@@ -336,7 +337,7 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
 		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
-		Making: r.Making != nil, MakingFault: r.MakingFault, Differs: differs(r.Differs), Current: r.Current(), Deleted: r.Deleted,
+		Making: r.Making != nil, MakingFault: r.MakingFault, Published: r.EditionID != nil, Differs: differs(r.Differs), Current: r.Current(), Deleted: r.Deleted,
 	}
 	if r.CutListID != nil {
 		b.Version = *r.CutListID

@@ -67,6 +67,8 @@ type RulePage struct {
 type RuleChange struct {
 	Gain       []string `json:"gain" nullable:"false" doc:"names of those who could watch more"`
 	Lose       []string `json:"lose" nullable:"false"`
+	TakeMore   []string `json:"take_more" nullable:"false" doc:"names of those who can watch, and could take a copy away as well"`
+	TakeLess   []string `json:"take_less" nullable:"false" doc:"names of those who could still watch, and no longer take a copy away"`
 	Can        int      `json:"can" doc:"students who could watch some lit recording"`
 	Of         int      `json:"of"`
 	Covered    int      `json:"covered" doc:"students that the rule speaks of"`
@@ -133,6 +135,9 @@ func (a *API) ruleRoutes() {
 			}
 			return out
 		}
-		return answer(RuleChange{names(x.Gain), names(x.Lose), x.Can, x.Of, x.Covered, x.Recordings}), nil
+		return answer(RuleChange{
+			Gain: names(x.Gain), Lose: names(x.Lose), TakeMore: names(x.TakeMore), TakeLess: names(x.TakeLess),
+			Can: x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
+		}), nil
 	})
 }

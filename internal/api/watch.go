@@ -42,6 +42,7 @@ type Watch struct {
 	Media       string     `json:"media"`
 	Edition     uuid.UUID  `json:"edition" format:"uuid" doc:"that is watched; the zero UUID for what was captured"`
 	Takeaway    bool       `json:"takeaway" doc:"it may be taken away as one file"`
+	StaffAlone  bool       `json:"takeaway_staff_alone" doc:"by those who teach it alone: the viewing rule lets nobody else"`
 	ResumeMs    int64      `json:"resume_ms" doc:"published time; 0 for the beginning"`
 	Cues        []Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
 	Language    string     `json:"language" doc:"of the captions, BCP 47; empty for none"`
@@ -124,6 +125,7 @@ type opened struct {
 	media    string
 	edition  uuid.UUID // uuid.Nil for what was captured
 	takeaway bool
+	alone    bool      // it may be taken away by those who teach it alone
 	live     door.Live // of what is followed
 	unlit    bool      // only those who teach it see it
 }
@@ -170,7 +172,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	}
 	x, err := a.Library.Edition(ctx, *at.Edition)
 	media := a.address(asPublished, id, *at.Edition, p.ID)
-	return opened{Rendition: x, media: media, edition: *at.Edition, takeaway: at.Download}, err
+	return opened{Rendition: x, media: media, edition: *at.Edition, takeaway: at.Download, alone: at.Download && !at.Takeaway}, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body[Watch], error) {
@@ -210,7 +212,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 		LectureID: r.LectureID, Second: rendition.Second != nil,
 		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
-		Pictures: rendition.Pictures != nil, Media: rendition.media, Edition: rendition.edition, Takeaway: rendition.takeaway, Cues: []Cue{},
+		Pictures: rendition.Pictures != nil, Media: rendition.media, Edition: rendition.edition, Takeaway: rendition.takeaway, StaffAlone: rendition.alone, Cues: []Cue{},
 		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
 	}
 	carrier := cutlist.Carrier(rendition.Stretches)

@@ -21,6 +21,8 @@ type Door struct {
 	Opens  time.Time // when the decision is NotYet
 
 	Edition *uuid.UUID // that is published now; nil for none
+
+	Takeaway bool // the rule of the course lets those whom it speaks of take a copy away
 }
 
 // Decide says whether a person may watch a recording now. Its error is ErrUnknown when
@@ -102,7 +104,7 @@ func (x doorRow) door(now time.Time) (Door, error) {
 	door := Door{Course: x.CourseID, Code: x.Code, Edition: x.EditionID}
 	door.Decision = viewing.Decide(rule, viewing.Viewer{Coordinator: x.Coordinator, Part: viewing.Part(x.Part), Group: x.Group}, what, now)
 	if rule != nil {
-		door.Opens = rule.Opens(what)
+		door.Opens, door.Takeaway = rule.Opens(what), rule.Download
 	}
 	return door, nil
 }
@@ -116,6 +118,8 @@ type Name struct {
 // Change is what a rule would change for the people of a course.
 type Change struct {
 	Gain, Lose []Name
+	TakeMore   []Name // who can watch before and after, and take a copy away only after
+	TakeLess   []Name // the other way round
 	Can, Of    int // students who could watch at least one lit recording afterwards, of all
 	Covered    int // students that the rule speaks of, whether or not anything is lit
 	Recordings int // that are lit, which is what this is about
@@ -178,6 +182,17 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		}
 	}
 	out.Can, out.Recordings = len(can), len(lit)
+	if err := s.takeaways(ctx, course, r, &out, func(each func(Name)) {
+		told := map[uuid.UUID]bool{}
+		for _, x := range after {
+			if x.Reason == viewing.ByRule && was[at{x.PersonID, x.RecordingID}] && !told[x.PersonID] {
+				told[x.PersonID] = true
+				each(Name{x.PersonID, x.Name})
+			}
+		}
+	}); err != nil {
+		return Change{}, err
+	}
 	seats, err := s.DB.Query(ctx, `select group_name from membership where course_id = $1 and part = 'student'`, course)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)
@@ -193,6 +208,25 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		}
 	}
 	return out, nil
+}
+
+// takeaways says whose right to take a copy away changes, of those who can watch before and after.
+func (s *Service) takeaways(ctx context.Context, course uuid.UUID, r viewing.Rule, out *Change, both func(each func(Name))) error {
+	old, err := s.Rule(ctx, course)
+	if err != nil {
+		return err
+	}
+	if old == nil || old.Download == r.Download {
+		return nil
+	}
+	both(func(n Name) {
+		if r.Download {
+			out.TakeMore = append(out.TakeMore, n)
+		} else {
+			out.TakeLess = append(out.TakeLess, n)
+		}
+	})
+	return nil
 }
 
 func nullable(t time.Time) *time.Time {

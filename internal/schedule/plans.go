@@ -39,7 +39,8 @@ func (c Choices) check(f *fault.Faults) {
 type PlanForm struct {
 	timetable.Plan
 	Choices
-	Hall *uuid.UUID // nil for none
+	Hall  *uuid.UUID // nil for none
+	Topic string     // of each of its lectures at first; "" for none
 }
 
 // With is what a lecture would clash with.
@@ -190,6 +191,7 @@ func checkPlan(ctx context.Context, q postgres.Querier, course uuid.UUID, f Plan
 		return term, err
 	}
 	f.Choices.check(&faults)
+	faults.When(len([]rune(f.Topic)) > 200, "topic", "The name of a series has at most 200 letters.")
 	if f.Hall != nil {
 		known, err := postgres.Value[bool](ctx, q, `select exists (select 1 from hall where id = $1)`, *f.Hall)
 		if err != nil {
@@ -238,7 +240,7 @@ func (s *Service) AddPlan(ctx context.Context, course, by uuid.UUID, f PlanForm)
 		}
 		added := make([]added, len(p.Lectures))
 		for i, l := range p.Lectures {
-			added[i].start, added[i].end, added[i].hall = l.Start, l.End, f.Hall
+			added[i].start, added[i].end, added[i].hall, added[i].topic = l.Start, l.End, f.Hall, f.Topic
 		}
 		return s.insertLectures(ctx, tx, change, course, plan, f.Choices, added)
 	})

@@ -166,7 +166,8 @@ const (
 		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
 		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
 		coalesce(wanted.state = 'making' and wanted.cut_list_id is not distinct from r.cut_list_id, false) as making,
-		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null) as drafted
+		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null
+			and exists (select 1 from cue u where u.capture_id = q.capture_id and u.language = q.language)) as drafted
 	from recording r
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id

@@ -29,7 +29,7 @@ func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.S
 }
 
 func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID, kept span.Set) (Chapters, error) {
-	about := `select exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null) as unread,
+	about := `select exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null and t.pictures) as unread,
 		` + undoable(`''`) + ` from recording r where id = $1`
 	type known struct{ Unread, Undo, Redo bool }
 	k, err := postgres.One[known](ctx, db, about, recording)

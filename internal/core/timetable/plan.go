@@ -3,6 +3,7 @@ package timetable
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"latelantern/internal/core/fault"
@@ -65,11 +66,30 @@ func (p Plan) Check(t Term) error {
 	case len(days) == 0:
 		f.Add("until", "No such day of the week lies between these two days.")
 	case p.Until.IsZero() && len(days) < p.Times:
-		f.Add("times", "Only %d of %d fit in before the term ends on %s.", len(days), p.Times, longDay(t.Last))
+		f.Add("times", "Only %d of %d fit in before the term ends on %s%s. Plan it %d times, begin earlier, or take more days of the week.",
+			len(days), p.Times, longDay(t.Last), leftOut(skipped), len(days))
 	case len(days) > MaxLectures:
 		f.Add("until", "A plan holds at most %d lectures.", MaxLectures)
 	}
 	return f.Err()
+}
+
+// leftOut says which days of a plan lie in a break.
+func leftOut(skipped []Skipped) string {
+	if len(skipped) == 0 {
+		return ""
+	}
+	var names []string
+	for _, s := range skipped {
+		if !slices.Contains(names, s.Break) {
+			names = append(names, s.Break)
+		}
+	}
+	days := "days lie"
+	if len(skipped) == 1 {
+		days = "day lies"
+	}
+	return fmt.Sprintf(", and %d of its %s in a break (%s)", len(skipped), days, strings.Join(names, ", "))
 }
 
 func longDay(d Day) string { return d.Format("2 January 2006") }

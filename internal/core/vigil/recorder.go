@@ -31,7 +31,7 @@ const (
 	Unheard    = 30 * time.Second // without a word it counts as lost
 	Mute       = -60              // decibels below full scale, under which nothing is heard
 	MuteFor    = time.Minute      // silent or black for so long while capturing is trouble
-	ClockLimit = 2 * time.Second
+	ClockLimit = 20 * time.Second // a busy machine answers some seconds late
 	DiskLimit  = 2 << 30  // bytes that are little
 	LineLimit  = 30 << 20 // bytes that are much to be unsent
 )

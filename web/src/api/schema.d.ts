@@ -2349,6 +2349,8 @@ export interface components {
             /** @description a foreign file, of which an own copy is made */
             own_copy: boolean;
             pictures: boolean;
+            /** @description something of it was published before */
+            published: boolean;
             /**
              * Format: int64
              * @description length of what is kept
@@ -3356,6 +3358,11 @@ export interface components {
             hall: string;
             /** Format: uuid */
             id: string;
+            /**
+             * @description of that recording, for those who teach it
+             * @enum {string}
+             */
+            light?: "" | "dark" | "part_lit" | "lit";
             /** Format: date-time */
             opens_at: string;
             /**
@@ -3712,6 +3719,8 @@ export interface components {
              * @description how many times, when until is empty
              */
             times: number;
+            /** @description the name of the series: the topic that each of its lectures has at first */
+            topic?: string;
             /** @description a date, or empty */
             until: string;
             /** @description 1 is Monday, 7 is Sunday */
@@ -4066,6 +4075,10 @@ export interface components {
              * @description that are lit
              */
             recordings: number;
+            /** @description names of those who could still watch, and no longer take a copy away */
+            take_less: string[];
+            /** @description names of those who can watch, and could take a copy away as well */
+            take_more: string[];
         };
         RulePage: {
             course: components["schemas"]["CourseName"];
@@ -4528,6 +4541,8 @@ export interface components {
             starts_at?: string;
             /** @description it may be taken away as one file */
             takeaway: boolean;
+            /** @description by those who teach it alone: the viewing rule lets nobody else */
+            takeaway_staff_alone: boolean;
             title: string;
             /** @description only those who teach it can see it yet */
             unlit: boolean;

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../api/client'
+import LanternSign from './LanternSign.vue'
 import { dateText, dayAndClock, hoursText } from './time'
 
 const props = defineProps<{
@@ -51,6 +52,10 @@ const marks = computed(() => {
         >{{ m }}</span
       >
     </span>
+    <span v-if="date.light" class="light small">
+      <LanternSign :state="date.light" :can="1" :of="2" mute :size="20" />
+      {{ t(`date.${date.light}`) }}
+    </span>
     <router-link
       v-if="date.recording_id && !date.running"
       class="small"
@@ -64,7 +69,7 @@ const marks = computed(() => {
 <style scoped>
 .date {
   display: grid;
-  grid-template-columns: 196px minmax(0, 1fr) auto;
+  grid-template-columns: 196px minmax(0, 1fr) auto auto;
   gap: 4px 16px;
   align-items: baseline;
   width: 100%;
@@ -85,6 +90,13 @@ const marks = computed(() => {
   flex-wrap: wrap;
   gap: 2px 10px;
   align-items: baseline;
+}
+
+.light {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  color: var(--ink-2);
 }
 
 .of {

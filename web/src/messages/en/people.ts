@@ -17,6 +17,7 @@ export const people = {
       'The account of one person is not yet active: they cannot sign in. | The accounts of {n} people are not yet active: they cannot sign in.',
     only_inactive: 'only those not yet active',
     invite_all: 'Send all of them the letter again',
+    invite_each: 'Send the letter to all of them',
     invite_new: 'Invite all who were not yet',
     sent: 'Nobody was left to write to. | One letter is on its way. | {n} letters are on their way.',
     active: 'active',

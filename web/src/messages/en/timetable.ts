@@ -1,6 +1,9 @@
 /** Texts about terms, courses, plans, dates and doorways. */
 export const timetable = {
   date: {
+    dark: 'not lit',
+    part_lit: 'part-lit',
+    lit: 'lit',
     today: 'Today',
     on: 'on now',
     running: 'being captured now',
@@ -37,10 +40,12 @@ export const timetable = {
     over: 'Over',
     no_dates: 'No lecture of this course is planned yet.',
     itself: 'The course itself',
+    recordings: 'Recordings',
     rename: 'Change code and title',
     remove: 'Remove this empty course',
   },
   term: {
+    who: 'Coordinators of the college change terms and halls.',
     terms: 'Terms',
     halls: 'Halls',
     none: 'There is no term yet. Everything that is planned needs one.',
@@ -67,6 +72,9 @@ export const timetable = {
     feed_of: 'Calendar of {name}',
   },
   plan: {
+    topic: 'Name of the series',
+    topic_hint:
+      'What its lectures are about. Left empty, they carry the title of the course; each can be given its own.',
     name: 'Plans',
     title: 'Plan lectures',
     none: 'Nothing is planned yet. A plan is one sentence, such as “Tuesdays, 10:15 to 11:45 in a hall, 11 times”.',

@@ -166,7 +166,8 @@ onScopeDispose(() => {
         <template v-if="!sheet.data.value.lecture.today">
           {{ dateText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }},
         </template>
-        {{ clockText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }} · {{ sheet.data.value.lecture.hall }}
+        {{ clockText(sheet.data.value.lecture.starts_at, sheet.data.value.zone) }}
+        <template v-if="sheet.data.value.lecture.hall"> · {{ sheet.data.value.lecture.hall }}</template>
       </template>
     </p>
     <h1>{{ sheet.data.value.lecture.topic || sheet.data.value.suggested_title }}</h1>

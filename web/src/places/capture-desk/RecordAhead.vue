@@ -32,7 +32,8 @@ watchEffect(() => {
   const b = board.data.value
   if (!b) return
   if (course.value === '') course.value = courses.value[0]?.id ?? ''
-  if (week.value === '') week.value = (b.weeks.find((w) => w.monday > b.monday && w.number) ?? b.weeks[0])?.monday ?? ''
+  if (week.value === '')
+    week.value = (b.weeks.find((w) => w.monday >= b.monday && w.number) ?? b.weeks[0])?.monday ?? ''
 })
 
 async function make() {

@@ -57,7 +57,7 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
       <ol v-else class="plain">
         <template v-for="(e, n) in c.entries" :key="e.recording_id ?? `h${n}`">
           <li v-if="e.heading" class="heading">{{ e.heading }}</li>
-          <li v-else class="entry" :class="{ closed: !e.open }">
+          <li v-else class="lecture" :class="{ closed: !e.open }">
             <span class="week soft">{{ e.week ? t('sheet.week', { n: e.week }) : '' }}</span>
             <span class="title">
               <router-link v-if="e.open" :to="{ name: 'watch', params: { recording: e.recording_id } }">{{
@@ -126,7 +126,7 @@ section {
   font: 600 16px var(--serif);
 }
 
-.entry {
+.lecture {
   display: grid;
   grid-template-columns: 64px minmax(0, 1fr) 150px 56px;
   gap: 14px;
@@ -153,7 +153,7 @@ section {
 }
 
 @media (max-width: 700px) {
-  .entry {
+  .lecture {
     grid-template-columns: minmax(0, 1fr) 56px;
     gap: 0 14px;
   }

@@ -81,6 +81,11 @@ async function remove() {
             t('course.students', { n: page.students }, page.students)
           }}</router-link>
         </li>
+      </ul>
+    </section>
+    <section v-if="page.staff">
+      <h2>{{ t('course.recordings') }}</h2>
+      <ul class="plain">
         <li>
           <router-link :to="{ name: 'rule', params: course }">{{ t('board.rule') }}</router-link>
         </li>

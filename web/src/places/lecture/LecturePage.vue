@@ -136,7 +136,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
           {{ t(`doorway.${l.doorway}_help`) }}
         </p>
         <p v-if="l.doorway !== 'closed'" class="soft">
-          {{ t('doorway.opens_at', { at: clockText(l.opens_at, zone) }) }}
+          {{ t('doorway.opens_at', { at: isToday ? clockText(l.opens_at, zone) : dayAndClock(l.opens_at, zone) }) }}
         </p>
       </section>
       <LiveRegister v-if="it.staff && l.state !== 'planned'" :lecture="lecture" :zone="zone" />

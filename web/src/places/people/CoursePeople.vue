@@ -29,6 +29,8 @@ const form = ref(fresh())
 const parts = ['student', 'assistant', 'lecturer'] as const
 nameTab(t('people.name'))
 
+/** Nobody gets a letter again who never had one. */
+const invitedOnce = computed(() => (list.data.value?.people ?? []).some((m) => !m.active && m.invited_at))
 const shown = computed(() => (list.data.value?.people ?? []).filter((m) => !inactiveOnly.value || !m.active))
 const fields = computed<Record<string, string>>(() => {
   const e = change.error.value
@@ -67,7 +69,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     <p v-if="list.data.value.inactive > 0" class="page waits">
       <span>{{ t('people.inactive', { n: list.data.value.inactive }, list.data.value.inactive) }}</span>
       <button class="act" type="button" :disabled="post.busy.value" @click="send(undefined, true)">
-        {{ t('people.invite_all') }}
+        {{ t(invitedOnce ? 'people.invite_all' : 'people.invite_each') }}
       </button>
     </p>
     <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>

@@ -7,6 +7,7 @@ import { useI18n } from 'vue-i18n'
 import { Problem, type Schemas } from '../../api/client'
 import { addPlan, previewPlan, undoChange, useCourse, useTerms } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
@@ -114,6 +115,14 @@ async function keep() {
     />
     <div class="page">
       <PlanSentence v-model="plan!" :halls="places.data.value!.halls" :term="page.data.value!.term" :faults="faults" />
+      <FormText
+        :model-value="plan!.topic ?? ''"
+        :label="t('plan.topic')"
+        :help="t('plan.topic_hint')"
+        :fault="faults.topic"
+        size="wide"
+        @update:model-value="plan = { ...plan!, topic: String($event) }"
+      />
       <ChoicesForm v-model="plan!" class="more" :faults="faults" />
     </div>
     <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />

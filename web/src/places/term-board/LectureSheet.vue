@@ -61,11 +61,12 @@ async function take() {
     <FaultNote v-if="sheet.error.value" :error="sheet.error.value" again @again="sheet.refetch()" />
     <template v-if="it">
       <p class="soft">
-        {{ it.week ? t('sheet.week', { n: it.week }) : '' }} ·
+        <template v-if="it.week">{{ t('sheet.week', { n: it.week }) }} · </template>
         <template v-if="it.lecture.ahead">{{ t('date.ahead') }}</template>
         <template v-else>
           {{ dateText(it.lecture.starts_at, it.zone) }}, {{ clockText(it.lecture.starts_at, it.zone) }}
-          {{ t('sheet.to') }} {{ clockText(it.lecture.ends_at, it.zone) }} · {{ it.lecture.hall }}
+          {{ t('sheet.to') }} {{ clockText(it.lecture.ends_at, it.zone) }}
+          <template v-if="it.lecture.hall"> · {{ it.lecture.hall }}</template>
         </template>
       </p>
       <p class="topic">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** Terms and halls: when and where there is teaching. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import { useMe } from '../../api/me'
 import { useTermChange, useTerms } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../../parts/FeedLine.vue'
@@ -14,6 +15,9 @@ import CollegeNotice from './CollegeNotice.vue'
 import TermForm from './TermForm.vue'
 
 const { t } = useI18n()
+const me = useMe()
+/** Coordinators change terms and halls; everyone else reads them. */
+const may = computed(() => me.data.value?.coordinator ?? false)
 const list = useTerms()
 const change = useTermChange()
 const editing = ref('')
@@ -64,7 +68,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
                 </template>
               </span>
             </span>
-            <span class="push bar-of-acts">
+            <span v-if="may" class="push bar-of-acts">
               <button
                 class="word"
                 type="button"
@@ -88,7 +92,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
         </li>
       </ul>
       <TermForm v-if="editing === 'new'" @close="editing = ''" />
-      <button v-else class="act quiet" type="button" @click="editing = 'new'">{{ t('term.add') }}</button>
+      <button v-else-if="may" class="act quiet" type="button" @click="editing = 'new'">{{ t('term.add') }}</button>
     </div>
     <h2>{{ t('term.halls') }}</h2>
     <div class="page">
@@ -110,6 +114,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
                 {{ t('feed.name') }}
               </button>
               <button
+                v-if="may"
                 class="word"
                 type="button"
                 :aria-label="t('term.change_it', { name: h.name })"
@@ -118,7 +123,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
                 {{ t('change') }}
               </button>
               <button
-                v-if="h.lectures === 0"
+                v-if="may && h.lectures === 0"
                 class="word"
                 type="button"
                 :aria-label="t('term.remove_it', { name: h.name })"
@@ -136,7 +141,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
           </form>
         </li>
       </ul>
-      <form class="bar-of-acts" @submit.prevent="addHall">
+      <form v-if="may" class="bar-of-acts" @submit.prevent="addHall">
         <FormText
           v-model="hall"
           :label="t('term.hall')"
@@ -148,7 +153,8 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
       </form>
       <FaultNote v-if="adding.whole.value" :error="adding.whole.value" />
     </div>
-    <CollegeNotice />
+    <CollegeNotice v-if="may" />
+    <p v-else class="soft">{{ t('term.who') }}</p>
   </section>
 </template>
 

@@ -85,8 +85,10 @@ const toRule = computed(() => ({
         t('step_do.words')
       }}</router-link>
     </p>
-    <p v-if="bench.making" role="status">{{ t('next.making') }}</p>
-    <p v-if="bench.making_fault" class="tally" role="alert">{{ t('next.making_fault') }}</p>
+    <p v-if="bench.making" role="status">{{ t(bench.published ? 'next.making' : 'next.making_first') }}</p>
+    <p v-if="bench.making_fault" class="tally" role="alert">
+      {{ t(bench.published ? 'next.making_fault' : 'next.making_fault_first') }}
+    </p>
     <FaultNote v-if="playlist.error.value" :error="playlist.error.value" />
 
     <div class="light">

@@ -236,6 +236,9 @@ onScopeDispose(() => {
             :recording="recording"
             :edition="page.data.value.edition"
           />
+          <span v-if="page.data.value.takeaway && page.data.value.takeaway_staff_alone" class="soft small">{{
+            t('watch.copy_staff')
+          }}</span>
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
             t('watch.to_bench')
           }}</router-link>
