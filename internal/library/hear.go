@@ -68,7 +68,8 @@ func (s *Service) listen(ctx context.Context, t *packedTrack, h *hearing, ended 
 	}
 	// A window that is not full is measured again when it is.
 	whole := h.heard()
-	h.sound = signal.Sound{Peaks: h.sound.Peaks[:min(whole, len(h.sound.Peaks))], Levels: h.sound.Levels[:min(whole*framesWindow, len(h.sound.Levels))]}
+	h.sound = signal.Sound{Peaks: h.sound.Peaks[:min(whole, len(h.sound.Peaks))], Levels: h.sound.Levels[:min(whole*framesWindow, len(h.sound.Levels))],
+		Crossings: h.sound.Crossings[:min(whole*framesWindow, len(h.sound.Crossings))]}
 	h.meter = signal.Meter{Levels: h.meter.Levels}
 	h.rest, h.sum, h.peak, h.n = nil, 0, 0, 0
 	return nil

@@ -27,7 +27,7 @@ func talk(t *testing.T, s *testhouse.Stage) uuid.UUID {
 	out, err := exec.Command("ffmpeg", "-y", "-v", "error",
 		"-f", "lavfi", "-i", "color=c=0x304050:s=640x360:r=10:d=40", "-f", "lavfi", "-i", "anoisesrc=r=48000:a=0.3:d=40:c=pink:seed=4", "-f", "lavfi", "-i", "anoisesrc=r=48000:a=0.001:d=40:seed=5",
 		"-filter_complex", "[0:v]drawbox=60:40:300:200:white:fill:enable='between(t,7,16.99)',drawbox=260:140:340:200:yellow:fill:enable='between(t,17,28.99)',drawbox=20:20:560:120:red:fill:enable='gte(t,29)',format=yuv420p[v];"+
-			"[1:a]volume='if(between(t,7,17)+between(t,29,35),0.6+0.4*sin(2*PI*4*t),0)':eval=frame[said];[said][2:a]amix=inputs=2:normalize=0[a]",
+			"[1:a]volume='if(between(t,7,17)+between(t,29,35),0.5+0.5*sin(2*PI*4*t),0)':eval=frame[said];[said][2:a]amix=inputs=2:normalize=0[a]",
 		"-map", "[v]", "-map", "[a]", "-c:v", "libx264", "-preset", "veryfast", "-g", "10", "-c:a", "aac", "-b:a", "96k", path).CombinedOutput()
 	if err != nil {
 		t.Fatalf("%v\n%s", err, out)

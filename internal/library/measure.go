@@ -83,12 +83,13 @@ func (s *Service) measureMore(ctx context.Context, _ MeasureMore, _ bool) error 
 
 // measuring is what is kept of a track that is not measured to its end.
 type measuring struct {
-	Pack    string // what was measured; another is measured from the beginning
-	Peaks   []byte
-	Frames  []float32
-	Levels  []byte
-	Moments map[int]time.Duration
-	Keys    int
+	Pack      string // what was measured; another is measured from the beginning
+	Peaks     []byte
+	Frames    []float32
+	Crossings []uint8
+	Levels    []byte
+	Moments   map[int]time.Duration
+	Keys      int
 }
 
 func measuringKey(track uuid.UUID, name string) string {
@@ -246,6 +247,10 @@ func (s *Service) goOnMeasuring(track uuid.UUID, pack string) (*hearing, *sight,
 		return heard, seen, nil
 	}
 	heard.meter.Levels, heard.sound.Peaks = levels, m.Peaks
+	if len(m.Crossings) != len(m.Frames) { // kept before they were counted
+		return &hearing{}, seen, nil
+	}
+	heard.sound.Crossings = m.Crossings
 	for _, l := range m.Frames {
 		heard.sound.Levels = append(heard.sound.Levels, float64(l))
 	}
@@ -267,7 +272,7 @@ func (s *Service) goOnMeasuring(track uuid.UUID, pack string) (*hearing, *sight,
 
 // breakOffMeasuring keeps what was measured, so that it goes on from there.
 func (s *Service) breakOffMeasuring(track uuid.UUID, pack string, heard *hearing, seen *sight) error {
-	m := measuring{Pack: pack, Peaks: heard.sound.Peaks, Levels: heard.meter.Levels.Bytes(), Moments: seen.moments, Keys: len(seen.keys)}
+	m := measuring{Pack: pack, Peaks: heard.sound.Peaks, Crossings: heard.sound.Crossings, Levels: heard.meter.Levels.Bytes(), Moments: seen.moments, Keys: len(seen.keys)}
 	for _, l := range heard.sound.Levels {
 		m.Frames = append(m.Frames, float32(l))
 	}

@@ -24,6 +24,9 @@ const (
 	inBlock     = 3     // pixels of a block, with which it has changed
 	pixels      = 0.008 // share of all pixels at rest that change with a slide
 	blockShare  = 0.025 // share of all blocks at rest
+	linePixels  = 0.001 // share of pixels of which at least a line of text consists that is added to a slide
+	lineBlocks  = 3     // and blocks: it counts as a slide when it stays
+	lineStays   = 3     // pictures after it in which it stands, and before it in which it does not
 	leastApart  = time.Second
 	mostPerHour = 360 // slides; beyond that the picture is a film
 
@@ -74,7 +77,8 @@ func Changes(pictures []Picture) []Change {
 			continue
 		}
 		share := float64(px) / float64(still*blockW*blockH)
-		if share < pixels || float64(len(changed)) < blockShare*float64(still) || pictures[i].At-pictures[out[len(out)-1].Picture].At < leastApart {
+		large := share >= pixels && float64(len(changed)) >= blockShare*float64(still)
+		if !large && !(share >= linePixels && len(changed) >= lineBlocks && stays(pictures, i, changed)) || pictures[i].At-pictures[out[len(out)-1].Picture].At < leastApart {
 			continue
 		}
 		out, scores = append(out, Change{i, changed}), append(scores, share)
@@ -90,6 +94,30 @@ func Changes(pictures []Picture) []Change {
 		out, scores = kept, keptScores
 	}
 	return out
+}
+
+// stays reports whether what changed in picture i stands still after it, and did before it, so that it is
+// a line that was added, and neither a pointer nor a speaker.
+func stays(pictures []Picture, i int, changed []int) bool {
+	c := Change{changed: changed}
+	if i+1 >= len(pictures) {
+		return false
+	}
+	step := c.distance(pictures[i-1].Grey, pictures[i].Grey)
+	for k := 1; k <= lineStays; k++ {
+		if j := i + k; j < len(pictures) && 8*c.distance(pictures[i].Grey, pictures[j].Grey) > step {
+			if k == 1 {
+				return false
+			}
+			break // the next slide came
+		}
+	}
+	for k := 2; k <= lineStays; k++ {
+		if j := i - k; j >= 0 && 8*c.distance(pictures[i-1].Grey, pictures[j].Grey) > step {
+			return c.distance(pictures[j].Grey, pictures[i].Grey) > step/2
+		}
+	}
+	return true
 }
 
 // Moment is when the slide of a change begins: at the first of the pictures between that is more

@@ -16,12 +16,15 @@ const Window = 100 * time.Millisecond
 const windowSamples = Rate / 10
 
 // Sound measures a recording in one pass. Feed it with Write; ask when all is written. The zero
-// value is ready, and one with Peaks and Levels of the same length goes on after them.
+// value is ready, and one with Peaks, Levels and Crossings of the same length goes on after them.
 type Sound struct {
 	Peaks     []byte    // per Window, the loudest sample: 255 is full scale, on a square-root scale
 	Levels    []float64 // per frame of 20 ms, dB
+	Crossings []uint8   // per frame of 20 ms, how often the sound goes through zero
 	peak      float64
 	power     float64
+	below     bool // zero
+	crossed   int
 	low, high biquad // the band of speech
 	ready     bool
 	n         int // samples of the frame under way
@@ -44,9 +47,14 @@ func (s *Sound) Add(v, peak float64) {
 	// Above the rumble of a hall, and below most of its noise.
 	w := s.high.step(s.low.step(v))
 	s.power += w * w
+	if below := v < 0; below != s.below {
+		s.below = below
+		s.crossed++
+	}
 	if s.n++; s.n == frameLen {
 		s.Levels = append(s.Levels, 10*math.Log10(s.power/frameLen+1e-12))
-		s.power, s.n = 0, 0
+		s.Crossings = append(s.Crossings, uint8(min(255, s.crossed)))
+		s.power, s.n, s.crossed = 0, 0, 0
 		s.low.settle()
 		s.high.settle()
 	}

@@ -41,14 +41,28 @@ func (s *Sound) Speech() span.Set {
 		return span.Set{}
 	}
 	active := make([]bool, len(s.Levels))
-	for i, l := range s.Levels {
-		active[i] = l > limit
-	}
-	for _, x := range steady(s.Levels, active) {
-		for i := x[0]; i < x[1]; i++ {
-			active[i] = false
+	above := func(limit float64) {
+		for i, l := range s.Levels {
+			active[i] = l > limit
 		}
 	}
+	silence := func(runs [][2]int) {
+		for _, x := range runs {
+			for i := x[0]; i < x[1]; i++ {
+				active[i] = false
+			}
+		}
+	}
+	above(limit)
+	music := s.steady(active)
+	if len(music) > 0 { // which is no noise of the room
+		if limit, ok = threshold(without(s.Levels, music)); !ok {
+			return span.Set{}
+		}
+		above(limit)
+		silence(music)
+	}
+	silence(far(s.Levels, active))
 	var heard []span.Span
 	for _, x := range islands(active) {
 		heard = append(heard, span.Span{Start: time.Duration(x[0]) * frame, End: time.Duration(x[1]) * frame})
@@ -148,12 +162,13 @@ func sustained(active []bool, i, step int) bool {
 // steady lists the runs of active frames [from, to) that go on as no speech does: of what one
 // says, a third or more is far below its mean, as between syllables; of music, murmur or noise it
 // is not (the ratio of low energy of Lu, Zhang and Jiang, 2002, over two seconds).
-func steady(levels []float64, active []bool) [][2]int {
+func (s *Sound) steady(active []bool) [][2]int {
+	levels := s.Levels
 	energy := make([]float64, len(levels)+1)
 	for i, l := range levels {
 		energy[i+1] = energy[i] + math.Pow(10, l/10)
 	}
-	flat := make([]bool, len(levels))
+	flat, rung := make([]bool, len(levels)), make([]bool, len(levels))
 	step := 5 // every tenth of a second
 	for i := 0; i < len(levels); i += step {
 		from, to := max(0, i-steadyWin), min(len(levels), i+steadyWin)
@@ -170,8 +185,9 @@ func steady(levels []float64, active []bool) [][2]int {
 		}
 		share := float64(dips) / float64(to-from)
 		is := on > (to-from)*3/4 && (share < fewDips || share < someDips && swing(levels[from:to]) < someSwing)
+		ring := !is && s.rings(from, to, on)
 		for j := i; j < min(len(levels), i+step); j++ {
-			flat[j] = is
+			flat[j], rung[j] = is || ring, ring
 		}
 	}
 	var out [][2]int
@@ -188,7 +204,7 @@ func steady(levels []float64, active []bool) [][2]int {
 			}
 		}
 		if time.Duration(held-from)*frame >= minSteady {
-			out = append(out, widened(levels, from, held))
+			out = append(out, s.widened(from, held, rung[from:held]))
 		}
 		i = max(i, held)
 	}
@@ -204,9 +220,16 @@ func swing(levels []float64) float64 {
 
 // widened moves the ends of a steady run, which are known to a second, to where it begins and
 // ends: as far as levels swing no more than within it.
-func widened(levels []float64, from, to int) [2]int {
+func (s *Sound) widened(from, to int, rung []bool) [2]int {
+	levels := s.Levels
 	const half = 10 // frames to each side: 0.4 s in all
 	swing := func(i int) float64 { return swing(levels[max(0, i-half):min(len(levels), i+half+1)]) }
+	ring := 0
+	for _, r := range rung {
+		if r {
+			ring++
+		}
+	}
 	var within []float64
 	for i := from + steadyWin; i < to-steadyWin; i += half {
 		within = append(within, swing(i))
@@ -223,6 +246,9 @@ func widened(levels []float64, from, to int) [2]int {
 	}
 	for b < min(len(levels), to+steadyWin) && swing(b) <= limit {
 		b++
+	}
+	if 2*ring > len(rung) { // the last word before it may sound like a tone that goes on
+		a = from + half
 	}
 	return [2]int{max(0, a-half), min(len(levels), b+half)}
 }
