@@ -85,6 +85,11 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	s.must(p.Click("The frame is right"), p.See("All of it again"))
 	s.must(p.Click("Start capture"), p.Wait(safe+" >= 3"), p.Wait(`document.title.startsWith('● 0:0')`), p.Wait(`document.getElementById('icon').href.endsWith('capturing.svg')`))
 
+	// The second picture waits until the server knows the first: nothing is refused.
+	if refused, err := hand.Ask[int](p, `performance.getEntriesByType('resource').filter(r => r.name.includes('/api/') && r.responseStatus >= 400).length`); err != nil || refused != 0 {
+		t.Errorf("%d requests were refused (%v)", refused, err)
+	}
+
 	// Flagged by key; the word can be written while the lecture goes on.
 	_, err = hand.Ask[bool](p, `window.dispatchEvent(new KeyboardEvent('keydown', {code: 'KeyM', altKey: true}))`)
 	s.must(err, p.Write("A word for the moment", "the tide turns"), p.Keys("\t"))

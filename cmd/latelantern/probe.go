@@ -145,7 +145,10 @@ func lengthText(d time.Duration) string {
 // different says in a sentence that less can be watched than came.
 func different(d tally.Difference) string {
 	came, watchable := d.Lengths()
-	if d.Sound {
+	switch d.What {
+	case tally.Whole:
+		return fmt.Sprintf("Its head says that it is %s long; %s of it came.", clockOf(came), clockOf(watchable))
+	case tally.Sound:
 		return fmt.Sprintf("Of %s of sound that came, %s can be heard.", clockOf(came), clockOf(watchable))
 	}
 	return fmt.Sprintf("Of %s of pictures that came, %s can be seen.", clockOf(came), clockOf(watchable))

@@ -90,7 +90,7 @@ type Bench struct {
 
 // Differs says that less of a track can be watched than came.
 type Differs struct {
-	What        string `json:"what" enum:"pictures,sound"`
+	What        string `json:"what" enum:"pictures,sound,file"`
 	CameMs      int64  `json:"came_ms"`
 	WatchableMs int64  `json:"watchable_ms"`
 }
@@ -100,11 +100,7 @@ func differs(all []tally.Difference) []Differs {
 	out := []Differs{}
 	for _, d := range all {
 		came, watchable := d.Lengths()
-		x := Differs{What: "pictures", CameMs: came.Milliseconds(), WatchableMs: watchable.Milliseconds()}
-		if d.Sound {
-			x.What = "sound"
-		}
-		out = append(out, x)
+		out = append(out, Differs{What: string(d.What), CameMs: came.Milliseconds(), WatchableMs: watchable.Milliseconds()})
 	}
 	return out
 }

@@ -181,6 +181,20 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if c := look(onlyA); len(c.Gain) != 0 || len(c.Lose) != 0 || c.Can != 2 {
 		t.Errorf("the rule as it is: %+v", c)
 	}
+	// A rule that gives or takes copies changes nobody who can watch, and says whom it concerns.
+	copies := onlyA
+	copies.Download = true
+	if c := look(copies); len(c.Gain)+len(c.Lose)+len(c.TakeLess) != 0 || len(c.TakeMore) != 2 {
+		t.Errorf("copies for those who can watch: %+v", c)
+	}
+	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &copies))
+	if c := look(onlyA); len(c.Gain)+len(c.Lose)+len(c.TakeMore) != 0 || len(c.TakeLess) != 2 || c.TakeLess[0].Name != "second" {
+		t.Errorf("no copies any more: %+v", c)
+	}
+	if c := look(onlyB); len(c.TakeLess) != 0 || len(c.Lose) != 2 {
+		t.Errorf("who can no longer watch: %+v", c)
+	}
+	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &onlyA))
 	// A preview changes nothing.
 	if r, err := s.Audience.Rule(ctx, s.Course); err != nil || r == nil || r.Groups[0] != "A" {
 		t.Errorf("the rule is now %+v (%v)", r, err)

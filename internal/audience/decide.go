@@ -120,9 +120,9 @@ type Change struct {
 	Gain, Lose []Name
 	TakeMore   []Name // who can watch before and after, and take a copy away only after
 	TakeLess   []Name // the other way round
-	Can, Of    int // students who could watch at least one lit recording afterwards, of all
-	Covered    int // students that the rule speaks of, whether or not anything is lit
-	Recordings int // that are lit, which is what this is about
+	Can, Of    int    // students who could watch at least one lit recording afterwards, of all
+	Covered    int    // students that the rule speaks of, whether or not anything is lit
+	Recordings int    // that are lit, which is what this is about
 }
 
 // Preview says what a rule would change, before it is kept. A person gains who can watch

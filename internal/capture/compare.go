@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/tally"
+	"latelantern/internal/platform/media"
 )
 
 // packed is what one run of the packager made.
@@ -27,11 +28,11 @@ const alone = time.Second
 // to be encoded anew; where it was, it is kept to be told.
 func (p *packed) compare(h how, source Source, came *ledger) error {
 	for _, k := range p.sinks {
-		d := tally.Difference{Sound: !k.pictures, Came: came.sound, Made: k.tally()}
+		d := tally.Difference{What: tally.Sound, Came: came.sound, Made: k.tally()}
 		rule := tally.Rule{Count: !h.encodeSound}
 		encoded, fault := h.encodeSound, errSoundDiffers
 		if k.pictures {
-			d.Came = came.pictures
+			d.What, d.Came = tally.Pictures, came.pictures
 			rule = tally.Rule{Count: !h.held(), Fields: h.probe.Pictures.Interlaced}
 			encoded, fault = h.encodePictures, errPicturesDiffer
 		}
@@ -42,6 +43,9 @@ func (p *packed) compare(h how, source Source, came *ledger) error {
 		default:
 			p.differs = append(p.differs, d)
 		}
+	}
+	if d, cut := tally.CutOff(h.probe.Duration, came.length()); source == File && cut && h.says() {
+		p.differs = append(p.differs, d)
 	}
 	if source == File && came.pictures.Frames > 0 && came.sound.Frames > 0 && !h.held() {
 		var hold heldFor
@@ -57,6 +61,9 @@ func (p *packed) compare(h how, source Source, came *ledger) error {
 	}
 	return nil
 }
+
+// says reports whether the format of a file says how long it is; others only let it be guessed.
+func (h how) says() bool { return h.format == media.MOV || h.format == media.Matroska }
 
 // stands reports whether the last picture is shown that long by itself.
 func (p *packed) stands(d time.Duration) bool {

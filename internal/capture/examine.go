@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/splice"
+	"latelantern/internal/core/tally"
 	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/media"
 )
@@ -40,7 +41,8 @@ type Finding struct {
 // CutOff reports whether less of the file is there than its head says; other formats only guess
 // how long they are.
 func (f Finding) CutOff() bool {
-	return (f.Format == media.MOV || f.Format == media.Matroska) && f.Length < f.Said-f.Said/50-300*time.Millisecond
+	_, cut := tally.CutOff(f.Said, f.Length)
+	return cut && how{format: f.Format}.says()
 }
 
 // ErrNoFile says that a path leads to a folder, a device or a pipe.

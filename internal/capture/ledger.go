@@ -49,6 +49,9 @@ func newLedger(h how) *ledger {
 	return l
 }
 
+// length is how far what was read reaches.
+func (l *ledger) length() time.Duration { return max(l.pictures.Last, l.sound.Last) }
+
 // read reads lines until the end of r. What it does not understand it leaves out.
 func (l *ledger) read(r io.Reader) error {
 	in := bufio.NewReaderSize(r, 64<<10)

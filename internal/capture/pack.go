@@ -274,7 +274,7 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, made 
 		return Unreadable
 	}
 	for _, d := range made.differs {
-		slog.Warn("not all that came can be watched", "track", track, "sound", d.Sound, "came", d.Came.Length(), "made", d.Made.Length())
+		slog.Warn("not all that came can be watched", "track", track, "what", d.What, "came", d.Came.Length(), "made", d.Made.Length())
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const update = `update track set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '', small_pack = '', small_ms = 0, packed_at = $6, differs = $7

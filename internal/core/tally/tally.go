@@ -73,18 +73,34 @@ func Agrees(came, made Track, r Rule) bool {
 // Allowed is how much of a length may be missing.
 func Allowed(length time.Duration) time.Duration { return max(least, min(most, length/share)) }
 
+// What is what of a file a difference is of.
+type What string
+
+// What can differ.
+const (
+	Pictures What = "pictures"
+	Sound    What = "sound"
+	Whole    What = "file" // less came of it than its head says
+)
+
 // Difference is what of a track came, and what can be watched of it.
 type Difference struct {
-	Sound bool  `json:"sound"` // else pictures
-	Came  Track `json:"came"`
-	Made  Track `json:"made"`
+	What What  `json:"what"`
+	Came Track `json:"came"`
+	Made Track `json:"made"`
+}
+
+// CutOff is the difference between how long a file says that it is and how long it is; ok is false when there is
+// none: heads are rounded, and what they count need not be all that is shown.
+func CutOff(said, length time.Duration) (d Difference, ok bool) {
+	return Difference{What: Whole, Came: Track{Last: said}, Made: Track{Last: length}}, length < said-said/50-300*time.Millisecond
 }
 
 // Lengths are how much came, and how much of it can be watched. Where pictures are missing in between, it is
 // their share of it.
 func (d Difference) Lengths() (came, watchable time.Duration) {
 	came, watchable = d.Came.Length(), min(d.Made.Length(), d.Came.Length())
-	if !d.Sound && d.Came.Frames > 0 {
+	if d.What == Pictures && d.Came.Frames > 0 {
 		watchable = min(watchable, came*time.Duration(min(d.Made.Frames, d.Came.Frames))/time.Duration(d.Came.Frames))
 	}
 	return came, max(0, watchable)

@@ -63,10 +63,10 @@ func TestLengths(t *testing.T) {
 		d               Difference
 		came, watchable time.Duration
 	}{
-		{Difference{Came: of(501, 0, 40*ms), Made: of(51, 0, 40*ms)}, 20 * second, 2 * second},
-		{Difference{Came: of(500, 0, 40*ms), Made: of(250, 0, 80*ms)}, 19960 * ms, 9980 * ms},
-		{Difference{Sound: true, Came: of(938, 0, 20*ms), Made: of(469, 0, 40*ms)}, 18740 * ms, 18720 * ms},
-		{Difference{Sound: true, Came: of(11, 0, second)}, 10 * second, 0},
+		{Difference{What: Pictures, Came: of(501, 0, 40*ms), Made: of(51, 0, 40*ms)}, 20 * second, 2 * second},
+		{Difference{What: Pictures, Came: of(500, 0, 40*ms), Made: of(250, 0, 80*ms)}, 19960 * ms, 9980 * ms},
+		{Difference{What: Sound, Came: of(938, 0, 20*ms), Made: of(469, 0, 40*ms)}, 18740 * ms, 18720 * ms},
+		{Difference{What: Sound, Came: of(11, 0, second)}, 10 * second, 0},
 	} {
 		if came, watchable := c.d.Lengths(); came != c.came || (watchable-c.watchable).Abs() > 50*ms {
 			t.Errorf("%+v: %v of %v", c.d, watchable, came)
@@ -78,6 +78,18 @@ func TestAllowed(t *testing.T) {
 	for length, want := range map[time.Duration]time.Duration{0: 110 * ms, 20 * second: 110 * ms, 40 * second: 200 * ms, time.Minute: 250 * ms, time.Hour: 250 * ms} {
 		if got := Allowed(length); got != want {
 			t.Errorf("of %v, %v", length, got)
+		}
+	}
+}
+
+func TestCutOff(t *testing.T) {
+	for _, c := range []struct {
+		said, length time.Duration
+		want         bool
+	}{{0, time.Minute, false}, {time.Minute, time.Minute, false}, {time.Hour, 59 * time.Minute, false}, {time.Hour, 58 * time.Minute, true}, {10 * second, 9900 * ms, false}, {10 * second, 9 * second, true}} {
+		d, ok := CutOff(c.said, c.length)
+		if came, watchable := d.Lengths(); ok != c.want || came != c.said || watchable != min(c.said, c.length) {
+			t.Errorf("%v of %v: %v, %v of %v", c.length, c.said, ok, watchable, came)
 		}
 	}
 }

@@ -32,8 +32,8 @@ const (
 	Mute       = -60              // decibels below full scale, under which nothing is heard
 	MuteFor    = time.Minute      // silent or black for so long while capturing is trouble
 	ClockLimit = 20 * time.Second // a busy machine answers some seconds late
-	DiskLimit  = 2 << 30  // bytes that are little
-	LineLimit  = 30 << 20 // bytes that are much to be unsent
+	DiskLimit  = 2 << 30          // bytes that are little
+	LineLimit  = 30 << 20         // bytes that are much to be unsent
 )
 
 // Troubles says what is wrong with a recorder now, the worst first.

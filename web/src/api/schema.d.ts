@@ -2904,7 +2904,7 @@ export interface components {
             /** Format: int64 */
             watchable_ms: number;
             /** @enum {string} */
-            what: "pictures" | "sound";
+            what: "pictures" | "sound" | "file";
         };
         Doorway: {
             /** @description in order of asking */

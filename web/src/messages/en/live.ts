@@ -31,7 +31,7 @@ export const live = {
     out: 'was sent out',
     let_back: 'Let in again',
     let_back_it: 'Let {name} in again',
-    open: 'Open the door',
+    open: 'Who is in',
   },
   guest_only: {
     title: 'You are here as a guest of one lecture',

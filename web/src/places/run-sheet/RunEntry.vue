@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import AtDoor from '../../parts/AtDoor.vue'
 import EndCapture from '../../parts/EndCapture.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { dayAndClock, hoursText, timecode } from '../../parts/time'
@@ -45,9 +46,14 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
         {{ t('run.by', { name: entry.by }) }}
         <span class="mono">{{ t('run.safe', { at: timecode(entry.stored_ms) }) }}</span>
       </div>
-      <router-link v-if="entry.waiting > 0" class="small step" :to="{ name: 'lecture', params: { lecture: l.id } }">{{
-        t('at_door.waits', { n: entry.waiting }, entry.waiting)
-      }}</router-link>
+      <el-popover v-if="l.running || entry.waiting > 0" trigger="click" :width="320" :title="t('at_door.name')">
+        <template #reference>
+          <el-button link type="primary" class="small" :class="{ step: entry.waiting > 0 }">{{
+            entry.waiting > 0 ? t('at_door.waits', { n: entry.waiting }, entry.waiting) : t('at_door.open')
+          }}</el-button>
+        </template>
+        <AtDoor :lecture="l.id" :zone="zone" />
+      </el-popover>
       <div v-else-if="l.was" class="soft small">{{ t('date.moved', { from: dayAndClock(l.was, zone) }) }}</div>
       <div v-if="l.unplanned" class="soft small">{{ t('date.unplanned') }}</div>
       <div v-if="!l.running && l.capture_auto && l.state !== 'over' && l.state !== 'off'" class="soft small">
