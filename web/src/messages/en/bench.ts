@@ -46,7 +46,8 @@ export const bench = {
       'Of {came} of sound that came, {watchable} can be heard. Listen to it before you light it; the file as it came is kept.',
     differs_pictures:
       'Of {came} of pictures that came, {watchable} can be seen. Look at it before you light it; the file as it came is kept.',
-    differs_file: 'Its head says that it is {came} long; {watchable} of it came. If that is not all of it, copy the file again.',
+    differs_file:
+      'Its head says that it is {came} long; {watchable} of it came. If that is not all of it, copy the file again.',
     by_itself: 'The ends were trimmed by themselves, as the course says.',
     louder: 'Played {db} dB louder, at {to} LUFS.',
     quieter: 'Played {db} dB quieter, at {to} LUFS.',

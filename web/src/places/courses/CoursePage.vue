@@ -21,7 +21,9 @@ const near = computed(() => it.value?.dates.find((d) => d.id === it.value?.next)
 const isToday = computed(() => near.value?.state === 'today' || near.value?.state === 'on')
 const running = computed(() => it.value?.dates.filter((d) => d.running && d.id !== near.value?.id) ?? [])
 const over = computed(() => it.value?.dates.filter((d) => d.state === 'over' && d.id !== near.value?.id) ?? [])
-const ahead = computed(() => it.value?.dates.filter((d) => d.state !== 'over' && !d.running && d.id !== near.value?.id) ?? [])
+const ahead = computed(
+  () => it.value?.dates.filter((d) => d.state !== 'over' && !d.running && d.id !== near.value?.id) ?? [],
+)
 const removed = ref('')
 
 watchEffect(() => nameTab(it.value ? `${it.value.code} ${it.value.title}` : ''))
