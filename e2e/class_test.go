@@ -65,6 +65,10 @@ func TestALiveClass(t *testing.T) {
 		s.must(p.Click("Come in"), p.Click("I have seen it"), p.See("Live, a few seconds behind"), plays(p))
 	}
 	s.clean(tavi, "the live page")
+	sheet, err := desk.Beside()
+	s.must(err, sheet.Go("/run-sheet"), sheet.Click("Who is in"), sheet.See("3 people follow it now"))
+	s.clean(sheet, "the door on the run sheet")
+	sheet.Close()
 
 	// Paused, and gone on.
 	s.must(desk.Click("Pause"), desk.See("Paused: nothing is captured"))

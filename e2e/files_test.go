@@ -59,7 +59,7 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	}{
 		{file("nothing.mp4", nil), "This file is empty", ""},
 		{file("notes.mp4", []byte("These are only notes.")), "All of it is stored", "This is not a recording"},
-		{file("half.mp4", half), "All of it is stored", "neither its picture nor its sound can be read"},
+		{file("half.mp4", half), "All of it is stored", "it was not copied to its end"},
 		{film("mute.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "All of it is stored", "no sound was captured"},
 		{film("radio.mkv", testfilm.Film{Length: 3 * time.Second, NoView: true}), "All of it is stored", "no picture was captured"},
 		{good, "All of it is stored", "0:06 captured, 0:06 kept"},

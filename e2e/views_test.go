@@ -75,7 +75,7 @@ func (s *stage) places() []place {
 		}, `document.querySelector('.el-date-editor input') && /can watch what is lit/.test(document.body.innerText)`},
 		{"choose a course", coordinator, "/playlists", nil, `document.querySelectorAll('main li').length === 5`},
 		{"playlist", coordinator, "/courses/" + course + "/playlist", nil, `document.querySelectorAll('[data-entry]').length > 0`},
-		{"catch-up", student, "/catch-up", nil, `document.querySelectorAll('.entry').length > 0`},
+		{"catch-up", student, "/catch-up", nil, `document.querySelectorAll('.lecture').length > 0`},
 		{"watch", student, "/watch/" + lit, nil, `document.querySelector('video')?.readyState > 1 && document.querySelectorAll('aside li').length > 5`},
 		{"run sheet", coordinator, "/run-sheet", nil, `document.querySelectorAll('.entry-of').length > 2`},
 		{"courses", coordinator, "/courses", nil, `document.querySelectorAll('main li').length === 5`},

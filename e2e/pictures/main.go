@@ -86,9 +86,9 @@ func take(base, to string) error {
 		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
 			return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
 		}},
-		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`},
-		{name: "catch-up-phone", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`, narrow: true},
-		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.entry').length > 3`, more: func(p *hand.Page) error {
+		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`},
+		{name: "catch-up-phone", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true},
+		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`, more: func(p *hand.Page) error {
 			return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
 				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
 		}},

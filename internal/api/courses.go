@@ -167,7 +167,7 @@ func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 	if l.Moved() {
 		d.Was = l.PlannedAt
 	}
-	if !l.Alone {
+	if !l.Alone && !l.Apart {
 		d.Phase = string(l.Phase(now))
 	}
 	switch {

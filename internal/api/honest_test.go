@@ -118,6 +118,26 @@ func TestALectureSaysHowItGoes(t *testing.T) {
 	}
 }
 
+// TestWhatWasCapturedAloneIsNotTold: that somebody recorded a lecture beforehand is nobody's business until it is lit.
+func TestWhatWasCapturedAloneIsNotTold(t *testing.T) {
+	e := newEdge(t)
+	student, page := e.as("student"), "/api/lectures/"+e.Lecture.String()+"/page"
+	before := get[api.LecturePage](student, page).Lecture
+	begun, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk, Alone: true})
+	e.Must(err)
+	watch := "/api/watch/" + begun.Recording.String()
+	for range 2 { // while it is captured, and after
+		if now := get[api.LecturePage](student, page).Lecture; now.Phase != "" || now.State != before.State || now.Running {
+			t.Errorf("a student sees %+v", now)
+		}
+		status, text := student.send(http.MethodGet, watch, nil)
+		if p := problemOf(t, text); status != http.StatusForbidden || strings.HasSuffix(p.Type, ":over") {
+			t.Errorf("a student is told %d %s", status, text)
+		}
+		e.Must(e.Capture.End(t.Context(), begun.Recording))
+	}
+}
+
 // TestAnHourThatWasNotPlanned is on while it is captured, and over when it was stopped, whatever end it was given.
 func TestAnHourThatWasNotPlanned(t *testing.T) {
 	e := newEdge(t)

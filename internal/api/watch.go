@@ -155,14 +155,14 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		x, err := a.Library.Live(ctx, id)
 		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID), live: live}, err
 	}
-	if !at.Watch && live.Over && a.mayEnter(ctx, p, r.LectureID) == nil {
-		return opened{}, a.overProblem(ctx, r.CourseID)
-	}
 	if !at.Watch {
 		if at.Reason != viewing.NotEnrolled {
 			if err := a.hidden(ctx, p, r.LectureID); err != nil {
 				return opened{}, err
 			}
+		}
+		if live.Over && a.mayEnter(ctx, p, r.LectureID) == nil {
+			return opened{}, a.overProblem(ctx, r.CourseID)
 		}
 		return opened{}, doorProblem(at.Code, at.Reason, at.Opens)
 	}

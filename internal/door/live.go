@@ -50,7 +50,7 @@ func (l Live) Pulse() vigil.Pulse {
 func (s *Service) Live(ctx context.Context, recording uuid.UUID) (Live, error) {
 	const query = `select coalesce(bool_or(c.stopped_at is null), false) as running, coalesce(bool_or(c.stopped_at is null or c.stopped_at > $3), false) as open,
 			coalesce(bool_and(c.alone) filter (where c.stopped_at is null or c.stopped_at > $3), false) as alone,
-			coalesce(bool_and(c.stopped_at is not null), false) as over, max(t.arrived_at) filter (where c.stopped_at is null) as last,
+			coalesce(bool_and(c.stopped_at is not null), false) and bool_or(not c.alone) as over, max(t.arrived_at) filter (where c.stopped_at is null) as last,
 			case when bool_and(c.paused_at is not null) filter (where c.stopped_at is null) then max(c.paused_at) filter (where c.stopped_at is null) end as paused,
 			max(c.stopped_at) as stopped, coalesce(max(t.packed_ms), 0) as held_ms
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id
@@ -63,6 +63,8 @@ func (s *Service) Live(ctx context.Context, recording uuid.UUID) (Live, error) {
 	if err != nil {
 		return out, fmt.Errorf("look whether a recording is live: %w", err)
 	}
+	// What somebody captured alone has no followers who would see its end.
+	out.Open = out.Open && (out.Running || !out.Alone)
 	return out, nil
 }
 

@@ -80,6 +80,7 @@ type Recorded struct {
 	PausedAt    *time.Time // since when what runs is paused
 	LengthMs    int64      // how much can be watched of what was captured
 	Source      string     // desk, hall or file
+	Apart       bool       // all of it was captured by someone alone, with nobody invited
 	Ready       bool
 	Failed      bool
 	Trimmed     bool
@@ -114,7 +115,7 @@ func (l Lecture) Phase(now time.Time) vigil.Phase {
 // Held is whether the lecture took place already, though its time is not over: it was captured, and stopped after it
 // began. What was not planned has no other end.
 func (l Lecture) Held() bool {
-	return !l.Running && l.StoppedAt != nil && l.Source != "file" && (l.Unplanned || l.StoppedAt.After(l.StartsAt))
+	return !l.Running && l.StoppedAt != nil && l.Source != "file" && (l.Unplanned || !l.Apart && l.StoppedAt.After(l.StartsAt))
 }
 
 // Door is the doorway of the lecture.
@@ -158,7 +159,7 @@ const (
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
-		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.source,
+		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.source, x.apart,
 		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,

@@ -20,6 +20,8 @@ const props = withDefaults(
     /** What is kept, when not all of it is; sorted. */
     kept?: Stretch[]
     live?: boolean
+    /** What was live has ended: there is no now to go to. */
+    over?: boolean
     pictures?: boolean
     /** There is a second picture beside the first. */
     second?: boolean
@@ -42,6 +44,7 @@ const props = withDefaults(
     led: undefined,
     kept: undefined,
     live: false,
+    over: false,
     pictures: true,
     second: false,
     sizes: undefined,
@@ -269,7 +272,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
       :playing="playing"
       :at="at"
       :length="length"
-      :live="live"
+      :live="live && !over"
       :pictures="pictures"
       :rate="rate"
       :rates="rates"

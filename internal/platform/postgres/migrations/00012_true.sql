@@ -35,7 +35,8 @@ select r.id as recording_id, max(c.source) as source, max(c.file_name) as file_n
     else '' end as small_state,
   coalesce(100 * sum(t.small_ms) filter (where t.role = 'main') / nullif(sum(t.packed_ms) filter (where t.role = 'main'), 0), 0)::int as small_percent,
   max(t.arrived_at) filter (where c.source <> 'file' and c.stopped_at is null) as last_at,
-  case when bool_and(c.paused_at is not null) filter (where c.source <> 'file' and c.stopped_at is null) then max(c.paused_at) filter (where c.stopped_at is null) end as paused_at
+  case when bool_and(c.paused_at is not null) filter (where c.source <> 'file' and c.stopped_at is null) then max(c.paused_at) filter (where c.stopped_at is null) end as paused_at,
+  coalesce(bool_and(c.alone) filter (where c.source <> 'file'), false) as apart
 from recording r
 join recording_capture rc on rc.recording_id = r.id
 join capture c on c.id = rc.capture_id

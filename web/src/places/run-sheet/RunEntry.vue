@@ -1,16 +1,18 @@
 <script setup lang="ts">
 /** A lecture on the run sheet: its lantern, who captures it, how much of it is safe, and what is needed now. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import AtDoor from '../../parts/AtDoor.vue'
 import EndCapture from '../../parts/EndCapture.vue'
 import LanternSign from '../../parts/LanternSign.vue'
+import PageSheet from '../../parts/PageSheet.vue'
 import { dayAndClock, hoursText, timecode } from '../../parts/time'
 import { stepPlace } from '../term-board/steps'
 
 const props = defineProps<{ entry: Schemas['RunLine']; zone: string; now: number }>()
 const { t } = useI18n()
+const atDoor = ref(false)
 const l = computed(() => props.entry.lecture)
 const step = computed(() => {
   const c = props.entry.cell
@@ -46,15 +48,19 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
         {{ t('run.by', { name: entry.by }) }}
         <span class="mono">{{ t('run.safe', { at: timecode(entry.stored_ms) }) }}</span>
       </div>
-      <el-popover v-if="l.running || entry.waiting > 0" trigger="click" :width="320" :title="t('at_door.name')">
-        <template #reference>
-          <el-button link type="primary" class="small" :class="{ step: entry.waiting > 0 }">{{
-            entry.waiting > 0 ? t('at_door.waits', { n: entry.waiting }, entry.waiting) : t('at_door.open')
-          }}</el-button>
-        </template>
-        <AtDoor :lecture="l.id" :zone="zone" />
-      </el-popover>
       <div v-else-if="l.was" class="soft small">{{ t('date.moved', { from: dayAndClock(l.was, zone) }) }}</div>
+      <button
+        v-if="l.running || entry.waiting > 0"
+        class="word small"
+        :class="{ step: entry.waiting > 0 }"
+        type="button"
+        @click="atDoor = true"
+      >
+        {{ entry.waiting > 0 ? t('at_door.waits', { n: entry.waiting }, entry.waiting) : t('at_door.open') }}
+      </button>
+      <PageSheet :open="atDoor" :title="`${l.course} ${t('at_door.name')}`" @close="atDoor = false">
+        <AtDoor :lecture="l.id" :zone="zone" />
+      </PageSheet>
       <div v-if="l.unplanned" class="soft small">{{ t('date.unplanned') }}</div>
       <div v-if="!l.running && l.capture_auto && l.state !== 'over' && l.state !== 'off'" class="soft small">
         {{ t('run.itself') }}

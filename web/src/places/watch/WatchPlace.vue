@@ -164,6 +164,14 @@ onScopeDispose(() => {
         t(uncut ? 'watch.see_cut' : 'watch.see_uncut')
       }}</el-button>
     </div>
+    <p
+      v-if="page.data.value.live"
+      class="phase"
+      :class="[page.data.value.phase, { tally: page.data.value.phase === 'runs' }]"
+      role="status"
+    >
+      {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
+    </p>
     <div class="with-side watch">
       <div>
         <LecturePlayer
@@ -172,6 +180,7 @@ onScopeDispose(() => {
           :media="page.data.value.media"
           :edition="page.data.value.edition"
           :live="page.data.value.live"
+          :over="page.data.value.phase === 'over'"
           :kept="page.data.value.kept.length > 0 ? page.data.value.kept : undefined"
           :pictures="page.data.value.pictures"
           :second="page.data.value.second"
@@ -204,9 +213,6 @@ onScopeDispose(() => {
           </label>
         </p>
         <template v-if="page.data.value.live">
-          <p class="phase" :class="{ tally: page.data.value.phase === 'runs' }" role="status">
-            {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
-          </p>
           <p v-if="page.data.value.phase !== 'over'" class="small">
             <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
           </p>
@@ -269,7 +275,15 @@ onScopeDispose(() => {
 }
 
 .phase {
-  margin: 8px 0;
+  margin: 4px 0 0;
+}
+
+.broken,
+.over,
+.paused {
+  padding: 8px 12px;
+  border-left: 4px solid var(--rule-strong);
+  background: var(--shell);
 }
 
 .note {
