@@ -52,7 +52,7 @@ const marks = computed(() => {
         >{{ m }}</span
       >
     </span>
-    <span v-if="date.light" class="light small">
+    <span v-if="date.light && !date.running" class="light small">
       <LanternSign :state="date.light" :can="1" :of="2" mute :size="20" />
       {{ t(`date.${date.light}`) }}
     </span>

@@ -167,7 +167,7 @@ onScopeDispose(() => {
     <p
       v-if="page.data.value.live"
       class="phase"
-      :class="[page.data.value.phase, { tally: page.data.value.phase === 'runs' }]"
+      :class="{ tally: page.data.value.phase === 'runs', stands: page.data.value.phase !== 'runs' }"
       role="status"
     >
       {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
@@ -271,16 +271,14 @@ onScopeDispose(() => {
 
 .watch > :first-child:last-child {
   grid-column: 1 / -1;
-  max-width: 1040px;
+  max-width: min(1040px, max(560px, calc((100vh - 270px) * 16 / 9)));
 }
 
 .phase {
   margin: 4px 0 0;
 }
 
-.broken,
-.over,
-.paused {
+.stands {
   padding: 8px 12px;
   border-left: 4px solid var(--rule-strong);
   background: var(--shell);
