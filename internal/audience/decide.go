@@ -162,6 +162,11 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 	for _, x := range before {
 		was[at{x.PersonID, x.RecordingID}] = x.Reason == viewing.ByRule
 	}
+	old, err := s.Rule(ctx, course)
+	if err != nil {
+		return Change{}, err
+	}
+	copies, told := old != nil && old.Download, map[uuid.UUID]bool{} // those who can watch could take copies away
 	var out Change
 	gain, lose, can, lit := map[uuid.UUID]bool{}, map[uuid.UUID]bool{}, map[uuid.UUID]bool{}, map[uuid.UUID]bool{}
 	for _, x := range after {
@@ -171,6 +176,14 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		now, then := x.Reason == viewing.ByRule, was[at{x.PersonID, x.RecordingID}]
 		if now {
 			can[x.PersonID] = true
+		}
+		if now && then && copies != r.Download && !told[x.PersonID] {
+			told[x.PersonID] = true
+			if r.Download {
+				out.TakeMore = append(out.TakeMore, Name{x.PersonID, x.Name})
+			} else {
+				out.TakeLess = append(out.TakeLess, Name{x.PersonID, x.Name})
+			}
 		}
 		if now && !then && !gain[x.PersonID] {
 			gain[x.PersonID] = true
@@ -182,17 +195,6 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		}
 	}
 	out.Can, out.Recordings = len(can), len(lit)
-	if err := s.takeaways(ctx, course, r, &out, func(each func(Name)) {
-		told := map[uuid.UUID]bool{}
-		for _, x := range after {
-			if x.Reason == viewing.ByRule && was[at{x.PersonID, x.RecordingID}] && !told[x.PersonID] {
-				told[x.PersonID] = true
-				each(Name{x.PersonID, x.Name})
-			}
-		}
-	}); err != nil {
-		return Change{}, err
-	}
 	seats, err := s.DB.Query(ctx, `select group_name from membership where course_id = $1 and part = 'student'`, course)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)
@@ -208,25 +210,6 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		}
 	}
 	return out, nil
-}
-
-// takeaways says whose right to take a copy away changes, of those who can watch before and after.
-func (s *Service) takeaways(ctx context.Context, course uuid.UUID, r viewing.Rule, out *Change, both func(each func(Name))) error {
-	old, err := s.Rule(ctx, course)
-	if err != nil {
-		return err
-	}
-	if old == nil || old.Download == r.Download {
-		return nil
-	}
-	both(func(n Name) {
-		if r.Download {
-			out.TakeMore = append(out.TakeMore, n)
-		} else {
-			out.TakeLess = append(out.TakeLess, n)
-		}
-	})
-	return nil
 }
 
 func nullable(t time.Time) *time.Time {

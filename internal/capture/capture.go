@@ -14,7 +14,6 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/core/timetable"
-	"latelantern/internal/core/vigil"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -348,18 +347,11 @@ type UnderWay struct {
 	Recording uuid.UUID
 	By        string        // name of who started it, or of the recorder
 	Stored    time.Duration // how much of it is on the server and can be played
-	Last      time.Time     // when something of it came last
-	Paused    *time.Time    // since when it is paused; nil while it is not
-}
-
-// Pulse is how it goes.
-func (u UnderWay) Pulse() vigil.Pulse {
-	return vigil.Pulse{Last: u.Last, Paused: u.Paused, Held: u.Stored}
 }
 
 // Running lists the captures under way in courses, by lecture.
 func (s *Service) Running(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]UnderWay, error) {
-	const query = `select c.lecture_id, coalesce(p.name, d.name, '') as by, t.packed_ms * 1000000 as stored, t.arrived_at as last, c.paused_at as paused,
+	const query = `select c.lecture_id, coalesce(p.name, d.name, '') as by, t.packed_ms * 1000000 as stored,
 			coalesce((select rc.recording_id from recording_capture rc where rc.capture_id = c.id and rc.from_ms is null), $2) as recording
 		from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id and t.role = 'main'
 		left join person p on p.id = c.started_by left join device d on d.id = c.device_id where c.source <> 'file' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`

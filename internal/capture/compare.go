@@ -18,7 +18,6 @@ type packed struct {
 var (
 	errPicturesDiffer = errors.New("the pictures that can be watched are not those that came")
 	errSoundDiffers   = errors.New("the sound that can be heard is not what came")
-	errHold           = errors.New("the sound begins before the pictures, or ends after them")
 )
 
 // alone is how much longer than the pictures the sound may be before a picture is shown with it.
@@ -76,11 +75,10 @@ func (p *packed) stands(d time.Duration) bool {
 	return false
 }
 
-// heldFor is errHold with how long the first and the last picture are to stand.
+// heldFor says that sound begins before the pictures, or ends after them: for so long the first and the last picture are to stand.
 type heldFor struct{ before, after time.Duration }
 
-func (h heldFor) Error() string        { return errHold.Error() }
-func (h heldFor) Is(target error) bool { return target == errHold }
+func (h heldFor) Error() string { return "the sound begins before the pictures, or ends after them" }
 
 // tally is what of a packaged track can be watched, but for silence that was laid before its sound.
 func (k *sink) tally() tally.Track {

@@ -18,10 +18,10 @@ const out = computed(() => (door.data.value?.asking ?? []).filter((a) => a.state
 const inside = computed(() => {
   const here = door.data.value?.inside ?? []
   const known = new Set(here.map((x) => x.person))
-  const let_in = (door.data.value?.asking ?? []).filter((a) => a.state === 'let_in' && !known.has(a.person))
-  return [...here, ...let_in.map((a) => ({ person: a.person, name: a.name, guest: false }))]
+  const letInYet = (door.data.value?.asking ?? []).filter((a) => a.state === 'let_in' && !known.has(a.person))
+  return [...here, ...letInYet.map((a) => ({ person: a.person, name: a.name, guest: false }))]
 })
-const let_in = (person: string) => change.mutate({ do: 'let_in', person })
+const letIn = (person: string) => change.mutate({ do: 'let_in', person })
 </script>
 
 <template>
@@ -44,7 +44,7 @@ const let_in = (person: string) => change.mutate({ do: 'let_in', person })
             size="small"
             type="primary"
             :aria-label="t('doorway.let_in_it', { name: a.name })"
-            @click="let_in(a.person)"
+            @click="letIn(a.person)"
             >{{ t('doorway.let_in') }}</el-button
           >
         </li>
@@ -73,7 +73,7 @@ const let_in = (person: string) => change.mutate({ do: 'let_in', person })
             class="push"
             size="small"
             :aria-label="t('at_door.let_back_it', { name: x.name })"
-            @click="let_in(x.person)"
+            @click="letIn(x.person)"
             >{{ t('at_door.let_back') }}</el-button
           >
         </li>
