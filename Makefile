@@ -26,7 +26,7 @@ web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 
 test: check audit
 	@scripts/packages $(TOOLS) chromium
-	go run ./internal/testdb/run sh -c 'go test -p 2 $$(go list ./... | grep -v /e2e) && go test -count=1 -timeout 45m ./e2e'
+	go run ./internal/testdb/run sh -c 'go run ./bench/slowest -p 2 $$(go list ./... | grep -v /e2e) && go run ./bench/slowest -count=1 -timeout 45m ./e2e'
 
 # Everything that can be said without running the product.
 check: build
@@ -34,6 +34,7 @@ check: build
 	go vet ./...
 	go tool staticcheck ./...
 	@$(BIN) contract | diff -q - web/openapi.json >/dev/null || { echo "web/openapi.json is old: make contract"; exit 1; }
+	@$(BIN) texts | diff -q - web/src/messages/said/en.json >/dev/null || { echo "web/src/messages/said/en.json is old: make contract"; exit 1; }
 	cd web && npx --no-install openapi-typescript openapi.json -o node_modules/.schema.d.ts >/dev/null && diff -q node_modules/.schema.d.ts src/api/schema.d.ts
 	cd web && npm run --silent types && npm run --silent lint && npm run --silent format:check
 
@@ -41,10 +42,11 @@ check: build
 audit: web/node_modules/.installed
 	scripts/audit
 
-# The contract and the types made from it.
+# The contract and the types made from it, and the texts of the server for pages.
 .PHONY: contract
 contract:
 	go run ./cmd/latelantern contract > web/openapi.json
+	go run ./cmd/latelantern texts > web/src/messages/said/en.json
 	cd web && npm run --silent contract
 
 bench: build

@@ -15,16 +15,21 @@ import (
 	"testing"
 	"time"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/measure"
 	"latelantern/internal/platform/blobs"
 )
 
 // What is said in the lectures of the test set; the voices are those of flite.
-const said = `The tide comes in twice a day, and never at the same hour. A gauge in the harbour writes down what the water does. Read it from left to right, and you have the week.
-If the wind blows from the south for three days, the table is wrong by a hand's breadth. Nobody has made a mistake. The table knows nothing of the wind.
-Look at the second line. What do you notice? It is later every day, by about fifty minutes, since the moon has gone on meanwhile.`
+const said = `The tide comes in twice a day,
+and never at the same hour. A gauge in the harbour writes down what the water does. Read it from left to right,
+and you have the week.
+If the wind blows from the south for three days,
+the table is wrong by a hand's breadth. Nobody has made a mistake. The table knows nothing of the wind.
+Look at the second line. What do you notice? It is later every day, by about fifty minutes,
+since the moon has gone on meanwhile.`
 
 const hz = 48000
 
@@ -35,7 +40,8 @@ type madeLecture struct {
 	speech []span.Span
 	slides []time.Duration
 	show   func(n int, at time.Duration, slide []byte) // draws over the slide of picture n
-	lines  bool                                        // each slide but the first of five has one line more than the one before
+	// each slide but the first of five has one line more than the one before
+	lines bool
 }
 
 // The pictures of the test set.
@@ -45,10 +51,12 @@ const wide, high, rate = 640, 360, 10
 func voice(b *testing.B, folder, name, text string, stretch float64) []float64 {
 	b.Helper()
 	wav := filepath.Join(folder, "voice.wav")
-	if out, err := exec.Command("flite", "--setf", fmt.Sprintf("duration_stretch=%g", stretch), "-voice", name, "-t", text, "-o", wav).CombinedOutput(); err != nil {
+	if out, err := exec.Command("flite", "--setf", fmt.Sprintf("duration_stretch=%g", stretch), "-voice", name, "-t",
+		text, "-o", wav).CombinedOutput(); err != nil {
 		b.Fatalf("flite: %v %s", err, out)
 	}
-	raw, err := exec.Command("ffmpeg", "-v", "error", "-i", wav, "-ac", "1", "-ar", fmt.Sprint(hz), "-f", "s16le", "-").Output()
+	raw, err := exec.Command("ffmpeg", "-v", "error", "-i", wav, "-ac", "1", "-ar", fmt.Sprint(hz), "-f", "s16le",
+		"-").Output()
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -143,7 +151,8 @@ func lectures(b *testing.B) []madeLecture {
 	corner := rand.New(rand.NewSource(4))
 	inset := func(n int, _ time.Duration, p []byte) { noiseAt(p, 520, 250, 110, 100, corner) }
 	pointer := func(n int, at time.Duration, p []byte) {
-		noiseAt(p, 20+int(500+400*math.Sin(float64(n)/9))%600, 20+int(300+200*math.Cos(float64(n)/7))%320, 8, 12, corner)
+		noiseAt(p, 20+int(500+400*math.Sin(float64(n)/9))%600, 20+int(300+200*math.Cos(float64(n)/7))%320, 8, 12,
+			corner)
 	}
 	film := func(n int, at time.Duration, p []byte) {
 		if s := int(at.Seconds()); s > 45 && s < 70 {
@@ -163,9 +172,15 @@ func lectures(b *testing.B) []madeLecture {
 		name string
 		show func(int, time.Duration, []byte)
 	}{
-		{"a quiet room, slides that stand", none}, {"noise at -50, knocks; a speaker in the corner", inset}, {"noise at -40; a pointer", pointer}, {"noise at -30; grain of a camera", grain}, {"a murmur all the time; a speaker who moves now and then", sometimes},
-		{"music before and in the break", none}, {"hardly a pause; a speaker and a pointer", func(n int, at time.Duration, p []byte) { inset(n, at, p); pointer(n, at, p) }}, {"clipping", none}, {"a microphone turned off for a while", inset}, {"a film that is shown", film},
-		{"plucked notes before, in the break and after", none}, {"chatter of the rows, 16 dB below", inset}, {"a line more each time; a pointer", pointer}, {"a line more each time; a speaker in the corner", inset},
+		{"a quiet room, slides that stand", none}, {"noise at -50, knocks; a speaker in the corner", inset},
+		{"noise at -40; a pointer", pointer}, {"noise at -30; grain of a camera", grain},
+		{"a murmur all the time; a speaker who moves now and then", sometimes},
+		{"music before and in the break", none},
+		{"hardly a pause; a speaker and a pointer",
+			func(n int, at time.Duration, p []byte) { inset(n, at, p); pointer(n, at, p) }}, {"clipping", none},
+		{"a microphone turned off for a while", inset}, {"a film that is shown", film},
+		{"plucked notes before, in the break and after", none}, {"chatter of the rows, 16 dB below", inset},
+		{"a line more each time; a pointer", pointer}, {"a line more each time; a speaker in the corner", inset},
 	} {
 		r := rand.New(rand.NewSource(int64(k)))
 		l := madeLecture{kind: kind.name, show: kind.show, lines: k >= 12}
@@ -179,7 +194,8 @@ func lectures(b *testing.B) []madeLecture {
 			for _, x := range v {
 				l.sound = append(l.sound, min(1, max(-1, x*gain)))
 			}
-			l.speech = append(l.speech, span.Span{Start: from, End: time.Duration(float64(len(l.sound)) / hz * float64(time.Second))})
+			l.speech = append(l.speech,
+				span.Span{Start: from, End: time.Duration(float64(len(l.sound)) / hz * float64(time.Second))})
 		}
 		first, second, gain, db := voices[k%3], voices[(k+1)%3], 1.0, -60.0
 		var before, pause, after []float64
@@ -211,7 +227,8 @@ func lectures(b *testing.B) []madeLecture {
 		case 1:
 			for range 12 { // knocks, also while nobody speaks
 				at := r.Intn(len(l.sound) - hz)
-				if math.Abs(float64(at)-float64(l.speech[0].Start.Seconds()*hz)) < hz || math.Abs(float64(at)-float64(l.speech[0].End.Seconds()*hz)) < hz {
+				if math.Abs(float64(at)-float64(l.speech[0].Start.Seconds()*hz)) < hz ||
+					math.Abs(float64(at)-float64(l.speech[0].End.Seconds()*hz)) < hz {
 					continue
 				}
 				for i := range hz / 12 {
@@ -275,7 +292,8 @@ func linesOf(number int) []byte {
 
 // near is how near edges of speech are to be found: what goes on in the same voice, or on the same strings, has none.
 func (l madeLecture) near() time.Duration {
-	if strings.HasPrefix(l.kind, "plucked") || strings.HasPrefix(l.kind, "chatter") || strings.HasPrefix(l.kind, "music") {
+	if strings.HasPrefix(l.kind, "plucked") || strings.HasPrefix(l.kind, "chatter") ||
+		strings.HasPrefix(l.kind, "music") {
 		return time.Second
 	}
 	return 300 * time.Millisecond
@@ -288,8 +306,11 @@ func (l madeLecture) write(b *testing.B, path string) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	cmd := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", wide, high), "-r", fmt.Sprint(rate), "-i", "pipe:0", "-f", "s16le", "-ar", fmt.Sprint(hz), "-ac", "1", "-i", "pipe:3",
-		"-c:v", "libx264", "-preset", "ultrafast", "-crf", "24", "-pix_fmt", "yuv420p", "-g", "20", "-keyint_min", "20", "-sc_threshold", "0", "-c:a", "aac", "-b:a", "96k", path)
+	cmd := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "rawvideo", "-pix_fmt", "gray", "-s",
+		fmt.Sprintf("%dx%d", wide, high), "-r", fmt.Sprint(rate), "-i", "pipe:0", "-f", "s16le", "-ar", fmt.Sprint(hz),
+		"-ac", "1", "-i", "pipe:3",
+		"-c:v", "libx264", "-preset", "ultrafast", "-crf", "24", "-pix_fmt", "yuv420p", "-g", "20", "-keyint_min", "20",
+		"-sc_threshold", "0", "-c:a", "aac", "-b:a", "96k", path)
 	cmd.ExtraFiles = []*os.File{sound}
 	pictures, err := cmd.StdinPipe()
 	if err != nil {
@@ -330,7 +351,7 @@ func (l madeLecture) write(b *testing.B, path string) {
 }
 
 // analysed is what the product finds in a file.
-func analysed(b *testing.B, path string) library.Analysis {
+func analysed(b *testing.B, path string) measure.Analysis {
 	b.Helper()
 	ctx := context.Background()
 	disk, err := blobs.Open(b.TempDir())
@@ -341,7 +362,7 @@ func analysed(b *testing.B, path string) library.Analysis {
 	if err != nil {
 		b.Fatal(err)
 	}
-	file, err := library.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	file, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -406,7 +427,8 @@ func BenchmarkAccuracy(b *testing.B) {
 		for _, p := range a.Proposals {
 			kinds = append(kinds, string(p.Why))
 		}
-		fmt.Fprintf(&told, "%-58s %d stretches of speech, edges at most %4d ms away; %2d of %2d slides, %d false; %s\n", l.kind, len(a.Speech.Spans()), worst.Milliseconds(), hit, len(l.slides), wrong, strings.Join(kinds, " "))
+		fmt.Fprintf(&told, "%-58s %d stretches of speech, edges at most %4d ms away; %2d of %2d slides, %d false; %s\n",
+			l.kind, len(a.Speech.Spans()), worst.Milliseconds(), hit, len(l.slides), wrong, strings.Join(kinds, " "))
 	}
 	fmt.Fprint(os.Stderr, told.String()) // a benchmark shows but ten lines of its own
 	b.ReportMetric(100*float64(goodEdges)/float64(edges), "%-edges-near-enough")
@@ -427,7 +449,7 @@ func BenchmarkAnalysis(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	one, err := library.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	one, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -439,8 +461,10 @@ func BenchmarkAnalysis(b *testing.B) {
 			b.Fatal(err)
 		}
 		ours = append(ours, cpu()-before)
-		floors = append(floors, tool(b, "-i", file, "-map", "0:a", "-ac", "1", "-ar", "16000", "-f", "s16le", os.DevNull)+
-			tool(b, "-skip_frame", "nokey", "-i", file, "-map", "0:v", "-fps_mode", "passthrough", "-vf", "scale=160:90,format=gray", "-f", "rawvideo", os.DevNull))
+		floors = append(floors,
+			tool(b, "-i", file, "-map", "0:a", "-ac", "1", "-ar", "16000", "-f", "s16le", os.DevNull)+
+				tool(b, "-skip_frame", "nokey", "-i", file, "-map", "0:v", "-fps_mode", "passthrough", "-vf",
+					"scale=160:90,format=gray", "-f", "rawvideo", os.DevNull))
 		b.Logf("%d slides", len(a.Slides))
 	}
 	b.Logf("ours %v, the tool alone %v", ours, floors)

@@ -48,7 +48,8 @@ func attack(b *testing.B) *attacked {
 	address := l.Addr().String()
 	l.Close()
 	server := exec.Command(program(), "serve")
-	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media, "LATE_LANTERN_ADDRESS="+address,
+	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media,
+		"LATE_LANTERN_ADDRESS="+address,
 		"LATE_LANTERN_WORKER=bench", "LATE_LANTERN_CLOCK="+testhouse.Now.Format(time.RFC3339))
 	server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	if err := server.Start(); err != nil {
@@ -67,7 +68,8 @@ func attack(b *testing.B) *attacked {
 	}
 	// The college comes after the server, whose tables may be older than those of this tree.
 	a.Stage = testhouse.Visit(b, dsn, media)
-	answer, err := http.Post(a.base+"/api/sign-in", "application/json", strings.NewReader(`{"email":"lecturer@college.example","password":"`+testhouse.Password+`"}`))
+	answer, err := http.Post(a.base+"/api/sign-in", "application/json",
+		strings.NewReader(`{"email":"lecturer@college.example","password":"`+testhouse.Password+`"}`))
 	a.Must(err)
 	answer.Body.Close()
 	a.cookie = answer.Cookies()[0].Name + "=" + answer.Cookies()[0].Value
@@ -129,12 +131,14 @@ func BenchmarkAttackCalendar(b *testing.B) {
 			var text strings.Builder
 			text.WriteString("BEGIN:VCALENDAR\r\n")
 			for i := range events {
-				fmt.Fprintf(&text, "BEGIN:VEVENT\r\nUID:%d\r\nDTSTART:20260921T081500Z\r\nDTEND:20260921T094500Z\r\nRRULE:FREQ=DAILY\r\nEND:VEVENT\r\n", i)
+				fmt.Fprintf(&text,
+					"BEGIN:VEVENT\r\nUID:%d\r\nDTSTART:20260921T081500Z\r\nDTEND:20260921T094500Z\r\nRRULE:FREQ=DAILY\r\nEND:VEVENT\r\n", i)
 			}
 			body, err := json.Marshal(map[string]string{"calendar": text.String() + "END:VCALENDAR\r\n"})
 			a.Must(err)
 			a.measured(b, func() (int, int64) {
-				return a.send(a.cookie, http.MethodPost, "/api/courses/"+a.Course.String()+"/timetable/preview", bytes.NewReader(body))
+				return a.send(a.cookie, http.MethodPost, "/api/courses/"+a.Course.String()+"/timetable/preview",
+					bytes.NewReader(body))
 			})
 		})
 	}
@@ -152,7 +156,8 @@ func BenchmarkAttackRoster(b *testing.B) {
 		fmt.Fprint(f, strings.Repeat("x,,,y\n", 1000))
 	}
 	a.Must(w.Close())
-	body, err := json.Marshal(map[string]any{"digest": "", "files": []any{map[string]any{"name": "a.zip", "data": packed.Bytes()}}})
+	body, err := json.Marshal(map[string]any{"digest": "",
+		"files": []any{map[string]any{"name": "a.zip", "data": packed.Bytes()}}})
 	a.Must(err)
 	b.Logf("the archive has %d kB", packed.Len()>>10)
 	a.measured(b, func() (int, int64) {
@@ -180,7 +185,8 @@ func BenchmarkAttackCopies(b *testing.B) {
 		defer answer.Body.Close()
 		page.Download = ""
 		a.Must(json.NewDecoder(answer.Body).Decode(&page))
-		return a.Count(`select count(*)::int from recording where id = $1 and edition_id is not null`, id) == 1
+		return a.Count(`select count(*)::int from recording_edition where recording_id = $1 and edition_id is not null`,
+			id) == 1
 	})
 	stop, most := make(chan struct{}), make(chan int)
 	go func() {
@@ -211,7 +217,8 @@ func BenchmarkAttackCopies(b *testing.B) {
 		}
 		all.Wait()
 		for page.Download == "" {
-			if status, size = a.send(a.cookie, http.MethodGet, strings.Replace(page.Media, "index.m3u8", "copy.mp4", 1), nil); status == http.StatusOK {
+			if status, size = a.send(a.cookie, http.MethodGet, strings.Replace(page.Media, "index.m3u8", "copy.mp4", 1),
+				nil); status == http.StatusOK {
 				break
 			}
 			time.Sleep(50 * time.Millisecond)

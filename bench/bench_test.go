@@ -20,7 +20,8 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -48,7 +49,8 @@ func median(d []time.Duration) time.Duration {
 func tool(b *testing.B, args ...string) time.Duration {
 	b.Helper()
 	before := cpu()
-	if out, err := exec.Command("ffmpeg", append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg",
+		append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
 		b.Fatalf("ffmpeg: %v\n%s", err, out)
 	}
 	return cpu() - before
@@ -72,15 +74,18 @@ var hour = func() func(b *testing.B) string {
 			// Five minutes of pictures are made and repeated; the sound runs through.
 			pictures, sound := filepath.Join(folder, "pictures.mp4"), filepath.Join(folder, "sound.mp4")
 			for path, film := range map[string]testfilm.Film{
-				pictures: {Length: 5 * time.Minute, Width: 1280, Height: 720, NoSound: true, Scene: lecture, Encoding: []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-bf", "2", "-g", "50", "-keyint_min", "50", "-sc_threshold", "0"}},
-				sound:    {Length: time.Hour, NoView: true, Encoding: []string{"-c:a", "aac", "-b:a", "96k"}},
+				pictures: {Length: 5 * time.Minute, Width: 1280, Height: 720, NoSound: true, Scene: lecture,
+					Encoding: []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-bf", "2", "-g", "50",
+						"-keyint_min", "50", "-sc_threshold", "0"}},
+				sound: {Length: time.Hour, NoView: true, Encoding: []string{"-c:a", "aac", "-b:a", "96k"}},
 			} {
 				if err := film.Make(context.Background(), path); err != nil {
 					b.Fatal(err)
 				}
 			}
 			path = filepath.Join(folder, "hour.mp4")
-			tool(b, "-stream_loop", "11", "-i", pictures, "-i", sound, "-map", "0:v", "-map", "1:a", "-c", "copy", "-t", "3600", path)
+			tool(b, "-stream_loop", "11", "-i", pictures, "-i", sound, "-map", "0:v", "-map", "1:a", "-c", "copy", "-t",
+				"3600", path)
 		})
 		return path
 	}
@@ -90,7 +95,9 @@ var hour = func() func(b *testing.B) string {
 func six(shift time.Duration) []span.Span {
 	const m = time.Minute
 	at := func(from, to time.Duration) span.Span { return span.Span{Start: from + shift, End: to + shift} }
-	return []span.Span{{Start: 0, End: 2*m + 310*time.Millisecond + shift}, at(10*m+1110*time.Millisecond, 11*m), at(20*m+330*time.Millisecond, 30*m+1700*time.Millisecond), at(41*m, 41*m+900*time.Millisecond), at(50*m+70*time.Millisecond, 52*m+1450*time.Millisecond), at(58*m+510*time.Millisecond, 70*m)}
+	return []span.Span{{Start: 0, End: 2*m + 310*time.Millisecond + shift}, at(10*m+1110*time.Millisecond, 11*m),
+		at(20*m+330*time.Millisecond, 30*m+1700*time.Millisecond), at(41*m, 41*m+900*time.Millisecond),
+		at(50*m+70*time.Millisecond, 52*m+1450*time.Millisecond), at(58*m+510*time.Millisecond, 70*m)}
 }
 
 // threeHours is that hour three times over.
@@ -108,9 +115,9 @@ func BenchmarkPublishingThreeHours(b *testing.B) {
 	s := testhouse.New(b)
 	id, _ := s.File(s.Lecture, threeHours(b))
 	for deadline := time.Now().Add(15 * time.Minute); ; time.Sleep(time.Second) {
-		r, err := s.Library.Recording(ctx, id)
+		r, err := s.Recordings.Recording(ctx, id)
 		s.Must(err)
-		if _, err := s.Library.Strip(ctx, id, r.Length); r.State == "ready" && err == nil {
+		if _, err := s.Recordings.Strip(ctx, id, r.Length); r.State == "ready" && err == nil {
 			if r.Length < 179*time.Minute {
 				b.Fatalf("%v", r.Length)
 			}
@@ -124,18 +131,19 @@ func BenchmarkPublishingThreeHours(b *testing.B) {
 	for n := range 5 {
 		for i := range 6 {
 			at := time.Duration(i)*33*time.Minute + time.Duration(n)*137*time.Millisecond + 70*time.Millisecond
-			s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, span.Span{Start: at, End: at + 3*time.Minute + 1450*time.Millisecond}))
+			s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike,
+				span.Span{Start: at, End: at + 3*time.Minute + 1450*time.Millisecond}))
 		}
 		before, pressed := cpu(), time.Now()
 		r := s.Lit(id)
-		edition, err := s.Library.Edition(ctx, *r.EditionID)
+		edition, err := s.Publication.Edition(ctx, *r.EditionID)
 		s.Must(err)
-		_, err = s.Library.Segment(edition.Pictures, 0)
+		_, err = s.Recordings.Segment(edition.Pictures, 0)
 		s.Must(err)
 		presses, used = append(presses, time.Since(pressed)), append(used, cpu()-before)
 		if n < 4 {
 			for range 6 {
-				s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Undo, span.Span{}))
+				s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Undo, span.Span{}))
 			}
 		}
 	}
@@ -155,29 +163,30 @@ func BenchmarkPublishing(b *testing.B) {
 	}
 	s.Measured(id)
 	var presses, used []time.Duration
-	var last library.Recording
+	var last recordings.Recording
 	for n := range 5 {
 		for _, c := range six(time.Duration(n) * 137 * time.Millisecond) {
-			s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, c))
+			s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, c))
 		}
 		before, pressed := cpu(), time.Now()
 		last = s.Lit(id)
-		edition, err := s.Library.Edition(ctx, *last.EditionID)
+		edition, err := s.Publication.Edition(ctx, *last.EditionID)
 		s.Must(err)
-		for _, rail := range []*library.Rail{edition.Pictures, edition.Sound} {
-			_, err := s.Library.Segment(rail, 0)
+		for _, rail := range []*recordings.Rendition{edition.Pictures, edition.Sound} {
+			_, err := s.Recordings.Segment(rail, 0)
 			s.Must(err)
 		}
 		presses, used = append(presses, time.Since(pressed)), append(used, cpu()-before)
 		if n < 4 {
 			for range 6 {
-				s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Undo, span.Span{}))
+				s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Undo, span.Span{}))
 			}
 		}
 	}
 	b.Logf("pressed: %v; processor time: %v", presses, used)
 	frames, sound := wrong(b, s, last)
-	full := tool(b, "-i", file, "-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-c:a", "aac", filepath.Join(b.TempDir(), "full.mp4"))
+	full := tool(b, "-i", file, "-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-c:a", "aac",
+		filepath.Join(b.TempDir(), "full.mp4"))
 	press, share := median(presses), median(used)
 	b.ReportMetric(press.Seconds(), "s-press-to-playable")
 	b.ReportMetric(share.Seconds(), "cpu-s-publishing")
@@ -190,19 +199,20 @@ func BenchmarkPublishing(b *testing.B) {
 // wrong counts the pictures of an edition that are not the ones its cut list keeps, and
 // says how far the sound is from where it belongs at most. Both are compared with what is
 // read from the recording as it was captured.
-func wrong(b *testing.B, s *testhouse.Stage, r library.Recording) (int, time.Duration) {
+func wrong(b *testing.B, s *testhouse.Stage, r recordings.Recording) (int, time.Duration) {
 	b.Helper()
 	ctx := context.Background()
-	edition, err := s.Library.Edition(ctx, *r.EditionID)
+	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
-	whole, err := s.Library.Captured(ctx, r.ID)
+	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
-	read := func(x *library.Rendition) ([]int, []time.Duration) {
+	read := func(x *recordings.Presentation) ([]int, []time.Duration) {
 		folder := b.TempDir()
-		paths := map[string]*library.Rail{filepath.Join(folder, "pictures.mp4"): x.Pictures, filepath.Join(folder, "sound.mp4"): x.Sound}
+		paths := map[string]*recordings.Rendition{filepath.Join(folder, "pictures.mp4"): x.Pictures,
+			filepath.Join(folder, "sound.mp4"): x.Sound}
 		for path, rail := range paths {
 			f, err := os.Create(path)
-			s.Must(err, s.Library.WriteRail(f, rail), f.Close())
+			s.Must(err, s.Recordings.WriteRendition(f, rail), f.Close())
 		}
 		numbers, err := testfilm.Numbers(ctx, filepath.Join(folder, "pictures.mp4"))
 		s.Must(err)
@@ -215,7 +225,8 @@ func wrong(b *testing.B, s *testhouse.Stage, r library.Recording) (int, time.Dur
 	const frame = 40 * time.Millisecond
 	var want []int
 	for _, x := range edition.Stretches {
-		want = append(want, was[min(len(was), int((x.Source.Start+frame/2)/frame)):min(len(was), int((x.Source.End+frame/2)/frame))]...)
+		want = append(want,
+			was[min(len(was), int((x.Source.Start+frame/2)/frame)):min(len(was), int((x.Source.End+frame/2)/frame))]...)
 	}
 	bad := max(len(is), len(want)) - min(len(is), len(want))
 	for i := range min(len(is), len(want)) {
@@ -253,14 +264,17 @@ func BenchmarkStopToWatchable(b *testing.B) {
 	s := testhouse.New(b)
 	path := filepath.Join(b.TempDir(), "live.mkv")
 	const seconds = 20
-	film := testfilm.Film{Length: seconds * time.Second, Width: 1280, Height: 720, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}
+	film := testfilm.Film{Length: seconds * time.Second, Width: 1280, Height: 720,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus",
+			"-cluster_time_limit", "1000"}}
 	s.Must(film.Make(ctx, path))
 	all, err := os.ReadFile(path)
 	s.Must(err)
 	var waits, behind []time.Duration
 	before, from := cpu(), time.Now()
 	for range 5 {
-		begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, "Live"), By: s.Lecturer, Source: capture.Desk})
+		begun, err := s.Capture.Begin(ctx,
+			capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, "Live"), By: s.Lecturer, Source: capture.Desk})
 		s.Must(err)
 		at := int64(0)
 		start := time.Now()
@@ -271,7 +285,7 @@ func BenchmarkStopToWatchable(b *testing.B) {
 			at, err = s.Capture.Append(ctx, begun.Track, at, nil, bytes.NewReader(all[at:end]))
 			s.Must(err)
 			if n == seconds-2 {
-				r, err := s.Library.Recording(ctx, begun.Recording)
+				r, err := s.Recordings.Recording(ctx, begun.Recording)
 				s.Must(err)
 				behind = append(behind, time.Since(start)-r.Length)
 			}
@@ -302,7 +316,8 @@ func BenchmarkMeasuring(b *testing.B) {
 	strip := s.Measured(id)
 	took := cpu() - packed
 	sound := tool(b, "-i", file, "-map", "0:a", "-ac", "1", "-ar", "16000", "-f", "s16le", "-y", os.DevNull)
-	keys := tool(b, "-skip_frame", "nokey", "-i", file, "-map", "0:v", "-fps_mode", "passthrough", "-vf", "scale=320:180", "-f", "null", "-")
+	keys := tool(b, "-skip_frame", "nokey", "-i", file, "-map", "0:v", "-fps_mode", "passthrough", "-vf",
+		"scale=320:180", "-f", "null", "-")
 	b.ReportMetric((packed - before).Seconds(), "cpu-s-packaging")
 	b.ReportMetric(took.Seconds(), "cpu-s-measuring")
 	b.ReportMetric((sound + keys).Seconds(), "cpu-s-decoding-alone")
@@ -328,7 +343,7 @@ func BenchmarkAppending(b *testing.B) {
 		s.Must(err)
 		acknowledged = append(acknowledged, time.Since(from))
 		from = time.Now()
-		s.Must(s.Blobs.WriteAt(key, int64(n)*int64(len(piece)), piece))
+		s.Must(s.Blobs.Append(key, int64(n)*int64(len(piece)), piece))
 		floor = append(floor, time.Since(from))
 	}
 	b.ReportMetric(median(acknowledged).Seconds()*1000, "ms-acknowledged")

@@ -68,12 +68,16 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 	dsn, media := testdb.DSN(b), b.TempDir()
 	s := testhouse.On(b, dsn, media)
 	path := filepath.Join(b.TempDir(), "live.mkv")
-	s.Must(testfilm.Film{Length: 30 * time.Second, Width: 1280, Height: 720, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-b:v", "2200k", "-minrate", "2200k", "-maxrate", "2200k", "-bufsize", "1M", "-x264-params", "nal-hrd=cbr", "-bf", "0", "-g", "50", "-c:a", "libopus", "-b:a", "128k", "-cluster_time_limit", "1000"}}.Make(ctx, path))
+	s.Must(testfilm.Film{Length: 30 * time.Second, Width: 1280, Height: 720,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-b:v", "2200k", "-minrate", "2200k", "-maxrate",
+			"2200k", "-bufsize", "1M", "-x264-params", "nal-hrd=cbr", "-bf", "0", "-g", "50", "-c:a", "libopus", "-b:a",
+			"128k", "-cluster_time_limit", "1000"}}.Make(ctx, path))
 	part, err := os.ReadFile(path)
 	s.Must(err)
 	// The film is repeated as a stream, so that it stays one Matroska file.
 	long := filepath.Join(b.TempDir(), "long.mkv")
-	tool(b, "-stream_loop", "4", "-i", path, "-c", "copy", "-cluster_time_limit", "1000", "-t", fmt.Sprint(seconds+20), long)
+	tool(b, "-stream_loop", "4", "-i", path, "-c", "copy", "-cluster_time_limit", "1000", "-t", fmt.Sprint(seconds+20),
+		long)
 	film, err := os.ReadFile(long)
 	s.Must(err)
 	b.Logf("the film has %d kB a second", len(part)/30/1000)
@@ -84,7 +88,9 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 	address := l.Addr().String()
 	s.Must(l.Close())
 	server := exec.Command("../bin/latelantern", "serve")
-	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media, "LATE_LANTERN_ADDRESS="+address, "LATE_LANTERN_WORKER=bench", "LATE_LANTERN_CLOCK="+testhouse.Now.Format(time.RFC3339))
+	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media,
+		"LATE_LANTERN_ADDRESS="+address, "LATE_LANTERN_WORKER=bench",
+		"LATE_LANTERN_CLOCK="+testhouse.Now.Format(time.RFC3339))
 	server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	s.Must(server.Start())
 	defer func() { _ = server.Process.Kill(); _ = server.Wait() }()
@@ -95,7 +101,8 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
-	answer, err := http.Post(base+"/api/sign-in", "application/json", strings.NewReader(`{"email":"coordinator@college.example","password":"`+testhouse.Password+`"}`))
+	answer, err := http.Post(base+"/api/sign-in", "application/json",
+		strings.NewReader(`{"email":"coordinator@college.example","password":"`+testhouse.Password+`"}`))
 	s.Must(err)
 	answer.Body.Close()
 	cookie := answer.Cookies()[0].Name + "=" + answer.Cookies()[0].Value
@@ -126,8 +133,11 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 	for n := range captures {
 		tracks[n] = uuid.New()
 		lecture := s.AddLecture(s.Course, testhouse.Now, fmt.Sprint("Lecture ", n))
-		meta := "lecture " + base64.StdEncoding.EncodeToString([]byte(lecture.String())) + ",source " + base64.StdEncoding.EncodeToString([]byte("desk")) + ",track " + base64.StdEncoding.EncodeToString([]byte(tracks[n].String()))
-		if status, _, err := call(http.MethodPost, "/api/append", nil, "Upload-Defer-Length", "1", "Upload-Metadata", meta); err != nil || status != http.StatusCreated {
+		meta := "lecture " + base64.StdEncoding.EncodeToString([]byte(lecture.String())) + ",source " +
+			base64.StdEncoding.EncodeToString([]byte("desk")) + ",track " +
+			base64.StdEncoding.EncodeToString([]byte(tracks[n].String()))
+		if status, _, err := call(http.MethodPost, "/api/append", nil, "Upload-Defer-Length", "1", "Upload-Metadata",
+			meta); err != nil || status != http.StatusCreated {
 			b.Fatalf("begin %d: %d %v", n, status, err)
 		}
 	}
@@ -141,7 +151,9 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 			defer tick.Stop()
 			for range seconds {
 				from := time.Now()
-				status, at, err := call(http.MethodPatch, "/api/append/"+tracks[n].String(), film[acked[n]:min(acked[n]+rate, int64(len(film)))], "Content-Type", "application/offset+octet-stream", "Upload-Offset", strconv.FormatInt(acked[n], 10))
+				status, at, err := call(http.MethodPatch, "/api/append/"+tracks[n].String(),
+					film[acked[n]:min(acked[n]+rate, int64(len(film)))], "Content-Type",
+					"application/offset+octet-stream", "Upload-Offset", strconv.FormatInt(acked[n], 10))
 				if err != nil || status != http.StatusNoContent {
 					b.Errorf("a piece of %d: %d %v", n, status, err)
 					return
@@ -164,7 +176,7 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 	s.Must(err)
 	var sum int64
 	for n, t := range tracks {
-		kept, err := os.ReadFile(disk.Path("log/" + t.String()))
+		kept, err := os.ReadFile(testhouse.Local(b, disk, "log/"+t.String()))
 		s.Must(err)
 		if int64(len(kept)) < acked[n] || !bytes.Equal(kept[:acked[n]], film[:acked[n]]) {
 			lost += acked[n]
@@ -184,7 +196,7 @@ func BenchmarkFiftyCaptures(b *testing.B) {
 			defer tick.Stop()
 			for i := range 10 {
 				from := time.Now()
-				s.Must(disk.WriteAt(key, int64(i)*rate, film[:rate]))
+				s.Must(disk.Append(key, int64(i)*rate, film[:rate]))
 				mu.Lock()
 				floor = append(floor, time.Since(from))
 				mu.Unlock()
@@ -210,20 +222,24 @@ func BenchmarkAnHourStops(b *testing.B) {
 	ctx := context.Background()
 	s := testhouse.New(b)
 	path, long := filepath.Join(b.TempDir(), "live.mkv"), filepath.Join(b.TempDir(), "long.mkv")
-	s.Must(testfilm.Film{Length: 5 * time.Minute, Width: 1280, Height: 720, Scene: lecture, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}.Make(ctx, path))
+	s.Must(testfilm.Film{Length: 5 * time.Minute, Width: 1280, Height: 720, Scene: lecture,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus",
+			"-cluster_time_limit", "1000"}}.Make(ctx, path))
 	// stop sends a film but for its last two seconds, waits until that is cut, and measures the rest.
 	stop := func(name string, length time.Duration) time.Duration {
-		tool(b, "-y", "-stream_loop", "11", "-i", path, "-c", "copy", "-cluster_time_limit", "1000", "-t", fmt.Sprint(length.Seconds()), long)
+		tool(b, "-y", "-stream_loop", "11", "-i", path, "-c", "copy", "-cluster_time_limit", "1000", "-t",
+			fmt.Sprint(length.Seconds()), long)
 		film, err := os.ReadFile(long)
 		s.Must(err)
-		begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, name), By: s.Lecturer, Source: capture.Desk})
+		begun, err := s.Capture.Begin(ctx,
+			capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, name), By: s.Lecturer, Source: capture.Desk})
 		s.Must(err)
 		last := int(float64(len(film)) * (1 - 2/length.Seconds()))
 		at, err := s.Capture.Append(ctx, begun.Track, 0, nil, bytes.NewReader(film[:last]))
 		s.Must(err)
 		// What a lecture has an hour for is waited for here.
 		for deadline := time.Now().Add(10 * time.Minute); ; time.Sleep(200 * time.Millisecond) {
-			if r, err := s.Library.Recording(ctx, begun.Recording); err == nil && r.Length > length-8*time.Second {
+			if r, err := s.Recordings.Recording(ctx, begun.Recording); err == nil && r.Length > length-8*time.Second {
 				break
 			}
 			if time.Now().After(deadline) {
@@ -236,7 +252,7 @@ func BenchmarkAnHourStops(b *testing.B) {
 		if r := s.Settled(begun.Recording); r.State != "ready" {
 			b.Fatal(r.Fault)
 		}
-		if x, err := s.Library.Captured(ctx, begun.Recording); err != nil || x.Length < length-4*time.Second {
+		if x, err := s.Recordings.Captured(ctx, begun.Recording); err != nil || x.Length < length-4*time.Second {
 			b.Fatalf("it can be played for %v: %v", x.Length, err)
 		}
 		return time.Since(stopped)

@@ -22,10 +22,11 @@ import (
 
 // found counts how well words were drafted.
 type found struct {
-	words, wrong        int // of what is said, and how many would have to be changed, added or taken away
-	content, got        int // words that carry a meaning, and how many of them stand in the draft
-	drafted, right      int // such words of the draft, and how many of them are said
-	search, perhaps     int // such words of what is said that a search finds, and how many places it tells for all of them
+	words, wrong   int // of what is said, and how many would have to be changed, added or taken away
+	content, got   int // words that carry a meaning, and how many of them stand in the draft
+	drafted, right int // such words of the draft, and how many of them are said
+	// such words of what is said that a search finds, and how many places it tells for all of them
+	search, perhaps     int
 	length, spoken, cpu time.Duration
 	wall                time.Duration
 }
@@ -117,7 +118,8 @@ func (f found) report(b *testing.B, how string) {
 	per := func(d time.Duration) float64 { return d.Seconds() / f.length.Hours() }
 	share := func(n, of int) float64 { return 100 * float64(n) / float64(of) }
 	b.Logf("%s: %.0f s of recordings, %.0f s of them spoken; for an hour %.0f CPU s and %.0f s, two at a time; %.1f %% of the words wrong; %.1f %% of the words that carry a meaning found, %.1f %% of those drafted are said; a search for each of them finds %.1f %%, of %d places that it tells where it may be said",
-		how, f.length.Seconds(), f.spoken.Seconds(), per(f.cpu), per(f.wall), share(f.wrong, f.words), share(f.got, f.content), share(f.right, f.drafted), share(f.search, f.content), f.perhaps)
+		how, f.length.Seconds(), f.spoken.Seconds(), per(f.cpu), per(f.wall), share(f.wrong, f.words),
+		share(f.got, f.content), share(f.right, f.drafted), share(f.search, f.content), f.perhaps)
 	b.ReportMetric(share(f.got, f.content), "found_%/"+how)
 	b.ReportMetric(share(f.search, f.content), "searched_%/"+how)
 	b.ReportMetric(per(f.cpu), "cpu_s/h/"+how)
@@ -140,7 +142,10 @@ func BenchmarkDrafts(b *testing.B) {
 	for _, t := range demo.Talks {
 		if courses[t.Course] == uuid.Nil {
 			courses[t.Course] = uuid.Must(uuid.NewV7())
-			s.Do(`insert into course (id, term_id, code, title, drafts, glossary) select $1, id, $2, $2, false, $3 from term`, courses[t.Course], t.Course, demo.Glossaries[t.Course])
+			s.Do(`insert into course (id, term_id, code, title) select $1, id, $2, $2 from term`, courses[t.Course],
+				t.Course)
+			s.Do(`insert into course_words (course_id, language, drafts, glossary) values ($1, 'en', false, $2)`,
+				courses[t.Course], demo.Glossaries[t.Course])
 		}
 		film, err := demo.Film(t.File)
 		s.Must(err)
@@ -155,13 +160,18 @@ func BenchmarkDrafts(b *testing.B) {
 	for _, t := range talks {
 		s.Measured(t.recording)
 	}
-	s.Until(func() bool { return s.Count(`select count(*) from strip where read_at is null`) == 0 })
+	s.Until(func() bool {
+		return s.Count(`select count(*) from strip x
+			where not exists (select 1 from slides_read y where y.track_id = x.track_id)`) == 0
+	})
 	b.Logf("taken in, measured and their slides read: %.0f CPU s", (cpu() - before).Seconds())
 	// What is done once for each draft, however long, with the words of a course.
 	making := cpu()
 	whole, err := captioner.Sphinx{}.General()
 	s.Must(err)
-	session, err := captioner.Sphinx{}.Begin(ctx, captioner.Own{Model: wording.NewModel(wording.Lines(demo.Glossaries[talks[0].Course]), whole.Within(20_000, func(string) bool { return false }))})
+	session, err := captioner.Sphinx{}.Begin(ctx,
+		captioner.Own{Model: wording.NewModel(wording.Lines(demo.Glossaries[talks[0].Course]),
+			whole.Within(20_000, func(string) bool { return false }))})
 	s.Must(err)
 	s.Must(session.Close())
 	b.Logf("a model made ready in %.1f CPU s, once for each of %d drafts", (cpu() - making).Seconds(), len(talks))
@@ -170,12 +180,12 @@ func BenchmarkDrafts(b *testing.B) {
 			var f found
 			voices := map[string]*found{}
 			if how == "general" {
-				s.Do(`update course set glossary = ''`)
+				s.Do(`update course_words set glossary = ''`)
 				s.Do(`create table kept_text as select * from slide_text`)
 				s.Do(`delete from slide_text`)
 			} else {
 				for code, id := range courses {
-					s.Do(`update course set glossary = $2 where id = $1`, id, demo.Glossaries[code])
+					s.Do(`update course_words set glossary = $2 where course_id = $1`, id, demo.Glossaries[code])
 				}
 				s.Do(`insert into slide_text select * from kept_text`)
 				s.Do(`drop table kept_text`)
@@ -201,10 +211,13 @@ func BenchmarkDrafts(b *testing.B) {
 				f.wall += time.Since(wall)
 				lines, err := s.Words.Lines(ctx, t.recording, "en")
 				s.Must(err)
-				r, err := s.Library.Recording(ctx, t.recording)
+				r, err := s.Recordings.Recording(ctx, t.recording)
 				s.Must(err)
 				f.length += r.Length
-				speech, err := postgres.Value[int64](ctx, s.DB, `select sum(upper(x) - lower(x)) from strip, unnest(speech) x where track_id in (select t.id from track t join recording_capture rc using (capture_id) where rc.recording_id = $1)`, t.recording)
+				speech, err := postgres.Value[int64](ctx, s.DB,
+					`select sum(upper(x) - lower(x)) from strip, unnest(speech) x
+						where track_id in (select t.id from track t join recording_capture rc using (capture_id)
+						where rc.recording_id = $1)`, t.recording)
 				s.Must(err)
 				f.spoken += time.Duration(speech) * time.Millisecond
 				f.compare(t.truth.Cues, words.Cues(lines))
@@ -217,7 +230,8 @@ func BenchmarkDrafts(b *testing.B) {
 			}
 			f.report(b, how)
 			for voice, v := range voices {
-				b.Logf("%s, voices of %s: %.1f %% of the words wrong, %.1f %% of those that carry a meaning found", how, voice, 100*float64(v.wrong)/float64(v.words), 100*float64(v.got)/float64(v.content))
+				b.Logf("%s, voices of %s: %.1f %% of the words wrong, %.1f %% of those that carry a meaning found", how,
+					voice, 100*float64(v.wrong)/float64(v.words), 100*float64(v.got)/float64(v.content))
 			}
 		}
 	}

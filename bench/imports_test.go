@@ -26,19 +26,20 @@ func imported(b *testing.B, s *testhouse.Stage, path string) (first, all time.Du
 	info, err := f.Stat()
 	s.Must(err)
 	size := info.Size()
-	begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, FileName: "hour.mp4", Length: &size})
+	begun, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, FileName: "hour.mp4", Length: &size})
 	s.Must(err)
 	_, err = s.Capture.Append(ctx, begun.Track, 0, nil, f)
 	s.Must(err)
 	came := time.Now()
 	s.Until(func() bool {
-		r, err := s.Library.Recording(ctx, begun.Recording)
+		r, err := s.Recordings.Recording(ctx, begun.Recording)
 		s.Must(err)
 		return r.Length > 0
 	})
 	first = time.Since(came)
 	for deadline := time.Now().Add(30 * time.Minute); ; time.Sleep(20 * time.Millisecond) {
-		r, err := s.Library.Recording(ctx, begun.Recording)
+		r, err := s.Recordings.Recording(ctx, begun.Recording)
 		s.Must(err)
 		if r.State == "ready" {
 			return first, time.Since(came)
@@ -59,8 +60,11 @@ func BenchmarkImport(b *testing.B) {
 	for range 5 {
 		first, all := imported(b, s, file)
 		firsts, wholes = append(firsts, first), append(wholes, all)
-		floors = append(floors, walled(b, "-i", file, "-map", "0:v", "-c", "copy", "-f", "mp4", "-movflags", "+frag_keyframe+delay_moov", filepath.Join(b.TempDir(), uuid.NewString()+".mp4"),
-			"-map", "0:a", "-c", "copy", "-f", "mp4", "-frag_duration", "2000000", "-movflags", "+delay_moov", filepath.Join(b.TempDir(), uuid.NewString()+".mp4")))
+		floors = append(floors,
+			walled(b, "-i", file, "-map", "0:v", "-c", "copy", "-f", "mp4", "-movflags", "+frag_keyframe+delay_moov",
+				filepath.Join(b.TempDir(), uuid.NewString()+".mp4"),
+				"-map", "0:a", "-c", "copy", "-f", "mp4", "-frag_duration", "2000000", "-movflags", "+delay_moov",
+				filepath.Join(b.TempDir(), uuid.NewString()+".mp4")))
 	}
 	b.Logf("after the last byte: first %v, all %v; the tool alone %v", firsts, wholes, floors)
 	b.ReportMetric(median(firsts).Seconds(), "s-to-first")
@@ -75,12 +79,17 @@ func BenchmarkForeignFile(b *testing.B) {
 	s := testhouse.New(b)
 	s.Capture.Small = false
 	foreign := filepath.Join(b.TempDir(), "foreign.mkv")
-	s.Must(testfilm.Film{Length: 100 * time.Second, Width: 1280, Height: 720, Scene: lecture, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-crf", "20", "-pix_fmt", "yuv422p", "-g", "250", "-c:a", "libvorbis"}}.Make(ctx, foreign))
+	s.Must(testfilm.Film{Length: 100 * time.Second, Width: 1280, Height: 720, Scene: lecture,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-crf", "20", "-pix_fmt", "yuv422p", "-g", "250",
+			"-c:a", "libvorbis"}}.Make(ctx, foreign))
 	var ours, theirs, begins []time.Duration
 	for range 2 {
 		first, all := imported(b, s, foreign)
 		begins, ours = append(begins, first), append(ours, all)
-		theirs = append(theirs, walled(b, "-i", foreign, "-vf", "format=yuv420p", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-bf", "0", "-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)", "-c:a", "aac", "-b:a", "96k", filepath.Join(b.TempDir(), uuid.NewString()+".mp4")))
+		theirs = append(theirs,
+			walled(b, "-i", foreign, "-vf", "format=yuv420p", "-c:v", "libx264", "-preset", "veryfast", "-crf", "23",
+				"-bf", "0", "-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)", "-c:a",
+				"aac", "-b:a", "96k", filepath.Join(b.TempDir(), uuid.NewString()+".mp4")))
 	}
 	b.Logf("a foreign file of 100 seconds: first %v, all %v; the tool alone %v", begins, ours, theirs)
 	b.ReportMetric(median(begins).Seconds(), "s-to-first-foreign")
@@ -93,7 +102,8 @@ func BenchmarkForeignFile(b *testing.B) {
 func walled(b *testing.B, args ...string) time.Duration {
 	b.Helper()
 	began := time.Now()
-	if out, err := exec.Command("ffmpeg", append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg",
+		append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
 		b.Fatalf("ffmpeg: %v\n%s", err, out)
 	}
 	return time.Since(began)

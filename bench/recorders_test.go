@@ -54,7 +54,9 @@ func record(b *testing.B, recorders int, meanwhile func([]*recorder.Device)) {
 	address := l.Addr().String()
 	s.Must(l.Close())
 	server := exec.Command("../bin/latelantern", "serve")
-	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media, "LATE_LANTERN_ADDRESS="+address, "LATE_LANTERN_WORKER=bench", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CLOCK="+s.Clock.Now().Format(time.RFC3339))
+	server.Env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media,
+		"LATE_LANTERN_ADDRESS="+address, "LATE_LANTERN_WORKER=bench", "LATE_LANTERN_SMALL_COPIES=off",
+		"LATE_LANTERN_CLOCK="+s.Clock.Now().Format(time.RFC3339))
 	server.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	s.Must(server.Start())
 	defer func() { _ = server.Process.Kill(); _ = server.Wait() }()
@@ -79,8 +81,13 @@ func record(b *testing.B, recorders int, meanwhile func([]*recorder.Device)) {
 		token, err := s.Halls.Add(ctx, hall, s.Coordinator, "Recorder")
 		s.Must(err)
 		lecture := s.AddLecture(s.Course, now, fmt.Sprint("Lecture ", n))
-		s.Do(`update lecture set hall_id = $2, capture_auto = true, starts_at = $3, ends_at = $4, lead_min = 0, tail_min = 0 where id = $1`, lecture, hall, now.Add(-time.Minute), now.Add(2*time.Hour))
-		d, err := recorder.Open(ctx, recorder.Config{Server: "http://" + address, Token: token, Folder: filepath.Join(folder, fmt.Sprint(n)), Studio: filepath.Join(folder, "studio"), Lecture: film, Ahead: time.Until(now.Add(time.Since(began))), Hoard: true})
+		s.Do(`update lecture
+			set hall_id = $2, capture_auto = true, starts_at = $3, ends_at = $4, lead_min = 0, tail_min = 0
+			where id = $1`, lecture, hall, now.Add(-time.Minute), now.Add(2*time.Hour))
+		d, err := recorder.Open(ctx,
+			recorder.Config{Server: "http://" + address, Token: token, Folder: filepath.Join(folder, fmt.Sprint(n)),
+				Studio: filepath.Join(folder, "studio"), Lecture: film, Ahead: time.Until(now.Add(time.Since(began))),
+				Hoard: true})
 		s.Must(err)
 		all = append(all, d)
 	}
@@ -100,7 +107,9 @@ func record(b *testing.B, recorders int, meanwhile func([]*recorder.Device)) {
 	memory := p.status("VmHWM")
 	watchable := s.Count(`select coalesce(sum(packed_ms), 0)::bigint from track where role = 'main'`)
 	s.Do(`update lecture set ends_at = $1 where capture_auto`, s.Clock.Now())
-	for deadline := time.Now().Add(90 * time.Second); s.Count(`select count(*) from track where length is null or stored < length`) > 0; time.Sleep(200 * time.Millisecond) {
+	for deadline := time.Now().Add(90 *
+		time.Second); s.Count(`select count(*) from track where length is null or stored < length`) >
+		0; time.Sleep(200 * time.Millisecond) {
 		if time.Now().After(deadline) {
 			b.Fatal("the captures do not end")
 		}
@@ -125,7 +134,7 @@ func record(b *testing.B, recorders int, meanwhile func([]*recorder.Device)) {
 			s.Must(err)
 			here = append(here, x...)
 		}
-		there, err := os.ReadFile(disk.Path("log/" + filepath.Base(t)))
+		there, err := os.ReadFile(testhouse.Local(b, disk, "log/"+filepath.Base(t)))
 		if err != nil || !bytes.Equal(here, there) {
 			lost += int64(len(here))
 		}

@@ -47,7 +47,10 @@ func BenchmarkSlidesBesideACapture(b *testing.B) {
 	slides := s.Count(`select jsonb_array_length(slides) from strip`)
 
 	live := filepath.Join(folder, "live.mkv")
-	s.Must(testfilm.Film{Length: 30 * time.Second, Width: 1280, Height: 720, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-b:v", "2200k", "-minrate", "2200k", "-maxrate", "2200k", "-bufsize", "1M", "-x264-params", "nal-hrd=cbr", "-bf", "0", "-g", "50", "-c:a", "libopus", "-b:a", "128k", "-cluster_time_limit", "1000"}}.Make(ctx, live))
+	s.Must(testfilm.Film{Length: 30 * time.Second, Width: 1280, Height: 720,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-b:v", "2200k", "-minrate", "2200k", "-maxrate",
+			"2200k", "-bufsize", "1M", "-x264-params", "nal-hrd=cbr", "-bf", "0", "-g", "50", "-c:a", "libopus", "-b:a",
+			"128k", "-cluster_time_limit", "1000"}}.Make(ctx, live))
 	const filmLength = 21 * 30 * time.Second
 	long := filepath.Join(folder, "long.mkv")
 	tool(b, "-stream_loop", "20", "-i", live, "-c", "copy", "-cluster_time_limit", "1000", long)
@@ -56,7 +59,8 @@ func BenchmarkSlidesBesideACapture(b *testing.B) {
 	// run captures until it is told that it is enough: how long each piece took until it was
 	// kept, and how far what can be watched was behind what was kept.
 	run := func(name string, enough func(second int) bool) (kept, behind []time.Duration) {
-		begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, name), By: s.Lecturer, Source: capture.Desk})
+		begun, err := s.Capture.Begin(ctx,
+			capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, name), By: s.Lecturer, Source: capture.Desk})
 		s.Must(err)
 		at := int64(0)
 		tick := time.NewTicker(time.Second)
@@ -67,7 +71,7 @@ func BenchmarkSlidesBesideACapture(b *testing.B) {
 			s.Must(err)
 			kept = append(kept, time.Since(piece))
 			if second > 10 {
-				r, err := s.Library.Recording(ctx, begun.Recording)
+				r, err := s.Recordings.Recording(ctx, begun.Recording)
 				s.Must(err)
 				behind = append(behind, filmLength*time.Duration(at/1000)/time.Duration(len(film)/1000)-r.Length)
 			}
@@ -78,13 +82,15 @@ func BenchmarkSlidesBesideACapture(b *testing.B) {
 	}
 	floor, floorBehind := run("Alone", func(second int) bool { return second >= floorSeconds })
 
-	track, err := postgres.Value[[16]byte](ctx, s.DB, `select track_id from strip where jsonb_array_length(slides) > 0 limit 1`)
+	track, err := postgres.Value[[16]byte](ctx, s.DB,
+		`select track_id from strip where jsonb_array_length(slides) > 0 limit 1`)
 	s.Must(err)
 	before, began := cpu(), time.Now()
-	s.Must(postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, words.ReadSlides{Track: track}) }))
+	s.Must(postgres.InTx(ctx, s.DB,
+		func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, words.ReadSlides{Track: track}) }))
 	var read atomic.Int64 // nanoseconds until all were read
 	kept, behind := run("Beside slides that are read", func(second int) bool {
-		if read.Load() == 0 && s.Count(`select count(*) from strip where read_at is not null`) > 0 {
+		if read.Load() == 0 && s.Count(`select count(*) from slides_read`) > 0 {
 			read.Store(int64(time.Since(began)))
 		}
 		return read.Load() > 0

@@ -46,7 +46,8 @@ func term(today timetable.Day) (timetable.Term, func(week int) timetable.Day) {
 	monday := timetable.Monday(today)
 	first := monday.AddDate(0, 0, -7*thisWeek)
 	off := first.AddDate(0, 0, 14)
-	plan := timetable.Term{First: first, Last: monday.AddDate(0, 0, 6*7+4), Breaks: []timetable.Break{{First: off, Last: off.AddDate(0, 0, 6), Name: "Regatta"}}}
+	plan := timetable.Term{First: first, Last: monday.AddDate(0, 0, 6*7+4),
+		Breaks: []timetable.Break{{First: off, Last: off.AddDate(0, 0, 6), Name: "Regatta"}}}
 	return plan, func(week int) timetable.Day {
 		if week > 2 {
 			week++
@@ -88,30 +89,50 @@ const (
 	listed                // waits to be lit
 )
 
-var everyone = &viewing.Rule{Audience: viewing.Everyone, Download: true, From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30}
+var everyone = &viewing.Rule{Audience: viewing.Everyone, Download: true, From: viewing.FromLecture,
+	Until: viewing.UntilTerm, DaysAfterTerm: 30}
 
 var courses = []course{
 	{
-		code: "TID 210", title: "Reading the Tides", lecturer: "Maren Oduya", hall: "Kelp Hall", doorway: doorway.WalkIn, at: 10*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{0, 24},
-		topics: []string{"Two high waters a day", "Spring tides and neap tides", "The tide table and its errors", "Currents in the narrows", "Charts and their zero", "Tidal streams by the hour", "A gauge of one's own", "The long record", "Surges", "Looking back"},
-		rule:   everyone, headings: map[int]string{1: "The Moon and the Sun", 3: "Tables and what they leave out"}, stages: map[int]stage{3: listed},
+		code: "TID 210", title: "Reading the Tides", lecturer: "Maren Oduya", hall: "Kelp Hall",
+		doorway: doorway.WalkIn, at: 10*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{0, 24},
+		topics: []string{"Two high waters a day", "Spring tides and neap tides", "The tide table and its errors",
+			"Currents in the narrows", "Charts and their zero", "Tidal streams by the hour", "A gauge of one's own",
+			"The long record", "Surges", "Looking back"},
+		rule: everyone, headings: map[int]string{1: "The Moon and the Sun", 3: "Tables and what they leave out"},
+		stages: map[int]stage{3: listed},
 	}, {
-		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall", doorway: doorway.WalkIn, at: 13*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{8, 30},
-		topics: []string{"What is a seaweed", "Light under water", "Kelp forests and who lives there", "Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes", "Guests from elsewhere", "A survey from a boat", "Looking back"},
-		rule:   everyone, headings: map[int]string{1: "On the shore"}, stages: map[int]stage{3: captured},
+		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall",
+		doorway: doorway.WalkIn, at: 13*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{8, 30},
+		topics: []string{"What is a seaweed", "Light under water", "Kelp forests and who lives there",
+			"Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes",
+			"Guests from elsewhere", "A survey from a boat", "Looking back"},
+		rule: everyone, headings: map[int]string{1: "On the shore"}, stages: map[int]stage{3: captured},
 	}, {
-		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft", doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},
-		topics: []string{"Why a coast has signals", "Bells and gongs", "The character of a light", "Lenses", "Horns and sirens", "Leading lights", "Buoys by shape", "The keeper's log", "Signals that failed", "Looking back"},
+		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft",
+		doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},
+		topics: []string{"Why a coast has signals", "Bells and gongs", "The character of a light", "Lenses",
+			"Horns and sirens", "Leading lights", "Buoys by shape", "The keeper's log", "Signals that failed",
+			"Looking back"},
 		stages: map[int]stage{3: titled}, calledOff: []int{1},
 	}, {
-		code: "BOA 140", title: "Small Boat Repair", lecturer: "Oskar Vane", hall: "Boathouse 2", doorway: doorway.WalkIn, itself: true, at: 15*time.Hour + 15*time.Minute, lasts: 2 * time.Hour, students: [2]int{30, 52}, groups: []string{"Bench 1", "Bench 2", "Bench 3"},
-		topics: []string{"Wood, and how it moves", "Finding rot before it finds you", "Fastenings", "Ribs and steaming", "Paint and varnish", "Spars", "Canvas and twine", "An engine that will not start", "Launching", "Looking back"},
-		rule:   &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"}, From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30},
+		code: "BOA 140", title: "Small Boat Repair", lecturer: "Oskar Vane", hall: "Boathouse 2",
+		doorway: doorway.WalkIn, itself: true, at: 15*time.Hour + 15*time.Minute, lasts: 2 * time.Hour,
+		students: [2]int{30, 52}, groups: []string{"Bench 1", "Bench 2", "Bench 3"},
+		topics: []string{"Wood, and how it moves", "Finding rot before it finds you", "Fastenings", "Ribs and steaming",
+			"Paint and varnish", "Spars", "Canvas and twine", "An engine that will not start", "Launching",
+			"Looking back"},
+		rule: &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"},
+			From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30},
 		stages: map[int]stage{3: trimmed}, headings: map[int]string{1: "Planks"},
 	}, {
-		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft", doorway: doorway.Closed, later: 2, at: 16*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{4, 24},
-		topics: []string{"Clouds from the slip", "Pressure and the wind", "Fog", "Fronts by ear and by eye", "Swell from far away", "A log of one's own", "Squalls", "Ice", "When to stay in", "Looking back"},
-		rule:   everyone, headings: map[int]string{1: "What can be seen without an instrument"}, stages: map[int]stage{3: titled},
+		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft",
+		doorway: doorway.Closed, later: 2, at: 16*time.Hour + 15*time.Minute, lasts: 90 * time.Minute,
+		students: [2]int{4, 24},
+		topics: []string{"Clouds from the slip", "Pressure and the wind", "Fog", "Fronts by ear and by eye",
+			"Swell from far away", "A log of one's own", "Squalls", "Ice", "When to stay in", "Looking back"},
+		rule: everyone, headings: map[int]string{1: "What can be seen without an instrument"},
+		stages: map[int]stage{3: titled},
 	},
 }
 
@@ -132,8 +153,10 @@ var Accounts = []Account{
 const coordinator = "Ines Thorvald"
 
 var (
-	given = []string{"Tavi", "Sunniva", "Jory", "Elowen", "Marit", "Davin", "Isla", "Rurik", "Annike", "Perran", "Solveig", "Bastian", "Merryn", "Iver", "Kerensa", "Odd", "Linnea", "Talan"}
-	named = []string{"Brandal", "Quickstone", "Fjeldvik", "Penrose-Hale", "Ostrander", "Winterbourne", "Skarholm", "Trevanion", "Almeida", "Northgate", "Ekenes"}
+	given = []string{"Tavi", "Sunniva", "Jory", "Elowen", "Marit", "Davin", "Isla", "Rurik", "Annike", "Perran",
+		"Solveig", "Bastian", "Merryn", "Iver", "Kerensa", "Odd", "Linnea", "Talan"}
+	named = []string{"Brandal", "Quickstone", "Fjeldvik", "Penrose-Hale", "Ostrander", "Winterbourne", "Skarholm",
+		"Trevanion", "Almeida", "Northgate", "Ekenes"}
 )
 
 // studentCount is how many students the college has.

@@ -31,13 +31,16 @@ func (l *loader) elsewhere(ctx context.Context) error {
 		written      time.Time
 		bytes        []byte
 	}{
-		{kelp.starts.Add(-2*time.Minute).In(l.place).Format("20060102_150405") + ".mp4", "Kelp Hall", kelp.ends, slices.Concat(talk, box)},
+		{kelp.starts.Add(-2*time.Minute).In(l.place).Format("20060102_150405") + ".mp4", "Kelp Hall", kelp.ends,
+			slices.Concat(talk, box)},
 		{"MVI_0042.mp4", "", lights.starts.Add(12 * time.Minute), slices.Concat(other, box)},
 		{"talk final.mp4", "", l.night, []byte("The talk as it was written down.")},
 	} {
 		then := l.h.At(clock.Starting(l.night.Add(time.Duration(n+1) * 4 * time.Minute)))
 		size := int64(len(f.bytes))
-		begun, err := then.Capture.Begin(ctx, capture.Start{By: l.people[coordinator], Source: capture.File, FileName: f.name, Words: f.folder, Modified: f.written, MediaType: "video/mp4", Length: &size})
+		begun, err := then.Capture.Begin(ctx,
+			capture.Start{By: l.people[coordinator], Source: capture.File, FileName: f.name, Words: f.folder,
+				Modified: f.written, MediaType: "video/mp4", Length: &size})
 		if err != nil {
 			return err
 		}

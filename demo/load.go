@@ -15,14 +15,16 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/assemble"
+	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/timetable"
+	"latelantern/internal/cuts"
 	"latelantern/internal/format/captionfile"
-	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 	"latelantern/internal/words"
 )
 
@@ -54,8 +56,10 @@ func Captions(file string) (caption.Sheet, error) {
 // Loaded tells when a demonstration that has been loaded whole goes on: at its start, or
 // after the last thing that was done in it. ok is false when there is none.
 func Loaded(ctx context.Context, db *pgxpool.Pool) (at time.Time, ok bool, err error) {
-	const query = `select greatest(convert_from(value, 'UTF8')::timestamptz, (select max(started_at) from capture), (select max(stopped_at) from capture),
-		(select max(made_at) from cut_list), (select max(lit_at) from publication), (select max(titled_at) from recording), (select max(made_at) from viewing_rule), (select max(made_at) from timetable_change))
+	const query = `select greatest(convert_from(value, 'UTF8')::timestamptz, (select max(started_at)
+		from capture), (select max(stopped_at) from capture),
+		(select max(made_at) from cut_list), (select max(lit_at) from lighting), (select max(titled_at)
+		from recording), (select max(made_at) from viewing_rule), (select max(made_at) from timetable_change))
 		from secret where name = 'demo'`
 	at, err = postgres.Value[time.Time](ctx, db, query)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -93,7 +97,8 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 	if err != nil {
 		return fmt.Errorf("read the zone of the demonstration: %w", err)
 	}
-	l := &loader{h: h, place: place, halls: map[string]uuid.UUID{}, people: map[string]uuid.UUID{}, courses: map[string]uuid.UUID{}, lectures: map[string]map[int]lecture{}}
+	l := &loader{h: h, place: place, halls: map[string]uuid.UUID{}, people: map[string]uuid.UUID{},
+		courses: map[string]uuid.UUID{}, lectures: map[string]map[int]lecture{}}
 	if err := l.college(ctx, timetable.DayOf(at, place)); err != nil {
 		return fmt.Errorf("load the college: %w", err)
 	}
@@ -102,13 +107,15 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 	}
 	for _, c := range courses {
 		if c.rule != nil {
-			if err := h.Audience.SetRule(ctx, l.courses[c.code], l.people[c.lecturer], c.rule); err != nil {
+			if err := h.Audience.SetRule(ctx, audience.Scope{Course: l.courses[c.code]}, l.people[c.lecturer],
+				c.rule); err != nil {
 				return fmt.Errorf("load a rule: %w", err)
 			}
 		}
 	}
 	for _, c := range courses {
-		if err := h.Words.SetCourse(ctx, l.courses[c.code], words.Course{Language: "en", Drafts: true, Glossary: Glossaries[c.code]}); err != nil {
+		if err := h.Words.SetCourse(ctx, l.courses[c.code],
+			words.Course{Language: "en", Drafts: true, Glossary: Glossaries[c.code]}); err != nil {
 			return fmt.Errorf("load a glossary: %w", err)
 		}
 	}
@@ -169,7 +176,9 @@ func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
 		came = l.night
 	}
 	then := l.h.At(clock.Starting(came))
-	begun, err := then.Capture.Begin(ctx, capture.Start{Lecture: where.id, By: l.people[courseOf(t).lecturer], Source: capture.File, FileName: t.File + ".mp4", MediaType: "video/mp4", Length: &size})
+	begun, err := then.Capture.Begin(ctx,
+		capture.Start{Lecture: where.id, By: l.people[courseOf(t).lecturer], Source: capture.File,
+			FileName: t.File + ".mp4", MediaType: "video/mp4", Length: &size})
 	if err != nil {
 		return uuid.Nil, err
 	}
@@ -192,12 +201,12 @@ func (l *loader) capture(ctx context.Context, t Talk) (uuid.UUID, error) {
 // measured waits until a recording has its strip page.
 func (l *loader) measured(ctx context.Context, recording uuid.UUID) error {
 	return l.until(ctx, func() (bool, error) {
-		r, err := l.h.Library.Recording(ctx, recording)
+		r, err := l.h.Recordings.Recording(ctx, recording)
 		if err != nil || r.State == "failed" {
 			return false, errors.Join(err, errors.New("the talk could not be packaged: "+r.Fault))
 		}
-		_, err = l.h.Library.Strip(ctx, recording, r.Length)
-		if errors.Is(err, library.ErrNotReady) {
+		_, err = l.h.Recordings.Strip(ctx, recording, r.Length)
+		if errors.Is(err, recordings.ErrNotReady) {
 			return false, nil
 		}
 		return err == nil, err
@@ -233,16 +242,16 @@ func (l *loader) finish(ctx context.Context, t Talk, id uuid.UUID) error {
 	if how == captured {
 		return nil
 	}
-	r, err := h.Library.Recording(ctx, id)
+	r, err := h.Recordings.Recording(ctx, id)
 	if err != nil {
 		return err
 	}
-	strip, err := h.Library.Strip(ctx, id, r.Length)
+	strip, err := h.Recordings.Strip(ctx, id, r.Length)
 	if err != nil {
 		return err
 	}
 	for _, p := range strip.Proposals {
-		if err := h.Library.Change(ctx, id, by, library.Strike, span.Span{Start: p.Start, End: p.End}); err != nil {
+		if err := h.Cuts.Change(ctx, id, by, cuts.Strike, span.Span{Start: p.Start, End: p.End}); err != nil {
 			return err
 		}
 	}
@@ -256,21 +265,21 @@ func (l *loader) finish(ctx context.Context, t Talk, id uuid.UUID) error {
 		return nil
 	}
 	if text, ok := c.headings[t.Week]; ok {
-		if _, err := h.Publish.AddHeading(ctx, l.courses[c.code], text); err != nil {
+		if _, err := h.Playlists.AddHeading(ctx, l.courses[c.code], text); err != nil {
 			return err
 		}
 	}
-	if err := h.Publish.Add(ctx, l.courses[c.code], id); err != nil {
+	if err := h.Playlists.Add(ctx, l.courses[c.code], id); err != nil {
 		return err
 	}
 	if how == listed {
 		return nil
 	}
-	if err := h.Publish.Light(ctx, l.courses[c.code], id, by); err != nil {
+	if err := h.Releases.Light(ctx, l.courses[c.code], id, by); err != nil {
 		return err
 	}
 	return l.until(ctx, func() (bool, error) {
-		r, err := h.Library.Recording(ctx, id)
+		r, err := h.Recordings.Recording(ctx, id)
 		return r.Current(), errors.Join(err, faulty(r.MakingFault))
 	})
 }

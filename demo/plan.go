@@ -17,6 +17,7 @@ import (
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/signin"
 )
 
 // college sets up people, term, halls, courses and plans, as they were when the term began,
@@ -29,7 +30,8 @@ func (l *loader) college(ctx context.Context, today timetable.Day) error {
 		name = "Spring term"
 	}
 	var err error
-	if l.term, err = before.Schedule.KeepTerm(ctx, uuid.Nil, schedule.TermForm{Name: name, Zone: zone, Term: plan}); err != nil {
+	if l.term, err = before.Schedule.KeepTerm(ctx, uuid.Nil,
+		schedule.TermForm{Name: name, Zone: zone, Term: plan}); err != nil {
 		return err
 	}
 	if err := l.addPeople(ctx, before); err != nil {
@@ -64,7 +66,7 @@ func (l *loader) addPeople(ctx context.Context, h *assemble.House) error {
 		}
 		l.people[n] = id
 	}
-	hash, err := roster.Hash(Password)
+	hash, err := signin.Hash(Password)
 	if err != nil {
 		return err
 	}
@@ -73,7 +75,8 @@ func (l *loader) addPeople(ctx context.Context, h *assemble.House) error {
 		active = append(active, l.people[n])
 	}
 	// Their letters were answered long ago.
-	if _, err := h.DB.Exec(ctx, `update person set password_hash = $1, invited_at = $3 where id = any($2)`, hash, active, h.Clock.Now()); err != nil {
+	if _, err := h.DB.Exec(ctx, `insert into account (person_id, password_hash, invited_at) select unnest($2::uuid[]), $1, $3`, hash,
+		active, h.Clock.Now()); err != nil {
 		return fmt.Errorf("activate accounts: %w", err)
 	}
 	return h.Roster.SetCoordinator(ctx, l.people[coordinator], true)
@@ -91,7 +94,8 @@ func (l *loader) addCourse(ctx context.Context, h *assemble.House, c course) (er
 	}
 	l.courses[c.code] = id
 	enrol := func(name string, part viewing.Part, group string) error {
-		_, err := h.Roster.Enrol(ctx, roster.Person{Coordinator: true}, id, roster.PersonForm{Email: address(name), Name: name}, part, group)
+		_, err := h.Roster.Enrol(ctx, roster.Person{Coordinator: true}, id,
+			roster.PersonForm{Email: address(name), Name: name}, part, group)
 		return err
 	}
 	if err := enrol(c.lecturer, viewing.Lecturer, ""); err != nil {
@@ -115,7 +119,9 @@ func (l *loader) addPlan(ctx context.Context, h *assemble.House, c course, first
 	hall, by := l.halls[c.hall], l.people[c.lecturer]
 	choices := schedule.Usual
 	choices.Doorway, choices.CaptureAuto = c.doorway, c.itself
-	form := schedule.PlanForm{Choices: choices, Hall: &hall, Plan: timetable.Plan{Weekdays: []time.Weekday{first.Weekday()}, Every: 1, At: c.at, Lasts: c.lasts, From: first, Times: weeks}}
+	form := schedule.PlanForm{Choices: choices, Hall: &hall,
+		Plan: timetable.Plan{Weekdays: []time.Weekday{first.Weekday()}, Every: 1, At: c.at, Lasts: c.lasts, From: first,
+			Times: weeks}}
 	if _, err := h.Schedule.AddPlan(ctx, l.courses[c.code], by, form); err != nil {
 		return err
 	}
@@ -143,7 +149,8 @@ func (l *loader) changeThings(ctx context.Context) error {
 	if day.Weekday() == time.Saturday {
 		day = day.AddDate(0, 0, -2)
 	}
-	if _, err := h.Schedule.Edit(ctx, next.id, l.people["Tobias Hallgrim"], schedule.Edit{Day: &day, Hall: &loft}); err != nil {
+	if _, err := h.Schedule.Edit(ctx, next.id, l.people["Tobias Hallgrim"],
+		schedule.Edit{Day: &day, Hall: &loft}); err != nil {
 		return err
 	}
 	talk := l.lectures["SIG 305"][thisWeek]
@@ -151,9 +158,9 @@ func (l *loader) changeThings(ctx context.Context) error {
 	if _, err := h.Door.Invite(ctx, talk.id, l.people["Nia Castellane"], guest); err != nil {
 		return err
 	}
-	if !h.Roster.Post.On() {
+	if !h.SignIn.Post.On() {
 		return nil
 	}
-	_, err := h.Roster.Invite(ctx, nil, nil, false)
+	_, err := h.SignIn.Invite(ctx, nil, nil, false)
 	return err
 }

@@ -15,8 +15,10 @@ func TestRecordedAhead(t *testing.T) {
 	p, tavi := s.person(b, lecturer), s.person(b, student)
 	s.must(p.Go("/capture"), p.See("Or record a lesson ahead, alone"), p.See("For a lecture that is planned that week"))
 	s.clean(p, "choosing what is captured")
-	s.must(p.Write("What it is about", "Tides without a moon"), p.Click("Go to the desk"), p.Wait(`location.pathname.endsWith('/capture')`),
-		p.See("A lesson recorded ahead for week"), p.See("Nobody can follow while it is captured."), p.Click("Camera"), p.See("Sound is heard"))
+	s.must(p.Write("What it is about", "Tides without a moon"), p.Click("Go to the desk"),
+		p.Wait(`location.pathname.endsWith('/capture')`),
+		p.See("A lesson recorded ahead for week"), p.See("Nobody can follow while it is captured."), p.Click("Camera"),
+		p.See("Sound is heard"))
 	s.clean(p, "the desk for a lesson recorded ahead")
 	lecture, err := hand.Ask[string](p, `location.pathname.split('/')[2]`)
 	s.must(err, p.Click("Start capture"), p.Wait(safe+" >= 3"))
@@ -28,9 +30,13 @@ func TestRecordedAhead(t *testing.T) {
 	}
 	s.must(tavi.Go("/watch/"+s.captured().String()), tavi.See("is closed"))
 
-	s.must(p.Click("Stop capture"), p.See("it can be watched now"), p.Click("Trim and title it"), p.See("recorded ahead"), p.See("Tides without a moon"))
-	s.must(p.Go("/lectures/"+lecture), p.See("A lesson for the whole week, recorded ahead with nobody invited."), p.Click("Change this lecture"), p.Wait(`![...document.querySelectorAll('button')].some(b => /Bring it back|Call it off/.test(b.innerText))`))
-	next, err := hand.Ask[string](p, `[...document.querySelectorAll('select option')].find(o => o.text.startsWith('Week 6')).text`)
+	s.must(p.Click("Stop capture"), p.See("it can be watched now"), p.Click("Trim and title it"),
+		p.See("recorded ahead"), p.See("Tides without a moon"))
+	s.must(p.Go("/lectures/"+lecture), p.See("A lesson for the whole week, recorded ahead with nobody invited."),
+		p.Click("Change this lecture"),
+		p.Wait(`![...document.querySelectorAll('button')].some(b => /Bring it back|Call it off/.test(b.innerText))`))
+	next, err := hand.Ask[string](p,
+		`[...document.querySelectorAll('select option')].find(o => o.text.startsWith('Week 6')).text`)
 	s.must(err, p.Set("Week", next), p.Click("Keep the change"), p.See("Undo"), p.See("week 6"))
 	s.clean(p, "the page of a lesson recorded ahead")
 }

@@ -34,10 +34,14 @@ func TestALiveClass(t *testing.T) {
 	_, err := s.house.DB.Exec(ctx, `update lecture set doorway = 'ask' where id = $1`, lecture)
 	s.must(err)
 	at := "/lectures/" + lecture.String()
-	second, err := postgres.Value[string](ctx, s.house.DB, `select p.email from membership m join person p on p.id = m.person_id join lecture l on l.course_id = m.course_id
-		where l.id = $1 and m.part = 'student' and p.email <> $2 order by p.email limit 1`, lecture, demo.Accounts[student].Email)
+	second, err := postgres.Value[string](ctx, s.house.DB,
+		`select p.email from membership m join person p on p.id = m.person_id
+			join lecture l on l.course_id = m.course_id
+		where l.id = $1 and m.part = 'student' and p.email <> $2 order by p.email limit 1`, lecture,
+		demo.Accounts[student].Email)
 	s.must(err)
-	link, err := s.house.Door.Invite(ctx, lecture, by, door.GuestForm{Name: "Ebba Lindqvist-Rowe", Part: "listener", EndsAt: s.house.Clock.Now().Add(3 * time.Hour)})
+	link, err := s.house.Door.Invite(ctx, lecture, by,
+		door.GuestForm{Name: "Ebba Lindqvist-Rowe", Part: "listener", EndsAt: s.house.Clock.Now().Add(3 * time.Hour)})
 	s.must(err)
 
 	desk, tavi := s.person(b, lecturer), s.person(b, student)
@@ -51,13 +55,15 @@ func TestALiveClass(t *testing.T) {
 	s.must(other.SignIn(second, demo.Password), guest.Go(regexp.MustCompile(`/guest/.+`).FindString(link.Link)))
 
 	// At the door: who asks stands at the desk, beside what starts and stops.
-	s.must(desk.Go(at+"/capture"), desk.Click("Camera"), desk.See("The camera sees something"), desk.See("Sound is heard"), desk.Click("The class is there"))
+	s.must(desk.Go(at+"/capture"), desk.Click("Camera"), desk.See("The camera sees something"),
+		desk.See("Sound is heard"), desk.Click("The class is there"))
 	s.must(tavi.Go(at), tavi.Click("Ask to come in"), tavi.See("You have asked."))
 	told(s, desk, "1 person asks to come in")
 	s.must(other.Go(at), other.Click("Ask to come in"), guest.Click("Ask to come in"))
 	told(s, desk, "3 people ask to come in")
 	s.clean(desk, "the desk with people at the door")
-	s.must(desk.Click("Let in Tavi Brandal"), desk.See("2 people ask to come in"), desk.Click("Let all of them in"), desk.See("3 people follow it now"))
+	s.must(desk.Click("Let in Tavi Brandal"), desk.See("2 people ask to come in"), desk.Click("Let all of them in"),
+		desk.See("3 people follow it now"))
 
 	// Begun, and followed: whoever says that they have seen the sign sees it play.
 	s.must(desk.Click("Start capture"), desk.Wait(safe+" >= 4"))
@@ -80,11 +86,15 @@ func TestALiveClass(t *testing.T) {
 	told(s, guest, "Live, a few seconds behind")
 
 	// The microphone is muted with a sign, and the picture comes from elsewhere, while it captures.
-	s.must(desk.Click("Mute the microphone"), desk.Wait(`document.querySelector('.pictures .muted')`), desk.Click("The microphone is muted: let it be heard again"), desk.Wait(`!document.querySelector('.pictures .muted')`))
+	s.must(desk.Click("Mute the microphone"), desk.Wait(`document.querySelector('.pictures .muted')`),
+		desk.Click("The microphone is muted: let it be heard again"),
+		desk.Wait(`!document.querySelector('.pictures .muted')`))
 	slides, err := desk.Beside()
-	s.must(err, chromedp.Do(slides.Context(), chromedp.Navigate("data:text/html,<title>"+title+"</title><body style='background:rgb(200,20,200)'>")))
+	s.must(err, chromedp.Do(slides.Context(),
+		chromedp.Navigate("data:text/html,<title>"+title+"</title><body style='background:rgb(200,20,200)'>")))
 	shown := `(async () => { const v = document.querySelector('.picture video'); if (!v?.videoWidth) return false;
-		const c = new OffscreenCanvas(8, 8).getContext('2d'); c.drawImage(v, 0, 0, 8, 8); const d = c.getImageData(4, 4, 1, 1).data; return d[0] > 150 && d[1] < 90 && d[2] > 150 })()`
+		const c = new OffscreenCanvas(8, 8).getContext('2d'); c.drawImage(v, 0, 0, 8, 8);
+			const d = c.getImageData(4, 4, 1, 1).data; return d[0] > 150 && d[1] < 90 && d[2] > 150 })()`
 	isOther := func() bool { ok, err := hand.Ask[bool](desk, shown); s.must(err); return ok }
 	s.must(desk.Click("Screen, window or tab"), desk.See("The screen is shown"))
 	s.until("the other window is captured", isOther)
@@ -107,15 +117,18 @@ func TestALiveClass(t *testing.T) {
 	// Broken off: the computer is gone, and nothing comes for two minutes.
 	desk.Close()
 	slides.Close()
-	_, err = s.house.DB.Exec(ctx, `update track set arrived_at = arrived_at - interval '2 minutes' where length is null`)
+	_, err = s.house.DB.Exec(ctx,
+		`update track set arrived_at = arrived_at - interval '2 minutes' where length is null`)
 	s.must(err, tavi.WaitFor(`document.body.innerText.includes('The capture broke off')`, 40*time.Second))
 	told(s, guest, "The capture broke off")
 
 	// Another computer goes on with it.
 	desk = s.person(b, lecturer)
-	s.must(desk.Go(at+"/capture"), desk.See("nothing has come from it for two minutes"), desk.Click("End the other where it stands"))
+	s.must(desk.Go(at+"/capture"), desk.See("nothing has come from it for two minutes"),
+		desk.Click("End the other where it stands"))
 	told(s, tavi, "The lecture is over.")
-	s.must(desk.Click("Camera"), desk.See("The camera sees something"), desk.Click("The class is there"), desk.Click("Start capture"), desk.Wait(safe+" >= 4"))
+	s.must(desk.Click("Camera"), desk.See("The camera sees something"), desk.Click("The class is there"),
+		desk.Click("Start capture"), desk.Wait(safe+" >= 4"))
 	s.must(tavi.See("Live, a few seconds behind"), plays(tavi))
 
 	// Over, for everyone, and it can be seen to its end.

@@ -32,13 +32,17 @@ func BenchmarkLiveDelay(b *testing.B) {
 	const rate = 10 // of the film; a camera may play it at another
 	s := newStage(b, "none")
 	film := filepath.Join(b.TempDir(), "camera.mjpeg")
-	s.must(testfilm.Film{Length: 150 * time.Second, Rate: rate, NoSound: true, Encoding: []string{"-c:v", "mjpeg", "-q:v", "4", "-f", "mjpeg"}}.Make(context.Background(), film))
+	s.must(testfilm.Film{Length: 150 * time.Second, Rate: rate, NoSound: true,
+		Encoding: []string{"-c:v", "mjpeg", "-q:v", "4", "-f", "mjpeg"}}.Make(context.Background(), film))
 	c := chromium(b, chromedp.Flag("use-file-for-fake-video-capture", film))
 	desk, tavi := s.person(c, lecturer), s.person(c, student)
-	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The camera sees something"), desk.Click("Start capture"), desk.Wait(safe+" >= 8"),
-		tavi.Go("/catch-up"), tavi.Click("Follow it"), tavi.Click("I have seen it"), tavi.See("Live, a few seconds behind"), tavi.Click("Play"), plays(tavi))
+	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The camera sees something"),
+		desk.Click("Start capture"), desk.Wait(safe+" >= 8"),
+		tavi.Go("/catch-up"), tavi.Click("Follow it"), tavi.Click("I have seen it"),
+		tavi.See("Live, a few seconds behind"), tavi.Click("Play"), plays(tavi))
 	time.Sleep(8 * time.Second)
-	_, err := hand.Ask[bool](tavi, `window.stops = 0, document.querySelector('video').addEventListener('waiting', () => window.stops++), true`)
+	_, err := hand.Ask[bool](tavi,
+		`window.stops = 0, document.querySelector('video').addEventListener('waiting', () => window.stops++), true`)
 	s.must(err)
 	var all []float64
 	first, err := hand.Ask[int](desk, number)

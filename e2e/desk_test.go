@@ -16,24 +16,26 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
-	"latelantern/internal/library"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // captured is the one recording of the lecture under way.
 func (s *stage) captured() uuid.UUID {
 	s.t.Helper()
-	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select distinct rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.source = 'desk'`)
+	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB,
+		`select distinct rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id
+			where c.source = 'desk'`)
 	s.must(err)
 	return id
 }
 
 // ready waits until a recording can be watched whole.
-func (s *stage) ready(recording uuid.UUID) (r library.Recording) {
+func (s *stage) ready(recording uuid.UUID) (r recordings.Recording) {
 	s.t.Helper()
 	s.until("it can be watched", func() bool {
 		var err error
-		r, err = s.house.Library.Recording(context.Background(), recording)
+		r, err = s.house.Recordings.Recording(context.Background(), recording)
 		if s.must(err); r.State == "failed" {
 			s.t.Fatalf("it is %s: %s", r.State, r.Fault)
 		}
@@ -56,7 +58,8 @@ func (s *stage) clean(p *hand.Page, what string) {
 
 // later moves the clock of a page.
 func later(p *hand.Page, d time.Duration) error {
-	_, err := hand.Ask[bool](p, fmt.Sprintf(`window.dispatchEvent(new CustomEvent('late-lantern-clock', {detail: %d}))`, d.Milliseconds()))
+	_, err := hand.Ask[bool](p,
+		fmt.Sprintf(`window.dispatchEvent(new CustomEvent('late-lantern-clock', {detail: %d}))`, d.Milliseconds()))
 	return err
 }
 
@@ -68,25 +71,30 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t, chromedp.Flag("auto-select-tab-capture-source-by-title", title))
 	p := s.person(b, lecturer)
-	page := "data:text/html,<title>" + title + "</title><body style='background:rgb(20,140,60)'><p id=n style='font:80px serif'></p><script>setInterval(() => n.textContent = Date.now(), 100)</script>"
+	page := "data:text/html,<title>" + title +
+		"</title><body style='background:rgb(20,140,60)'><p id=n style='font:80px serif'></p><script>setInterval(() => n.textContent = Date.now(), 100)</script>"
 	show := func() *hand.Page {
 		slides, err := p.Beside()
 		s.must(err, chromedp.Do(slides.Context(), chromedp.Navigate(page)))
 		return slides
 	}
 	slides := show()
-	s.must(p.Click("nobody has pressed start"), p.Click("Both"), p.See("The screen is shown"), p.See("The camera sees something"), p.See("Sound is heard"),
+	warnings, err := p.Warnings()
+	s.must(err, p.Click("nobody has pressed start"), p.Click("Both"), p.See("The screen is shown"),
+		p.See("The camera sees something"), p.See("Sound is heard"),
 		p.Click("Hear yourself"), p.See("Say something now"), p.See("This is how you sound"))
 	// The frame is drawn with the keyboard here.
 	s.must(p.Click("Only a part of it"), p.Wait(`document.querySelector('[role=application]')`))
-	_, err := hand.Ask[bool](p, `document.querySelector('[role=application]').focus(), true`)
+	_, err = hand.Ask[bool](p, `document.querySelector('[role=application]').focus(), true`)
 	s.must(err, p.Keys(kb.ArrowRight), p.Wait(`document.querySelector('.frame').style.left === '7%'`))
 	s.clean(p, "the frame")
 	s.must(p.Click("The frame is right"), p.See("All of it again"))
-	s.must(p.Click("Start capture"), p.Wait(safe+" >= 3"), p.Wait(`document.title.startsWith('● 0:0')`), p.Wait(`document.getElementById('icon').href.endsWith('capturing.svg')`))
+	s.must(p.Click("Start capture"), p.Wait(safe+" >= 3"), p.Wait(`document.title.startsWith('● 0:0')`),
+		p.Wait(`document.getElementById('icon').href.endsWith('capturing.svg')`))
 
 	// The second picture waits until the server knows the first: nothing is refused.
-	if refused, err := hand.Ask[int](p, `performance.getEntriesByType('resource').filter(r => r.name.includes('/api/') && r.responseStatus >= 400).length`); err != nil || refused != 0 {
+	if refused, err := hand.Ask[int](p,
+		`performance.getEntriesByType('resource').filter(r => r.name.includes('/api/') && r.responseStatus >= 400).length`); err != nil || refused != 0 {
 		t.Errorf("%d requests were refused (%v)", refused, err)
 	}
 
@@ -110,15 +118,21 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	slides.Close()
 	s.must(p.See("What was shown has ended"), p.Wait(safe+" >= 11"))
 	show()
-	s.must(p.Click("Choose the screen, window or tab again"), p.Wait(`!document.body.innerText.includes('What was shown has ended')`), p.Wait(safe+" >= 14"))
+	s.must(p.Click("Choose the screen, window or tab again"),
+		p.Wait(`!document.body.innerText.includes('What was shown has ended')`), p.Wait(safe+" >= 14"))
 	s.must(p.Click("Stop capture"), p.See("it can be watched now"))
+	// Each picture that the page took is given back, and nothing else is warned of.
+	if told, err := warnings(); err != nil || len(told) > 0 {
+		t.Errorf("the browser warns of %q (%v)", told, err)
+	}
 
-	r, err := s.house.Library.Recording(ctx, s.captured())
+	r, err := s.house.Recordings.Recording(ctx, s.captured())
 	s.must(err)
 	if !r.Second || !r.Pictures || !r.Sound || r.Parts != 1 {
 		t.Errorf("it has two pictures and sound: %+v", r)
 	}
-	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.See("the tide turns"), p.See("paused 0:0"),
+	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
+		p.See("the tide turns"), p.See("paused 0:0"),
 		p.Wait(`document.querySelectorAll('video').length === 2 && [...document.querySelectorAll('video')].every(v => v.readyState > 1)`))
 	s.clean(p, "the bench with two pictures")
 	s.must(p.Click("Play"), plays(p))
@@ -127,10 +141,15 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	// In a stretch the second picture leads: there the two have changed places.
 	seek := func(seconds float64) error {
 		_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, seconds))
-		return errors.Join(err, p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, seconds)))
+		return errors.Join(err,
+			p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, seconds)))
 	}
-	s.must(seek(2), p.Keys("i"), seek(5), p.Keys("o"), p.Click("Second picture first"), p.Wait(`document.querySelector('.band .second')`), seek(3), p.Wait(`document.querySelector('.screens.swapped')`),
-		seek(7), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`), p.Click("Change places"), p.Wait(`document.querySelector('.screens.swapped')`), p.Keys("u"), p.Wait(`!document.querySelector('.band .second')`))
+	s.must(seek(2), p.Keys("i"), seek(5), p.Keys("o"), p.Click("Second picture first"),
+		p.Wait(`document.querySelector('.band .second')`), seek(3),
+		p.Wait(`document.querySelector('.screens.swapped')`),
+		seek(7), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`),
+		p.Click("Change places"), p.Wait(`document.querySelector('.screens.swapped')`), p.Keys("u"),
+		p.Wait(`!document.querySelector('.band .second')`))
 }
 
 // TestATabThatFailsGoesOn: a tab that is gone in the middle of a capture loses nothing; on the
@@ -140,23 +159,27 @@ func TestATabThatFailsGoesOn(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"), p.Wait(safe+" >= 3"))
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"),
+		p.Wait(safe+" >= 3"))
 	desk, err := hand.Ask[string](p, `location.pathname`)
 	s.must(err)
 	second, err := p.Beside()
 	s.must(err, second.Allow(s.base()))
-	_, err = chromedp.CallBrowser(second.Context(), target.CloseTarget, target.CloseTargetParams{TargetID: chromedp.FromContext(p.Context()).Target.TargetID})
+	_, err = chromedp.CallBrowser(second.Context(), target.CloseTarget,
+		target.CloseTargetParams{TargetID: chromedp.FromContext(p.Context()).Target.TargetID})
 	s.must(err)
 	time.Sleep(3 * time.Second) // a gap that can be seen
 	s.must(second.Go(desk), second.See("broke off"), second.See("What was left on this computer is saved"))
 	// The choice is remembered: microphone and camera are open again.
-	s.must(second.See("The camera sees something"), second.See("Sound is heard"), second.Click("Start capture"), second.Wait(safe+" >= 3"), second.Click("Stop capture"), second.See("it can be watched now"))
-	r, err := s.house.Library.Recording(ctx, s.captured())
+	s.must(second.See("The camera sees something"), second.See("Sound is heard"), second.Click("Start capture"),
+		second.Wait(safe+" >= 3"), second.Click("Stop capture"), second.See("it can be watched now"))
+	r, err := s.house.Recordings.Recording(ctx, s.captured())
 	s.must(err)
 	if holes := r.Holes.Spans(); r.Parts != 2 || len(holes) != 1 || holes[0].Len() < 2*time.Second {
 		t.Fatalf("%d parts with holes %v", r.Parts, r.Holes)
 	}
-	s.must(second.Click("Trim and title it"), second.See("nothing was captured"), second.Wait(`document.querySelector('.gap')`))
+	s.must(second.Click("Trim and title it"), second.See("nothing was captured"),
+		second.Wait(`document.querySelector('.gap')`))
 	s.clean(second, "the bench with a gap")
 	s.must(second.Click("Play"), plays(second))
 	// The player leaves the hole out.
@@ -171,16 +194,24 @@ func TestAForgottenStop(t *testing.T) {
 	ctx := context.Background()
 	s := newStage(t, "tid-1")
 	quiet := filepath.Join(t.TempDir(), "quiet.wav")
-	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono:d=20", quiet).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono:d=20",
+		quiet).CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
 	b := chromium(t, chromedp.Flag("use-file-for-fake-audio-capture", quiet))
 	p := s.person(b, lecturer)
 	lecture, _ := s.underWay()
-	_, err := s.house.DB.Exec(ctx, `update lecture set ends_at = $2::timestamptz - interval '1 minute', starts_at = $2::timestamptz - interval '90 minutes' where id = $1`, lecture, s.house.Clock.Now())
-	s.must(err, p.Go("/lectures/"+lecture.String()+"/capture"), p.Click("Camera"), p.See("Nothing is heard yet"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
-	s.must(later(p, 70*time.Second), p.See("Is the lecture over?"), p.See("nobody has spoken for a minute"), p.Wait(`document.title.startsWith('!')`), p.See("Nothing has been heard for 1 minute"))
-	s.must(p.Click("It goes on"), p.Wait(`!document.body.innerText.includes('Is the lecture over?')`), later(p, 9*time.Minute))
+	_, err := s.house.DB.Exec(ctx,
+		`update lecture
+			set ends_at = $2::timestamptz - interval '1 minute', starts_at = $2::timestamptz - interval '90 minutes'
+			where id = $1`, lecture, s.house.Clock.Now())
+	s.must(err, p.Go("/lectures/"+lecture.String()+"/capture"), p.Click("Camera"), p.See("Nothing is heard yet"),
+		p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.must(later(p, 70*time.Second), p.See("Is the lecture over?"), p.See("nobody has spoken for a minute"),
+		p.Wait(`document.title.startsWith('!')`), p.See("Nothing has been heard for 1 minute"))
+	s.must(p.Click("It goes on"), p.Wait(`!document.body.innerText.includes('Is the lecture over?')`),
+		later(p, 9*time.Minute))
 	time.Sleep(time.Second)
-	s.must(p.Wait(`!document.body.innerText.includes('Is the lecture over?')`), later(p, 90*time.Second), p.See("The capture stops by itself in"), later(p, 61*time.Second), p.See("it can be watched now"))
+	s.must(p.Wait(`!document.body.innerText.includes('Is the lecture over?')`), later(p, 90*time.Second),
+		p.See("The capture stops by itself in"), later(p, 61*time.Second), p.See("it can be watched now"))
 }

@@ -69,7 +69,8 @@ func TestDevicesThatFail(t *testing.T) {
 	s := newStage(t, "none")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	_, err := chromedp.Call(p.Context(), page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: stubborn})
+	_, err := chromedp.Call(p.Context(), page.AddScriptToEvaluateOnNewDocument,
+		page.AddScriptToEvaluateOnNewDocumentParams{Source: stubborn})
 	s.must(err)
 	do := func(js string) {
 		t.Helper()
@@ -77,7 +78,8 @@ func TestDevicesThatFail(t *testing.T) {
 		s.must(err)
 	}
 	lecture, _ := s.underWay()
-	s.must(p.Go("/lectures/"+lecture.String()+"/capture"), p.Click("Camera"), p.See("Sound is heard"), p.See("The camera sees something"))
+	s.must(p.Go("/lectures/"+lecture.String()+"/capture"), p.Click("Camera"), p.See("Sound is heard"),
+		p.See("The camera sees something"))
 	begun := s.house.Clock.Now()
 	s.must(p.Click("Start capture"), p.Wait(safe+" >= 2"))
 
@@ -93,7 +95,8 @@ func TestDevicesThatFail(t *testing.T) {
 	do(`given.video.dispatchEvent(new Event('unmute'))`)
 	s.must(p.See("The camera sees something"))
 	do(`given.video.stop(), given.video.dispatchEvent(new Event('ended')), refuses = 'video'`)
-	s.must(p.See("The camera is gone: its last picture stands still"), p.Click("Open the camera again"), p.See("The camera cannot be opened"))
+	s.must(p.See("The camera is gone: its last picture stands still"), p.Click("Open the camera again"),
+		p.See("The camera cannot be opened"))
 	do(`refuses = ''`)
 	s.must(p.Click("Open the camera again"), p.See("The camera sees something"))
 
@@ -103,14 +106,17 @@ func TestDevicesThatFail(t *testing.T) {
 	s.must(err)
 
 	second, err := p.Beside()
-	s.must(err, second.Allow(s.base()), second.Go("/lectures/"+lecture.String()+"/capture"), second.See("is running already, from another page or computer"),
+	s.must(err, second.Allow(s.base()), second.Go("/lectures/"+lecture.String()+"/capture"),
+		second.See("is running already, from another page or computer"),
 		second.See("Sound is heard"), second.Click("Start capture"), second.Wait(safe+" >= 2"))
-	s.must(p.Wait(fmt.Sprintf("%s > %v", safe, saved+2)), p.Click("Stop capture"), p.See("Another page or computer still captures this lecture."), second.Wait(safe+" >= 4"), second.Click("Stop capture"))
+	s.must(p.Wait(fmt.Sprintf("%s > %v", safe, saved+2)), p.Click("Stop capture"),
+		p.See("Another page or computer still captures this lecture."), second.Wait(safe+" >= 4"),
+		second.Click("Stop capture"))
 	ended := s.house.Clock.Now()
 	s.must(second.See("it can be watched now"))
 
 	s.must(p.See("it can be watched now"))
-	r, err := s.house.Library.Recording(ctx, s.captured())
+	r, err := s.house.Recordings.Recording(ctx, s.captured())
 	s.must(err)
 	if r.Parts != 3 || !r.Pictures || !r.Sound {
 		t.Errorf("%d parts, pictures %v, sound %v", r.Parts, r.Pictures, r.Sound)
@@ -122,5 +128,6 @@ func TestDevicesThatFail(t *testing.T) {
 	if off := (ended.Sub(r.StartedAt) - r.Length).Abs(); off > 6*time.Second {
 		t.Errorf("%v of %v are there", r.Length, ended.Sub(r.StartedAt))
 	}
-	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Click("Play"), plays(p))
+	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
+		p.Click("Play"), plays(p))
 }

@@ -22,6 +22,7 @@ import (
 	"latelantern/internal/platform/cluster"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
+	"latelantern/internal/testhouse"
 )
 
 // wire sends a capture as the desk does, without a browser.
@@ -37,11 +38,14 @@ type wire struct {
 func (s *stage) wired(length time.Duration) *wire {
 	s.t.Helper()
 	path := filepath.Join(s.t.TempDir(), "capture.mkv")
-	s.must(testfilm.Film{Length: length, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-crf", "10", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}.Make(context.Background(), path))
+	s.must(testfilm.Film{Length: length, Width: 320, Height: 180,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-crf", "10", "-bf", "0", "-g", "50", "-c:a",
+			"libopus", "-cluster_time_limit", "1000"}}.Make(context.Background(), path))
 	film, err := os.ReadFile(path)
 	s.must(err)
 	w := &wire{s: s, track: uuid.New(), all: film}
-	answer, err := http.Post(s.base()+"/api/sign-in", "application/json", strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Accounts[lecturer].Email, demo.Password)))
+	answer, err := http.Post(s.base()+"/api/sign-in", "application/json",
+		strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Accounts[lecturer].Email, demo.Password)))
 	s.must(err)
 	answer.Body.Close()
 	for _, c := range answer.Cookies() {
@@ -49,10 +53,12 @@ func (s *stage) wired(length time.Duration) *wire {
 	}
 	lecture, _ := s.underWay()
 	var meta []string
-	for k, v := range map[string]string{"lecture": lecture.String(), "source": "desk", "filetype": "video/x-matroska", "track": w.track.String(), "age_ms": "0"} {
+	for k, v := range map[string]string{"lecture": lecture.String(), "source": "desk", "filetype": "video/x-matroska",
+		"track": w.track.String(), "age_ms": "0"} {
 		meta = append(meta, k+" "+base64.StdEncoding.EncodeToString([]byte(v)))
 	}
-	if status, _, err := w.do(http.MethodPost, "/api/append", nil, "Upload-Defer-Length", "1", "Upload-Metadata", strings.Join(meta, ",")); err != nil || status != http.StatusCreated {
+	if status, _, err := w.do(http.MethodPost, "/api/append", nil, "Upload-Defer-Length", "1", "Upload-Metadata",
+		strings.Join(meta, ",")); err != nil || status != http.StatusCreated {
 		s.t.Fatalf("begin: %d %v", status, err)
 	}
 	return w
@@ -90,7 +96,9 @@ func (w *wire) send(n int, more ...string) (int, error) {
 }
 
 func (w *wire) put(at int64, b []byte, more ...string) (int, error) {
-	status, stored, err := w.do(http.MethodPatch, w.address(), b, append([]string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", strconv.FormatInt(at, 10)}, more...)...)
+	status, stored, err := w.do(http.MethodPatch, w.address(), b,
+		append([]string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", strconv.FormatInt(at, 10)},
+			more...)...)
 	if err == nil && status == http.StatusNoContent {
 		w.acked = stored
 	}
@@ -118,17 +126,19 @@ func (w *wire) finish() {
 			w.s.t.Fatalf("send what is left: %d %v", status, err)
 		}
 	}
-	if status, err := w.put(w.acked, nil, "Upload-Length", strconv.Itoa(len(w.all))); err != nil || status != http.StatusNoContent {
+	if status, err := w.put(w.acked, nil, "Upload-Length", strconv.Itoa(len(w.all))); err != nil ||
+		status != http.StatusNoContent {
 		w.s.t.Fatalf("end: %d %v", status, err)
 	}
-	kept, err := os.ReadFile(w.s.house.Blobs.Path("log/" + w.track.String()))
+	kept, err := os.ReadFile(testhouse.Local(w.s.t, w.s.house.Blobs, "log/"+w.track.String()))
 	w.s.must(err)
 	if !bytes.Equal(kept, w.all) {
 		w.s.t.Fatalf("what is kept differs from what was sent: %d bytes of %d", len(kept), len(w.all))
 	}
 	recording := w.s.captured()
 	r := w.s.ready(recording)
-	if whole, err := w.s.house.Library.Captured(context.Background(), recording); err != nil || (whole.Length-r.Length).Abs() > time.Second || r.Parts != 1 {
+	if whole, err := w.s.house.Recordings.Captured(context.Background(),
+		recording); err != nil || (whole.Length-r.Length).Abs() > time.Second || r.Parts != 1 {
 		w.s.t.Errorf("it can be played for %v of %v: %v", whole.Length, r.Length, err)
 	}
 }
@@ -175,7 +185,8 @@ func TestKilledThirtyTimes(t *testing.T) {
 		s.start()
 		w.align()
 	}
-	t.Logf("%d pieces, %d sent twice, %d with a wrong offset, up to byte %d of %d", sent, twice, lies, w.acked, len(w.all))
+	t.Logf("%d pieces, %d sent twice, %d with a wrong offset, up to byte %d of %d", sent, twice, lies, w.acked,
+		len(w.all))
 	if sent < 60 {
 		t.Errorf("only %d pieces were sent between the kills, which proves little", sent)
 	}
@@ -198,7 +209,7 @@ func TestTheDatabaseGoesAway(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = db.Stop() })
-	s := newStageOn(t, db.DSN, filepath.Join(t.TempDir(), "media"), "none")
+	s := newStageOn(t, db.DSN, t.TempDir(), "none")
 	w := s.wired(20 * time.Second)
 	for range 3 {
 		for range 5 {
@@ -227,7 +238,8 @@ func TestTheDatabaseGoesAway(t *testing.T) {
 
 // TestTheDiskIsFull: the server says so, keeps what it has, and goes on when there is room.
 func TestTheDiskIsFull(t *testing.T) {
-	media := filepath.Join(t.TempDir(), "media")
+	root := t.TempDir()
+	media := filepath.Join(root, "media")
 	if err := os.Mkdir(media, 0o755); err != nil {
 		t.Fatal(err)
 	}
@@ -235,7 +247,7 @@ func TestTheDiskIsFull(t *testing.T) {
 		t.Skipf("this machine does not let a small disk be made: %v", err)
 	}
 	t.Cleanup(func() { _ = syscall.Unmount(media, syscall.MNT_DETACH) })
-	s := newStageOn(t, testdb.DSN(t), media, "none")
+	s := newStageOn(t, testdb.DSN(t), root, "none")
 	w := s.wired(20 * time.Second)
 	free, err := s.house.Blobs.Free()
 	s.must(err)

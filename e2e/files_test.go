@@ -52,7 +52,8 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	whole = append(bytes.Clone(whole), append([]byte("\x00\x20\x00\x00free"), make([]byte, 2<<20-8)...)...)
 	s.must(os.WriteFile(good, whole, 0o600))
 	sheet := func() error {
-		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"), p.Wait(`document.querySelector('.drop input[type=file]')`))
+		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"),
+			p.Wait(`document.querySelector('.drop input[type=file]')`))
 	}
 	for _, c := range []struct {
 		path, says, then string
@@ -60,8 +61,10 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 		{file("nothing.mp4", nil), "This file is empty", ""},
 		{file("notes.mp4", []byte("These are only notes.")), "All of it is stored", "This is not a recording"},
 		{file("half.mp4", half), "All of it is stored", "it was not copied to its end"},
-		{film("mute.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "All of it is stored", "no sound was captured"},
-		{film("radio.mkv", testfilm.Film{Length: 3 * time.Second, NoView: true}), "All of it is stored", "no picture was captured"},
+		{film("mute.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "All of it is stored",
+			"no sound was captured"},
+		{film("radio.mkv", testfilm.Film{Length: 3 * time.Second, NoView: true}), "All of it is stored",
+			"no picture was captured"},
 		{good, "All of it is stored", "0:06 captured, 0:06 kept"},
 	} {
 		s.must(sheet(), choose(p, c.path), p.See(c.says))
@@ -72,16 +75,21 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	// The same content under another name is known before a byte of it is sent.
 	s.must(sheet(), choose(p, file("again.mp4", whole)), p.See("is already here, with the same content:"))
 	s.clean(p, "a file that is here already")
-	s.must(p.Click("Do not send it again"), p.See("Drop a file here"), choose(p, file("again.mp4", whole)), p.See("is already here"), p.Wait(`document.querySelectorAll('.drop li a').length === 1`), p.Click("Send it all the same"), p.See("All of it is stored"))
-	s.must(sheet(), choose(p, file("other.mp4", append(whole, 0))), p.See("All of it is stored"), p.Go("/board"), p.Click("Currents in the narrows"), p.See("Recordings"))
+	s.must(p.Click("Do not send it again"), p.See("Drop a file here"), choose(p, file("again.mp4", whole)),
+		p.See("is already here"), p.Wait(`document.querySelectorAll('.drop li a').length === 1`),
+		p.Click("Send it all the same"), p.See("All of it is stored"))
+	s.must(sheet(), choose(p, file("other.mp4", append(whole, 0))), p.See("All of it is stored"), p.Go("/board"),
+		p.Click("Currents in the narrows"), p.See("Recordings"))
 	s.must(p.Go("/recordings/" + s.recordingOf("harbour.mp4").String()))
 	// The good one stands on the trim bench; a cut that leaves nothing is refused there and changes nothing.
-	s.must(p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 1`))
+	s.must(p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
+		p.Wait(`document.querySelector('video')?.readyState > 1`))
 	s.must(p.Keys("i"), p.Wait(`document.querySelector('.tools [role=status]')`))
 	for range 8 {
 		s.must(p.Press(kb.ArrowRight, hand.Shift)) // shift and the arrow to the right
 	}
-	s.must(p.See("(0:06.0)"), p.Keys("x"), p.See("leave nothing to watch"), p.Keys(kb.Escape), p.See("0:06 captured, 0:06 kept"))
+	s.must(p.See("(0:06.0)"), p.Keys("x"), p.See("leave nothing to watch"), p.Keys(kb.Escape),
+		p.See("0:06 captured, 0:06 kept"))
 }
 
 // keptUntil is up to which byte of its capture the browser has kept the pieces.
@@ -94,24 +102,30 @@ func TestWhatATabLeftBehind(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"),
+		p.Wait(safe+" >= 2"))
 	s.kill()
-	s.must(p.See("The server cannot be reached"), p.Wait(`Number(document.querySelector('.elapsed').innerText.split(':')[1]) >= 7`))
+	s.must(p.See("The server cannot be reached"),
+		p.Wait(`Number(document.querySelector('.elapsed').innerText.split(':')[1]) >= 7`))
 	kept, err := hand.Ask[int64](p, keptUntil)
 	s.must(err)
 	// The tab is gone without a word, as when a browser crashes.
 	second, err := p.Beside()
 	s.must(err)
-	_, err = chromedp.CallBrowser(second.Context(), target.CloseTarget, target.CloseTargetParams{TargetID: chromedp.FromContext(p.Context()).Target.TargetID})
+	_, err = chromedp.CallBrowser(second.Context(), target.CloseTarget,
+		target.CloseTargetParams{TargetID: chromedp.FromContext(p.Context()).Target.TargetID})
 	s.must(err)
 	s.start()
 	s.must(second.Go("/board"), second.See("Term board"))
-	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.source = 'desk'`)
+	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB,
+		`select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id
+			where c.source = 'desk'`)
 	s.must(err)
 	if r := s.ready(recording); r.Stored < kept || r.Length < time.Second {
 		t.Errorf("%d bytes were sent and the browser had %d; it is %v long", r.Stored, kept, r.Length)
 	}
-	left, err := hand.Ask[int](second, `new Promise(done => { const o = indexedDB.open('late-lantern'); o.onsuccess = () => { const r = o.result.transaction('pieces').objectStore('pieces').count(); r.onsuccess = () => done(r.result) } })`)
+	left, err := hand.Ask[int](second,
+		`new Promise(done => { const o = indexedDB.open('late-lantern'); o.onsuccess = () => { const r = o.result.transaction('pieces').objectStore('pieces').count(); r.onsuccess = () => done(r.result) } })`)
 	if err != nil || left != 0 {
 		t.Errorf("%d pieces are still in the browser (%v)", left, err)
 	}
@@ -123,9 +137,12 @@ func TestTwoSecondsFromTheDesk(t *testing.T) {
 	b := chromium(t)
 	p := s.person(b, lecturer)
 	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"),
-		p.Wait(`document.querySelector('.elapsed')?.innerText === '0:02'`), p.Click("Stop capture"), p.See("it can be watched now"), p.Click("Trim and title it"),
-		p.Wait(`document.querySelectorAll('.strip [data-band]').length === 1`), p.Click("Keep it as it stands"), p.See("Keep this title"))
-	if length, err := hand.Ask[float64](p, `document.querySelector('video').duration`); err != nil || length < 0.5 || length > 40 {
+		p.Wait(`document.querySelector('.elapsed')?.innerText === '0:02'`), p.Click("Stop capture"),
+		p.See("it can be watched now"), p.Click("Trim and title it"),
+		p.Wait(`document.querySelectorAll('.strip [data-band]').length === 1`), p.Click("Keep it as it stands"),
+		p.See("Keep this title"))
+	if length, err := hand.Ask[float64](p, `document.querySelector('video').duration`); err != nil || length < 0.5 ||
+		length > 40 {
 		t.Errorf("it is %v s long (%v)", length, err)
 	}
 }
@@ -135,7 +152,8 @@ func TestPlaylistByKeyboard(t *testing.T) {
 	s := newStage(t, "tid-1", "tid-2")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	course, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = 'TID 210'`)
+	course, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB,
+		`select id from course where code = 'TID 210'`)
 	s.must(err)
 	order := func(want ...string) string {
 		return fmt.Sprintf(`[...document.querySelectorAll('[data-entry]')].map(e => e.querySelector('input')?.value ?? e.querySelector('.title a').innerText).join('|') === %q`, strings.Join(want, "|"))
@@ -143,21 +161,34 @@ func TestPlaylistByKeyboard(t *testing.T) {
 	moon, one, two := "The Moon and the Sun", "Two high waters a day", "Spring tides and neap tides"
 	s.must(p.Go("/courses/"+course.String()+"/playlist"), p.Wait(order(moon, one, two)))
 	focus := func(name string) error {
-		_, err := hand.Ask[bool](p, fmt.Sprintf(`document.querySelector('[aria-label^="Move %s"]').focus(), true`, name))
+		_, err := hand.Ask[bool](p,
+			fmt.Sprintf(`document.querySelector('[aria-label^="Move %s"]').focus(), true`, name))
 		return err
 	}
-	s.must(focus(two), p.Keys(kb.ArrowUp), p.Wait(order(moon, two, one)), p.Keys(kb.ArrowUp), p.Wait(order(two, moon, one)), p.Wait(`document.activeElement.getAttribute('aria-label')?.startsWith('Move Spring')`),
+	s.must(focus(two), p.Keys(kb.ArrowUp), p.Wait(order(moon, two, one)), p.Keys(kb.ArrowUp),
+		p.Wait(order(two, moon, one)),
+		p.Wait(`document.activeElement.getAttribute('aria-label')?.startsWith('Move Spring')`),
 		p.Keys(kb.ArrowDown), p.Wait(order(moon, two, one)))
-	s.must(p.Click("Take out "+two), p.Wait(order(moon, one)), p.See("was taken out"), p.Click("Put it back"), p.Wait(order(moon, two, one)))
+	s.must(p.Click("Take out "+two), p.Wait(order(moon, one)), p.See("was taken out"), p.Click("Put it back"),
+		p.Wait(order(moon, two, one)))
 	s.must(p.Write("Topic heading", "Before the mast"+kb.Enter), p.Wait(order("Before the mast", two, one)))
+	s.until("the heading is kept", func() bool {
+		n, err := postgres.Value[int](context.Background(), s.house.DB,
+			`select count(*) from playlist_entry where heading = 'Before the mast'`)
+		s.must(err)
+		return n == 1
+	})
 	// Weeks that were taught and have no recording stand as gaps.
-	s.must(p.See("week 3 has no recording"), p.Go("/courses/"+course.String()+"/playlist"), p.Wait(order("Before the mast", two, one)))
+	s.must(p.See("week 3 has no recording"), p.Go("/courses/"+course.String()+"/playlist"),
+		p.Wait(order("Before the mast", two, one)))
 }
 
 // recordingOf is the recording that came as a file of this name.
 func (s *stage) recordingOf(name string) uuid.UUID {
 	s.t.Helper()
-	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id where c.file_name = $1`, name)
+	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB,
+		`select rc.recording_id from recording_capture rc join capture c on c.id = rc.capture_id
+			where c.file_name = $1`, name)
 	s.must(err)
 	return id
 }

@@ -18,7 +18,8 @@ func TestAForgottenStart(t *testing.T) {
 	s := newStage(t, "none")
 	b := chromium(t)
 	p, other, tavi := s.person(b, lecturer), s.person(b, lecturer), s.person(b, student)
-	s.must(p.Go("/playlists"), p.See("TID 210 began"), p.See("in Kelp Hall, and nobody has pressed start."), tavi.Go("/dates"), tavi.See("Currents in the narrows"))
+	s.must(p.Go("/playlists"), p.See("TID 210 began"), p.See("in Kelp Hall, and nobody has pressed start."),
+		tavi.Go("/dates"), tavi.See("Currents in the narrows"))
 	s.must(tavi.Wait(`!document.querySelector('.forgotten')`))
 	wanted := map[string]bool{demo.Accounts[lecturer].Email: true, demo.Accounts[coordinator].Email: true}
 	s.until("letters to both", func() bool {
@@ -32,10 +33,13 @@ func TestAForgottenStart(t *testing.T) {
 		return len(wanted) == 0
 	})
 	ines := s.person(b, coordinator)
-	s.must(ines.Go("/run-sheet"), ines.Wait(`document.querySelector('.entry-of.forgotten')?.innerText.includes('TID 210')`))
+	s.must(ines.Go("/run-sheet"),
+		ines.Wait(`document.querySelector('.entry-of.forgotten')?.innerText.includes('TID 210')`))
 
-	s.must(p.Click("It is not held: call it off"), p.See("TID 210 is called off."), ines.Wait(`!document.querySelector('.entry-of.forgotten')`), p.Click("Undo"), p.See("TID 210 began"))
-	s.must(p.Click("Open the capture desk"), p.Wait(`location.pathname.endsWith('/capture')`), p.Wait(`!document.querySelector('.forgotten .line')`))
+	s.must(p.Click("It is not held: call it off"), p.See("TID 210 is called off."),
+		ines.Wait(`!document.querySelector('.entry-of.forgotten')`), p.Click("Undo"), p.See("TID 210 began"))
+	s.must(p.Click("Open the capture desk"), p.Wait(`location.pathname.endsWith('/capture')`),
+		p.Wait(`!document.querySelector('.forgotten .line')`))
 	s.must(other.Go("/board"), other.See("TID 210 began"))
 	lecture, by := s.underWay()
 	_, err := s.house.Capture.Begin(context.Background(), capture.Start{Lecture: lecture, By: by, Source: capture.Desk})
@@ -78,5 +82,6 @@ func TestAnswersFromInBetween(t *testing.T) {
 	<-ended
 	s.start()
 	other := s.person(b, lecturer)
-	s.must(other.Go(page), other.Click("Change this lecture"), other.Write("Topic", "Slack water"), other.Click("Keep the change"), other.See("The change is kept."), p.See("Slack water"))
+	s.must(other.Go(page), other.Click("Change this lecture"), other.Write("Topic", "Slack water"),
+		other.Click("Keep the change"), other.See("The change is kept."), p.See("Slack water"))
 }

@@ -14,7 +14,7 @@ import (
 	"latelantern/e2e/hand"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/testfilm"
 )
@@ -23,14 +23,16 @@ import (
 // presented its time and the number burnt into it, and how often it had to wait for what was not there
 // yet. A busy machine may also come late with drawing what is there.
 const across = `(async join => {
-	const v = document.querySelector('video'), c = Object.assign(document.createElement('canvas'), {width: 320, height: 16}), pen = c.getContext('2d', {willReadFrequently: true})
+	const v = document.querySelector('video'), c = Object.assign(document.createElement('canvas'), {width: 320,
+		height: 16}), pen = c.getContext('2d', {willReadFrequently: true})
 	v.pause()
 	v.currentTime = Math.max(0, join - 1)
 	await new Promise(r => v.addEventListener('seeked', r, {once: true}))
 	while (v.readyState < 4) await new Promise(r => setTimeout(r, 50))
 	const seen = []
 	let waits = 0
-	const there = () => [...Array(v.buffered.length).keys()].some(n => v.buffered.start(n) <= v.currentTime && v.currentTime + 0.1 < v.buffered.end(n))
+	const there = () => [...Array(v.buffered.length).keys()].some(n => v.buffered.start(n) <= v.currentTime &&
+		v.currentTime + 0.1 < v.buffered.end(n))
 	const wait = () => { if (!there()) waits++ }
 	v.addEventListener('waiting', wait)
 	await new Promise(done => {
@@ -68,22 +70,25 @@ func TestItPlaysThroughEveryJoin(t *testing.T) {
 	s.must(err)
 	by, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from person where coordinator limit 1`)
 	s.must(err)
-	began, err := s.house.Capture.Begin(ctx, capture.Start{Lecture: lecture, By: by, Source: capture.File, FileName: "numbers.mp4", Length: &size})
+	began, err := s.house.Capture.Begin(ctx,
+		capture.Start{Lecture: lecture, By: by, Source: capture.File, FileName: "numbers.mp4", Length: &size})
 	s.must(err)
 	_, err = s.house.Capture.Append(ctx, began.Track, 0, nil, f)
 	s.must(err)
 	r := s.ready(began.Recording)
 	const ms = time.Millisecond
-	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 4 * time.Second, End: 6520 * ms}, {Start: 9410 * ms, End: 10 * time.Second}, {Start: 13330 * ms, End: 14790 * ms}, {Start: 18 * time.Second, End: 20 * time.Second}} {
-		s.must(s.house.Library.Change(ctx, r.ID, by, library.Strike, x))
+	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 4 * time.Second, End: 6520 * ms},
+		{Start: 9410 * ms, End: 10 * time.Second}, {Start: 13330 * ms, End: 14790 * ms},
+		{Start: 18 * time.Second, End: 20 * time.Second}} {
+		s.must(s.house.Cuts.Change(ctx, r.ID, by, cuts.Strike, x))
 	}
-	s.must(s.house.Publish.Light(ctx, r.CourseID, r.ID, by))
+	s.must(s.house.Releases.Light(ctx, r.CourseID, r.ID, by))
 	s.until("it is lit", func() bool {
-		r, err = s.house.Library.Recording(ctx, r.ID)
+		r, err = s.house.Recordings.Recording(ctx, r.ID)
 		s.must(err)
 		return r.Current()
 	})
-	edition, err := s.house.Library.Edition(ctx, *r.EditionID)
+	edition, err := s.house.Publication.Edition(ctx, *r.EditionID)
 	s.must(err)
 	b := chromium(t)
 	p := s.person(b, student)
@@ -95,7 +100,8 @@ func TestItPlaysThroughEveryJoin(t *testing.T) {
 		got, err := hand.Ask[struct {
 			Seen  [][2]float64 `json:"seen"`
 			Waits int          `json:"waits"`
-		}](p, fmt.Sprintf("(() => { const BITS = %d, BLOCK = %d; return %s(%f) })()", testfilm.Bits, testfilm.Block, across, x.At.Seconds()))
+		}](p, fmt.Sprintf("(() => { const BITS = %d, BLOCK = %d; return %s(%f) })()", testfilm.Bits, testfilm.Block,
+			across, x.At.Seconds()))
 		s.must(err)
 		// number is that of the picture at a published moment.
 		number := func(at time.Duration) int {
@@ -126,7 +132,8 @@ func TestItPlaysThroughEveryJoin(t *testing.T) {
 		}
 		// On a busy machine not every picture is presented, but what is must be right.
 		if before < 5 || after < 5 || got.Waits > 0 {
-			t.Errorf("join %d: %d pictures before and %d after it were seen, and it waited %d times", n+1, before, after, got.Waits)
+			t.Errorf("join %d: %d pictures before and %d after it were seen, and it waited %d times", n+1, before,
+				after, got.Waits)
 		}
 	}
 }

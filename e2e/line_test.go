@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
+	"latelantern/internal/audience"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -42,7 +43,8 @@ func plays(p *hand.Page) error {
 			return nil
 		}
 		if time.Now().After(deadline) {
-			state, _ := hand.Ask[string](p, `(v => v ? [v.readyState, v.currentTime, v.paused, v.error?.message, ...performance.getEntriesByType('resource').filter(r => r.name.includes('/media/')).map(r => r.name.slice(-40) + ' ' + [r.startTime, r.responseEnd].map(Math.round) + ' ' + r.responseStatus), document.body.innerText.slice(0, 600)].join('\n') : document.body.innerText.slice(0, 600))(document.querySelector('video'))`)
+			state, _ := hand.Ask[string](p,
+				`(v => v ? [v.readyState, v.currentTime, v.paused, v.error?.message, ...performance.getEntriesByType('resource').filter(r => r.name.includes('/media/')).map(r => r.name.slice(-40) + ' ' + [r.startTime, r.responseEnd].map(Math.round) + ' ' + r.responseStatus), document.body.innerText.slice(0, 600)].join('\n') : document.body.innerText.slice(0, 600))(document.querySelector('video'))`)
 			return fmt.Errorf("the video does not play (%s): %w", state, err)
 		}
 	}
@@ -57,29 +59,38 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 	ctx := context.Background()
 	s := newStage(t, "tid-1", "boa-1")
 	course, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from course where code = 'TID 210'`)
-	s.must(err, s.house.Audience.SetRule(ctx, course, uuid.Nil, nil))
-	_, err = s.house.DB.Exec(ctx, `update membership set group_name = case when get_byte(uuid_send(person_id), 15) % 2 = 0 then 'Even' else 'Odd' end where course_id = $1 and part = 'student'`, course)
+	s.must(err, s.house.Audience.SetRule(ctx, audience.Scope{Course: course}, uuid.Nil, nil))
+	_, err = s.house.DB.Exec(ctx,
+		`update membership set group_name = case when get_byte(uuid_send(person_id), 15) % 2 = 0 then 'Even'
+			else 'Odd' end where course_id = $1 and part = 'student'`, course)
 	s.must(err)
 
 	b := chromium(t)
 	desk := s.person(b, lecturer)
-	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The server answers"), desk.See("Sound is heard"),
+	s.must(desk.Click("nobody has pressed start"), desk.Click("Camera"), desk.See("The server answers"),
+		desk.See("Sound is heard"),
 		desk.Click("Start capture"), desk.Wait(safe+" >= 3"))
 
-	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select r.id from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id where c.source = 'desk'`)
+	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB,
+		`select r.id from recording r join recording_capture rc on rc.recording_id = r.id
+			join capture c on c.id = rc.capture_id where c.source = 'desk'`)
 	s.must(err)
 
 	follower := s.person(b, student)
-	s.must(follower.See("TID 210 is on now"), follower.Click("Follow it"), follower.See("This lecture is being captured"))
+	s.must(follower.See("TID 210 is on now"), follower.Click("Follow it"),
+		follower.See("This lecture is being captured"))
 	s.clean(follower, "the sign")
 	s.must(follower.Click("I have seen it"), follower.See("Live, a few seconds behind"), plays(follower))
 
 	door := s.person(b, outsider)
-	s.must(door.Go("/watch/"+recording.String()), door.See("This door is closed"), door.See("you are not on its roster"))
+	s.must(door.Go("/watch/"+recording.String()), door.See("This door is closed"),
+		door.See("you are not on its roster"))
 
 	// A power cut of the server: what was acknowledged is there, and the page goes on by itself.
 	stored := func() int64 {
-		n, err := postgres.Value[int64](ctx, s.house.DB, `select t.stored from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, recording)
+		n, err := postgres.Value[int64](ctx, s.house.DB,
+			`select t.stored from track t join recording_capture rc on rc.capture_id = t.capture_id
+				where rc.recording_id = $1`, recording)
 		s.must(err)
 		return n
 	}
@@ -100,24 +111,30 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 	stopped := time.Now()
 	s.must(desk.Click("Stop capture"), desk.See("it can be watched now"))
 	t.Logf("stopped at %s, watchable %v after the stop", elapsed, time.Since(stopped).Round(time.Millisecond))
-	rec, err := s.house.Library.Recording(ctx, recording)
+	rec, err := s.house.Recordings.Recording(ctx, recording)
 	s.must(err)
 	var minutes, seconds int
 	fmt.Sscanf(elapsed, "%d:%d", &minutes, &seconds)
 	// A recorder may start late, the more so on a machine that is busy.
-	if captured, length := time.Duration(minutes*60+seconds)*time.Second, rec.Length; length < captured-4*time.Second || length > captured+30*time.Second {
+	if captured, length := time.Duration(minutes*60+seconds)*time.Second, rec.Length; length < captured-4*time.Second ||
+		length > captured+30*time.Second {
 		t.Errorf("%v can be watched of a capture of %v", length, captured)
 	}
 
 	trim(t, s, desk)
 
 	// The rule in its sentence: first one group, then everyone.
-	s.must(desk.Click("Keep this title"), desk.Click("Set the viewing rule of TID 210"), desk.Click("Everyone in TID 210"), desk.Click("Even"), desk.See("can watch what is lit"),
+	s.must(desk.Click("Keep this title"), desk.Click("Set the viewing rule of TID 210"),
+		desk.Click("Everyone in TID 210"), desk.Click("Even"), desk.See("can watch what is lit"),
 		desk.Click("Keep this rule"), desk.See("This rule holds"), desk.Click("Back to the recording"),
-		desk.See("0 of 24 of TID 210 can watch"), desk.Click("Put it into the playlist of TID 210"), desk.Click("Light it for TID 210"),
-		desk.Wait(`/\b([1-9]|1\d|2[0-3]) of 24 of TID 210 can watch/.test(document.body.innerText)`), desk.Wait(`document.querySelector('.lantern.part_lit')`))
-	s.must(desk.Click("Viewing rule"), desk.Click("Even of TID 210"), desk.Click("Everyone in TID 210"), desk.See("After this 24 of 24 can watch"), desk.Click("Keep this rule"),
-		desk.Click("Back to the recording"), desk.See("24 of 24 of TID 210 can watch"), desk.Wait(`document.querySelector('aside .lantern.lit')`))
+		desk.See("0 of 24 of TID 210 can watch"), desk.Click("Put it into the playlist of TID 210"),
+		desk.Click("Light it for TID 210"),
+		desk.Wait(`/\b([1-9]|1\d|2[0-3]) of 24 of TID 210 can watch/.test(document.body.innerText)`),
+		desk.Wait(`document.querySelector('.lantern.part_lit')`))
+	s.must(desk.Click("Viewing rule"), desk.Click("Even of TID 210"), desk.Click("Everyone in TID 210"),
+		desk.See("After this 24 of 24 can watch"), desk.Click("Keep this rule"),
+		desk.Click("Back to the recording"), desk.See("24 of 24 of TID 210 can watch"),
+		desk.Wait(`document.querySelector('aside .lantern.lit')`))
 
 	watch(t, s, b, recording)
 }
@@ -125,16 +142,19 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 // trim strikes both ends and a piece of the middle, restores, undoes, and listens to the result.
 func trim(t *testing.T, s *stage, p *hand.Page) {
 	t.Helper()
-	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`), p.Wait(`document.querySelector('video')?.readyState > 2`))
+	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
+		p.Wait(`document.querySelector('video')?.readyState > 2`))
 	length, err := hand.Ask[float64](p, `document.querySelector('video').duration * 1000`)
 	s.must(err)
 	// at is where a moment lies on the page.
 	at := func(ms float64) (x, y float64) {
 		t.Helper()
 		place, err := hand.Ask[[2]float64](p, fmt.Sprintf(`(() => {
-			const bands = [...document.querySelectorAll('.strip [data-band]')], step = [10,15,20,30,60].map(x => x * 1000).find(x => %v / x <= 6.5);
+			const bands = [...document.querySelectorAll('.strip [data-band]')],
+				step = [10,15,20,30,60].map(x => x * 1000).find(x => %v / x <= 6.5);
 			const n = Math.min(bands.length - 1, Math.floor(%v / step)); bands[n].scrollIntoView({block: 'center'});
-			const r = bands[n].getBoundingClientRect(); return [r.x + r.width * (%v - n * step) / step, r.y + r.height / 2] })()`, length, ms, ms))
+			const r = bands[n].getBoundingClientRect();
+				return [r.x + r.width * (%v - n * step) / step, r.y + r.height / 2] })()`, length, ms, ms))
 		s.must(err)
 		return place[0], place[1]
 	}
@@ -142,12 +162,14 @@ func trim(t *testing.T, s *stage, p *hand.Page) {
 		t.Helper()
 		x2, y2 := at(to)
 		x1, y1 := at(from)
-		s.must(p.Drag(x1, y1, x2, y2), p.Wait(`document.querySelector('.tools [role=status]')`), p.Keys("x"), p.Wait(`!document.querySelector('.tools [role=status]')`))
+		s.must(p.Drag(x1, y1, x2, y2), p.Wait(`document.querySelector('.tools [role=status]')`), p.Keys("x"),
+			p.Wait(`!document.querySelector('.tools [role=status]')`))
 	}
 	strike(length-1500, length-1)
 	strike(1, 2000)
 	strike(4000, 6000)
-	s.must(p.See("3 stretches struck"), p.Click("Undo"), p.See("2 stretches struck"), p.Click("Redo"), p.See("3 stretches struck"),
+	s.must(p.See("3 stretches struck"), p.Click("Undo"), p.See("2 stretches struck"), p.Click("Redo"),
+		p.See("3 stretches struck"),
 		p.Click("Restore struck at 0:00"), p.See("2 stretches struck"), p.Click("Undo"), p.See("3 stretches struck"))
 
 	// The player beside it plays what is kept: it never shows a moment of the middle cut.
@@ -156,7 +178,9 @@ func trim(t *testing.T, s *stage, p *hand.Page) {
 	seen, err := hand.Ask[[]float64](p, `(async () => {
 		const v = document.querySelector('video'), out = [];
 		document.querySelector('.controls button').click();
-		for (const until = performance.now() + 30000; performance.now() < until && v.currentTime < 6.8;) { out.push(v.currentTime); await new Promise(r => requestAnimationFrame(r)) }
+		for (const until = performance.now() + 30000;
+			performance.now() < until && v.currentTime < 6.8;) { out.push(v.currentTime);
+			await new Promise(r => requestAnimationFrame(r)) }
 		v.pause();
 		return out })()`)
 	s.must(err)
@@ -181,14 +205,16 @@ func trim(t *testing.T, s *stage, p *hand.Page) {
 	}
 }
 
-// watch finds the recording as a student, scrubs, goes on where it was left, and finds every door closed as someone else.
+// watch finds the recording as a student, scrubs, goes on where it was left, and finds every door closed as someone
+// else.
 func watch(t *testing.T, s *stage, b *hand.Browser, recording uuid.UUID) {
 	t.Helper()
 	p := s.person(b, student)
-	s.must(p.Go("/catch-up"), p.Click("Currents in the narrows"), p.Wait(`document.querySelector('video')?.readyState > 2`), p.Click("Play"), plays(p))
+	s.must(p.Go("/catch-up"), p.Click("Currents in the narrows"),
+		p.Wait(`document.querySelector('video')?.readyState > 2`), p.Click("Play"), plays(p))
 	length, err := hand.Ask[float64](p, `document.querySelector('video').duration`)
 	s.must(err)
-	edition, err := s.house.Library.Recording(context.Background(), recording)
+	edition, err := s.house.Recordings.Recording(context.Background(), recording)
 	s.must(err)
 	kept := edition.Cuts().Published().Seconds()
 	if length < kept-0.3 || length > kept+0.3 {
@@ -197,16 +223,20 @@ func watch(t *testing.T, s *stage, b *hand.Browser, recording uuid.UUID) {
 	s.must(p.Wait(`document.querySelector('select').value = '1.5', document.querySelector('select').dispatchEvent(new Event('change')), document.querySelector('video').playbackRate === 1.5`),
 		p.Wait(`document.querySelector('.scrub').value = 5000, document.querySelector('.scrub').dispatchEvent(new Event('input')), document.querySelector('video').currentTime >= 5`),
 		p.Click("Pause"))
-	media, err := hand.Ask[[]string](p, `performance.getEntriesByType('resource').map(e => e.name).filter(n => n.includes('/media/'))`)
+	media, err := hand.Ask[[]string](p,
+		`performance.getEntriesByType('resource').map(e => e.name).filter(n => n.includes('/media/'))`)
 	s.must(err)
-	s.must(p.Go("/catch-up"), p.See("stopped at"), p.Click("Currents in the narrows"), p.See("where you stopped"), p.Wait(`document.querySelector('video')?.currentTime >= 4.9`))
+	s.must(p.Go("/catch-up"), p.See("stopped at"), p.Click("Currents in the narrows"), p.See("where you stopped"),
+		p.Wait(`document.querySelector('video')?.currentTime >= 4.9`))
 
 	if len(media) < 4 {
 		t.Fatalf("only %d addresses of media were seen", len(media))
 	}
 	closed := s.person(b, outsider)
-	s.must(closed.Go("/watch/"+recording.String()), closed.See("This door is closed"), closed.See("you are not on its roster"))
-	if page, err := hand.Ask[string](closed, `document.body.innerText`); err != nil || strings.Contains(page, "narrows") {
+	s.must(closed.Go("/watch/"+recording.String()), closed.See("This door is closed"),
+		closed.See("you are not on its roster"))
+	if page, err := hand.Ask[string](closed, `document.body.innerText`); err != nil ||
+		strings.Contains(page, "narrows") {
 		t.Errorf("the closed door shows what is behind it: %s (%v)", page, err)
 	}
 	for _, address := range media {
@@ -214,7 +244,8 @@ func watch(t *testing.T, s *stage, b *hand.Browser, recording uuid.UUID) {
 		s.must(err)
 		status, err := hand.Ask[int](closed, fmt.Sprintf(`fetch(%q).then(r => r.status)`, u.Path))
 		if err != nil || status != 404 {
-			t.Errorf("someone of another course gets %d (%v) for %s", status, err, u.Path[strings.LastIndex(u.Path, "/"):])
+			t.Errorf("someone of another course gets %d (%v) for %s", status, err,
+				u.Path[strings.LastIndex(u.Path, "/"):])
 		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
 
+	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
@@ -21,24 +22,29 @@ func TestTheRuleIsASentence(t *testing.T) {
 	p := s.person(b, lecturer)
 	course, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select id from course where code = 'TID 210'`)
 	s.must(err)
-	before, err := s.house.Audience.Rule(ctx, course)
+	before, err := s.house.Audience.Rule(ctx, audience.Scope{Course: course})
 	s.must(err)
 	day := func(words, text string) error {
 		s.must(p.Click(words), p.Click("a day"), p.Wait(`document.querySelector('#choices .el-date-editor input')`))
-		return p.Write(map[string]string{"the end of the lecture": "From when", "30 days after term": "Until when"}[words], text+kb.Enter)
+		return p.Write(map[string]string{"the end of the lecture": "From when",
+			"30 days after term": "Until when"}[words], text+kb.Enter)
 	}
 	s.must(p.Go("/courses/"+course.String()+"/rule"), p.See("24 of 24 can watch what is lit"))
 	// A change that shuts everyone out says so, with names, before it is kept.
-	s.must(day("the end of the lecture", "2099-11-02"), p.See("from November 2, 2099"), p.See("After this 0 of 24 can watch"), p.See("24 no longer can"), p.Click("Names"), p.See("Can watch less:"))
+	s.must(day("the end of the lecture", "2099-11-02"), p.See("from November 2, 2099"),
+		p.See("After this 0 of 24 can watch"), p.See("24 no longer can"), p.Click("Names"), p.See("Can watch less:"))
 	// An end before the start is refused in a sentence, and cannot be kept.
-	s.must(day("30 days after term", "2099-11-01"), p.See("The end of the rule lies before its start, so nobody could ever watch."), p.Wait(`[...document.querySelectorAll('button')].find(b => b.innerText === 'Keep this rule').disabled`))
-	if now, err := s.house.Audience.Rule(ctx, course); err != nil || now.From != before.From {
+	s.must(day("30 days after term", "2099-11-01"),
+		p.See("The end of the rule lies before its start, so nobody could ever watch."),
+		p.Wait(`[...document.querySelectorAll('button')].find(b => b.innerText === 'Keep this rule').disabled`))
+	if now, err := s.house.Audience.Rule(ctx, audience.Scope{Course: course}); err != nil || now.From != before.From {
 		t.Errorf("a rule that was not kept holds: %+v (%v)", now, err)
 	}
-	s.must(p.Write("Until when", "2099-12-24"+kb.Enter), p.See("until the end of December 24, 2099"), p.Click("Keep this rule"), p.See("This rule holds"))
+	s.must(p.Write("Until when", "2099-12-24"+kb.Enter), p.See("until the end of December 24, 2099"),
+		p.Click("Keep this rule"), p.See("This rule holds"))
 	place, err := time.LoadLocation("Atlantic/Faroe")
 	s.must(err)
-	now, err := s.house.Audience.Rule(ctx, course)
+	now, err := s.house.Audience.Rule(ctx, audience.Scope{Course: course})
 	s.must(err)
 	if want := time.Date(2099, 11, 2, 0, 0, 0, 0, place); now.From != viewing.FromDate || !now.FromAt.Equal(want) {
 		t.Errorf("it begins at %v, not %v", now.FromAt, want)
@@ -47,7 +53,9 @@ func TestTheRuleIsASentence(t *testing.T) {
 		t.Errorf("it ends at %v, not %v", now.UntilAt, want)
 	}
 	s.must(p.Click("Undo"), p.See("24 of 24 can watch what is lit"), p.See("30 days after term"))
-	if now, err := s.house.Audience.Rule(ctx, course); err != nil || now.From != viewing.FromLecture || now.DaysAfterTerm != before.DaysAfterTerm {
+	if now, err := s.house.Audience.Rule(ctx,
+		audience.Scope{Course: course}); err != nil || now.From != viewing.FromLecture ||
+		now.DaysAfterTerm != before.DaysAfterTerm {
 		t.Errorf("undone, the rule is %+v (%v)", now, err)
 	}
 }
@@ -57,12 +65,15 @@ func TestTheSheetTakesTheNextStep(t *testing.T) {
 	s := newStage(t, "tid-3")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.See("waits to be lit"), p.Click("The tide table and its errors"), p.See("dark: nobody enrolled can watch"), p.Click("Light it for TID 210"),
-		p.See("lit: 24 of 24 can watch"), p.Wait(`document.querySelector('.board .lantern.lit')`), p.Click("Close"), p.Wait(`!location.search.includes('lecture')`))
+	s.must(p.See("waits to be lit"), p.Click("The tide table and its errors"), p.See("dark: nobody enrolled can watch"),
+		p.Click("Light it for TID 210"),
+		p.See("lit: 24 of 24 can watch"), p.Wait(`document.querySelector('.board .lantern.lit')`), p.Click("Close"),
+		p.Wait(`!location.search.includes('lecture')`))
 	// Another person's page hears of it without being asked to reload.
 	reader := s.person(b, student)
 	s.must(reader.Go("/catch-up"), reader.See("The tide table and its errors"))
-	course, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = 'TID 210'`)
+	course, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB,
+		`select id from course where code = 'TID 210'`)
 	s.must(err)
 	s.must(p.Go("/courses/"+course.String()+"/playlist"), p.Click("Darken The tide table"), p.See("0/24"),
 		reader.Wait(`!document.body.innerText.includes('The tide table')`))
@@ -73,14 +84,19 @@ func TestACaptureWhoseComputerIsGone(t *testing.T) {
 	s := newStage(t, "tid-1")
 	b := chromium(t)
 	p := s.person(b, lecturer)
-	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"), p.Wait(safe+" >= 2"))
+	s.must(p.Click("nobody has pressed start"), p.Click("Camera"), p.See("Sound is heard"), p.Click("Start capture"),
+		p.Wait(safe+" >= 2"))
 	other := s.person(b, coordinator)
-	lecture, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select lecture_id from capture where stopped_at is null`)
+	lecture, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB,
+		`select lecture_id from capture where stopped_at is null`)
 	s.must(err)
-	s.must(other.Go("/lectures/"+lecture.String()+"/capture"), other.See("A capture of this lecture is running already"), other.Click("End the other where it stands"),
-		other.Wait(`!document.body.innerText.includes('running already')`), p.See("This capture was ended from elsewhere"))
+	s.must(other.Go("/lectures/"+lecture.String()+"/capture"),
+		other.See("A capture of this lecture is running already"), other.Click("End the other where it stands"),
+		other.Wait(`!document.body.innerText.includes('running already')`),
+		p.See("This capture was ended from elsewhere"))
 	s.until("what was captured can be watched", func() bool {
-		state, err := postgres.Value[string](context.Background(), s.house.DB, `select t.state from track t join capture c on c.id = t.capture_id where c.lecture_id = $1`, lecture)
+		state, err := postgres.Value[string](context.Background(), s.house.DB,
+			`select t.state from track t join capture c on c.id = t.capture_id where c.lecture_id = $1`, lecture)
 		return err == nil && state == "ready"
 	})
 }

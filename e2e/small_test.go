@@ -15,33 +15,42 @@ import (
 func TestASlowLine(t *testing.T) {
 	ctx := context.Background()
 	s := newStage(t, "tid-1")
-	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select r.id from recording r join publication p on p.recording_id = r.id limit 1`)
+	recording, err := postgres.Value[uuid.UUID](ctx, s.house.DB,
+		`select r.id from recording r join lighting p on p.recording_id = r.id limit 1`)
 	s.must(err)
 	b := chromium(t)
 	p := s.person(b, student)
-	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('video')?.readyState > 1`), p.See("Sound alone"))
-	if none, err := hand.Ask[bool](p, `![...document.querySelectorAll('option')].some(o => o.innerText.startsWith('Small'))`); err != nil || !none {
+	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('video')?.readyState > 1`),
+		p.See("Sound alone"))
+	if none, err := hand.Ask[bool](p,
+		`![...document.querySelectorAll('option')].some(o => o.innerText.startsWith('Small'))`); err != nil || !none {
 		t.Errorf("a small copy is offered before there is one (%v)", err)
 	}
 	// It is made now, by a server that makes small copies.
-	track, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, recording)
+	track, err := postgres.Value[uuid.UUID](ctx, s.house.DB,
+		`select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`,
+		recording)
 	s.must(err, s.house.Capture.AskSmall(ctx, track))
 	s.until("there is a small copy", func() bool {
-		r, err := s.house.Library.Recording(ctx, recording)
+		r, err := s.house.Recordings.Recording(ctx, recording)
 		s.must(err)
-		_, err = s.house.Library.Small(ctx, *r.EditionID)
+		_, err = s.house.Publication.Small(ctx, *r.EditionID)
 		return err == nil && r.SmallState == "ready"
 	})
 	s.must(p.Go("/watch/"+recording.String()), p.See("Small, "), p.Click("Play"), plays(p))
-	s.must(p.Set("How much comes over the line", "small"), p.Wait(`document.querySelector('video').videoHeight === 360`))
+	s.must(p.Set("How much comes over the line", "small"),
+		p.Wait(`document.querySelector('video').videoHeight === 360`))
 	s.must(p.Set("How much comes over the line", "large"), p.Wait(`document.querySelector('video').videoHeight > 360`))
 	at, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`)
-	s.must(err, p.Set("How much comes over the line", "listen"), p.See("Sound only"), p.Wait(`!document.querySelector('video').paused && document.querySelector('video').videoHeight === 0`))
+	s.must(err, p.Set("How much comes over the line", "listen"), p.See("Sound only"),
+		p.Wait(`!document.querySelector('video').paused && document.querySelector('video').videoHeight === 0`))
 	if now, err := hand.Ask[float64](p, `document.querySelector('video').currentTime`); err != nil || now < at-1 {
 		t.Errorf("it goes on at %v s, after %v s (%v)", now, at, err)
 	}
 	// What hangs without a word is begun anew.
-	s.must(p.Set("How much comes over the line", "large"), p.Wait(`document.querySelector('video').videoHeight > 360 && document.querySelector('video').readyState > 2`), p.Go("/watch/"+recording.String()+"?again"))
+	s.must(p.Set("How much comes over the line", "large"),
+		p.Wait(`document.querySelector('video').videoHeight > 360 && document.querySelector('video').readyState > 2`),
+		p.Go("/watch/"+recording.String()+"?again"))
 	s.must(p.Set("How much comes over the line", "listen"), p.Wait(`(() => {
 		const add = MediaSource.prototype.addSourceBuffer;
 		MediaSource.prototype.addSourceBuffer = function (type) {
@@ -51,7 +60,9 @@ func TestASlowLine(t *testing.T) {
 				buffer.appendBuffer = () => { window.hangs = true };
 			}
 			return buffer };
-		return true })()`), p.Set("How much comes over the line", "large"), p.Wait(`window.hangs`), p.Click("Play"), plays(p), p.Set("How much comes over the line", "listen"))
+		return true })()`), p.Set("How much comes over the line", "large"), p.Wait(`window.hangs`), p.Click("Play"),
+		plays(p), p.Set("How much comes over the line", "listen"))
 	// The choice is remembered.
-	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('[aria-label="How much comes over the line"]')?.value === 'listen'`))
+	s.must(p.Go("/watch/"+recording.String()),
+		p.Wait(`document.querySelector('[aria-label="How much comes over the line"]')?.value === 'listen'`))
 }

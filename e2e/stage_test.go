@@ -30,8 +30,6 @@ import (
 	"latelantern/internal/testdb"
 )
 
-func TestMain(m *testing.M) { testdb.Main(m) }
-
 // stage is a server that runs as a process of its own, with the demonstration loaded.
 type stage struct {
 	t       testing.TB
@@ -55,50 +53,59 @@ var binary = sync.OnceValues(func() (string, error) {
 	return path, nil
 })
 
-// newStage loads the college with some of its talks and starts a server.
+// newStage starts a server over a copy of the college with some of its talks.
 func newStage(t testing.TB, talks ...string) *stage {
 	t.Helper()
-	return newStageOn(t, testdb.DSN(t), filepath.Join(t.TempDir(), "media"), talks...)
+	l, err := loadedWith(talks)
+	if err != nil {
+		t.Fatal(err)
+	}
+	folder := t.TempDir()
+	if err := os.CopyFS(folder, os.DirFS(l.folder)); err != nil {
+		t.Fatal(err)
+	}
+	return open(t, testdb.Copy(t, l.name), folder, l.at)
 }
 
-// newStageOn does the same on a database and a folder of one's own.
+// newStageOn loads it into a database and a folder of one's own.
 func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 	t.Helper()
+	at, err := load(dsn, folder, talks)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return open(t, dsn, folder, at)
+}
+
+// open starts a server over what was loaded.
+func open(t testing.TB, dsn, folder string, at time.Time) *stage {
+	t.Helper()
 	ctx := context.Background()
-	at, err := demo.Start(time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
 	s := &stage{t: t}
-	post, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	if s.post, err = posttray.Open(post, filepath.Join(t.TempDir(), "post")); err != nil {
+	var letters mail.Post
+	var err error
+	if s.post, letters, err = openPost(folder); err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.post.Close() })
-	letters := mail.Post{Server: post.Addr().String(), From: "lantern@skerry.example", Plain: true}
-	s.house, err = assemble.Open(ctx, assemble.Settings{Database: dsn, Media: folder, Clock: at, Mail: letters, Public: "http://elsewhere.example"})
+	media := filepath.Join(folder, "media")
+	s.house, err = assemble.Open(ctx,
+		assemble.Settings{Database: dsn, Media: media, Clock: at, Mail: letters, Public: "http://elsewhere.example"})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(s.house.Close)
-	workers, err := s.house.Work(ctx, "loading")
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := errors.Join(demo.Load(ctx, s.house, at, talks...), workers.Stop()); err != nil {
-		t.Fatal(err)
-	}
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
 	s.address = l.Addr().String()
 	l.Close()
-	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+folder, "LATE_LANTERN_ADDRESS="+s.address,
-		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on", "LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CAPTIONER=off", "LATE_LANTERN_READ_SLIDES=off")
+	s.env = append(os.Environ(), "LATE_LANTERN_DATABASE="+dsn, "LATE_LANTERN_MEDIA="+media,
+		"LATE_LANTERN_ADDRESS="+s.address,
+		"LATE_LANTERN_MAIL="+letters.Server, "LATE_LANTERN_MAIL_FROM="+letters.From, "LATE_LANTERN_MAIL_PLAIN=on",
+		"LATE_LANTERN_WORKER=stage", "LATE_LANTERN_SMALL_COPIES=off", "LATE_LANTERN_CAPTIONER=off",
+		"LATE_LANTERN_READ_SLIDES=off")
 	if s.log, err = os.Create(filepath.Join(t.TempDir(), "server.log")); err != nil {
 		t.Fatal(err)
 	}
@@ -109,7 +116,10 @@ func newStageOn(t testing.TB, dsn, folder string, talks ...string) *stage {
 		if t.Failed() {
 			b, _ := os.ReadFile(s.log.Name())
 			t.Logf("the server said:\n%s", b)
-			jobs, err := postgres.Value[string](ctx, s.house.DB, `select coalesce(string_agg(concat_ws(' ', kind, args, state, attempt, finalized_at - created_at, errors[array_upper(errors, 1)]), e'\n' order by id), 'none') from river_job where kind not like 'look%'`)
+			jobs, err := postgres.Value[string](ctx, s.house.DB,
+				`select coalesce(string_agg(concat_ws(' ', kind, args, state, attempt, finalized_at - created_at,
+					errors[array_upper(errors, 1)]), e'\n' order by id), 'none') from river_job
+					where kind not like 'look%'`)
 			t.Logf("its jobs: %s %v", jobs, err)
 		}
 		s.log.Close()
@@ -128,7 +138,8 @@ func (s *stage) today() string {
 // course is the course with a code.
 func (s *stage) course(code string) uuid.UUID {
 	s.t.Helper()
-	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = $1`, code)
+	id, err := postgres.Value[uuid.UUID](context.Background(), s.house.DB, `select id from course where code = $1`,
+		code)
 	s.must(err)
 	return id
 }

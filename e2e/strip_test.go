@@ -15,8 +15,8 @@ import (
 
 	"latelantern/e2e/hand"
 	"latelantern/internal/capture"
-	"latelantern/internal/library"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // frames scrolls the page by a step at each frame and gives how long each frame took, in milliseconds.
@@ -55,7 +55,9 @@ func BenchmarkStripPage(b *testing.B) {
 	film := filepath.Join(b.TempDir(), "three hours.mp4")
 	slides := "color=c=white:s=320x180:r=2:d=10800,drawbox=20:20:140:120:teal:fill:enable='lt(mod(t,90),45)',drawbox=120:60:180:100:black:fill:enable='gte(mod(t,90),45)'"
 	voice := "anoisesrc=r=16000:a=0.3:d=10800:c=pink:seed=3,volume='0.5+0.5*sin(t*3)*sin(t/7)':eval=frame"
-	if out, err := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "lavfi", "-i", slides, "-f", "lavfi", "-i", voice, "-c:v", "libx264", "-preset", "ultrafast", "-g", "4", "-pix_fmt", "yuv420p", "-c:a", "aac", "-b:a", "32k", film).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "lavfi", "-i", slides, "-f", "lavfi", "-i", voice,
+		"-c:v", "libx264", "-preset", "ultrafast", "-g", "4", "-pix_fmt", "yuv420p", "-c:a", "aac", "-b:a", "32k",
+		film).CombinedOutput(); err != nil {
 		b.Fatalf("%v\n%s", err, out)
 	}
 	lecture, err := postgres.Value[uuid.UUID](ctx, s.house.DB, `select lecture_id from recording limit 1`)
@@ -67,17 +69,18 @@ func BenchmarkStripPage(b *testing.B) {
 	info, err := f.Stat()
 	s.must(err)
 	size := info.Size()
-	began, err := s.house.Capture.Begin(ctx, capture.Start{Lecture: lecture, By: by, Source: capture.File, FileName: "three hours.mp4", Length: &size})
+	began, err := s.house.Capture.Begin(ctx,
+		capture.Start{Lecture: lecture, By: by, Source: capture.File, FileName: "three hours.mp4", Length: &size})
 	s.must(err)
 	_, err = s.house.Capture.Append(ctx, began.Track, 0, nil, f)
 	s.must(err)
 	for deadline := time.Now().Add(5 * time.Minute); ; time.Sleep(time.Second) {
-		r, err := s.house.Library.Recording(ctx, began.Recording)
+		r, err := s.house.Recordings.Recording(ctx, began.Recording)
 		s.must(err)
-		if x, err := s.house.Library.Strip(ctx, r.ID, r.Length); err == nil {
+		if x, err := s.house.Recordings.Strip(ctx, r.ID, r.Length); err == nil {
 			b.Logf("%v, %d slides", r.Length.Round(time.Second), len(x.Slides))
 			break
-		} else if !errors.Is(err, library.ErrNotReady) || time.Now().After(deadline) {
+		} else if !errors.Is(err, recordings.ErrNotReady) || time.Now().After(deadline) {
 			b.Fatal(err)
 		}
 	}
@@ -98,7 +101,9 @@ func BenchmarkStripPage(b *testing.B) {
 	lines, err := hand.Ask[int](p, `document.querySelectorAll('.strip .row').length`)
 	s.must(err)
 	page := scrolled()
-	_, err = hand.Ask[bool](p, `(document.body.innerHTML = '<div style="height:78px;border-bottom:1px solid"></div>'.repeat(`+fmt.Sprint(lines)+`)) !== ''`)
+	_, err = hand.Ask[bool](p,
+		`(document.body.innerHTML = '<div style="height:78px;border-bottom:1px solid"></div>'.repeat(`+
+			fmt.Sprint(lines)+`)) !== ''`)
 	s.must(err)
 	empty := scrolled()
 	b.Logf("%d lines; a frame takes %.1f ms (95 %%: %.1f) on the strip page, %.1f (95 %%: %.1f) on empty lines; zooming %.0f ms", lines, share(page, 0.5), share(page, 0.95), share(empty, 0.5), share(empty, 0.95), zooms)

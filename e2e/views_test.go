@@ -3,7 +3,6 @@ package e2e
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/url"
 	"os"
 	"path/filepath"
@@ -15,7 +14,7 @@ import (
 
 	"latelantern/e2e/hand"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/roster"
+	"latelantern/internal/signin"
 )
 
 // place is a view, how one gets there, and what shows that it is whole.
@@ -35,17 +34,23 @@ func (s *stage) places() []place {
 		return v.String()
 	}
 	course := id(`select id from course where code = 'TID 210'`)
-	lecture := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210' order by starts_at offset 3 limit 1`)
-	lit := id(`select r.id from recording r join publication p on p.recording_id = r.id join course c on c.id = p.course_id where c.code = 'TID 210' limit 1`)
-	waits := id(`select r.id from recording r join lecture l on l.id = r.lecture_id join course c on c.id = l.course_id where c.code = 'ALG 118' and r.cut_list_id is null`)
-	next := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210' order by starts_at offset 4 limit 1`)
-	key, err := s.house.Roster.Key(ctx, uuid.MustParse(id(`select id from person where password_hash = '' and not guest limit 1`)), roster.Invitation)
+	lecture := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210'
+		order by starts_at offset 3 limit 1`)
+	lit := id(`select r.id from recording r join lighting p on p.recording_id = r.id join course c on c.id = p.course_id
+		where c.code = 'TID 210' limit 1`)
+	waits := id(`select r.id from recorded r join lecture l on l.id = r.lecture_id join course c on c.id = l.course_id
+		where c.code = 'ALG 118' and r.cut_list_id is null`)
+	next := id(`select l.id from lecture l join course c on c.id = l.course_id where c.code = 'TID 210'
+		order by starts_at offset 4 limit 1`)
+	key, err := s.house.SignIn.Key(ctx,
+		uuid.MustParse(id(`select id from person_account where not active and not guest limit 1`)), signin.Invitation)
 	s.must(err)
 	welcome, err := url.Parse(key)
 	s.must(err)
 	pick := func(p *hand.Page) error { return errors.Join(p.Click("Tuesday"), p.Set("Hall", "Kelp Hall")) }
 	sheet := filepath.Join(s.t.TempDir(), "roster.csv")
-	s.must(os.WriteFile(sheet, []byte("email,name,course,part,group\nnew@skerry.example,New One,TID 210,student,\nnobody,No Address,TID 210,student,\n"), 0o600))
+	s.must(os.WriteFile(sheet,
+		[]byte("email,name,course,part,group\nnew@skerry.example,New One,TID 210,student,\nnobody,No Address,TID 210,student,\n"), 0o600))
 	calendar := s.calendar("")
 	board := `document.querySelectorAll('.lantern').length > 20`
 	return []place{
@@ -56,46 +61,68 @@ func (s *stage) places() []place {
 			return p.Click("Sign in")
 		}, `document.querySelector('[role=alert]')`},
 		{"term board", coordinator, "/board", nil, board},
-		{"lecture sheet", coordinator, "/board?lecture=" + lecture, nil, `document.querySelector('.drop') && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
+		{"lecture sheet", coordinator, "/board?lecture=" + lecture, nil,
+			`document.querySelector('.drop') && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
 		{"nowhere", coordinator, "/no/such/place", nil, `document.querySelector('h1')`},
 		{"choose a lecture", lecturer, "/capture", nil, `document.querySelector('main .lantern')`},
-		{"capture desk", lecturer, "/lectures/" + lecture + "/capture", func(p *hand.Page) error { return p.Click("Camera") }, `/server answers/.test(document.body.innerText) && document.querySelector('video').videoWidth`},
-		{"trim bench", coordinator, "/recordings/" + waits, nil, `document.querySelectorAll('.strip [data-band]').length > 3 && document.querySelector('video').readyState > 1`},
+		{"capture desk", lecturer, "/lectures/" + lecture + "/capture",
+			func(p *hand.Page) error { return p.Click("Camera") },
+			`/server answers/.test(document.body.innerText) && document.querySelector('video').videoWidth`},
+		{"trim bench", coordinator, "/recordings/" + waits, nil,
+			`document.querySelectorAll('.strip [data-band]').length > 3 && document.querySelector('video').readyState > 1`},
 		{"trim bench, keys", coordinator, "/recordings/" + waits, func(p *hand.Page) error {
 			p.Wait(`document.querySelectorAll('.strip [data-band]').length > 3`)
 			return p.Keys("?")
 		}, `/widen the selection/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
 		{"trim bench, who", coordinator, "/recordings/" + waits, func(p *hand.Page) error {
 			// What comes late moves what is to be pressed.
-			return errors.Join(p.See("Captions:"), p.See("Chapters:"), p.See("before the lecture"), p.Click("Who and why"))
+			return errors.Join(p.See("Captions:"), p.See("Chapters:"), p.See("before the lecture"),
+				p.Click("Who and why"))
 		}, `/22 cannot/.test(document.body.innerText) && document.querySelector('.el-drawer').getBoundingClientRect().right <= innerWidth + 1`},
 		{"viewing rule", lecturer, "/courses/" + course + "/rule", func(p *hand.Page) error {
 			p.Click("30 days after term")
 			return p.Click("a day")
 		}, `document.querySelector('.el-date-editor input') && /can watch what is lit/.test(document.body.innerText)`},
 		{"choose a course", coordinator, "/playlists", nil, `document.querySelectorAll('main li').length === 5`},
-		{"playlist", coordinator, "/courses/" + course + "/playlist", nil, `document.querySelectorAll('[data-entry]').length > 0`},
+		{"playlist", coordinator, "/courses/" + course + "/playlist", nil,
+			`document.querySelectorAll('[data-entry]').length > 0`},
 		{"catch-up", student, "/catch-up", nil, `document.querySelectorAll('.lecture').length > 0`},
-		{"watch", student, "/watch/" + lit, nil, `document.querySelector('video')?.readyState > 1 && document.querySelectorAll('aside li').length > 5`},
+		{"watch", student, "/watch/" + lit, nil,
+			`document.querySelector('video')?.readyState > 1 && document.querySelectorAll('aside li').length > 5`},
 		{"run sheet", coordinator, "/run-sheet", nil, `document.querySelectorAll('.entry-of').length > 2`},
 		{"courses", coordinator, "/courses", nil, `document.querySelectorAll('main li').length === 5`},
-		{"add a course", coordinator, "/courses", func(p *hand.Page) error { return p.Click("Add a course") }, `document.querySelector('form')`},
+		{"add a course", coordinator, "/courses", func(p *hand.Page) error { return p.Click("Add a course") },
+			`document.querySelector('form')`},
 		{"course", lecturer, "/courses/" + course, nil, `document.querySelectorAll('.date').length === 10`},
-		{"plan with a clash", lecturer, "/courses/" + course + "/plan", pick, `document.querySelectorAll('.dates > li').length > 3`},
-		{"plan with a fault", lecturer, "/courses/" + course + "/plan", func(p *hand.Page) error { pick(p); return p.Write("Ends at", "9") }, `document.querySelector('[role=alert]')`},
-		{"timetable", lecturer, "/courses/" + course + "/timetable", func(p *hand.Page) error { return p.Upload("#calendar", calendar) }, `document.querySelectorAll('.dates > li').length > 1`},
-		{"lecture", lecturer, "/lectures/" + next, func(p *hand.Page) error { return p.Click("Change this lecture") }, `document.querySelector('.edit') && document.querySelector('aside form')`},
-		{"standing room", lecturer, "/courses/" + course + "/standing-room", nil, `document.querySelector('.room form')`},
-		{"people of a course", coordinator, "/courses/" + course + "/people", func(p *hand.Page) error { return p.Click("Enrol someone") }, `document.querySelectorAll('tr').length > 20 && document.querySelector('form')`},
+		{"plan with a clash", lecturer, "/courses/" + course + "/plan", pick,
+			`document.querySelectorAll('.dates > li').length > 3`},
+		{"plan with a fault", lecturer, "/courses/" + course + "/plan",
+			func(p *hand.Page) error { pick(p); return p.Write("Ends at", "9") },
+			`document.querySelector('[role=alert]')`},
+		{"timetable", lecturer, "/courses/" + course + "/timetable",
+			func(p *hand.Page) error { return p.Upload("#calendar", calendar) },
+			`document.querySelectorAll('.dates > li').length > 1`},
+		{"lecture", lecturer, "/lectures/" + next, func(p *hand.Page) error { return p.Click("Change this lecture") },
+			`document.querySelector('.edit') && document.querySelector('aside form')`},
+		{"standing room", lecturer, "/courses/" + course + "/standing-room", nil,
+			`document.querySelector('.room form')`},
+		{"people of a course", coordinator, "/courses/" + course + "/people",
+			func(p *hand.Page) error { return p.Click("Enrol someone") },
+			`document.querySelectorAll('tr').length > 20 && document.querySelector('form')`},
 		{"halls", coordinator, "/halls", nil, `document.querySelectorAll('.of-hall').length > 2`},
-		{"files", coordinator, "/files", func(p *hand.Page) error { return p.Click("Change the lecture of") }, `document.querySelectorAll('article').length > 0 && document.querySelectorAll('.choice select').length === 2`},
+		{"files", coordinator, "/files", func(p *hand.Page) error { return p.Click("Change the lecture of") },
+			`document.querySelectorAll('article').length > 0 && document.querySelectorAll('.choice select').length === 2`},
 		{"people", coordinator, "/people", nil, `document.querySelectorAll('tr').length > 20`},
-		{"roster", coordinator, "/roster", func(p *hand.Page) error { return p.Upload("#files", sheet) }, `document.querySelector('.faults') && document.querySelector('table')`},
-		{"terms and halls", coordinator, "/terms", func(p *hand.Page) error { return p.Click("Change Autumn term") }, `document.querySelector('fieldset')`},
+		{"roster", coordinator, "/roster", func(p *hand.Page) error { return p.Upload("#files", sheet) },
+			`document.querySelector('.faults') && document.querySelector('table')`},
+		{"terms and halls", coordinator, "/terms", func(p *hand.Page) error { return p.Click("Change Autumn term") },
+			`document.querySelector('fieldset')`},
 		{"course of a student", student, "/courses/" + course, nil, `document.querySelectorAll('.date').length === 10`},
 		{"lecture of a student", student, "/lectures/" + next, nil, `document.querySelector('.now')`},
-		{"standing room of a student", student, "/courses/" + course + "/standing-room", nil, `document.querySelector('.room')`},
-		{"dates", student, "/dates", func(p *hand.Page) error { return p.Click("Show the address") }, `document.querySelectorAll('.date').length > 5 && document.querySelector('.copy')`},
+		{"standing room of a student", student, "/courses/" + course + "/standing-room", nil,
+			`document.querySelector('.room')`},
+		{"dates", student, "/dates", func(p *hand.Page) error { return p.Click("Show the address") },
+			`document.querySelectorAll('.date').length > 5 && document.querySelector('.copy')`},
 		{"account", student, "/account", nil, `document.querySelector('form')`},
 		{"welcome", -1, welcome.Path, nil, `document.querySelector('form')`},
 		{"forgotten", -1, "/forgotten", nil, `document.querySelector('form')`},
@@ -104,9 +131,14 @@ func (s *stage) places() []place {
 	}
 }
 
-func night(p *hand.Page) error {
-	_, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
-		{Name: "prefers-color-scheme", Value: "dark"}, {Name: "prefers-reduced-motion", Value: "reduce"}}})
+func night(p *hand.Page) error { return scheme(p, "dark") }
+
+func day(p *hand.Page) error { return scheme(p, "light") }
+
+func scheme(p *hand.Page, name string) error {
+	_, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia,
+		emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+			{Name: "prefers-color-scheme", Value: name}, {Name: "prefers-reduced-motion", Value: "reduce"}}})
 	return err
 }
 
@@ -118,52 +150,56 @@ func TestAxeFindsNothing(t *testing.T) {
 	}
 	s := newStage(t, "tid-1", "alg-3")
 	b := chromium(t)
-	for _, dark := range []bool{false, true} {
-		pages := map[int]*hand.Page{}
-		for _, x := range s.places() {
-			t.Run(fmt.Sprintf("%s, night %v", x.name, dark), func(t *testing.T) {
-				p := pages[x.who]
-				if p == nil {
-					if x.who < 0 {
-						p, err = b.Page(s.base())
-						s.must(err)
-						t.Cleanup(p.Close)
-					} else {
-						p = s.person(b, x.who)
-						pages[x.who] = p
-					}
-					if dark {
-						s.must(night(p))
-					}
+	pages := map[int]*hand.Page{}
+	for _, x := range s.places() {
+		t.Run(x.name, func(t *testing.T) {
+			p := pages[x.who]
+			if p == nil {
+				if x.who < 0 {
+					p, err = b.Page(s.base())
+					s.must(err)
+					t.Cleanup(p.Close)
+				} else {
+					p = s.person(b, x.who)
+					pages[x.who] = p
 				}
-				if err := p.Go(x.path); err != nil {
-					t.Fatal(err)
-				}
-				if x.do != nil {
-					x.do(p)
-				}
-				if err := p.Wait(x.wait); err != nil {
-					delete(pages, x.who)
-					t.Fatal(err)
-				}
-				findings, err := p.Axe(string(axe))
+			}
+			s.must(day(p), p.Go(x.path))
+			if x.do != nil {
+				s.must(x.do(p))
+			}
+			if err := p.Wait(x.wait); err != nil {
+				delete(pages, x.who)
+				t.Fatal(err)
+			}
+			none := func(when string, findings []hand.Finding, err error) {
 				if err != nil {
 					t.Fatal(err)
 				}
 				for _, f := range findings {
-					t.Errorf("%s: %s\n%s", f.ID, f.Help, f.Target)
+					t.Errorf("%s: %s: %s\n%s", when, f.ID, f.Help, f.Target)
 				}
-				// A text that is not in the catalogue shows as its key.
-				if keys, err := hand.Ask[[]string](p, `(document.body.innerText.match(/(?<![\w@.-])[a-z]+(_[a-z]+)*\.[a-z]+(_[a-z]+)*(?![\w.@-])/g) ?? []).filter(w => !/\.(example|csv|ics|vtt|mp4)$/.test(w))`); err != nil || len(keys) > 0 {
-					t.Errorf("keys are shown: %v (%v)", keys, err)
-				}
-				if wide, err := hand.Ask[bool](p, `document.documentElement.scrollWidth > innerWidth`); err != nil || wide {
-					t.Errorf("it scrolls sideways at 1280 (%v)", err)
-				}
-			})
-		}
+			}
+			findings, err := p.Axe(string(axe))
+			none("by day", findings, err)
+			// A text that is not in the catalogue shows as its key.
+			if keys, err := hand.Ask[[]string](p, shownKeys); err != nil || len(keys) > 0 {
+				t.Errorf("keys are shown: %v (%v)", keys, err)
+			}
+			if wide, err := hand.Ask[bool](p, `document.documentElement.scrollWidth > innerWidth`); err != nil || wide {
+				t.Errorf("it scrolls sideways at 1280 (%v)", err)
+			}
+			// The night changes colours and nothing else.
+			s.must(night(p))
+			findings, err = p.Contrast()
+			none("by night", findings, err)
+		})
 	}
 }
+
+// shownKeys are the words of a page that look like keys of the catalogue.
+const shownKeys = `(document.body.innerText.match(/(?<![\w@.-])[a-z]+(_[a-z]+)*\.[a-z]+(_[a-z]+)*(?![\w.@-])/g) ?? [])
+	.filter(w => !/\.(example|csv|ics|vtt|mp4)$/.test(w))`
 
 // TestStudentsOnPhones: what students use fits 390x844.
 func TestStudentsOnPhones(t *testing.T) {
@@ -183,7 +219,8 @@ func TestStudentsOnPhones(t *testing.T) {
 		if wide, err := hand.Ask[float64](p, `document.documentElement.scrollWidth`); err != nil || wide > 390 {
 			t.Errorf("%s is %v wide (%v)", x.name, wide, err)
 		}
-		small, err := hand.Ask[[]string](p, `[...document.querySelectorAll('button, select, a.act, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)
+		small, err := hand.Ask[[]string](p,
+			`[...document.querySelectorAll('button, select, a.act, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)
 		if err != nil || len(small) > 0 {
 			t.Errorf("%s has targets below 24 pixels: %v (%v)", x.name, small, err)
 		}

@@ -10,4 +10,13 @@ export default ts.config(
   { languageOptions: { globals: globals.browser, parserOptions: { parser: ts.parser } } },
   { rules: { 'vue/multi-word-component-names': 'off' } },
   prettier,
+  {
+    rules: {
+      // A text that is longer is not broken.
+      'vue/max-len': [
+        'error',
+        { code: 120, tabWidth: 2, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreHTMLTextContents: true },
+      ],
+    },
+  },
 )

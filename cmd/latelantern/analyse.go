@@ -15,9 +15,10 @@ import (
 	"syscall"
 	"time"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/platform/blobs"
 )
 
@@ -48,17 +49,19 @@ func printAnalysis(args []string, out, errs io.Writer) int {
 		fmt.Fprintln(errs, "latelantern analyse: name one file, such as lecture.mp4")
 		return 2
 	}
-	return packaged("analyse", args[0], errs, func(ctx context.Context, file *library.Alone) error {
+	return packaged("analyse", args[0], errs, func(ctx context.Context, file *assemble.Alone) error {
 		a, err := file.Analyse(ctx)
 		if err != nil {
 			return err
 		}
-		x := analysed{Duration: file.Length().Milliseconds(), Speech: []stretch{}, Proposals: []proposed{}, Slides: []int64{}, Loudness: a.Loudness}
+		x := analysed{Duration: file.Length().Milliseconds(), Speech: []stretch{}, Proposals: []proposed{},
+			Slides: []int64{}, Loudness: a.Loudness}
 		for _, s := range a.Speech.Spans() {
 			x.Speech = append(x.Speech, stretch{s.Start.Milliseconds(), s.End.Milliseconds()})
 		}
 		for _, p := range a.Proposals {
-			x.Proposals = append(x.Proposals, proposed{string(p.Why), stretch{p.Start.Milliseconds(), p.End.Milliseconds()}})
+			x.Proposals = append(x.Proposals,
+				proposed{string(p.Why), stretch{p.Start.Milliseconds(), p.End.Milliseconds()}})
 		}
 		for _, s := range a.Slides {
 			x.Slides = append(x.Slides, s.Milliseconds())
@@ -76,7 +79,8 @@ func cutFile(args []string, out, errs io.Writer) int {
 	flags.SetOutput(errs)
 	keep := flags.String("keep", "", "the stretches to keep, such as 0:41.200-30:10,40:08-58:02.5")
 	flags.Usage = func() {
-		fmt.Fprint(errs, "latelantern cut --keep RANGES FILE OUT.mp4\n\nWrites what is kept of a file, with the code that publishes lectures.\n\n")
+		fmt.Fprint(errs,
+			"latelantern cut --keep RANGES FILE OUT.mp4\n\nWrites what is kept of a file, with the code that publishes lectures.\n\n")
 		flags.PrintDefaults()
 	}
 	names, err := apart(flags, args)
@@ -84,17 +88,18 @@ func cutFile(args []string, out, errs io.Writer) int {
 		return 2
 	}
 	if len(names) != 2 || *keep == "" {
-		fmt.Fprintln(errs, "latelantern cut: name what to keep, a file, and where to write, such as --keep 0:41.2-30:10 lecture.mp4 cut.mp4")
+		fmt.Fprintln(errs,
+			"latelantern cut: name what to keep, a file, and where to write, such as --keep 0:41.2-30:10 lecture.mp4 cut.mp4")
 		return 2
 	}
 	kept, err := ranges(*keep)
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern cut: %v\n", err)
+		fmt.Fprintf(errs, "latelantern cut: %s\n", texts.English.Error(err))
 		return 2
 	}
 	to, err := target(names[1])
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern cut: %v\n", err)
+		fmt.Fprintf(errs, "latelantern cut: %s\n", texts.English.Error(err))
 		return 2
 	}
 	if same(names[0], to) {
@@ -105,10 +110,11 @@ func cutFile(args []string, out, errs io.Writer) int {
 		fmt.Fprintf(errs, "latelantern cut: %s is there already; name another file to write to\n", names[1])
 		return 2
 	}
-	return packaged("cut", names[0], errs, func(ctx context.Context, file *library.Alone) error {
+	return packaged("cut", names[0], errs, func(ctx context.Context, file *assemble.Alone) error {
 		for _, k := range kept {
 			if k.Start >= file.Length() {
-				return fmt.Errorf("%s lies after the end of the file, which is %s long", clockOf(k.Start), clockOf(file.Length()))
+				return fmt.Errorf("%s lies after the end of the file, which is %s long", clockOf(k.Start),
+					clockOf(file.Length()))
 			}
 		}
 		began := time.Now()
@@ -116,7 +122,8 @@ func cutFile(args []string, out, errs io.Writer) int {
 		if err != nil {
 			return err
 		}
-		fmt.Fprintf(errs, "%s kept in %d stretches, written in %.1f s\n", clockOf(r.Length), len(r.Stretches), time.Since(began).Seconds())
+		fmt.Fprintf(errs, "%s kept in %d stretches, written in %.1f s\n", clockOf(r.Length), len(r.Stretches),
+			time.Since(began).Seconds())
 		return nil
 	})
 }
@@ -147,12 +154,12 @@ func same(a, b string) bool {
 }
 
 // packaged packages a file into a folder that is removed, and does something with it there.
-func packaged(name, path string, errs io.Writer, do func(context.Context, *library.Alone) error) int {
+func packaged(name, path string, errs io.Writer, do func(context.Context, *assemble.Alone) error) int {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	folder, err := os.MkdirTemp("", "late-lantern-"+name+"-")
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern %s: %v\n", name, err)
+		fmt.Fprintf(errs, "latelantern %s: %s\n", name, texts.English.Error(err))
 		return 1
 	}
 	defer os.RemoveAll(folder)
@@ -168,7 +175,7 @@ func packaged(name, path string, errs io.Writer, do func(context.Context, *libra
 		for _, d := range p.Differs {
 			fmt.Fprintf(errs, "latelantern %s: %s\n", name, different(d))
 		}
-		file, err := library.OpenAlone(disk, "file", p.Pictures, p.Sound)
+		file, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
 		if err != nil {
 			return err
 		}
@@ -183,7 +190,7 @@ func packaged(name, path string, errs io.Writer, do func(context.Context, *libra
 		fmt.Fprintf(errs, "latelantern %s: %s\n", name, reason(capture.Finding{Fault: fault}))
 		return 1
 	case err != nil:
-		fmt.Fprintf(errs, "latelantern %s: %v\n", name, err)
+		fmt.Fprintf(errs, "latelantern %s: %s\n", name, texts.English.Error(err))
 		return 1
 	}
 	return 0

@@ -50,14 +50,16 @@ func TestAnalyseTool(t *testing.T) {
 		t.Errorf("%s", out)
 	}
 	// The tool's own measurement, of the file as it is.
-	said, err := exec.Command("ffmpeg", "-hide_banner", "-nostats", "-i", path, "-map", "0:a", "-af", "ebur128=framelog=verbose", "-f", "null", "-").CombinedOutput()
+	said, err := exec.Command("ffmpeg", "-hide_banner", "-nostats", "-i", path, "-map", "0:a", "-af",
+		"ebur128=framelog=verbose", "-f", "null", "-").CombinedOutput()
 	if err != nil {
 		t.Fatal(err)
 	}
 	_, rest, _ := strings.Cut(string(said), "Integrated loudness:")
 	fields := strings.Fields(rest)
 	var want float64
-	if len(fields) < 2 || json.Unmarshal([]byte(fields[1]), &want) != nil || a.Loudness == nil || math.Abs(*a.Loudness-want) > 0.2 {
+	if len(fields) < 2 || json.Unmarshal([]byte(fields[1]), &want) != nil || a.Loudness == nil ||
+		math.Abs(*a.Loudness-want) > 0.2 {
 		t.Errorf("loudness %v, not %v", a.Loudness, want)
 	}
 	for _, bad := range [][]string{{}, {path, path}} {
@@ -65,8 +67,10 @@ func TestAnalyseTool(t *testing.T) {
 			t.Errorf("called with %d files: %d %q", len(bad), code, errs)
 		}
 	}
-	for name, text := range map[string]string{"a text": "Only notes", "nothing": "", "a playlist": "#EXTM3U\nfile:///etc/passwd\n"} {
-		if _, errs, code := tool(analyse, write(t, "x.mp4", text)); code != 1 || !strings.HasSuffix(strings.TrimSpace(errs), ".") {
+	for name, text := range map[string]string{"a text": "Only notes", "nothing": "",
+		"a playlist": "#EXTM3U\nfile:///etc/passwd\n"} {
+		if _, errs, code := tool(analyse, write(t, "x.mp4", text)); code != 1 ||
+			!strings.HasSuffix(strings.TrimSpace(errs), ".") {
 			t.Errorf("%s: %d %q", name, code, errs)
 		}
 	}
@@ -106,7 +110,9 @@ func TestCutTool(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	kept := []span.Span{{Start: 1200 * time.Millisecond, End: 3 * time.Second}, {Start: 5040 * time.Millisecond, End: 7480 * time.Millisecond}, {Start: 10 * time.Second, End: 12 * time.Second}}
+	kept := []span.Span{{Start: 1200 * time.Millisecond, End: 3 * time.Second},
+		{Start: 5040 * time.Millisecond, End: 7480 * time.Millisecond},
+		{Start: 10 * time.Second, End: 12 * time.Second}}
 	for _, c := range clicks {
 		at, source := time.Duration(0), time.Duration(-1)
 		for _, k := range kept {
@@ -163,7 +169,9 @@ func TestCutToolRefuses(t *testing.T) {
 }
 
 func TestMoments(t *testing.T) {
-	for text, want := range map[string]time.Duration{"58": 58 * time.Second, "0:41.200": 41200 * time.Millisecond, "58:02.5": 58*time.Minute + 2500*time.Millisecond, "1:02:41": time.Hour + 2*time.Minute + 41*time.Second, "90:00": 90 * time.Minute} {
+	for text, want := range map[string]time.Duration{"58": 58 * time.Second, "0:41.200": 41200 * time.Millisecond,
+		"58:02.5": 58*time.Minute + 2500*time.Millisecond, "1:02:41": time.Hour + 2*time.Minute + 41*time.Second,
+		"90:00": 90 * time.Minute} {
 		if got, err := moment(text); err != nil || got != want {
 			t.Errorf("%q: %v %v", text, got, err)
 		}

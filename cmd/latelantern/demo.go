@@ -104,7 +104,8 @@ func loadOnce(ctx context.Context, s assemble.Settings) (time.Time, error) {
 
 // openTray starts a post tray to which the settings then lead, and a page of its letters on
 // the port after that of the application, or else on any.
-func openTray(ctx context.Context, at net.Addr, folder string, s *assemble.Settings) (tray *posttray.Tray, page net.Addr, err error) {
+func openTray(ctx context.Context, at net.Addr, folder string,
+	s *assemble.Settings) (tray *posttray.Tray, page net.Addr, err error) {
 	var lc net.ListenConfig
 	post, err := lc.Listen(ctx, "tcp", "127.0.0.1:0")
 	if err != nil {
@@ -132,7 +133,8 @@ func openTray(ctx context.Context, at net.Addr, folder string, s *assemble.Setti
 
 func announce(h *assemble.House, at, post net.Addr) {
 	fmt.Printf("\nLate Lantern is at http://%s\n", at)
-	fmt.Printf("In Skerry Sound College it is %s UTC.\n\nSign in with the password %s as\n", h.Clock.Now().Format("Monday 2 January 2006, 15:04"), demo.Password)
+	fmt.Printf("In Skerry Sound College it is %s UTC.\n\nSign in with the password %s as\n",
+		h.Clock.Now().Format("Monday 2 January 2006, 15:04"), demo.Password)
 	for _, a := range demo.Accounts {
 		fmt.Printf("  %-38s %s\n", a.Email, a.Who)
 	}

@@ -21,7 +21,8 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fingerprint"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/platform/tus"
 )
 
@@ -51,7 +52,8 @@ func importFile(args []string, out, errs io.Writer) int {
 	lecture := flags.String("lecture", "", "the lecture that the file is of; found by its own time and name when empty")
 	again := flags.Bool("again", false, "send it though it is there already")
 	flags.Usage = func() {
-		fmt.Fprintf(errs, "latelantern import FILE --course CODE [--lecture ID]\n\nSends a recording that was made elsewhere, as the person whose address and password are in %s and %s.\nIt can be broken off and called again; then it goes on where it was.\n\n", emailName, passwordName)
+		fmt.Fprintf(errs,
+			"latelantern import FILE --course CODE [--lecture ID]\n\nSends a recording that was made elsewhere, as the person whose address and password are in %s and %s.\nIt can be broken off and called again; then it goes on where it was.\n\n", emailName, passwordName)
 		flags.PrintDefaults()
 	}
 	names, err := apart(flags, args)
@@ -79,7 +81,8 @@ func importFile(args []string, out, errs io.Writer) int {
 	if err != nil {
 		return wrong("%v", err)
 	}
-	s := sender{Client: tus.Client{Server: strings.TrimSuffix(*server, "/"), HTTP: &http.Client{Jar: jar, Timeout: 2 * time.Minute}}, errs: errs}
+	s := sender{Client: tus.Client{Server: strings.TrimSuffix(*server, "/"),
+		HTTP: &http.Client{Jar: jar, Timeout: 2 * time.Minute}}, errs: errs}
 	done, err := s.send(ctx, names[0], *course, of, *again, email, password)
 	if err != nil {
 		fmt.Fprintf(errs, "latelantern import: %s\n", refusedBecause(err))
@@ -89,7 +92,7 @@ func importFile(args []string, out, errs io.Writer) int {
 	w.SetIndent("", "  ")
 	w.SetEscapeHTML(false)
 	if err := w.Encode(done); err != nil {
-		fmt.Fprintf(errs, "latelantern import: %v\n", err)
+		fmt.Fprintf(errs, "latelantern import: %s\n", texts.English.Error(err))
 		return 1
 	}
 	switch {
@@ -97,7 +100,8 @@ func importFile(args []string, out, errs io.Writer) int {
 		fmt.Fprintf(errs, "All of it is stored, but nothing of it can be watched: %s\n", done.Fault)
 		return 1
 	case done.Lecture == nil:
-		fmt.Fprintf(errs, "All of it is stored. It is not matched to any lecture of %s: choose one on %s\n", *course, done.Address)
+		fmt.Fprintf(errs, "All of it is stored. It is not matched to any lecture of %s: choose one on %s\n", *course,
+			done.Address)
 	}
 	return 0
 }
@@ -147,7 +151,8 @@ const patience = 2 * time.Minute
 // piece is how much is sent at once.
 const piece = 8 << 20
 
-func (s *sender) send(ctx context.Context, path, code string, lecture uuid.UUID, again bool, email, password string) (imported, error) {
+func (s *sender) send(ctx context.Context, path, code string, lecture uuid.UUID, again bool,
+	email, password string) (imported, error) {
 	var out imported
 	file, err := os.Open(path)
 	if err != nil {
@@ -161,11 +166,12 @@ func (s *sender) send(ctx context.Context, path, code string, lecture uuid.UUID,
 	if !info.Mode().IsRegular() || info.Size() == 0 {
 		return out, fmt.Errorf("%s is empty, or is no file", path)
 	}
-	print, err := likeness.Print(info.Size(), file)
+	print, err := fingerprint.Print(info.Size(), file)
 	if err != nil {
 		return out, err
 	}
-	if _, err := s.ask(ctx, http.MethodPost, "/api/sign-in", map[string]string{"email": email, "password": password}, nil); err != nil {
+	if _, err := s.ask(ctx, http.MethodPost, "/api/sign-in", map[string]string{"email": email, "password": password},
+		nil); err != nil {
 		return out, err
 	}
 	course, err := s.course(ctx, code)
@@ -176,12 +182,14 @@ func (s *sender) send(ctx context.Context, path, code string, lecture uuid.UUID,
 		return out, err
 	}
 	if out.Track != uuid.Nil && !again && lecture != uuid.Nil {
-		if _, err := s.ask(ctx, http.MethodPut, "/api/arrivals/"+out.Track.String()+"/lecture", map[string]uuid.UUID{"lecture": lecture}, nil); err != nil {
+		if _, err := s.ask(ctx, http.MethodPut, "/api/arrivals/"+out.Track.String()+"/lecture",
+			map[string]uuid.UUID{"lecture": lecture}, nil); err != nil {
 			return out, err
 		}
 	}
 	if out.Track == uuid.Nil || again {
-		about := map[string]string{"source": "file", "filename": filepath.Base(path), "words": filepath.Base(filepath.Dir(path)), "course": course.String(), "print": hex.EncodeToString(print),
+		about := map[string]string{"source": "file", "filename": filepath.Base(path),
+			"words": filepath.Base(filepath.Dir(path)), "course": course.String(), "print": hex.EncodeToString(print),
 			"modified_ms": strconv.FormatInt(info.ModTime().UnixMilli(), 10)}
 		if lecture != uuid.Nil {
 			about["lecture"] = lecture.String()
@@ -267,7 +275,8 @@ func (s *sender) all(ctx context.Context, track uuid.UUID, file io.ReaderAt, siz
 			fmt.Fprintf(s.errs, "\r%3d %% of %d MB", 100*at/size, (size+999_999)/1_000_000)
 			continue
 		}
-		if status := tus.StatusOf(err); ctx.Err() != nil || status >= 400 && status < 500 && status != http.StatusConflict {
+		if status := tus.StatusOf(err); ctx.Err() != nil ||
+			status >= 400 && status < 500 && status != http.StatusConflict {
 			return err
 		}
 		if lost.IsZero() {

@@ -17,7 +17,9 @@ import (
 
 	"latelantern/internal/api"
 	"latelantern/internal/assemble"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/roster"
+	"latelantern/internal/signin"
 	"latelantern/web"
 )
 
@@ -34,12 +36,14 @@ const usage = `latelantern COMMAND
   import FILE --course CODE [--lecture ID]
              send a recording that was made elsewhere to a running server; import -help says more
   contract   print the OpenAPI contract
+  texts      print what the server says to people, by its codes, as pages read it
 
 Without a database:
 
   timetable [-zone ZONE] FILE.ics   print each lecture of a calendar: its start in UTC, minutes, title
   probe FILE                        print as JSON what an import would make of a file
-  analyse FILE                      print as JSON where someone speaks, what might be struck, when slides begin, how loud it is
+  analyse FILE                      print as JSON where someone speaks, what might be struck, when slides begin,
+                                    and how loud it is
   cut --keep RANGES FILE OUT.mp4    write what is kept of a file, such as 0:41.2-30:10,40:08-58:02.5
   roster FILE...                    print what importing these files into an empty college would do
 
@@ -47,12 +51,13 @@ The settings are environment variables; see README.md.
 `
 
 var commands = map[string]func(context.Context) error{
-	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract,
+	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract, "texts": printTexts,
 }
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
-	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe, "import": importFile, "analyse": printAnalysis, "cut": cutFile,
+	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe,
+	"import": importFile, "analyse": printAnalysis, "cut": cutFile,
 }
 
 func main() {
@@ -68,7 +73,7 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if err := commands[os.Args[1]](ctx); err != nil {
-		fmt.Fprintf(os.Stderr, "latelantern %s: %v\n", os.Args[1], err)
+		fmt.Fprintf(os.Stderr, "latelantern %s: %s\n", os.Args[1], texts.English.Error(err))
 		os.Exit(1)
 	}
 }
@@ -121,7 +126,10 @@ func nameCoordinator(email, name string) func(context.Context) error {
 			if err != nil {
 				return err
 			}
-			address, err := h.Roster.Found(ctx, id)
+			if err := h.Roster.Found(ctx, id); err != nil {
+				return err
+			}
+			address, err := h.SignIn.Key(ctx, id, signin.Invitation)
 			if err != nil {
 				return err
 			}
@@ -164,5 +172,14 @@ func contract(context.Context) error {
 		return fmt.Errorf("write the contract: %w", err)
 	}
 	_, err = fmt.Println(out.String())
+	return err
+}
+
+func printTexts(context.Context) error {
+	b, err := json.MarshalIndent(texts.English.Vue(), "", "  ")
+	if err != nil {
+		return fmt.Errorf("write the texts: %w", err)
+	}
+	_, err = fmt.Println(string(b))
 	return err
 }

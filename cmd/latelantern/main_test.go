@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"latelantern/internal/assemble"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/testdb"
 )
 
@@ -61,14 +62,19 @@ func TestTheFirstCoordinator(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer h.Close()
-	p, err := h.Roster.Activate(ctx, keys[1], "kelp and bladder wrack")
+	who, err := h.SignIn.Activate(ctx, keys[1], "kelp and bladder wrack")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := h.Roster.Person(ctx, who)
 	if err != nil || !p.Coordinator || p.Email != "ines@college.example" {
 		t.Errorf("%+v %v", p, err)
 	}
-	if _, err := h.Roster.Opens(ctx, keys[0]); err == nil {
+	if _, err := h.SignIn.Opens(ctx, keys[0]); err == nil {
 		t.Error("the address that was lost still opens")
 	}
-	if _, err := printed(t, func() error { return nameCoordinator("no address", "Ines")(ctx) }); err == nil || !strings.Contains(err.Error(), "mail address") {
+	if _, err := printed(t, func() error { return nameCoordinator("no address", "Ines")(ctx) }); err == nil ||
+		!strings.Contains(texts.English.Error(err), "mail address") {
 		t.Errorf("a bad address: %v", err)
 	}
 }

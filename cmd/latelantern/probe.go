@@ -13,6 +13,7 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/tally"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/platform/media"
 )
 
@@ -52,10 +53,11 @@ func printProbe(args []string, out, errs io.Writer) int {
 	defer stop()
 	f, err := capture.Examine(ctx, args[0])
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern probe: %v\n", err)
+		fmt.Fprintf(errs, "latelantern probe: %s\n", texts.English.Error(err))
 		return 1
 	}
-	p := probed{Kind: "none", Format: string(f.Format), Duration: f.Length.Milliseconds(), Watchable: f.Watchable, Reason: reason(f)}
+	p := probed{Kind: "none", Format: string(f.Format), Duration: f.Length.Milliseconds(), Watchable: f.Watchable,
+		Reason: reason(f)}
 	if s := f.Sound; s != nil {
 		p.Kind, p.Audio = "audio", &probedAudio{s.Codec, s.Profile, s.Rate, s.Channels}
 	}
@@ -66,7 +68,7 @@ func printProbe(args []string, out, errs io.Writer) int {
 	w.SetIndent("", "  ")
 	w.SetEscapeHTML(false)
 	if err := w.Encode(p); err != nil {
-		fmt.Fprintf(errs, "latelantern probe: %v\n", err)
+		fmt.Fprintf(errs, "latelantern probe: %s\n", texts.English.Error(err))
 		return 1
 	}
 	if f.Watchable == capture.Never {
@@ -106,9 +108,11 @@ func reason(f capture.Finding) string {
 	var text string
 	switch {
 	case f.EncodePictures && f.EncodeSound:
-		text = fmt.Sprintf("Pictures (%s) and sound (%s) are encoded anew; it can be watched as far as that has come.", f.Pictures.Codec, f.Sound.Codec)
+		text = fmt.Sprintf("Pictures (%s) and sound (%s) are encoded anew; it can be watched as far as that has come.",
+			f.Pictures.Codec, f.Sound.Codec)
 	case f.EncodePictures:
-		text = fmt.Sprintf("The pictures (%s) are encoded anew; it can be watched as far as that has come.", f.Pictures.Codec)
+		text = fmt.Sprintf("The pictures (%s) are encoded anew; it can be watched as far as that has come.",
+			f.Pictures.Codec)
 	case f.EncodeSound:
 		text = fmt.Sprintf("The sound (%s) is encoded anew; it can be watched as far as that has come.", f.Sound.Codec)
 	default:
@@ -122,11 +126,13 @@ func reason(f capture.Finding) string {
 	}
 	switch {
 	case f.Length > capture.Longest:
-		text += fmt.Sprintf(" It is %s long; the first %s of it are taken.", lengthText(f.Length), lengthText(capture.Longest))
+		text += fmt.Sprintf(" It is %s long; the first %s of it are taken.", lengthText(f.Length),
+			lengthText(capture.Longest))
 	case f.Said > capture.Longest:
 		text += fmt.Sprintf(" It claims to be %s long; there are %s of it.", lengthText(f.Said), lengthText(f.Length))
 	case f.CutOff():
-		text += fmt.Sprintf(" It is cut off: of %s that it should have, %s can be read.", lengthText(f.Said), lengthText(f.Length))
+		text += fmt.Sprintf(" It is cut off: of %s that it should have, %s can be read.", lengthText(f.Said),
+			lengthText(f.Length))
 	}
 	return text
 }

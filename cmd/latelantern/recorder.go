@@ -19,6 +19,7 @@ import (
 
 	"latelantern/demo"
 	"latelantern/internal/assemble"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/standin/recorder"
 )
 
@@ -32,10 +33,12 @@ func hallRecorder(args []string, out, errs io.Writer) int {
 	flags.SetOutput(errs)
 	server := flags.String("server", "http://127.0.0.1:8080", "address of the server")
 	check := flags.String("check", "", "address of a server to try against the protocol, in place of recording")
-	lecture := flags.String("lecture", "", "with -check: the lecture to try a capture with; the first of the plan when empty")
+	lecture := flags.String("lecture", "",
+		"with -check: the lecture to try a capture with; the first of the plan when empty")
 	folder := flags.String("folder", filepath.Join("var", "hall-recorder"), "the disk of the recorder")
 	film := flags.String("film", "", "a film with pictures and sound to play; a talk of the demonstration when empty")
-	at := flags.String("clock", "", "the time that its clock shows now, such as 2026-10-14T10:15:00Z; that of the machine when empty")
+	at := flags.String("clock", "",
+		"the time that its clock shows now, such as 2026-10-14T10:15:00Z; that of the machine when empty")
 	dies := flags.Duration("die-every", 0, "die without closing anything, and start again, after so long")
 	var how recorder.Misbehaviour
 	flags.BoolVar(&how.Mute, "mute", false, "the microphone hears nothing")
@@ -45,14 +48,16 @@ func hallRecorder(args []string, out, errs io.Writer) int {
 	flags.DurationVar(&how.ClockOff, "clock-off", 0, "how far its clock is ahead")
 	flags.Int64Var(&how.Room, "room", 0, "bytes that its disk holds; as many as there is room for when 0")
 	flags.Usage = func() {
-		fmt.Fprintf(errs, "latelantern hall-recorder [FLAGS]\n\nA simulated recorder of a hall. Its token is read from %s.\n\n", tokenName)
+		fmt.Fprintf(errs,
+			"latelantern hall-recorder [FLAGS]\n\nA simulated recorder of a hall. Its token is read from %s.\n\n",
+			tokenName)
 		flags.PrintDefaults()
 	}
 	if err := flags.Parse(args); err != nil || flags.NArg() > 0 {
 		return 2
 	}
 	wrong := func(err error) int {
-		fmt.Fprintf(errs, "latelantern hall-recorder: %v\n", err)
+		fmt.Fprintf(errs, "latelantern hall-recorder: %s\n", texts.English.Error(err))
 		return 1
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
@@ -72,7 +77,8 @@ func hallRecorder(args []string, out, errs io.Writer) int {
 		}
 		return 0
 	}
-	c := recorder.Config{Server: *server, Token: token, Folder: *folder, Lecture: *film, Misbehave: how, Log: slog.New(slog.NewTextHandler(errs, nil))}
+	c := recorder.Config{Server: *server, Token: token, Folder: *folder, Lecture: *film, Misbehave: how,
+		Log: slog.New(slog.NewTextHandler(errs, nil))}
 	if *at != "" {
 		now, err := time.Parse(time.RFC3339, *at)
 		if err != nil {
@@ -157,7 +163,8 @@ func startRecorders(ctx context.Context, h *assemble.House, at net.Addr, folder 
 			if err != nil {
 				return err
 			}
-			c := recorder.Config{Server: "http://" + at.String(), Token: token, Folder: own, Lecture: filepath.Join(own, "talk.mp4"), Ahead: time.Until(h.Clock.Now()), Misbehave: x.how}
+			c := recorder.Config{Server: "http://" + at.String(), Token: token, Folder: own,
+				Lecture: filepath.Join(own, "talk.mp4"), Ahead: time.Until(h.Clock.Now()), Misbehave: x.how}
 			go func() {
 				if err := runRecorder(ctx, c, 0); err != nil && ctx.Err() == nil {
 					slog.Warn("a recorder of the demonstration ended", "hall", x.hall, "error", err)

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/format/ical"
 	"latelantern/internal/format/rosterfile"
 )
@@ -43,7 +44,7 @@ func printTimetable(args []string, out, errs io.Writer) int {
 	name := flags.Arg(0)
 	f, err := os.Open(name)
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern timetable: %v\n", err)
+		fmt.Fprintf(errs, "latelantern timetable: %s\n", texts.English.Error(err))
 		return 1
 	}
 	defer f.Close()
@@ -51,11 +52,11 @@ func printTimetable(args []string, out, errs io.Writer) int {
 	defer stop()
 	c, err := ical.Read(ctx, f, o)
 	if err != nil {
-		fmt.Fprintf(errs, "latelantern timetable: %s: %v\n", name, err)
+		fmt.Fprintf(errs, "latelantern timetable: %s: %s\n", name, texts.English.Error(err))
 		return 1
 	}
 	for _, x := range c.Faults {
-		fmt.Fprintf(errs, "%s:%d: %s\n", name, x.Line, x.Text)
+		fmt.Fprintf(errs, "%s:%d: %s\n", name, x.Line, texts.English.Say(x.Text))
 	}
 	w := bufio.NewWriter(out)
 	taken := 0
@@ -64,7 +65,8 @@ func printTimetable(args []string, out, errs io.Writer) int {
 			continue
 		}
 		taken++
-		fmt.Fprintf(w, "%s %d %s\n", l.Start.Format("2006-01-02T15:04Z"), int(l.End.Sub(l.Start).Minutes()), cmp.Or(l.Title, "(no title)"))
+		fmt.Fprintf(w, "%s %d %s\n", l.Start.Format("2006-01-02T15:04Z"), int(l.End.Sub(l.Start).Minutes()),
+			cmp.Or(l.Title, "(no title)"))
 	}
 	if err := w.Flush(); err != nil || taken == 0 {
 		return 1
@@ -83,7 +85,7 @@ func printRoster(args []string, out, errs io.Writer) int {
 	for _, name := range args {
 		data, err := os.ReadFile(name)
 		if err != nil {
-			fmt.Fprintf(errs, "latelantern roster: %v\n", err)
+			fmt.Fprintf(errs, "latelantern roster: %s\n", texts.English.Error(err))
 			return 1
 		}
 		files = append(files, rosterfile.File{Name: name, Data: data})
@@ -98,7 +100,7 @@ func printRoster(args []string, out, errs io.Writer) int {
 			if f.Column != "" {
 				at += ": " + f.Column
 			}
-			fmt.Fprintf(errs, "%s: %s%s\n", at, kind, f.Text)
+			fmt.Fprintf(errs, "%s: %s%s\n", at, kind, texts.English.Say(f.Text))
 		}
 	}
 	show("", read.Faults)
@@ -122,7 +124,8 @@ func printRoster(args []string, out, errs io.Writer) int {
 		}
 		fmt.Fprintf(w, "add %s to %s as %s\n", x.Email, x.Course, join(string(x.Part), group))
 	}
-	fmt.Fprintf(w, "%d courses, %d people, %d enrolments would be added.\n", len(c.AddCourses), len(c.AddPeople), len(c.AddSeats))
+	fmt.Fprintf(w, "%d courses, %d people, %d enrolments would be added.\n", len(c.AddCourses), len(c.AddPeople),
+		len(c.AddSeats))
 	if err := w.Flush(); err != nil {
 		return 1
 	}

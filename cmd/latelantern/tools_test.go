@@ -37,8 +37,9 @@ func TestTimetableTool(t *testing.T) {
 		text, out, errs string
 		code            int
 	}{
-		"all of it":  {good + end, "2026-10-06T08:15Z 90 Title\n2026-10-13T08:15Z 90 Title\n", "", 0},
-		"some of it": {good + bad + end, "2026-10-06T08:15Z 90 Title\n2026-10-13T08:15Z 90 Title\n", "a.ics:11: This is an all-day event", 0},
+		"all of it": {good + end, "2026-10-06T08:15Z 90 Title\n2026-10-13T08:15Z 90 Title\n", "", 0},
+		"some of it": {good + bad + end, "2026-10-06T08:15Z 90 Title\n2026-10-13T08:15Z 90 Title\n",
+			"a.ics:11: This is an all-day event", 0},
 		"called off": {good + off + end, "2026-10-06T08:15Z 90 Title\n", "", 0},
 		"nothing":    {"BEGIN:VCALENDAR\r\n" + bad + end, "", "a.ics:4: This is an all-day event", 1},
 	} {
@@ -48,7 +49,8 @@ func TestTimetableTool(t *testing.T) {
 		}
 	}
 	floating := "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:20261006T101500\r\nDURATION:PT1H\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
-	if out, _, _ := run2(timetableTool, "-zone", "Europe/Berlin", write(t, "a.ics", floating)); out != "2026-10-06T08:15Z 60 (no title)\n" {
+	if out, _, _ := run2(timetableTool, "-zone", "Europe/Berlin",
+		write(t, "a.ics", floating)); out != "2026-10-06T08:15Z 60 (no title)\n" {
 		t.Errorf("with a zone: %s", out)
 	}
 	for _, args := range [][]string{{}, {"a", "b"}, {"-zone", "Nowhere/Land", "a"}} {
@@ -62,13 +64,16 @@ func TestTimetableTool(t *testing.T) {
 }
 
 func TestRosterTool(t *testing.T) {
-	out, errs, code := run2(rosterTool, write(t, "people.csv", "email,name,course,part,group\nann@x.example,Ann Ardal,TID 210,lecturer,\nbo@x.example,Bo Berg,TID 210,student,Bench 1\n"))
+	out, errs, code := run2(rosterTool,
+		write(t, "people.csv",
+			"email,name,course,part,group\nann@x.example,Ann Ardal,TID 210,lecturer,\nbo@x.example,Bo Berg,TID 210,student,Bench 1\n"))
 	want := "add course TID 210\nadd person ann@x.example, Ann Ardal\nadd person bo@x.example, Bo Berg\nadd ann@x.example to TID 210 as lecturer\nadd bo@x.example to TID 210 as student, group Bench 1\n1 courses, 2 people, 2 enrolments would be added.\n"
 	if out != want || errs != "" || code != 0 {
 		t.Errorf("%d\n%s%s", code, out, errs)
 	}
 	out, errs, code = run2(rosterTool, write(t, "people.csv", "email,name,course,part\nnobody,Ann,TID 210,dean\n"))
-	if out != "" || code != 1 || !strings.Contains(errs, `people.csv:2: email: "nobody" is no mail address.`) || !strings.Contains(errs, "people.csv:2: part: ") || !strings.Contains(errs, "2 faults") {
+	if out != "" || code != 1 || !strings.Contains(errs, "people.csv:2: email: “nobody” is no mail address.") ||
+		!strings.Contains(errs, "people.csv:2: part: ") || !strings.Contains(errs, "2 faults") {
 		t.Errorf("%d\n%s%s", code, out, errs)
 	}
 }

@@ -39,7 +39,8 @@ func main() {
 	}
 	defer os.RemoveAll(work)
 	options := append([]chromedp.ExecAllocatorOption{}, chromedp.DefaultExecAllocatorOptions[:]...)
-	options = append(options, chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.Flag("disable-quic", true), chromedp.UserDataDir(filepath.Join(work, "profile")))
+	options = append(options, chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.UserDataDir(filepath.Join(work, "profile")))
 	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
 	defer stop()
 	browser, close := chromedp.NewContext(allocator)
@@ -107,15 +108,18 @@ func make(browser context.Context, work string, n int, t demo.Talk) error {
 	}
 	for i, s := range t.Slides {
 		if i == t.Break {
-			if err := show("break", plain(t, "Break until the bell"), func() error { quiet(time.Duration(22+n%7) * time.Second); return nil }); err != nil {
+			if err := show("break", plain(t, "Break until the bell"),
+				func() error { quiet(time.Duration(22+n%7) * time.Second); return nil }); err != nil {
 				return err
 			}
 		}
-		if err := show(fmt.Sprint(i), slide(t, i, s), func() error { quiet(time.Second); return speak(s.Say) }); err != nil {
+		if err := show(fmt.Sprint(i), slide(t, i, s),
+			func() error { quiet(time.Second); return speak(s.Say) }); err != nil {
 			return err
 		}
 	}
-	if err := show("after", plain(t, "Thank you"), func() error { quiet(time.Duration(12+n%6) * time.Second); return nil }); err != nil {
+	if err := show("after", plain(t, "Thank you"),
+		func() error { quiet(time.Duration(12+n%6) * time.Second); return nil }); err != nil {
 		return err
 	}
 	return assemble(work, t, pcm, shown, cues)
@@ -136,8 +140,10 @@ func assemble(work string, t demo.Talk, pcm []int16, shown []moment, cues []capt
 		return err
 	}
 	length := fmt.Sprintf("%.3f", float64(len(pcm))/rate)
-	cmd := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "concat", "-safe", "0", "-i", listed, "-f", "s16le", "-ar", fmt.Sprint(rate), "-ac", "1", "-i", "pipe:0", "-t", length,
-		"-vf", "format=yuv420p,fps=15", "-c:v", "libx264", "-preset", "veryfast", "-tune", "stillimage", "-crf", "30", "-g", "30", "-c:a", "aac", "-b:a", "48k", "-ar", fmt.Sprint(rate),
+	cmd := exec.Command("ffmpeg", "-y", "-v", "error", "-f", "concat", "-safe", "0", "-i", listed, "-f", "s16le", "-ar",
+		fmt.Sprint(rate), "-ac", "1", "-i", "pipe:0", "-t", length,
+		"-vf", "format=yuv420p,fps=15", "-c:v", "libx264", "-preset", "veryfast", "-tune", "stillimage", "-crf", "30",
+		"-g", "30", "-c:a", "aac", "-b:a", "48k", "-ar", fmt.Sprint(rate),
 		"-map_metadata", "-1", "-fflags", "+bitexact", filepath.Join("demo/media", t.File+".mp4"))
 	cmd.Stdin = &raw
 	if out, err := cmd.CombinedOutput(); err != nil {
@@ -163,7 +169,9 @@ func voice(work, name, text string) ([]int16, error) {
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("%s: %w\n%s", program, err, out)
 	}
-	raw, err := exec.Command("ffmpeg", "-v", "error", "-i", path, "-af", "silenceremove=start_periods=1:start_threshold=-50dB,volume=-3dB", "-ac", "1", "-ar", fmt.Sprint(rate), "-f", "s16le", "-").Output()
+	raw, err := exec.Command("ffmpeg", "-v", "error", "-i", path, "-af",
+		"silenceremove=start_periods=1:start_threshold=-50dB,volume=-3dB", "-ac", "1", "-ar", fmt.Sprint(rate), "-f",
+		"s16le", "-").Output()
 	if err != nil {
 		return nil, fmt.Errorf("ffmpeg: %w", err)
 	}
@@ -180,10 +188,12 @@ func draw(browser context.Context, path, page string) error {
 	if err := os.WriteFile(source, []byte(page), 0o600); err != nil {
 		return err
 	}
-	if err := chromedp.Do(browser, chromedp.EmulateViewport(1280, 720), chromedp.Navigate("file://"+source)); err != nil {
+	if err := chromedp.Do(browser, chromedp.EmulateViewport(1280, 720),
+		chromedp.Navigate("file://"+source)); err != nil {
 		return err
 	}
-	if _, err := chromedp.Run(browser, chromedp.Evaluate[bool]("document.fonts.ready.then(() => true)", chromedp.EvalAwaitPromise)); err != nil {
+	if _, err := chromedp.Run(browser,
+		chromedp.Evaluate[bool]("document.fonts.ready.then(() => true)", chromedp.EvalAwaitPromise)); err != nil {
 		return err
 	}
 	png, err := chromedp.Run(browser, chromedp.CaptureScreenshot())
@@ -203,25 +213,31 @@ var fonts = func() string {
 		if err != nil {
 			log.Fatalf("fonts (npm ci first): %v", err)
 		}
-		fmt.Fprintf(&w, "@font-face{font-family:%s;font-weight:200 900;src:url(data:font/woff2;base64,%s)}", family, base64.StdEncoding.EncodeToString(b))
+		fmt.Fprintf(&w, "@font-face{font-family:%s;font-weight:200 900;src:url(data:font/woff2;base64,%s)}", family,
+			base64.StdEncoding.EncodeToString(b))
 	}
 	return w.String()
 }()
 
-const css = `*{box-sizing:border-box}body{margin:0;width:1280px;height:720px;background:#f6f4ec;color:#1c2b33;font:30px/1.5 Hyper;overflow:hidden}
-h1{font:600 58px/1.15 Literata;margin:0 0 34px}.in{position:absolute;left:84px;top:96px;width:700px}li{margin:0 0 14px}.foot{position:absolute;left:84px;bottom:44px;font-size:21px;color:#5a6a70}
-svg{position:absolute;right:0;top:0}.mid{display:grid;place-items:center;height:720px;text-align:center}.mid h1{font-size:64px}`
+const css = `*{box-sizing:border-box}
+body{margin:0;width:1280px;height:720px;background:#f6f4ec;color:#1c2b33;font:30px/1.5 Hyper;overflow:hidden}
+h1{font:600 58px/1.15 Literata;margin:0 0 34px}.in{position:absolute;left:84px;top:96px;width:700px}
+li{margin:0 0 14px}.foot{position:absolute;left:84px;bottom:44px;font-size:21px;color:#5a6a70}
+svg{position:absolute;right:0;top:0}.mid{display:grid;place-items:center;height:720px;text-align:center}
+.mid h1{font-size:64px}`
 
 func slide(t demo.Talk, n int, s demo.Slide) string {
 	var points strings.Builder
 	for _, p := range s.Points {
 		fmt.Fprintf(&points, "<li>%s</li>", html.EscapeString(p))
 	}
-	return fmt.Sprintf(`%s<div class=in><h1>%s</h1><ul>%s</ul></div><div class=foot>%s · week %d · %d</div>`, drawing(t.Course, n), html.EscapeString(s.Heading), points.String(), t.Course, t.Week, n+1)
+	return fmt.Sprintf(`%s<div class=in><h1>%s</h1><ul>%s</ul></div><div class=foot>%s · week %d · %d</div>`,
+		drawing(t.Course, n), html.EscapeString(s.Heading), points.String(), t.Course, t.Week, n+1)
 }
 
 func plain(t demo.Talk, text string) string {
-	return fmt.Sprintf(`<div class=mid><div><h1>%s</h1><div>%s, week %d</div></div></div>`, html.EscapeString(text), t.Course, t.Week)
+	return fmt.Sprintf(`<div class=mid><div><h1>%s</h1><div>%s, week %d</div></div></div>`, html.EscapeString(text),
+		t.Course, t.Week)
 }
 
 // drawing is a figure for the right of a slide, another for each course and slide.
@@ -245,10 +261,12 @@ func drawing(course string, n int) string {
 	case "ALG 118":
 		for range 9 {
 			at, high := 840+r.Float64()*390, 180+r.Float64()*380
-			fmt.Fprintf(&w, `<path fill=none stroke="#5b6b2f" stroke-width="%.0f" stroke-linecap=round d="M%.0f 690 Q%.0f %.0f %.0f %.0f"/>`, 6+r.Float64()*12, at, at+90*(r.Float64()-0.5), 690-high/2, at+70*(r.Float64()-0.5), 690-high)
+			fmt.Fprintf(&w,
+				`<path fill=none stroke="#5b6b2f" stroke-width="%.0f" stroke-linecap=round d="M%.0f 690 Q%.0f %.0f %.0f %.0f"/>`, 6+r.Float64()*12, at, at+90*(r.Float64()-0.5), 690-high/2, at+70*(r.Float64()-0.5), 690-high)
 		}
 	case "SIG 305":
-		fmt.Fprintf(&w, `<path fill="#e9d9a2" d="M1040 250 L820 %d L820 %d Z"/><path fill="#33424c" d="M1010 640 L1025 280 h50 L1090 640 Z"/><rect fill="#b6452c" x="1018" y="%d" width="66" height="60"/><rect fill="#33424c" x="1020" y="226" width="60" height="50"/>`, 130+n*30, 330+n*40, 360+n*40)
+		fmt.Fprintf(&w,
+			`<path fill="#e9d9a2" d="M1040 250 L820 %d L820 %d Z"/><path fill="#33424c" d="M1010 640 L1025 280 h50 L1090 640 Z"/><rect fill="#b6452c" x="1018" y="%d" width="66" height="60"/><rect fill="#33424c" x="1020" y="226" width="60" height="50"/>`, 130+n*30, 330+n*40, 360+n*40)
 	case "BOA 140":
 		for k := range 6 {
 			path([]string{"#8a5a33", "#a9794c"}[k%2], 12, func(x float64) float64 {
@@ -257,7 +275,8 @@ func drawing(course string, n int) string {
 		}
 	default:
 		for k := range 7 {
-			fmt.Fprintf(&w, `<ellipse fill=none stroke="#53707c" stroke-width="4" cx="%d" cy="%d" rx="%d" ry="%d" transform="rotate(%d 1040 360)"/>`, 1040+n*8, 360-n*12, 30+k*34, 20+k*26, 12*n+k*3)
+			fmt.Fprintf(&w,
+				`<ellipse fill=none stroke="#53707c" stroke-width="4" cx="%d" cy="%d" rx="%d" ry="%d" transform="rotate(%d 1040 360)"/>`, 1040+n*8, 360-n*12, 30+k*34, 20+k*26, 12*n+k*3)
 		}
 	}
 	return `<svg width=1280 height=720>` + w.String() + `</svg>`

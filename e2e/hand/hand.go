@@ -8,10 +8,15 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"slices"
+	"sync"
 	"time"
 
 	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/heapprofiler"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/chromedp"
 )
 
@@ -24,8 +29,10 @@ type Browser struct {
 // Open starts a browser with the given profile folder and further flags.
 func Open(ctx context.Context, profile string, flags ...chromedp.ExecAllocatorOption) (*Browser, error) {
 	options := append([]chromedp.ExecAllocatorOption{}, chromedp.DefaultExecAllocatorOptions[:]...)
-	options = append(options, chromedp.ExecPath("/usr/bin/chromium"), chromedp.DisableGPU, chromedp.UserDataDir(profile), chromedp.WindowSize(1280, 800),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("autoplay-policy", "no-user-gesture-required"))
+	options = append(options, chromedp.ExecPath("/usr/bin/chromium"), chromedp.DisableGPU,
+		chromedp.UserDataDir(profile), chromedp.WindowSize(1280, 800),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("autoplay-policy", "no-user-gesture-required"))
 	if os.Geteuid() == 0 {
 		options = append(options, chromedp.NoSandbox)
 	}
@@ -81,6 +88,32 @@ func (p *Page) Context() context.Context { return p.ctx }
 
 // Close closes the tab.
 func (p *Page) Close() { p.close() }
+
+// leaksTold is after what time the browser has told of pictures that were thrown away and not given back: it looks
+// every ten seconds, and says nothing when there are none.
+const leaksTold = 11 * time.Second
+
+// Warnings begins to keep what the browser warns of in this tab, and gives the function that says what it was until
+// now, after everything nobody needs any more was thrown away.
+func (p *Page) Warnings() (func() ([]string, error), error) {
+	var lock sync.Mutex
+	var told []string
+	err := chromedp.Listen(p.ctx, func(event any) {
+		e, ok := event.(*log.EventEntryAdded)
+		if ok && (e.Entry.Level == log.EntryLevelWarning || e.Entry.Level == log.EntryLevelError) {
+			lock.Lock()
+			defer lock.Unlock()
+			told = append(told, e.Entry.Text)
+		}
+	})
+	return func() ([]string, error) {
+		_, err := chromedp.Call(p.ctx, heapprofiler.CollectGarbage, cdp.Empty{})
+		err = errors.Join(err, chromedp.Do(p.ctx, chromedp.Sleep(leaksTold)))
+		lock.Lock()
+		defer lock.Unlock()
+		return slices.Clone(told), err
+	}, err
+}
 
 // Size makes the tab another size.
 func (p *Page) Size(width, height int64) error {
@@ -146,9 +179,11 @@ func (p *Page) See(text string) error {
 // find is a control by its words: the first that is seen whose text or label has them, in what lies
 // over the page before what lies under it; with fields one into which something is entered.
 const find = `((words, fields) => {
-	const name = e => [e.getAttribute('aria-label'), e.innerText, e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
+	const name = e => [e.getAttribute('aria-label'), e.innerText,
+		e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
-	const all = [...document.querySelectorAll((fields ? '' : 'button, a, summary, [role=button], ') + 'input, textarea, select')].filter(seen);
+	const buttons = 'button, a, summary, [role=button], ', entries = 'input, textarea, select';
+	const all = [...document.querySelectorAll((fields ? '' : buttons) + entries)].filter(seen);
 	all.sort((a, b) => !!b.closest('[role=dialog]') - !!a.closest('[role=dialog]'));
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
@@ -272,19 +307,23 @@ func (p *Page) SignIn(email, password string) error {
 			if err := p.Go("/sign-in"); err != nil {
 				return err
 			}
-			return errors.Join(p.Write("email", email), p.Write("password", password), p.Click("Sign in"), p.Wait(`location.pathname !== "/sign-in"`))
+			return errors.Join(p.Write("email", email), p.Write("password", password), p.Click("Sign in"),
+				p.Wait(`location.pathname !== "/sign-in"`))
 		})
 	})
 }
 
 // settled waits until fonts and pictures are there and two frames were drawn.
-const settled = `document.fonts.ready.then(() => Promise.all([...document.images].map(i => i.complete || new Promise(r => { i.onload = i.onerror = r }))))
+const settled = `document.fonts.ready
+	.then(() => Promise.all([...document.images].map(i =>
+		i.complete || new Promise(r => { i.onload = i.onerror = r }))))
 	.then(() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))`
 
 // Picture takes a picture of what is to be seen.
 func (p *Page) Picture(path string) error {
 	return p.then(func() error {
-		if err := chromedp.Do(p.ctx, chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 1, 1)); err != nil { // nothing is pointed at
+		// nothing is pointed at
+		if err := chromedp.Do(p.ctx, chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 1, 1)); err != nil {
 			return fmt.Errorf("move the mouse away: %w", err)
 		}
 		if _, err := Ask[bool](p, settled); err != nil {
@@ -311,18 +350,30 @@ func (p *Page) Axe(source string) ([]Finding, error) {
 	if _, err := Ask[bool](p, source+"; true"); err != nil {
 		return nil, fmt.Errorf("load axe: %w", err)
 	}
+	return p.axe(`['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']`)
+}
+
+// Contrast runs the check of colours again, on a page that Axe has seen.
+func (p *Page) Contrast() ([]Finding, error) {
+	return p.axe(`{ type: 'rule', values: ['color-contrast', 'link-in-text-block'] }`)
+}
+
+func (p *Page) axe(only string) ([]Finding, error) {
 	if _, err := Ask[bool](p, settled); err != nil {
 		return nil, err
 	}
-	return Ask[[]Finding](p, `axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})
-		.then(r => r.violations.flatMap(v => v.nodes.map(n => ({id: v.id, help: v.help, target: n.target.join(' ') + ' ' + n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '')}))))`)
+	return Ask[[]Finding](p,
+		`axe.run(document, { runOnly: `+only+` }).then(r => r.violations.flatMap(v => v.nodes.map(n => ({
+		id: v.id, help: v.help, target: n.target.join(' ') + ' ' + n.html.slice(0,
+			160) + ' ' + (n.any[0]?.message ?? '') }))))`)
 }
 
 // Allow lets the pages of an origin use camera and microphone.
 func (p *Page) Allow(origin string) error {
 	for _, name := range []string{"camera", "microphone"} {
 		_, err := chromedp.CallBrowser(p.Context(), browser.SetPermission, browser.SetPermissionParams{
-			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted, Origin: origin,
+			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted,
+			Origin:           origin,
 			BrowserContextID: chromedp.FromContext(p.Context()).BrowserContextID,
 		})
 		if err != nil {

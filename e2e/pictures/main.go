@@ -55,10 +55,12 @@ func take(base, to string) error {
 	if err != nil {
 		return err
 	}
-	ctx, cancel := context.WithTimeout(context.Background(), 3*time.Minute)
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Minute)
 	defer cancel()
-	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("auto-select-tab-capture-source-by-title", slidesTitle), chromedp.Flag("mute-audio", false),
-		chromedp.Flag("use-file-for-fake-video-capture", camera), chromedp.Flag("use-file-for-fake-audio-capture", voice))
+	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true),
+		chromedp.Flag("auto-select-tab-capture-source-by-title", slidesTitle), chromedp.Flag("mute-audio", false),
+		chromedp.Flag("use-file-for-fake-video-capture", camera),
+		chromedp.Flag("use-file-for-fake-audio-capture", voice))
 	if err != nil {
 		return err
 	}
@@ -69,54 +71,81 @@ func take(base, to string) error {
 	}
 	const lecturer, coordinator, student = 0, 1, 3
 	for _, v := range []view{
-		{name: "term-board", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`},
-		{name: "term-board-night", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
-		{name: "trim-bench", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("waits for its title"), p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
-		}},
-		{name: "captions", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("are a draft that nobody has looked at"), p.Wait(`document.querySelectorAll('.lines li').length > 10 && document.querySelector('video')?.readyState > 2`), p.Click("Play each line"), p.Focus(".lines li:nth-child(4) textarea"))
-		}},
-		{name: "titles", who: coordinator, path: "/titles", wait: `document.querySelectorAll('tbody tr').length > 1`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("only those without a title"), p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.Click("Change all titles"))
-		}},
-		{name: "viewing-rule", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"), p.See("more can watch"))
-		}},
-		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
-		}},
+		{name: "term-board", who: coordinator, path: "/board",
+			wait: `document.querySelectorAll('.lantern').length > 40`},
+		{name: "term-board-night", who: coordinator, path: "/board",
+			wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
+		{name: "trim-bench", who: coordinator, path: "/board",
+			wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
+				return errors.Join(p.Click("waits for its title"),
+					p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
+			}},
+		{name: "captions", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`,
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("are a draft that nobody has looked at"),
+					p.Wait(`document.querySelectorAll('.lines li').length > 10 && document.querySelector('video')?.readyState > 2`), p.Click("Play each line"), p.Focus(".lines li:nth-child(4) textarea"))
+			}},
+		{name: "titles", who: coordinator, path: "/titles", wait: `document.querySelectorAll('tbody tr').length > 1`,
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("only those without a title"),
+					p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.Click("Change all titles"))
+			}},
+		{name: "viewing-rule", who: coordinator, path: "/board",
+			wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
+				return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"),
+					p.See("more can watch"))
+			}},
+		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"),
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
+			}},
 		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`},
-		{name: "catch-up-phone", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true},
-		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
-				p.Click("From springs to neaps"), p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
-		}},
-		{name: "run-sheet", who: coordinator, path: "/run-sheet", wait: `document.querySelectorAll('.entry-of').length > 3`},
-		{name: "halls", who: coordinator, path: "/halls", wait: `document.querySelectorAll('.of-hall img').length > 1 && [...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
-			return errors.Join(p.Click("Start: TID 210"), p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
-		}},
-		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210"), p.See("To come"))
-		}},
-		{name: "plan", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Plan lectures"), p.See("Choose a day of the week"), clash(p))
-		}},
-		{name: "lecture", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"), more: func(p *hand.Page) error {
-			return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"), p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
-		}},
-		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`, more: func(p *hand.Page) error {
-			return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
-		}},
+		{name: "catch-up-phone", who: student, path: "/catch-up",
+			wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true},
+		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`,
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
+					p.Click("From springs to neaps"),
+					p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
+			}},
+		{name: "run-sheet", who: coordinator, path: "/run-sheet",
+			wait: `document.querySelectorAll('.entry-of').length > 3`},
+		{name: "halls", who: coordinator, path: "/halls",
+			wait: `document.querySelectorAll('.of-hall img').length > 1 && [...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
+				return errors.Join(p.Click("Start: BOA 140"),
+					p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
+			}},
+		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("TID 210"), p.See("To come"))
+			}},
+		{name: "plan", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Plan lectures"),
+					p.See("Choose a day of the week"), clash(p))
+			}},
+		{name: "lecture", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
+					p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
+			}},
+		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`,
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
+			}},
 		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
-		{name: "capture-desk-ready", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return both(p, slide)
-		}},
+		{name: "capture-desk-ready", who: lecturer, path: "/board",
+			wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
+				return both(p, slide)
+			}},
 		// This one leaves a capture behind, so it comes last.
-		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-			return errors.Join(both(p, slide), p.Click("Start capture"), p.Wait(`/Saved up to 0:0[5-9]/.test(document.body.innerText)`), p.Click("Flag this moment"), p.Write("A word for the moment", "the tide turns"),
-				p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
-		}},
+		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`,
+			more: func(p *hand.Page) error {
+				return errors.Join(both(p, slide), p.Click("Start capture"),
+					p.Wait(`/Saved up to 0:0[5-9]/.test(document.body.innerText)`), p.Click("Flag this moment"),
+					p.Write("A word for the moment", "the tide turns"),
+					p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
+			}},
 	} {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
 			continue
@@ -141,8 +170,10 @@ sunniva.ekenes@skerry.example,Sunniva Ekenes,BOA 140,assistant,
 // clash writes a plan that takes a hall from another course.
 func clash(p *hand.Page) error {
 	const write = `(() => {
-		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === new Date(DAY).toLocaleDateString('en', {weekday: 'long'})) el.click()
-		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp Hall'))
+		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === new
+			Date(DAY).toLocaleDateString('en', {weekday: 'long'})) el.click()
+		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp
+			Hall'))
 		hall.value = [...hall.options].find(o => o.text === 'Kelp Hall').value
 		hall.dispatchEvent(new Event('change'))
 		const [from, to] = document.querySelectorAll('.entry-clock')
@@ -163,14 +194,16 @@ func both(p *hand.Page, slide string) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(chromedp.Do(slides.Context(), chromedp.Navigate(slide)), p.Click("nobody has pressed start"), p.Click("Both"),
+	return errors.Join(chromedp.Do(slides.Context(), chromedp.Navigate(slide)), p.Click("nobody has pressed start"),
+		p.Click("Both"),
 		p.Wait(`document.querySelectorAll('video').length === 2 && [...document.querySelectorAll('video')].every(v => v.videoWidth > 0)`),
 		p.See("The screen is shown"), p.See("Loud enough"))
 }
 
 // stage makes what camera and microphone give: a talk of the demonstration.
 func stage(folder string) (camera, voice, slides string, err error) {
-	camera, voice, still := filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav"), filepath.Join(folder, "slide.jpg")
+	camera, voice, still := filepath.Join(folder, "camera.mjpeg"), filepath.Join(folder, "voice.wav"),
+		filepath.Join(folder, "slide.jpg")
 	// A figure before a wall: a head and shoulders that sway a little.
 	const figure = "geq=lum='if(lt(hypot(X-160-6*sin(T*2),(Y-72)*0.85),34),170,if(lt(hypot((X-160-4*sin(T*2))*0.62,Y-196),66),70,120+20*Y/180))':cb='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),112,126)':cr='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),146,128)',noise=alls=4:allf=t"
 	for _, args := range [][]string{
@@ -178,7 +211,8 @@ func stage(folder string) (camera, voice, slides string, err error) {
 		{"-ss", "13", "-t", "30", "-i", "demo/media/tid-1.mp4", "-map", "0:a", "-af", "volume=-1dB", "-ac", "1", voice},
 		{"-ss", "20", "-i", "demo/media/tid-1.mp4", "-frames:v", "1", "-q:v", "3", still},
 	} {
-		if out, err := exec.Command("ffmpeg", append([]string{"-v", "error"}, args...)...).CombinedOutput(); err != nil {
+		if out, err := exec.Command("ffmpeg",
+			append([]string{"-v", "error"}, args...)...).CombinedOutput(); err != nil {
 			return "", "", "", fmt.Errorf("make a stage: %w\n%s", err, out)
 		}
 	}
@@ -186,8 +220,10 @@ func stage(folder string) (camera, voice, slides string, err error) {
 	if err != nil {
 		return "", "", "", err
 	}
-	page := "<title>" + slidesTitle + "</title><body style='margin:0;background:#000'><img style='width:100vw;height:100vh;object-fit:contain' src='data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(picture) + "'>" +
-		"<i id=n style='position:fixed;right:0;bottom:0;width:2px;height:2px'></i><script>setInterval(() => n.style.background = Date.now() % 2 ? '#111' : '#000', 100)</script>" // a tab on which nothing moves sends nothing
+	page := "<title>" + slidesTitle +
+		"</title><body style='margin:0;background:#000'><img style='width:100vw;height:100vh;object-fit:contain' src='data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(picture) + "'>" +
+		// a tab on which nothing moves sends nothing
+		"<i id=n style='position:fixed;right:0;bottom:0;width:2px;height:2px'></i><script>setInterval(() => n.style.background = Date.now() % 2 ? '#111' : '#000', 100)</script>"
 	return camera, voice, "data:text/html;base64," + base64.StdEncoding.EncodeToString([]byte(page)), nil
 }
 
@@ -211,11 +247,13 @@ func one(b *hand.Browser, base, to string, v view) error {
 	}
 	if v.night {
 		dark := []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: "dark"}}
-		if _, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: dark}); err != nil {
+		if _, err := chromedp.Call(p.Context(), emulation.SetEmulatedMedia,
+			emulation.SetEmulatedMediaParams{Features: dark}); err != nil {
 			return err
 		}
 	}
-	if err := errors.Join(p.SignIn(demo.Accounts[v.who].Email, demo.Password), p.Go(v.path), p.Wait(v.wait)); err != nil {
+	if err := errors.Join(p.SignIn(demo.Accounts[v.who].Email, demo.Password), p.Go(v.path),
+		p.Wait(v.wait)); err != nil {
 		return err
 	}
 	if v.more != nil {

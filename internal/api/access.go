@@ -13,6 +13,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/door"
 	"latelantern/internal/halls"
 	"latelantern/internal/roster"
@@ -22,17 +23,18 @@ import (
 type access int
 
 const (
-	_            access = iota
-	anyone              // also without having signed in
-	inside              // every person of the college, and guests while their link holds; what they see is up to the operation
-	signedIn            // every person of the college; what they see is up to the operation
-	members             // who has any part in the course that the operation is about, and coordinators
-	staff               // who teaches the course that the operation is about, and coordinators
-	teachers            // who teaches some course, and coordinators; what they see is up to the operation
-	coordinators        // who coordinates the college
-	recorders           // a recorder of a hall, by its token
-	senders             // a person of the college or a recorder; to which capture they may add is up to the operation
-	holders             // whoever holds the address, which says itself for whom it is and for what
+	_      access = iota
+	anyone        // also without having signed in
+	// every person of the college, and guests while their link holds; what they see is up to the operation
+	inside
+	signedIn     // every person of the college; what they see is up to the operation
+	members      // who has any part in the course that the operation is about, and coordinators
+	staff        // who teaches the course that the operation is about, and coordinators
+	teachers     // who teaches some course, and coordinators; what they see is up to the operation
+	coordinators // who coordinates the college
+	recorders    // a recorder of a hall, by its token
+	senders      // a person of the college or a recorder; to which capture they may add is up to the operation
+	holders      // whoever holds the address, which says itself for whom it is and for what
 )
 
 type contextKey int
@@ -57,7 +59,8 @@ func (a *API) identify(c *gin.Context) {
 	} else {
 		err = err2
 	}
-	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && err == nil && forRecorders(c.Request.URL.Path) {
+	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && err == nil &&
+		forRecorders(c.Request.URL.Path) {
 		var d halls.Device
 		if d, err = a.Halls.Holder(ctx, bearer); err == nil {
 			ctx = context.WithValue(ctx, deviceKey, d)
@@ -181,24 +184,24 @@ func (in OfTrack) course(ctx context.Context, a *API) (uuid.UUID, error) {
 }
 
 func (in OfRecording) course(ctx context.Context, a *API) (uuid.UUID, error) {
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	return r.CourseID, err
 }
 
 var (
-	errSignIn       = errors.New("sign in first")
-	errNotStaff     = errors.New("this is for those who teach the course")
-	errNotYours     = errors.New("this belongs to a course on whose roster you are not")
-	errCoordinators = errors.New("this is for the coordinators of the college")
-	errAway         = errors.New("the server cannot reach its database; what was saved is safe")
-	errTeachers     = errors.New("this is for those who teach")
-	errToken        = errors.New("this token holds no recorder, or was taken back")
-	errElsewhere    = errors.New("this lecture is not held in the hall of this recorder about now")
-	errNowhere      = errors.New("there is nothing here")
-	errLarge        = errors.New("this is larger than can be taken here")
-	errBusy         = errors.New("several large files are being read just now; try again in a moment")
-	errSlow         = errors.New("this came too slowly to be taken; nothing was changed")
-	errStreams      = errors.New("too many pages of yours are open; close some of them")
+	errSignIn       = fault.Code("sign_in")
+	errNotStaff     = fault.Code("not_staff")
+	errNotYours     = fault.Code("not_yours")
+	errCoordinators = fault.Code("coordinators")
+	errAway         = fault.Code("away")
+	errTeachers     = fault.Code("teachers")
+	errToken        = fault.Code("token")
+	errElsewhere    = fault.Code("elsewhere")
+	errNowhere      = fault.Code("unknown")
+	errLarge        = fault.Code("too_large")
+	errBusy         = fault.Code("busy")
+	errSlow         = fault.Code("slow")
+	errStreams      = fault.Code("streams")
 )
 
 // mayStaff reports whether p teaches the course or coordinates the college.
@@ -242,7 +245,8 @@ func (a *API) refused(
 		return nil
 	case !known || p.Guest && who != inside && who != senders:
 		return errSignIn
-	case who == inside || who == senders || who == signedIn || p.Coordinator && (who == coordinators || who == teachers):
+	case who == inside || who == senders || who == signedIn ||
+		p.Coordinator && (who == coordinators || who == teachers):
 		return nil
 	case who == coordinators:
 		return errCoordinators
@@ -310,4 +314,20 @@ const rightsKey = "rights"
 // changes has an operation noted in the security log: what of someone's rights it changes.
 func changes(what string) func(*huma.Operation) {
 	return func(op *huma.Operation) { op.Metadata = map[string]any{rightsKey: what} }
+}
+
+var accessProblems = problems{
+	errSignIn:       http.StatusUnauthorized,
+	errNotStaff:     http.StatusForbidden,
+	errNotYours:     http.StatusForbidden,
+	errCoordinators: http.StatusForbidden,
+	errTeachers:     http.StatusForbidden,
+	errToken:        http.StatusUnauthorized,
+	errElsewhere:    http.StatusForbidden,
+	errNowhere:      http.StatusNotFound,
+	errLarge:        http.StatusRequestEntityTooLarge,
+	errBusy:         http.StatusTooManyRequests,
+	errStreams:      http.StatusTooManyRequests,
+	errNUL:          http.StatusUnprocessableEntity,
+	errAway:         http.StatusServiceUnavailable,
 }

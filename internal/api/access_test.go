@@ -19,16 +19,18 @@ var who = []string{"", "outsider", "student", "colleague", "lecturer", "coordina
 
 // The rows that routes share: what each of who gets. An "in" is any answer but 401, 403 and 404.
 var (
-	forAll       = []string{"in", "in", "in", "in", "in", "in"}
-	forSignedIn  = []string{"401", "in", "in", "in", "in", "in"}
-	forStaff     = []string{"401", "403", "403", "403", "in", "in"}
-	forMedia     = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
-	forDoors     = []string{"401", "403", "in", "403", "in", "in"}
-	forTeachers  = []string{"401", "403", "403", "in", "in", "in"}
-	forCollege   = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
-	unknown      = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
-	forRecorders = []string{"401", "401", "401", "401", "401", "401"} // nobody but the holder of a token: TestARecorderDoesOnlyWhatIsItsOwn
-	nowhere      = []string{"401", "403", "403", "403", "403", "404"} // for coordinators, of something that is not there
+	forAll      = []string{"in", "in", "in", "in", "in", "in"}
+	forSignedIn = []string{"401", "in", "in", "in", "in", "in"}
+	forStaff    = []string{"401", "403", "403", "403", "in", "in"}
+	forMedia    = []string{"404", "404", "404", "404", "404", "404"} // without a right token, nothing is there
+	forDoors    = []string{"401", "403", "in", "403", "in", "in"}
+	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
+	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
+	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	// nobody but the holder of a token: TestARecorderDoesOnlyWhatIsItsOwn
+	forRecorders = []string{"401", "401", "401", "401", "401", "401"}
+	// for coordinators, of something that is not there
+	nowhere = []string{"401", "403", "403", "403", "403", "404"}
 )
 
 // matrix says for each route who may call it. A route that is missing here fails the test.
@@ -36,199 +38,260 @@ var matrix = map[string]struct {
 	who  []string
 	body any
 }{
-	"POST /api/sign-in":                                             {who: nil},
-	"POST /api/sign-out":                                            {who: nil},
-	"GET /healthz":                                                  {who: forAll},
-	"GET /api/openapi.json":                                         {who: forAll},
-	"GET /api/openapi.yaml":                                         {who: forAll},
-	"GET /api/openapi-3.0.json":                                     {who: forAll},
-	"GET /api/openapi-3.0.yaml":                                     {who: forAll},
-	"GET /api/events":                                               {who: nil}, // TestEventsReachOnlyTheirCourse
-	"GET /api/me":                                                   {who: forSignedIn},
-	"GET /api/term":                                                 {who: forSignedIn},
-	"GET /api/terms":                                                {who: forTeachers},
-	"POST /api/terms":                                               {who: forCollege, body: aTerm},
-	"PUT /api/terms/:term":                                          {who: forCollege, body: aTerm},
-	"DELETE /api/terms/:term":                                       {who: forCollege},
-	"POST /api/terms/:term/roster/preview":                          {who: forTeachers, body: aRoster},
-	"POST /api/terms/:term/roster":                                  {who: forTeachers, body: aRoster},
-	"GET /api/terms/:term/roster":                                   {who: forCollege},
-	"POST /api/halls":                                               {who: forCollege, body: map[string]string{"name": "Hall"}},
-	"PUT /api/halls/:hall":                                          {who: forCollege, body: map[string]string{"name": "Hall"}},
-	"DELETE /api/halls/:hall":                                       {who: forCollege},
-	"POST /api/halls/:hall/recorder":                                {who: forCollege, body: map[string]string{"name": "Recorder"}},
-	"GET /api/files/:print":                                         {who: forTeachers},
-	"GET /api/arrivals":                                             {who: forTeachers},
-	"PUT /api/arrivals/:track/lecture":                              {who: forStaff, body: map[string]string{"lecture": "LECTURE"}},
-	"DELETE /api/arrivals/:track":                                   {who: forStaff}, // nothing happens to what has a lecture
-	"POST /api/arrivals/:track/bring-back":                          {who: forStaff},
-	"PUT /api/courses/:course/originals":                            {who: forStaff, body: map[string]int{"days": 30}},
-	"GET /api/recordings/:recording/original":                       {who: forStaff},
-	"GET /api/recordings/:recording/timeline.otio":                  {who: forStaff},
-	"POST /api/recordings/:recording/timeline":                      {who: forStaff, body: map[string]string{"timeline": "{}"}}, // none: 422
-	"GET /api/recordings/:recording/captions":                       {who: forStaff},
-	"GET /api/recordings/:recording/captions/:language":             {who: unknown}, // there are none
-	"GET /api/recordings/:recording/captions/:language/file":        {who: unknown},
-	"PUT /api/recordings/:recording/captions/:language/lines/:line": {who: unknown, body: map[string]string{"seen": "x", "text": "y"}},
-	"POST /api/recordings/:recording/captions/:language/lines/:line/split": {who: unknown, body: map[string]int{"at": 3}},
-	"POST /api/recordings/:recording/captions/:language/lines/:line/join":  {who: unknown},
-	"GET /api/recordings/:recording/captions/:language/found":              {who: unknown},
-	"POST /api/recordings/:recording/captions/:language/replace":           {who: unknown, body: map[string]string{"find": "x", "with": "y"}},
-	"POST /api/recordings/:recording/captions/:language/undo":              {who: unknown},
-	"POST /api/recordings/:recording/captions/:language/redo":              {who: unknown},
-	"PUT /api/recordings/:recording/captions/:language/shown":              {who: unknown, body: map[string]bool{"on": true}},
-	"PUT /api/recordings/:recording/captions/:language/looked":             {who: unknown, body: map[string]bool{"on": true}},
-	"POST /api/recordings/:recording/captions/:language/draft":             {who: forStaff},                                                 // no captioner: 422
-	"POST /api/recordings/:recording/caption-files":                        {who: forStaff, body: map[string]string{"content": "V0VCVlRU"}}, // none: 422
-	"GET /api/recordings/:recording/search":                                {who: forStaff},
-	"GET /api/recordings/:recording/chapters":                              {who: forStaff},
-	"PUT /api/recordings/:recording/chapters":                              {who: forStaff, body: map[string]any{"seen": []any{}, "chapters": []any{}, "proposed": true}},
-	"POST /api/recordings/:recording/chapters/undo":                        {who: forStaff},
-	"POST /api/recordings/:recording/chapters/redo":                        {who: forStaff},
-	"GET /api/recordings/:recording/chapters/file":                         {who: forStaff},
-	"GET /api/titles":                                                    {who: forTeachers},
-	"POST /api/titles":                                                   {who: []string{"401", "403", "403", "403", "in", "in"}, body: map[string]any{"titles": []map[string]string{{"recording_id": "RECORDING", "seen": "nothing of it", "title": "A title"}}}}, // seen by nobody: 422
-	"PUT /api/courses/:course/title-pattern":                             {who: forStaff, body: map[string]string{"pattern": ""}},
-	"PUT /api/recordings/:recording/about":                               {who: forStaff, body: map[string]any{"language": "", "keywords": []string{}}},
-	"GET /api/courses/:course/words":                                     {who: forStaff},
-	"PUT /api/courses/:course/words":                                     {who: forStaff, body: map[string]any{"language": "en", "drafts": true, "glossary": ""}},
-	"GET /api/recorders":                                                 {who: forCollege},
-	"POST /api/recorders/:recorder/token":                                {who: nowhere},
-	"PUT /api/recorders/:recorder/token":                                 {who: nowhere, body: map[string]bool{"holds": true}},
-	"DELETE /api/recorders/:recorder":                                    {who: nowhere},
-	"POST /api/recorders/:recorder/bring-back":                           {who: nowhere},
-	"POST /api/recorders/:recorder/order":                                {who: nowhere, body: map[string]string{"kind": "stop"}},
-	"GET /api/recorders/:recorder/picture":                               {who: nowhere},
-	"GET /api/recorder/plan.ics":                                         {who: forRecorders},
-	"PUT /api/recorder/heartbeat":                                        {who: forRecorders, body: map[string]any{"now": "2026-10-14T10:20:00Z", "picture": "good", "free_bytes": 1, "unsent_bytes": 0, "version": "1"}},
-	"PUT /api/recorder/picture":                                          {who: forRecorders, body: map[string]bool{}},
-	"GET /api/halls/:hall/feed":                                          {who: forCollege},
-	"POST /api/halls/:hall/feed":                                         {who: forCollege},
-	"GET /api/courses":                                                   {who: forSignedIn},
-	"POST /api/courses":                                                  {who: forCollege, body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": ""}},
-	"GET /api/courses/:course":                                           {who: forDoors},
-	"PUT /api/courses/:course":                                           {who: forCollege, body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": "A course"}},
-	"DELETE /api/courses/:course":                                        {who: forCollege},
-	"GET /api/courses/:course/standing-room":                             {who: forDoors},
-	"POST /api/courses/:course/standing-room":                            {who: forStaff, body: map[string]string{"topic": "An hour of questions"}},
-	"POST /api/courses/:course/lessons":                                  {who: forStaff, body: map[string]string{"week": "2026-10-19", "topic": "Read ahead"}},
-	"GET /api/courses/:course/feed":                                      {who: forStaff},
-	"POST /api/courses/:course/feed":                                     {who: forStaff},
-	"GET /api/courses/:course/timetable":                                 {who: forStaff},
-	"POST /api/courses/:course/timetable":                                {who: forStaff, body: map[string]string{"calendar": ""}},
-	"POST /api/courses/:course/timetable/preview":                        {who: forStaff, body: map[string]string{"calendar": ""}},
-	"GET /api/courses/:course/roster":                                    {who: forStaff},
-	"GET /api/courses/:course/people":                                    {who: forStaff},
-	"POST /api/courses/:course/people":                                   {who: forStaff, body: map[string]string{"email": "student@college.example", "name": "student", "part": "student", "group": "A"}},
-	"DELETE /api/courses/:course/people/:person":                         {who: unknown},
-	"POST /api/courses/:course/invitations":                              {who: forStaff, body: map[string]any{"again": false}},
-	"POST /api/courses/:course/plans":                                    {who: forStaff, body: aPlan},
-	"POST /api/courses/:course/plans/preview":                            {who: forStaff, body: aPlan},
-	"DELETE /api/courses/:course/plans/:plan":                            {who: unknown},
-	"POST /api/courses/:course/changes/:change/undo":                     {who: unknown},
-	"GET /api/dates":                                                     {who: forSignedIn},
-	"GET /api/forgotten-starts":                                          {who: forTeachers},
-	"GET /api/run-sheet":                                                 {who: forTeachers},
-	"GET /api/lectures/:lecture/page":                                    {who: forDoors},
-	"POST /api/lectures/:lecture/ask":                                    {who: forDoors}, // nobody has to: 409
-	"POST /api/lectures/:lecture/edit":                                   {who: forStaff, body: map[string]string{"topic": "Today"}},
-	"POST /api/lectures/:lecture/edit/preview":                           {who: forStaff, body: map[string]string{"topic": "Today"}},
-	"GET /api/lectures/:lecture/register":                                {who: forStaff},
-	"GET /api/lectures/:lecture/doorway":                                 {who: forStaff},
-	"PUT /api/lectures/:lecture/asking":                                  {who: forStaff, body: map[string]bool{"let_in": true}},
-	"PUT /api/lectures/:lecture/asking/:person":                          {who: forStaff, body: map[string]bool{"let_in": true}}, // nobody asked: 409
-	"POST /api/lectures/:lecture/guests":                                 {who: forStaff, body: map[string]string{"name": "A guest", "ends_at": "2026-10-14T18:00:00Z"}},
-	"DELETE /api/lectures/:lecture/guests/:guest":                        {who: unknown},
-	"POST /api/lectures/:lecture/guests/:guest/bring-back":               {who: unknown},
-	"GET /api/people":                                                    {who: forCollege},
-	"POST /api/people":                                                   {who: forCollege, body: map[string]string{"email": "student@college.example", "name": "student"}},
-	"PUT /api/people/:person/coordinator":                                {who: nowhere, body: map[string]bool{"coordinator": true}},
-	"POST /api/invitations":                                              {who: forCollege, body: map[string]any{"again": false}},
-	"GET /api/feed":                                                      {who: forSignedIn},
-	"POST /api/feed":                                                     {who: forSignedIn},
-	"GET /feeds/:key":                                                    {who: forMedia},
-	"GET /api/welcome/:key":                                              {who: forAll}, // gone
-	"POST /api/welcome/:key":                                             {who: forAll, body: map[string]string{"password": "some long words"}},
-	"POST /api/guest/:key":                                               {who: forMedia},
-	"POST /api/forgotten":                                                {who: forAll, body: map[string]string{"email": "nobody@college.example"}},
-	"PUT /api/account/password":                                          {who: forSignedIn, body: map[string]string{"old": "not this one", "password": "some long words"}},
-	"POST /api/account/sign-out-everywhere":                              {who: nil}, // TestSigningOutEverywhere
-	"GET /api/college":                                                   {who: forSignedIn},
-	"PUT /api/college":                                                   {who: forCollege, body: map[string]string{"capture_notice": "You are captured."}},
-	"GET /api/storage":                                                   {who: forTeachers},
-	"POST /api/lectures/:lecture/seen-notice":                            {who: forDoors},
-	"PUT /api/lectures/:lecture/present":                                 {who: forDoors, body: map[string]bool{"in_hall": false}},
-	"GET /api/board":                                                     {who: forSignedIn},
-	"GET /api/catch-up":                                                  {who: forSignedIn},
-	"GET /api/lectures/:lecture":                                         {who: forStaff},
-	"GET /api/recordings/:recording":                                     {who: forStaff},
-	"DELETE /api/recordings/:recording":                                  {who: forStaff},
-	"POST /api/recordings/:recording/bring-back":                         {who: forStaff},
-	"PUT /api/recordings/:recording/title":                               {who: forStaff, body: map[string]string{"title": "A title"}},
-	"PUT /api/recordings/:recording/description":                         {who: forStaff, body: map[string]string{"description": "About it"}},
-	"POST /api/recordings/:recording/cuts":                               {who: forStaff, body: map[string]string{"cut": "as_is"}},
-	"POST /api/recordings/:recording/end":                                {who: forStaff},
-	"GET /api/recordings/:recording/strip":                               {who: forStaff},
-	"GET /api/recordings/:recording/lectures-after":                      {who: forStaff},
-	"POST /api/recordings/:recording/split":                              {who: forStaff, body: map[string]any{"at_ms": -1}},              // outside: 409
-	"POST /api/recordings/:recording/join":                               {who: unknown, body: map[string]any{"other": uuid.NewString()}}, // TestArrangingNeedsBothCourses
-	"POST /api/recordings/:recording/rearrangements/:rearrangement/undo": {who: forStaff},                                                 // none: 409
+	"POST /api/sign-in":                    {who: nil},
+	"POST /api/sign-out":                   {who: nil},
+	"GET /healthz":                         {who: forAll},
+	"GET /api/openapi.json":                {who: forAll},
+	"GET /api/openapi.yaml":                {who: forAll},
+	"GET /api/openapi-3.0.json":            {who: forAll},
+	"GET /api/openapi-3.0.yaml":            {who: forAll},
+	"GET /api/events":                      {who: nil}, // TestEventsReachOnlyTheirCourse
+	"GET /api/me":                          {who: forSignedIn},
+	"GET /api/term":                        {who: forSignedIn},
+	"GET /api/terms":                       {who: forTeachers},
+	"POST /api/terms":                      {who: forCollege, body: aTerm},
+	"PUT /api/terms/:term":                 {who: forCollege, body: aTerm},
+	"DELETE /api/terms/:term":              {who: forCollege},
+	"POST /api/terms/:term/roster/preview": {who: forTeachers, body: aRoster},
+	"POST /api/terms/:term/roster":         {who: forTeachers, body: aRoster},
+	"GET /api/terms/:term/roster":          {who: forCollege},
+	"POST /api/halls": {who: forCollege,
+		body: map[string]string{"name": "Hall"}},
+	"PUT /api/halls/:hall": {who: forCollege,
+		body: map[string]string{"name": "Hall"}},
+	"DELETE /api/halls/:hall": {who: forCollege},
+	"POST /api/halls/:hall/recorder": {who: forCollege,
+		body: map[string]string{"name": "Recorder"}},
+	"GET /api/files/:print": {who: forTeachers},
+	"GET /api/arrivals":     {who: forTeachers},
+	"PUT /api/arrivals/:track/lecture": {who: forStaff,
+		body: map[string]string{"lecture": "LECTURE"}},
+	// nothing happens to what has a lecture
+	"DELETE /api/arrivals/:track":          {who: forStaff},
+	"POST /api/arrivals/:track/bring-back": {who: forStaff},
+	"PUT /api/courses/:course/originals": {who: forStaff,
+		body: map[string]int{"days": 30}},
+	"GET /api/recordings/:recording/original":      {who: forStaff},
+	"GET /api/recordings/:recording/timeline.otio": {who: forStaff},
+	// none: 422
+	"POST /api/recordings/:recording/timeline": {who: forStaff,
+		body: map[string]string{"timeline": "{}"}},
+	"GET /api/recordings/:recording/captions":                {who: forStaff},
+	"GET /api/recordings/:recording/captions/:language":      {who: unknown}, // there are none
+	"GET /api/recordings/:recording/captions/:language/file": {who: unknown},
+	"PUT /api/recordings/:recording/captions/:language/lines/:line": {who: unknown,
+		body: map[string]string{"seen": "x", "text": "y"}},
+	"POST /api/recordings/:recording/captions/:language/lines/:line/split": {who: unknown,
+		body: map[string]int{"at": 3}},
+	"POST /api/recordings/:recording/captions/:language/lines/:line/join": {who: unknown},
+	"GET /api/recordings/:recording/captions/:language/found":             {who: unknown},
+	"POST /api/recordings/:recording/captions/:language/replace": {who: unknown,
+		body: map[string]string{"find": "x", "with": "y"}},
+	"POST /api/recordings/:recording/captions/:language/undo":  {who: unknown},
+	"POST /api/recordings/:recording/captions/:language/redo":  {who: unknown},
+	"PUT /api/recordings/:recording/captions/:language/shown":  {who: unknown, body: map[string]bool{"on": true}},
+	"PUT /api/recordings/:recording/captions/:language/looked": {who: unknown, body: map[string]bool{"on": true}},
+	// no captioner: 422
+	"POST /api/recordings/:recording/captions/:language/draft": {who: forStaff},
+	// none: 422
+	"POST /api/recordings/:recording/caption-files": {who: forStaff, body: map[string]string{"content": "V0VCVlRU"}},
+	"GET /api/recordings/:recording/search":         {who: forStaff},
+	"GET /api/recordings/:recording/chapters":       {who: forStaff},
+	"PUT /api/recordings/:recording/chapters": {who: forStaff,
+		body: map[string]any{"seen": []any{}, "chapters": []any{}, "proposed": true}},
+	"POST /api/recordings/:recording/chapters/undo": {who: forStaff},
+	"POST /api/recordings/:recording/chapters/redo": {who: forStaff},
+	"GET /api/recordings/:recording/chapters/file":  {who: forStaff},
+	"GET /api/titles": {who: forTeachers},
+	// seen by nobody: 422
+	"POST /api/titles": {who: []string{"401", "403", "403", "403",
+		"in", "in"}, body: map[string]any{"titles": []map[string]string{{"recording_id": "RECORDING",
+		"seen": "nothing of it", "title": "A title"}}}},
+	"PUT /api/courses/:course/title-pattern": {who: forStaff,
+		body: map[string]string{"pattern": ""}},
+	"PUT /api/recordings/:recording/about": {who: forStaff,
+		body: map[string]any{"language": "", "keywords": []string{}}},
+	"GET /api/courses/:course/words": {who: forStaff},
+	"PUT /api/courses/:course/words": {who: forStaff,
+		body: map[string]any{"language": "en", "drafts": true, "glossary": ""}},
+	"GET /api/recorders":                  {who: forCollege},
+	"POST /api/recorders/:recorder/token": {who: nowhere},
+	"PUT /api/recorders/:recorder/token": {who: nowhere,
+		body: map[string]bool{"holds": true}},
+	"DELETE /api/recorders/:recorder":          {who: nowhere},
+	"POST /api/recorders/:recorder/bring-back": {who: nowhere},
+	"POST /api/recorders/:recorder/order": {who: nowhere,
+		body: map[string]string{"kind": "stop"}},
+	"GET /api/recorders/:recorder/picture": {who: nowhere},
+	"GET /api/recorder/plan.ics":           {who: forRecorders},
+	"PUT /api/recorder/heartbeat": {who: forRecorders,
+		body: map[string]any{"now": "2026-10-14T10:20:00Z", "picture": "good", "free_bytes": 1, "unsent_bytes": 0,
+			"version": "1"}},
+	"PUT /api/recorder/picture":  {who: forRecorders, body: map[string]bool{}},
+	"GET /api/halls/:hall/feed":  {who: forCollege},
+	"POST /api/halls/:hall/feed": {who: forCollege},
+	"GET /api/courses":           {who: forSignedIn},
+	"POST /api/courses": {who: forCollege,
+		body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": ""}},
+	"GET /api/courses/:course": {who: forDoors},
+	"PUT /api/courses/:course": {who: forCollege,
+		body: map[string]string{"term": uuid.NewString(), "code": "COU 1", "title": "A course"}},
+	"DELETE /api/courses/:course":            {who: forCollege},
+	"GET /api/courses/:course/standing-room": {who: forDoors},
+	"POST /api/courses/:course/standing-room": {who: forStaff,
+		body: map[string]string{"topic": "An hour of questions"}},
+	"POST /api/courses/:course/lessons": {who: forStaff,
+		body: map[string]string{"week": "2026-10-19", "topic": "Read ahead"}},
+	"GET /api/courses/:course/feed":      {who: forStaff},
+	"POST /api/courses/:course/feed":     {who: forStaff},
+	"GET /api/courses/:course/timetable": {who: forStaff},
+	"POST /api/courses/:course/timetable": {who: forStaff,
+		body: map[string]string{"calendar": ""}},
+	"POST /api/courses/:course/timetable/preview": {who: forStaff,
+		body: map[string]string{"calendar": ""}},
+	"GET /api/courses/:course/roster": {who: forStaff},
+	"GET /api/courses/:course/people": {who: forStaff},
+	"POST /api/courses/:course/people": {who: forStaff,
+		body: map[string]string{"email": "student@college.example", "name": "student", "part": "student",
+			"group": "A"}},
+	"DELETE /api/courses/:course/people/:person":     {who: unknown},
+	"POST /api/courses/:course/invitations":          {who: forStaff, body: map[string]any{"again": false}},
+	"POST /api/courses/:course/plans":                {who: forStaff, body: aPlan},
+	"POST /api/courses/:course/plans/preview":        {who: forStaff, body: aPlan},
+	"DELETE /api/courses/:course/plans/:plan":        {who: unknown},
+	"POST /api/courses/:course/changes/:change/undo": {who: unknown},
+	"GET /api/dates":                  {who: forSignedIn},
+	"GET /api/forgotten-starts":       {who: forTeachers},
+	"GET /api/run-sheet":              {who: forTeachers},
+	"GET /api/lectures/:lecture/page": {who: forDoors},
+	"POST /api/lectures/:lecture/ask": {who: forDoors}, // nobody has to: 409
+	"POST /api/lectures/:lecture/edit": {who: forStaff,
+		body: map[string]string{"topic": "Today"}},
+	"POST /api/lectures/:lecture/edit/preview": {who: forStaff,
+		body: map[string]string{"topic": "Today"}},
+	"GET /api/lectures/:lecture/register": {who: forStaff},
+	"GET /api/lectures/:lecture/doorway":  {who: forStaff},
+	"PUT /api/lectures/:lecture/asking": {who: forStaff,
+		body: map[string]bool{"let_in": true}},
+	// nobody asked: 409
+	"PUT /api/lectures/:lecture/asking/:person": {who: forStaff, body: map[string]bool{"let_in": true}},
+	"POST /api/lectures/:lecture/guests": {who: forStaff,
+		body: map[string]string{"name": "A guest", "ends_at": "2026-10-14T18:00:00Z"}},
+	"DELETE /api/lectures/:lecture/guests/:guest":          {who: unknown},
+	"POST /api/lectures/:lecture/guests/:guest/bring-back": {who: unknown},
+	"GET /api/people": {who: forCollege},
+	"POST /api/people": {who: forCollege,
+		body: map[string]string{"email": "student@college.example", "name": "student"}},
+	"PUT /api/people/:person/coordinator": {who: nowhere,
+		body: map[string]bool{"coordinator": true}},
+	"POST /api/invitations": {who: forCollege,
+		body: map[string]any{"again": false}},
+	"GET /api/feed":         {who: forSignedIn},
+	"POST /api/feed":        {who: forSignedIn},
+	"GET /feeds/:key":       {who: forMedia},
+	"GET /api/welcome/:key": {who: forAll}, // gone
+	"POST /api/welcome/:key": {who: forAll,
+		body: map[string]string{"password": "some long words"}},
+	"POST /api/guest/:key": {who: forMedia},
+	"POST /api/forgotten": {who: forAll,
+		body: map[string]string{"email": "nobody@college.example"}},
+	"PUT /api/account/password": {who: forSignedIn,
+		body: map[string]string{"old": "not this one", "password": "some long words"}},
+	"POST /api/account/sign-out-everywhere": {who: nil}, // TestSigningOutEverywhere
+	"GET /api/college":                      {who: forSignedIn},
+	"PUT /api/college": {who: forCollege,
+		body: map[string]string{"capture_notice": "You are captured."}},
+	"GET /api/storage":                        {who: forTeachers},
+	"POST /api/lectures/:lecture/seen-notice": {who: forDoors},
+	"PUT /api/lectures/:lecture/present": {who: forDoors,
+		body: map[string]bool{"in_hall": false}},
+	"GET /api/board":                             {who: forSignedIn},
+	"GET /api/catch-up":                          {who: forSignedIn},
+	"GET /api/lectures/:lecture":                 {who: forStaff},
+	"GET /api/recordings/:recording":             {who: forStaff},
+	"DELETE /api/recordings/:recording":          {who: forStaff},
+	"POST /api/recordings/:recording/bring-back": {who: forStaff},
+	"PUT /api/recordings/:recording/title": {who: forStaff,
+		body: map[string]string{"title": "A title"}},
+	"PUT /api/recordings/:recording/description": {who: forStaff,
+		body: map[string]string{"description": "About it"}},
+	"POST /api/recordings/:recording/cuts": {who: forStaff,
+		body: map[string]string{"cut": "as_is"}},
+	"POST /api/recordings/:recording/end":           {who: forStaff},
+	"GET /api/recordings/:recording/strip":          {who: forStaff},
+	"GET /api/recordings/:recording/lectures-after": {who: forStaff},
+	// outside: 409
+	"POST /api/recordings/:recording/split": {who: forStaff,
+		body: map[string]any{"at_ms": -1}},
+	// TestArrangingNeedsBothCourses
+	"POST /api/recordings/:recording/join": {who: unknown,
+		body: map[string]any{"other": uuid.NewString()}},
+	"POST /api/recordings/:recording/rearrangements/:rearrangement/undo": {who: forStaff}, // none: 409
 	"GET /api/recordings/:recording/versions":                            {who: forStaff},
 	"POST /api/recordings/:recording/versions/:version/bring-back":       {who: unknown, body: map[string]any{}},
 	"GET /api/recordings/:recording/twins":                               {who: forStaff},
-	"PUT /api/recordings/:recording/twins/:other":                        {who: unknown, body: map[string]any{"both": true}},
-	"GET /api/bin":                                                       {who: forTeachers},
-	"PUT /api/courses/:course/trim-ends":                                 {who: forStaff, body: map[string]any{"trims": false}},
-	"GET /api/recordings/:recording/audience":                            {who: forStaff},
-	"POST /api/recordings/:recording/light":                              {who: forStaff},
-	"POST /api/recordings/:recording/darken":                             {who: forStaff},
-	"GET /api/courses/:course/rule":                                      {who: forStaff},
-	"PUT /api/courses/:course/rule":                                      {who: forStaff, body: aRule},
-	"DELETE /api/courses/:course/rule":                                   {who: forStaff},
-	"POST /api/courses/:course/rule/preview":                             {who: forStaff, body: aRule},
-	"GET /api/courses/:course/playlist":                                  {who: forStaff},
-	"POST /api/courses/:course/playlist/recordings":                      {who: forStaff, body: map[string]string{"recording": "RECORDING"}},
-	"POST /api/courses/:course/playlist/headings":                        {who: forStaff, body: map[string]string{"heading": "A topic"}},
-	"PUT /api/courses/:course/playlist/entries/:entry/heading":           {who: []string{"401", "403", "403", "403", "404", "404"}, body: map[string]string{"heading": "A topic"}},
-	"PUT /api/courses/:course/playlist/entries/:entry/place":             {who: []string{"401", "403", "403", "403", "404", "404"}, body: map[string]string{}},
-	"DELETE /api/courses/:course/playlist/entries/:entry":                {who: []string{"401", "403", "403", "403", "404", "404"}},
-	"GET /api/watch/:recording":                                          {who: forDoors},
-	"PUT /api/watch/:recording/place":                                    {who: forDoors, body: map[string]any{"at": 1000, "edition": "EDITION"}},
-	"GET /api/watch/:recording/copy":                                     {who: forDoors},
-	"POST /api/watch/:recording/copy":                                    {who: forDoors},
-	"POST /api/people/:person/end-sessions":                              {who: nowhere},
-	"PUT /api/people/:person/closed":                                     {who: nowhere, body: map[string]bool{"closed": true}},
-	"OPTIONS /api/append":                                                {who: forAll},
-	"POST /api/append":                                                   {who: nil}, // TestAppendIsTus
-	"HEAD /api/append/:track":                                            {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"PATCH /api/append/:track":                                           {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"DELETE /api/append/:track":                                          {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"GET /media/:token/index.m3u8":                                       {who: forMedia},
-	"GET /media/:token/pictures.m3u8":                                    {who: forMedia},
-	"GET /media/:token/sound.m3u8":                                       {who: forMedia},
-	"PUT /api/tracks/:track/paused":                                      {who: forStaff, body: map[string]bool{"on": true}},
-	"PUT /api/tracks/:track/markers/:marker":                             {who: forStaff, body: map[string]any{"at_ms": 1000, "word": "Here"}},
-	"GET /media/:token/listen.m3u8":                                      {who: forMedia},
-	"GET /media/:token/small.m3u8":                                       {who: forMedia},
-	"GET /media/:token/small-sound.m3u8":                                 {who: forMedia},
-	"GET /media/:token/small/:segment":                                   {who: forMedia},
-	"GET /media/:token/small-sound/:segment":                             {who: forMedia},
-	"GET /media/:token/second.m3u8":                                      {who: forMedia},
-	"GET /media/:token/second/:segment":                                  {who: forMedia},
-	"GET /media/:token/pictures/:segment":                                {who: forMedia},
-	"GET /media/:token/sound/:segment":                                   {who: forMedia},
-	"GET /media/:token/slides/:picture":                                  {who: forMedia},
-	"GET /media/:token/copy.mp4":                                         {who: forMedia},
+	"PUT /api/recordings/:recording/twins/:other": {who: unknown,
+		body: map[string]any{"both": true}},
+	"GET /api/bin":                            {who: forTeachers},
+	"PUT /api/courses/:course/trim-ends":      {who: forStaff, body: map[string]any{"trims": false}},
+	"GET /api/recordings/:recording/audience": {who: forStaff},
+	"POST /api/recordings/:recording/light":   {who: forStaff},
+	"POST /api/recordings/:recording/darken":  {who: forStaff},
+	"GET /api/courses/:course/rule":           {who: forStaff},
+	"PUT /api/courses/:course/rule":           {who: forStaff, body: aRule},
+	"DELETE /api/courses/:course/rule":        {who: forStaff},
+	"POST /api/courses/:course/rule/preview":  {who: forStaff, body: aRule},
+	"GET /api/courses/:course/playlist":       {who: forStaff},
+	"POST /api/courses/:course/playlist/recordings": {who: forStaff,
+		body: map[string]string{"recording": "RECORDING"}},
+	"POST /api/courses/:course/playlist/headings": {who: forStaff,
+		body: map[string]string{"heading": "A topic"}},
+	"PUT /api/courses/:course/playlist/entries/:entry/heading": {who: []string{"401", "403", "403", "403", "404",
+		"404"}, body: map[string]string{"heading": "A topic"}},
+	"PUT /api/courses/:course/playlist/entries/:entry/place": {who: []string{"401", "403", "403", "403", "404", "404"},
+		body: map[string]string{}},
+	"DELETE /api/courses/:course/playlist/entries/:entry": {who: []string{"401", "403", "403", "403", "404", "404"}},
+	"GET /api/watch/:recording":                           {who: forDoors},
+	"PUT /api/watch/:recording/place": {who: forDoors,
+		body: map[string]any{"at": 1000, "edition": "EDITION"}},
+	"GET /api/watch/:recording/copy":         {who: forDoors},
+	"POST /api/watch/:recording/copy":        {who: forDoors},
+	"POST /api/people/:person/end-sessions":  {who: nowhere},
+	"PUT /api/people/:person/closed":         {who: nowhere, body: map[string]bool{"closed": true}},
+	"OPTIONS /api/append":                    {who: forAll},
+	"POST /api/append":                       {who: nil}, // TestAppendIsTus
+	"HEAD /api/append/:track":                {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"PATCH /api/append/:track":               {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"DELETE /api/append/:track":              {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"GET /media/:token/index.m3u8":           {who: forMedia},
+	"GET /media/:token/pictures.m3u8":        {who: forMedia},
+	"GET /media/:token/sound.m3u8":           {who: forMedia},
+	"PUT /api/tracks/:track/paused":          {who: forStaff, body: map[string]bool{"on": true}},
+	"PUT /api/tracks/:track/markers/:marker": {who: forStaff, body: map[string]any{"at_ms": 1000, "word": "Here"}},
+	"GET /media/:token/listen.m3u8":          {who: forMedia},
+	"GET /media/:token/small.m3u8":           {who: forMedia},
+	"GET /media/:token/small-sound.m3u8":     {who: forMedia},
+	"GET /media/:token/small/:segment":       {who: forMedia},
+	"GET /media/:token/small-sound/:segment": {who: forMedia},
+	"GET /media/:token/second.m3u8":          {who: forMedia},
+	"GET /media/:token/second/:segment":      {who: forMedia},
+	"GET /media/:token/pictures/:segment":    {who: forMedia},
+	"GET /media/:token/sound/:segment":       {who: forMedia},
+	"GET /media/:token/slides/:picture":      {who: forMedia},
+	"GET /media/:token/copy.mp4":             {who: forMedia},
 }
 
 var (
-	aTerm   = map[string]any{"name": "Term", "zone": "Atlantic/Faroe", "first_day": "2026-09-21", "last_day": "2026-09-20", "breaks": []string{}}
+	aTerm = map[string]any{"name": "Term", "zone": "Atlantic/Faroe", "first_day": "2026-09-21",
+		"last_day": "2026-09-20", "breaks": []string{}}
 	aRoster = map[string]any{"files": []any{map[string]string{"name": "roster.csv", "data": "ZW1haWw="}}, "digest": ""}
-	aPlan   = map[string]any{"weekdays": []int{1}, "every": 1, "starts": "10:15", "ends": "09:15", "from": "2026-10-19", "times": 1, "until": "", "over_breaks": false,
+	aPlan   = map[string]any{"weekdays": []int{1}, "every": 1, "starts": "10:15", "ends": "09:15", "from": "2026-10-19",
+		"times": 1, "until": "", "over_breaks": false,
 		"doorway": "walk_in", "opens_min": 10, "capture_auto": false, "lead_min": 5, "tail_min": 10}
 )
 
-var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "download": false, "from": "date", "from_at": "2026-10-01T00:00:00Z", "until": "ever", "days_after_term": 0}
+var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "download": false, "from": "date",
+	"from_at": "2026-10-01T00:00:00Z", "until": "ever", "days_after_term": 0}
 
 func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	e := newEdge(t)
@@ -246,7 +309,9 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	}
 	id := e.recording()
 	track := uuid.UUID{}
-	e.Must(e.DB.QueryRow(t.Context(), `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, id).Scan(&track))
+	e.Must(e.DB.QueryRow(t.Context(),
+		`select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`,
+		id).Scan(&track))
 	e.everyone(true)
 	edition := e.Lit(id).EditionID
 	callers := map[string]*caller{}
@@ -257,7 +322,12 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	e.Must(err)
 	halls, err := e.Schedule.Halls(t.Context())
 	e.Must(err)
-	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":rearrangement", uuid.NewString(), ":version", uuid.NewString(), ":other", uuid.NewString(), ":plan", uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder", uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture", e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(), ":marker", uuid.NewString(),
+	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":rearrangement",
+		uuid.NewString(), ":version", uuid.NewString(), ":other", uuid.NewString(), ":plan", uuid.NewString(),
+		":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder",
+		uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture", e.Lecture.String(),
+		":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
+		":marker", uuid.NewString(),
 		":token", "AAAA", ":language", "en", ":line", uuid.NewString(), ":segment", "0.m4s", ":picture", "0.jpg")
 	for _, route := range routes {
 		row := matrix[route]
@@ -270,11 +340,13 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 			if row.body != nil {
 				b, err := json.Marshal(row.body)
 				e.Must(err)
-				body = strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE", e.Lecture.String()).Replace(string(b))
+				body = strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE",
+					e.Lecture.String()).Replace(string(b))
 			}
 			headers := []string{"Content-Type", "application/json"}
 			if strings.HasPrefix(path, "/api/append/") {
-				headers = []string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0", "Tus-Resumable", "1.0.0"}
+				headers = []string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0",
+					"Tus-Resumable", "1.0.0"}
 			}
 			answer := callers[name].request(method, params.Replace(path), strings.NewReader(body), headers...)
 			answer.Body.Close()
@@ -339,7 +411,8 @@ func TestPathsDeclareTheirParameters(t *testing.T) {
 	for path, operations := range contract.Paths {
 		for method, op := range operations {
 			for _, m := range inPath.FindAllStringSubmatch(path, -1) {
-				if !slices.ContainsFunc(op.Parameters, func(p struct{ Name, In string }) bool { return p.Name == m[1] && p.In == "path" }) {
+				if !slices.ContainsFunc(op.Parameters,
+					func(p struct{ Name, In string }) bool { return p.Name == m[1] && p.In == "path" }) {
 					t.Errorf("%s %s does not declare %s", method, path, m[1])
 				}
 			}
@@ -350,7 +423,8 @@ func TestPathsDeclareTheirParameters(t *testing.T) {
 func TestSignIn(t *testing.T) {
 	e := newEdge(t, true)
 	c := e.as("")
-	for _, x := range []map[string]string{{"email": "lecturer@college.example", "password": "wrong"}, {"email": "nobody@college.example", "password": "wrong"}, {"email": "", "password": ""}} {
+	for _, x := range []map[string]string{{"email": "lecturer@college.example", "password": "wrong"},
+		{"email": "nobody@college.example", "password": "wrong"}, {"email": "", "password": ""}} {
 		status, body := c.send(http.MethodPost, "/api/sign-in", x)
 		if status != http.StatusUnauthorized || problemOf(t, body).Type != "urn:late-lantern:wrong_password" {
 			t.Errorf("%v: %d %s", x, status, body)
@@ -358,7 +432,8 @@ func TestSignIn(t *testing.T) {
 	}
 	in := e.as("lecturer")
 	me := get[api.Me](in, "/api/me")
-	if me.Name != "lecturer" || !me.Staff || me.Coordinator || len(me.Courses) != 1 || me.Courses[0].Part != "lecturer" {
+	if me.Name != "lecturer" || !me.Staff || me.Coordinator || len(me.Courses) != 1 ||
+		me.Courses[0].Part != "lecturer" {
 		t.Errorf("%+v", me)
 	}
 	if s := in.status(http.MethodPost, "/api/sign-out", nil); s >= 300 {
@@ -373,21 +448,26 @@ func TestSignIn(t *testing.T) {
 func TestOtherSitesCannotAct(t *testing.T) {
 	e := newEdge(t, true)
 	c := e.as("lecturer")
-	answer := c.request(http.MethodDelete, "/api/courses/"+e.Course.String()+"/rule", nil, "Sec-Fetch-Site", "cross-site", "Origin", "https://elsewhere.example")
+	answer := c.request(http.MethodDelete, "/api/courses/"+e.Course.String()+"/rule", nil, "Sec-Fetch-Site",
+		"cross-site", "Origin", "https://elsewhere.example")
 	answer.Body.Close()
 	if answer.StatusCode != http.StatusForbidden {
 		t.Errorf("a request from another site: %d", answer.StatusCode)
 	}
 	answer = c.request(http.MethodGet, "/api/me", nil)
 	answer.Body.Close()
-	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'none'", "X-Content-Type-Options": "nosniff", "Cache-Control": "no-store"} {
+	for header, want := range map[string]string{"Content-Security-Policy": "default-src 'none'",
+		"X-Content-Type-Options": "nosniff", "Cache-Control": "no-store"} {
 		if got := answer.Header.Get(header); !strings.Contains(got, want) {
 			t.Errorf("%s is %q", header, got)
 		}
 	}
-	answer = e.as("").request(http.MethodPost, "/api/sign-in", strings.NewReader(`{"email":"lecturer@college.example","password":"a long password"}`), "Content-Type", "application/json")
+	answer = e.as("").request(http.MethodPost, "/api/sign-in",
+		strings.NewReader(`{"email":"lecturer@college.example","password":"a long password"}`), "Content-Type",
+		"application/json")
 	answer.Body.Close()
-	if cookie := answer.Header.Get("Set-Cookie"); !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Lax") {
+	if cookie := answer.Header.Get("Set-Cookie"); !strings.Contains(cookie, "HttpOnly") ||
+		!strings.Contains(cookie, "SameSite=Lax") {
 		t.Errorf("the cookie is %q", cookie)
 	}
 }

@@ -8,6 +8,7 @@ import (
 
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/signin"
 )
 
 // Welcome is whose account an address sent by mail opens.
@@ -51,50 +52,54 @@ type forgottenInput struct {
 }
 
 func (a *API) accountRoutes() {
-	on(a, anyone, http.MethodGet, "/api/welcome/{key}", "welcome", "Whose account an address sent by mail opens", func(ctx context.Context, _ roster.Person, in *keyInput) (*body[Welcome], error) {
-		p, err := a.Roster.Opens(ctx, in.Key)
-		return answer(Welcome{p.Name, p.Email}), err
-	})
-	on(a, anyone, http.MethodPost, "/api/welcome/{key}", "activate", "Choose a password and sign in", func(ctx context.Context, _ roster.Person, in *activateInput) (*body[Me], error) {
-		p, err := a.Roster.Activate(ctx, in.Key, in.Body.Password)
-		if err != nil {
-			return nil, err
-		}
-		if err := a.begin(ctx, p); err != nil {
-			return nil, err
-		}
-		return a.me(ctx, p)
-	})
-	on(a, anyone, http.MethodPost, "/api/forgotten", "forgotten", "Ask for a new password by mail", func(ctx context.Context, _ roster.Person, in *forgottenInput) (*empty, error) {
-		return nil, a.Roster.Forgotten(ctx, in.Body.Email, clientOf(ctx))
-	})
-	on(a, anyone, http.MethodPost, "/api/guest/{key}", "enter-as-guest", "Come in by a guest's link", func(ctx context.Context, _ roster.Person, in *keyInput) (*body[GuestPass], error) {
-		person, lecture, err := a.Door.Welcome(ctx, in.Key)
-		if err != nil {
-			return nil, err
-		}
-		// Someone of the college who tries a link stays who they are, if they can come in anyhow.
-		if p, known := caller(ctx); known && !p.Guest {
-			if v, err := a.viewerOf(ctx, p, lecture); err == nil && (v.Coordinator || v.Part != "") {
-				return answer(GuestPass{lecture}), nil
+	on(a, anyone, http.MethodGet, "/api/welcome/{key}", "welcome", "Whose account an address sent by mail opens",
+		func(ctx context.Context, _ roster.Person, in *keyInput) (*body[Welcome], error) {
+			p, err := a.SignIn.Opens(ctx, in.Key)
+			return answer(Welcome{p.Name, p.Email}), err
+		})
+	on(a, anyone, http.MethodPost, "/api/welcome/{key}", "activate", "Choose a password and sign in",
+		func(ctx context.Context, _ roster.Person, in *activateInput) (*body[Me], error) {
+			person, err := a.SignIn.Activate(ctx, in.Key, in.Body.Password)
+			if err != nil {
+				return nil, err
 			}
-		}
-		p, err := a.Roster.Person(ctx, person)
-		if err != nil {
+			return a.enterAs(ctx, person)
+		})
+	on(a, anyone, http.MethodPost, "/api/forgotten", "forgotten", "Ask for a new password by mail",
+		func(ctx context.Context, _ roster.Person, in *forgottenInput) (*empty, error) {
+			return nil, a.SignIn.Forgotten(ctx, in.Body.Email, clientOf(ctx))
+		})
+	on(a, anyone, http.MethodPost, "/api/guest/{key}", "enter-as-guest", "Come in by a guest's link",
+		func(ctx context.Context, _ roster.Person, in *keyInput) (*body[GuestPass], error) {
+			person, lecture, err := a.Door.Welcome(ctx, in.Key)
+			if err != nil {
+				return nil, err
+			}
+			// Someone of the college who tries a link stays who they are, if they can come in anyhow.
+			if p, known := caller(ctx); known && !p.Guest {
+				if v, err := a.viewerOf(ctx, p, lecture); err == nil && (v.Coordinator || v.Part != "") {
+					return answer(GuestPass{lecture}), nil
+				}
+			}
+			p, err := a.Roster.Person(ctx, person)
+			if err != nil {
+				return nil, err
+			}
+			return answer(GuestPass{lecture}), a.begin(ctx, p)
+		})
+	on(a, signedIn, http.MethodPut, "/api/account/password", "change-password",
+		"Change one's password; ends all other sessions",
+		func(ctx context.Context, p roster.Person, in *passwordInput) (*empty, error) {
+			if err := a.SignIn.ChangePassword(ctx, p.ID, in.Body.Old, in.Body.Password); err != nil {
+				return nil, err
+			}
+			_, err := a.enterAs(ctx, p.ID)
 			return nil, err
-		}
-		return answer(GuestPass{lecture}), a.begin(ctx, p)
-	})
-	on(a, signedIn, http.MethodPut, "/api/account/password", "change-password", "Change one's password; ends all other sessions", func(ctx context.Context, p roster.Person, in *passwordInput) (*empty, error) {
-		p, err := a.Roster.ChangePassword(ctx, p, in.Body.Old, in.Body.Password)
-		if err != nil {
-			return nil, err
-		}
-		return nil, a.begin(ctx, p)
-	}, changes("password"))
-	on(a, signedIn, http.MethodPost, "/api/account/sign-out-everywhere", "sign-out-everywhere", "End all of one's sessions", func(ctx context.Context, p roster.Person, _ *empty) (*empty, error) {
-		return nil, a.Roster.EndSessions(ctx, p.ID)
-	}, changes("sessions"))
+		}, changes("password"))
+	on(a, signedIn, http.MethodPost, "/api/account/sign-out-everywhere", "sign-out-everywhere",
+		"End all of one's sessions", func(ctx context.Context, p roster.Person, _ *empty) (*empty, error) {
+			return nil, a.SignIn.EndSessions(ctx, p.ID)
+		}, changes("sessions"))
 	a.feedRoutes()
 }
 
@@ -103,22 +108,39 @@ func (a *API) feedRoutes() {
 	address := func(key string, err error) (*body[FeedAddress], error) {
 		return answer(FeedAddress{a.Public + "/feeds/" + key + ".ics"}), err
 	}
-	on(a, signedIn, http.MethodGet, "/api/feed", "feed", "The private address of one's own timetable", func(ctx context.Context, p roster.Person, _ *empty) (*body[FeedAddress], error) {
-		return address(a.Schedule.FeedKey(ctx, schedule.OfPerson, p.ID))
-	})
-	on(a, signedIn, http.MethodPost, "/api/feed", "renew-feed", "A new address; the old one no longer works", func(ctx context.Context, p roster.Person, _ *empty) (*body[FeedAddress], error) {
-		return address(a.Schedule.RenewFeed(ctx, schedule.OfPerson, p.ID))
-	})
-	on(a, staff, http.MethodGet, "/api/courses/{course}/feed", "course-feed", "The private address of the timetable of a course", func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[FeedAddress], error) {
-		return address(a.Schedule.FeedKey(ctx, schedule.OfCourse, in.Course))
-	})
-	on(a, staff, http.MethodPost, "/api/courses/{course}/feed", "renew-course-feed", "A new address; the old one no longer works", func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[FeedAddress], error) {
-		return address(a.Schedule.RenewFeed(ctx, schedule.OfCourse, in.Course))
-	})
-	on(a, coordinators, http.MethodGet, "/api/halls/{hall}/feed", "hall-feed", "The private address of the timetable of a hall", func(ctx context.Context, _ roster.Person, in *OfHall) (*body[FeedAddress], error) {
-		return address(a.Schedule.FeedKey(ctx, schedule.OfHall, in.Hall))
-	})
-	on(a, coordinators, http.MethodPost, "/api/halls/{hall}/feed", "renew-hall-feed", "A new address; the old one no longer works", func(ctx context.Context, _ roster.Person, in *OfHall) (*body[FeedAddress], error) {
-		return address(a.Schedule.RenewFeed(ctx, schedule.OfHall, in.Hall))
-	})
+	on(a, signedIn, http.MethodGet, "/api/feed", "feed", "The private address of one's own timetable",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[FeedAddress], error) {
+			return address(a.Schedule.FeedKey(ctx, schedule.OfPerson, p.ID))
+		})
+	on(a, signedIn, http.MethodPost, "/api/feed", "renew-feed", "A new address; the old one no longer works",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[FeedAddress], error) {
+			return address(a.Schedule.RenewFeed(ctx, schedule.OfPerson, p.ID))
+		})
+	on(a, staff, http.MethodGet, "/api/courses/{course}/feed", "course-feed",
+		"The private address of the timetable of a course",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[FeedAddress], error) {
+			return address(a.Schedule.FeedKey(ctx, schedule.OfCourse, in.Course))
+		})
+	on(a, staff, http.MethodPost, "/api/courses/{course}/feed", "renew-course-feed",
+		"A new address; the old one no longer works",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[FeedAddress], error) {
+			return address(a.Schedule.RenewFeed(ctx, schedule.OfCourse, in.Course))
+		})
+	on(a, coordinators, http.MethodGet, "/api/halls/{hall}/feed", "hall-feed",
+		"The private address of the timetable of a hall",
+		func(ctx context.Context, _ roster.Person, in *OfHall) (*body[FeedAddress], error) {
+			return address(a.Schedule.FeedKey(ctx, schedule.OfHall, in.Hall))
+		})
+	on(a, coordinators, http.MethodPost, "/api/halls/{hall}/feed", "renew-hall-feed",
+		"A new address; the old one no longer works",
+		func(ctx context.Context, _ roster.Person, in *OfHall) (*body[FeedAddress], error) {
+			return address(a.Schedule.RenewFeed(ctx, schedule.OfHall, in.Hall))
+		})
+}
+
+var accountProblems = problems{
+	signin.ErrTooMany: http.StatusTooManyRequests,
+	signin.ErrKey:     http.StatusGone,
+	signin.ErrNoPost:  http.StatusConflict,
+	signin.ErrUnknown: http.StatusNotFound,
 }

@@ -12,12 +12,13 @@ import (
 	"strings"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/fingerprint"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/roster"
 )
 
@@ -63,7 +64,7 @@ const appendLasts = 10 * time.Minute
 
 // refuse answers a plain route with the problem of err.
 func refuse(c *gin.Context, err error) {
-	var model *huma.ErrorModel
+	var model *Problem
 	if !errors.As(problem(err), &model) {
 		c.AbortWithStatus(http.StatusInternalServerError)
 		return
@@ -90,15 +91,16 @@ func metadata(header string) (map[string]string, bool) {
 
 func (a *API) createTrack(c *gin.Context) {
 	ctx := c.Request.Context()
-	bad := func(detail string) { refuse(c, problemOf(http.StatusBadRequest, "append", detail)) }
+	bad := func(code fault.Code) { refuse(c, plainly(http.StatusBadRequest, code)) }
 	meta, ok := metadata(c.GetHeader("Upload-Metadata"))
 	if !ok {
-		bad("Upload-Metadata cannot be read")
+		bad("append.metadata")
 		return
 	}
-	in := capture.Start{Source: capture.File, FileName: shorten(meta["filename"], 200), MediaType: shorten(meta["filetype"], 200), Words: shorten(meta["words"], 500), Again: meta["again"] == "yes"}
+	in := capture.Start{Source: capture.File, FileName: shorten(meta["filename"], 200),
+		MediaType: shorten(meta["filetype"], 200), Words: shorten(meta["words"], 500), Again: meta["again"] == "yes"}
 	if !naming(meta, &in) {
-		bad("Upload-Metadata names a lecture, a course, a print or a time that cannot be read")
+		bad("append.names")
 		return
 	}
 	if err := a.begins(ctx, meta, &in); err != nil {
@@ -106,7 +108,7 @@ func (a *API) createTrack(c *gin.Context) {
 		return
 	}
 	if !beginning(meta, &in) {
-		bad("Upload-Metadata names a track, a capture beside it or a time that cannot be read")
+		bad("append.names")
 		return
 	}
 	switch length := c.GetHeader("Upload-Length"); {
@@ -114,12 +116,12 @@ func (a *API) createTrack(c *gin.Context) {
 	case length != "":
 		n, err := strconv.ParseInt(length, 10, 64)
 		if err != nil || n < 0 {
-			bad("Upload-Length is not a number of bytes")
+			bad("append.length")
 			return
 		}
 		in.Length = &n
 	default:
-		bad("either Upload-Length or Upload-Defer-Length is needed")
+		bad("append.no_length")
 		return
 	}
 	begun, err := a.Capture.Begin(ctx, in)
@@ -160,7 +162,7 @@ func naming(meta map[string]string, in *capture.Start) bool {
 	if len(in.Print) == 0 {
 		in.Print = nil
 	}
-	return err == nil && (in.Print == nil || len(in.Print) == likeness.Length)
+	return err == nil && (in.Print == nil || len(in.Print) == fingerprint.Length)
 }
 
 // begins says who begins a capture, and refuses who may not: a recorder in its hall, or a
@@ -286,19 +288,19 @@ func (a *API) appendTrack(c *gin.Context) {
 		return
 	}
 	if c.ContentType() != "application/offset+octet-stream" {
-		refuse(c, problemOf(http.StatusUnsupportedMediaType, "append", "bytes are sent as application/offset+octet-stream"))
+		refuse(c, plainly(http.StatusUnsupportedMediaType, "append.type"))
 		return
 	}
 	offset, err := strconv.ParseInt(c.GetHeader("Upload-Offset"), 10, 64)
 	if err != nil || offset < 0 {
-		refuse(c, problemOf(http.StatusBadRequest, "append", "Upload-Offset is not a number of bytes"))
+		refuse(c, plainly(http.StatusBadRequest, "append.offset"))
 		return
 	}
 	var length *int64
 	if h := c.GetHeader("Upload-Length"); h != "" {
 		n, err := strconv.ParseInt(h, 10, 64)
 		if err != nil || n < 0 {
-			refuse(c, problemOf(http.StatusBadRequest, "append", "Upload-Length is not a number of bytes"))
+			refuse(c, plainly(http.StatusBadRequest, "append.length"))
 			return
 		}
 		length = &n
@@ -327,4 +329,17 @@ func (a *API) discardTrack(c *gin.Context) {
 		return
 	}
 	c.Status(http.StatusNoContent)
+}
+
+var appendProblems = problems{
+	capture.ErrUnknown:  http.StatusNotFound,
+	capture.ErrLecture:  http.StatusNotFound,
+	capture.ErrTooLarge: http.StatusRequestEntityTooLarge,
+	capture.ErrHere:     http.StatusConflict,
+	capture.ErrBeside:   http.StatusConflict,
+	capture.ErrTaken:    http.StatusUnprocessableEntity,
+	capture.ErrOffset:   http.StatusConflict,
+	capture.ErrLength:   http.StatusConflict,
+	capture.ErrComplete: http.StatusConflict,
+	blobs.ErrFull:       http.StatusInsufficientStorage,
 }

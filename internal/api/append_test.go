@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 )
 
@@ -27,11 +28,13 @@ func TestAppendIsTus(t *testing.T) {
 	c := e.as("lecturer")
 	do := func(method, path, body string, headers ...string) *http.Response {
 		t.Helper()
-		answer := c.request(method, path, strings.NewReader(body), append([]string{"Tus-Resumable", "1.0.0"}, headers...)...)
+		answer := c.request(method, path, strings.NewReader(body),
+			append([]string{"Tus-Resumable", "1.0.0"}, headers...)...)
 		answer.Body.Close()
 		return answer
 	}
-	if a := do(http.MethodOptions, "/api/append", ""); a.StatusCode != 204 || a.Header.Get("Tus-Version") != "1.0.0" || !strings.Contains(a.Header.Get("Tus-Extension"), "creation-defer-length") {
+	if a := do(http.MethodOptions, "/api/append", ""); a.StatusCode != 204 || a.Header.Get("Tus-Version") != "1.0.0" ||
+		!strings.Contains(a.Header.Get("Tus-Extension"), "creation-defer-length") {
 		t.Errorf("options: %d %v", a.StatusCode, a.Header)
 	}
 	old := c.request(http.MethodPost, "/api/append", nil, "Tus-Resumable", "0.2.2", "Upload-Length", "10")
@@ -45,17 +48,24 @@ func TestAppendIsTus(t *testing.T) {
 		headers []string
 		want    int
 	}{
-		{"a capture without a lecture", []string{"Upload-Metadata", meta("source", "desk"), "Upload-Length", "10"}, 404},
-		{"a lecture that is no name", []string{"Upload-Metadata", meta("lecture", "today"), "Upload-Length", "10"}, 400},
+		{"a capture without a lecture", []string{"Upload-Metadata", meta("source", "desk"), "Upload-Length", "10"},
+			404},
+		{"a lecture that is no name", []string{"Upload-Metadata", meta("lecture", "today"), "Upload-Length", "10"},
+			400},
 		{"a print that is none", []string{"Upload-Metadata", meta("print", "0f0f"), "Upload-Length", "10"}, 400},
-		{"a time far away", []string{"Upload-Metadata", meta("modified_ms", "999999999999999"), "Upload-Length", "10"}, 400},
-		{"a file for another course", []string{"Upload-Metadata", meta("course", e.Other.String()), "Upload-Length", "10"}, 403},
+		{"a time far away", []string{"Upload-Metadata", meta("modified_ms", "999999999999999"), "Upload-Length", "10"},
+			400},
+		{"a file for another course",
+			[]string{"Upload-Metadata", meta("course", e.Other.String()), "Upload-Length", "10"}, 403},
 		{"metadata that cannot be read", []string{"Upload-Length", "10", "Upload-Metadata", "lecture !!"}, 400},
 		{"no length", []string{"Upload-Metadata", about}, 400},
 		{"a length below zero", []string{"Upload-Metadata", about, "Upload-Length", "-1"}, 400},
 		{"larger than can be taken", []string{"Upload-Metadata", about, "Upload-Length", "99999999999999"}, 413},
-		{"a lecture that is not there", []string{"Upload-Metadata", meta("lecture", "0192f5e0-0000-7000-8000-000000000000"), "Upload-Length", "1"}, 404},
-		{"a lecture of another course", []string{"Upload-Metadata", meta("lecture", e.Elsewhere.String()), "Upload-Length", "1"}, 403},
+		{"a lecture that is not there",
+			[]string{"Upload-Metadata", meta("lecture", "0192f5e0-0000-7000-8000-000000000000"), "Upload-Length", "1"},
+			404},
+		{"a lecture of another course",
+			[]string{"Upload-Metadata", meta("lecture", e.Elsewhere.String()), "Upload-Length", "1"}, 403},
 	} {
 		if a := do(http.MethodPost, "/api/append", "", x.headers...); a.StatusCode != x.want {
 			t.Errorf("%s: %d, want %d", x.name, a.StatusCode, x.want)
@@ -63,7 +73,8 @@ func TestAppendIsTus(t *testing.T) {
 	}
 	created := do(http.MethodPost, "/api/append", "", "Upload-Metadata", about, "Upload-Defer-Length", "1")
 	at := created.Header.Get("Location")
-	if created.StatusCode != 201 || !strings.HasPrefix(at, "/api/append/") || created.Header.Get("Late-Lantern-Recording") == "" {
+	if created.StatusCode != 201 || !strings.HasPrefix(at, "/api/append/") ||
+		created.Header.Get("Late-Lantern-Recording") == "" {
 		t.Fatalf("creation: %d %v", created.StatusCode, created.Header)
 	}
 	const octets = "application/offset+octet-stream"
@@ -87,10 +98,13 @@ func TestAppendIsTus(t *testing.T) {
 			t.Errorf("%s: %d at %q", x.name, a.StatusCode, a.Header.Get("Upload-Offset"))
 		}
 	}
-	if a := do(http.MethodHead, at, ""); a.StatusCode != 200 || a.Header.Get("Upload-Offset") != "7" || a.Header.Get("Upload-Length") != "7" || a.Header.Get("Cache-Control") != "no-store" {
+	if a := do(http.MethodHead, at,
+		""); a.StatusCode != 200 || a.Header.Get("Upload-Offset") != "7" || a.Header.Get("Upload-Length") != "7" ||
+		a.Header.Get("Cache-Control") != "no-store" {
 		t.Errorf("head: %d %v", a.StatusCode, a.Header)
 	}
-	second := do(http.MethodPost, "/api/append", "", "Upload-Metadata", about, "Upload-Length", "100").Header.Get("Location")
+	second := do(http.MethodPost, "/api/append", "", "Upload-Metadata", about, "Upload-Length",
+		"100").Header.Get("Location")
 	if a := do(http.MethodDelete, second, ""); a.StatusCode != 204 {
 		t.Errorf("termination: %d", a.StatusCode)
 	}
@@ -109,17 +123,18 @@ func TestEventsReachOnlyTheirCourse(t *testing.T) {
 	}
 	inside, outside := e.as("student").hears(), e.as("outsider").hears()
 	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
-	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, rule))
+	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 	select {
 	case got := <-inside:
-		if !strings.Contains(got, `"about":"rule"`) || !strings.Contains(got, e.Course.String()) || strings.Contains(got, "everyone") {
+		if !strings.Contains(got, `"about":"rule"`) || !strings.Contains(got, e.Course.String()) ||
+			strings.Contains(got, "everyone") {
 			t.Errorf("heard %s", got)
 		}
 	case <-time.After(10 * time.Second):
 		t.Fatal("the student of the course hears nothing")
 	}
 	// What comes after it on the other line shows that the first never did.
-	e.Must(e.Audience.SetRule(t.Context(), e.Other, e.Colleague, rule))
+	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Other}, e.Colleague, rule))
 	select {
 	case got := <-outside:
 		if !strings.Contains(got, e.Other.String()) {
@@ -129,7 +144,8 @@ func TestEventsReachOnlyTheirCourse(t *testing.T) {
 		t.Fatal("the student of the other course hears nothing")
 	}
 	// When the database could not be heard for a while, the stream ends, so that the page asks for all anew.
-	if n := e.Count(`select count(pg_terminate_backend(pid)) from pg_stat_activity where datname = current_database() and query like 'listen%' and query not like '%pg_stat%'`); n != 1 {
+	if n := e.Count(`select count(pg_terminate_backend(pid)) from pg_stat_activity
+		where datname = current_database() and query like 'listen%' and query not like '%pg_stat%'`); n != 1 {
 		t.Fatalf("%d listening connections were cut", n)
 	}
 	select {
@@ -158,7 +174,9 @@ func TestHealthAndUnknownAddresses(t *testing.T) {
 	}
 	// So does the address of a recording with a name that can be nobody's, whatever is sent there.
 	staff := e.as("lecturer")
-	for path, want := range map[string]int{"/api/recordings/nonsense": 404, "/api/recordings/" + uuid.NewString(): 404, "/api/recordings/" + uuid.NewString() + "/captions/" + strings.Repeat("x", 40): 404, "/api/recordings/" + uuid.NewString() + "/search?q=" + strings.Repeat("x", 101): 404} {
+	for path, want := range map[string]int{"/api/recordings/nonsense": 404, "/api/recordings/" + uuid.NewString(): 404,
+		"/api/recordings/" + uuid.NewString() + "/captions/" + strings.Repeat("x", 40):  404,
+		"/api/recordings/" + uuid.NewString() + "/search?q=" + strings.Repeat("x", 101): 404} {
 		if s := staff.status(http.MethodGet, path, nil); s != want {
 			t.Errorf("%s: %d, want %d", path, s, want)
 		}

@@ -64,51 +64,56 @@ type rearrangementInput struct {
 const after = time.Hour
 
 func (a *API) arrangeRoutes() {
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/lectures-after", "lectures-after", "Lectures to which the end of a recording may belong", a.lecturesAfter)
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/split", "split", "Make two recordings of one", func(ctx context.Context, p roster.Person, in *splitInput) (*body[SplitDone], error) {
-		to := uuid.Nil
-		if in.Body.Lecture != nil {
-			to = *in.Body.Lecture
-			course, err := OfLecture{to}.course(ctx, a)
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/lectures-after", "lectures-after",
+		"Lectures to which the end of a recording may belong", a.lecturesAfter)
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/split", "split", "Make two recordings of one",
+		func(ctx context.Context, p roster.Person, in *splitInput) (*body[SplitDone], error) {
+			to := uuid.Nil
+			if in.Body.Lecture != nil {
+				to = *in.Body.Lecture
+				course, err := OfLecture{to}.course(ctx, a)
+				if err == nil {
+					err = a.mayStaff(ctx, p, course)
+				}
+				if err != nil {
+					return nil, err
+				}
+			}
+			rest, err := a.Library.Split(ctx, in.Recording, p.ID, time.Duration(in.Body.AtMs)*time.Millisecond, to)
+			if err != nil {
+				return nil, err
+			}
+			b, err := a.bench(ctx, p, in.Recording)
+			return answer(SplitDone{b, rest}), err
+		})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/join", "join", "Add another recording to one",
+		func(ctx context.Context, p roster.Person, in *joinInput) (*body[Bench], error) {
+			course, err := OfRecording{in.Body.Other}.course(ctx, a)
 			if err == nil {
 				err = a.mayStaff(ctx, p, course)
+			}
+			if err == nil {
+				err = a.Library.Join(ctx, in.Recording, in.Body.Other, p.ID)
 			}
 			if err != nil {
 				return nil, err
 			}
-		}
-		rest, err := a.Library.Split(ctx, in.Recording, p.ID, time.Duration(in.Body.AtMs)*time.Millisecond, to)
-		if err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, in.Recording)
-		return answer(SplitDone{b, rest}), err
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/join", "join", "Add another recording to one", func(ctx context.Context, p roster.Person, in *joinInput) (*body[Bench], error) {
-		course, err := OfRecording{in.Body.Other}.course(ctx, a)
-		if err == nil {
-			err = a.mayStaff(ctx, p, course)
-		}
-		if err == nil {
-			err = a.Library.Join(ctx, in.Recording, in.Body.Other, p.ID)
-		}
-		if err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, in.Recording)
-		return answer(b), err
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/rearrangements/{rearrangement}/undo", "undo-rearrangement", "Undo a split or a join", func(ctx context.Context, p roster.Person, in *rearrangementInput) (*body[SplitDone], error) {
-		first, err := a.mayUndo(ctx, p, in.Recording, in.Rearrangement)
-		if err == nil {
-			err = a.Library.UndoArrangement(ctx, in.Recording, in.Rearrangement, p.ID)
-		}
-		if err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, first)
-		return answer(SplitDone{b, first}), err
-	})
+			b, err := a.bench(ctx, p, in.Recording)
+			return answer(b), err
+		})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/rearrangements/{rearrangement}/undo",
+		"undo-rearrangement", "Undo a split or a join",
+		func(ctx context.Context, p roster.Person, in *rearrangementInput) (*body[SplitDone], error) {
+			first, err := a.mayUndo(ctx, p, in.Recording, in.Rearrangement)
+			if err == nil {
+				err = a.Library.UndoArrangement(ctx, in.Recording, in.Rearrangement, p.ID)
+			}
+			if err != nil {
+				return nil, err
+			}
+			b, err := a.bench(ctx, p, first)
+			return answer(SplitDone{b, first}), err
+		})
 }
 
 // mayUndo gives the recording that was split or joined to, if p teaches the courses of both.
@@ -121,7 +126,7 @@ func (a *API) mayUndo(ctx context.Context, p roster.Person, recording, rearrange
 		return uuid.Nil, library.ErrChanged
 	}
 	for _, id := range []uuid.UUID{x.First, x.Second} {
-		course, err := a.Library.CourseOf(ctx, id)
+		course, err := a.Recordings.CourseOf(ctx, id)
 		if err == nil {
 			err = a.mayStaff(ctx, p, course)
 		}
@@ -134,7 +139,7 @@ func (a *API) mayUndo(ctx context.Context, p roster.Person, recording, rearrange
 
 func (a *API) lecturesAfter(ctx context.Context, p roster.Person, in *OfRecording) (*body[LecturesAfter], error) {
 	out := LecturesAfter{[]LectureAfter{}}
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
@@ -156,7 +161,8 @@ func (a *API) lecturesAfter(ctx context.Context, p roster.Person, in *OfRecordin
 	}
 	for _, l := range list {
 		// The next class was in the same hall, or was held by the same people.
-		if l.ID == r.LectureID || l.CalledOff || l.CourseID != r.CourseID && (l.HallID == nil || here[0].HallID == nil || *l.HallID != *here[0].HallID) {
+		if l.ID == r.LectureID || l.CalledOff ||
+			l.CourseID != r.CourseID && (l.HallID == nil || here[0].HallID == nil || *l.HallID != *here[0].HallID) {
 			continue
 		}
 		out.Lectures = append(out.Lectures, LectureAfter{choice(term, l), l.RecordingID != nil})
@@ -175,7 +181,7 @@ func (a *API) arranged(ctx context.Context, id uuid.UUID) (*Arranged, error) {
 	if out.First {
 		other = x.Second
 	}
-	r, err := a.Library.Recording(ctx, other)
+	r, err := a.Recordings.Recording(ctx, other)
 	if err != nil || r.Deleted {
 		return out, nil // it is gone into the one
 	}
@@ -192,4 +198,12 @@ func (a *API) arranged(ctx context.Context, id uuid.UUID) (*Arranged, error) {
 	}
 	out.Other, out.Course = &r.ID, l.Code
 	return out, nil
+}
+
+var arrangeProblems = problems{
+	library.ErrSplit:     http.StatusConflict,
+	library.ErrJoinSame:  http.StatusConflict,
+	library.ErrJoinShown: http.StatusConflict,
+	library.ErrChanged:   http.StatusConflict,
+	library.ErrShown:     http.StatusConflict,
 }

@@ -84,33 +84,36 @@ type ofLectureInput struct {
 }
 
 func (a *API) arrivalRoutes() {
-	on(a, teachers, http.MethodGet, "/api/arrivals", "arrivals", "Files that came from elsewhere: one's own, for coordinators all", func(ctx context.Context, p roster.Person, _ *empty) (*body[Arrivals], error) {
-		by := p.ID
-		if p.Coordinator {
-			by = uuid.Nil
-		}
-		files, err := a.Capture.Arrivals(ctx, by, a.Clock.Now().Add(-lately))
-		if err != nil {
-			return nil, err
-		}
-		return a.arrivals(ctx, p, files)
-	})
-	on(a, teachers, http.MethodPut, "/api/arrivals/{track}/lecture", "place-file", "Say of which lecture a file is", func(ctx context.Context, p roster.Person, in *ofLectureInput) (*body[Arrivals], error) {
-		if err := a.mayPlace(ctx, p, in.Track); err != nil {
-			return nil, err
-		}
-		course, err := OfLecture{in.Body.Lecture}.course(ctx, a)
-		if err == nil {
-			err = a.mayStaff(ctx, p, course)
-		}
-		if err == nil {
-			err = a.Capture.Place(ctx, in.Track, in.Body.Lecture)
-		}
-		if err != nil {
-			return nil, err
-		}
-		return a.arrivalOf(ctx, p, in.Track)
-	})
+	on(a, teachers, http.MethodGet, "/api/arrivals", "arrivals",
+		"Files that came from elsewhere: one's own, for coordinators all",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[Arrivals], error) {
+			by := p.ID
+			if p.Coordinator {
+				by = uuid.Nil
+			}
+			files, err := a.Capture.Arrivals(ctx, by, a.Clock.Now().Add(-lately))
+			if err != nil {
+				return nil, err
+			}
+			return a.arrivals(ctx, p, files)
+		})
+	on(a, teachers, http.MethodPut, "/api/arrivals/{track}/lecture", "place-file", "Say of which lecture a file is",
+		func(ctx context.Context, p roster.Person, in *ofLectureInput) (*body[Arrivals], error) {
+			if err := a.mayPlace(ctx, p, in.Track); err != nil {
+				return nil, err
+			}
+			course, err := OfLecture{in.Body.Lecture}.course(ctx, a)
+			if err == nil {
+				err = a.mayStaff(ctx, p, course)
+			}
+			if err == nil {
+				err = a.Capture.Place(ctx, in.Track, in.Body.Lecture)
+			}
+			if err != nil {
+				return nil, err
+			}
+			return a.arrivalOf(ctx, p, in.Track)
+		})
 	type away struct {
 		Track uuid.UUID `path:"track" format:"uuid"`
 	}
@@ -122,8 +125,10 @@ func (a *API) arrivalRoutes() {
 			return nil, a.Capture.PutAway(ctx, in.Track, gone)
 		}
 	}
-	on(a, teachers, http.MethodDelete, "/api/arrivals/{track}", "put-file-away", "Put a file away that belongs to no lecture", put(true))
-	on(a, teachers, http.MethodPost, "/api/arrivals/{track}/bring-back", "bring-file-back", "Bring a file back that was put away", put(false))
+	on(a, teachers, http.MethodDelete, "/api/arrivals/{track}", "put-file-away",
+		"Put a file away that belongs to no lecture", put(true))
+	on(a, teachers, http.MethodPost, "/api/arrivals/{track}/bring-back", "bring-file-back",
+		"Bring a file back that was put away", put(false))
 }
 
 // mayPlace refuses whoever does not teach the course that a file is in, whoever sent it; and of a file that is in none,
@@ -212,13 +217,16 @@ func (a *API) arrivals(ctx context.Context, p roster.Person, files []capture.Arr
 }
 
 func choice(term schedule.Term, l schedule.Lecture) Choice {
-	return Choice{l.ID, l.CourseID, l.Code, l.CourseTitle, term.Week(l.StartsAt).Number, l.StartsAt, l.Hall, l.Topic, l.Ahead}
+	return Choice{l.ID, l.CourseID, l.Code, l.CourseTitle, term.Week(l.StartsAt).Number, l.StartsAt, l.Hall, l.Topic,
+		l.Ahead}
 }
 
 func (a *API) fileLine(p roster.Person, f capture.Arrival) FileLine {
 	now := a.Clock.Now()
-	x := FileLine{Track: f.Track, FileName: f.FileName, By: f.ByName, Mine: f.By != nil && *f.By == p.ID, Stored: f.Stored, BegunAt: f.BegunAt, ArrivedAt: f.ArrivedAt, MadeAt: f.MadeAt,
-		LengthMs: f.LengthMs, Fault: string(f.Fault), Twice: f.Twice, Proposals: []Proposal{}, Recording: f.RecordingID, PlacedBy: f.PlacedBy, Reading: string(f.Reading),
+	x := FileLine{Track: f.Track, FileName: f.FileName, By: f.ByName, Mine: f.By != nil && *f.By == p.ID,
+		Stored: f.Stored, BegunAt: f.BegunAt, ArrivedAt: f.ArrivedAt, MadeAt: f.MadeAt,
+		LengthMs: f.LengthMs, Fault: string(f.Fault), Twice: f.Twice, Proposals: []Proposal{}, Recording: f.RecordingID,
+		PlacedBy: f.PlacedBy, Reading: string(f.Reading),
 		Stays: f.Shown, PackedMs: f.PackedMs, ExpectedMs: f.ExpectedMs}
 	if f.Size != nil {
 		x.Size = *f.Size

@@ -16,7 +16,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -26,7 +26,8 @@ func (e *edge) made(name, title string, at time.Time) []byte {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), name)
 	e.Must(testfilm.Film{Length: 2 * time.Second, Width: 160, Height: 120,
-		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-metadata", "creation_time=" + at.UTC().Format(time.RFC3339), "-metadata", "title=" + title}}.Make(e.T.Context(), path))
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-metadata",
+			"creation_time=" + at.UTC().Format(time.RFC3339), "-metadata", "title=" + title}}.Make(e.T.Context(), path))
 	b, err := os.ReadFile(path)
 	e.Must(err)
 	return b
@@ -35,13 +36,15 @@ func (e *edge) made(name, title string, at time.Time) []byte {
 // sends begins a file and sends some of it; it gives the status and the track.
 func (c *caller) sends(b []byte, most int, about ...string) (int, uuid.UUID) {
 	c.e.T.Helper()
-	answer := c.request(http.MethodPost, "/api/append", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(len(b)), "Upload-Metadata", meta(append([]string{"source", "file"}, about...)...))
+	answer := c.request(http.MethodPost, "/api/append", nil, "Tus-Resumable", "1.0.0", "Upload-Length",
+		strconv.Itoa(len(b)), "Upload-Metadata", meta(append([]string{"source", "file"}, about...)...))
 	answer.Body.Close()
 	if answer.StatusCode != http.StatusCreated {
 		return answer.StatusCode, uuid.Nil
 	}
 	at := answer.Header.Get("Location")
-	part := c.request(http.MethodPatch, at, bytes.NewReader(b[:min(most, len(b))]), "Tus-Resumable", "1.0.0", "Content-Type", "application/offset+octet-stream", "Upload-Offset", "0")
+	part := c.request(http.MethodPatch, at, bytes.NewReader(b[:min(most, len(b))]), "Tus-Resumable", "1.0.0",
+		"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0")
 	part.Body.Close()
 	if part.StatusCode != http.StatusNoContent {
 		c.e.T.Fatalf("append: %d", part.StatusCode)
@@ -80,7 +83,8 @@ func TestAFileFindsItsLecture(t *testing.T) {
 		t.Fatalf("a file without a lecture: %d", status)
 	}
 	f := lecturer.file(track, ready)
-	if f.Lecture == nil || f.Lecture.ID != e.Lecture || f.PlacedBy != "itself" || f.Reading != "inside" || f.Recording == nil || !f.MadeAt.Equal(own) || f.Stays {
+	if f.Lecture == nil || f.Lecture.ID != e.Lecture || f.PlacedBy != "itself" || f.Reading != "inside" ||
+		f.Recording == nil || !f.MadeAt.Equal(own) || f.Stays {
 		t.Errorf("%+v", f)
 	}
 	if list := get[api.Arrivals](colleague, "/api/arrivals"); len(list.Files) != 0 {
@@ -97,7 +101,7 @@ func TestAFileFindsItsLecture(t *testing.T) {
 	if s := lecturer.status(http.MethodPut, at, to(e.Later)); s != http.StatusOK {
 		t.Fatalf("to another lecture: %d", s)
 	}
-	if r, err := e.Library.Recording(t.Context(), *f.Recording); err != nil || r.LectureID != e.Later {
+	if r, err := e.Recordings.Recording(t.Context(), *f.Recording); err != nil || r.LectureID != e.Later {
 		t.Errorf("the recording is of %v (%v)", r.LectureID, err)
 	}
 	if s := coordinator.status(http.MethodPut, at, to(e.Elsewhere)); s != http.StatusOK {
@@ -153,16 +157,20 @@ func TestAFileThatNobodyCanPlace(t *testing.T) {
 		t.Errorf("the lecturer's board says %d of 1", b.Files)
 	}
 	at := "/api/arrivals/" + track.String()
-	if s := lecturer.status(http.MethodPut, "/api/arrivals/"+second.String()+"/lecture", map[string]string{"lecture": e.Lecture.String()}); s != http.StatusForbidden {
+	if s := lecturer.status(http.MethodPut, "/api/arrivals/"+second.String()+"/lecture",
+		map[string]string{"lecture": e.Lecture.String()}); s != http.StatusForbidden {
 		t.Errorf("what another sent: %d", s)
 	}
-	if s := lecturer.status(http.MethodDelete, at, nil); s != http.StatusNoContent || get[api.Board](lecturer, "/api/board").Files != 0 {
+	if s := lecturer.status(http.MethodDelete, at, nil); s != http.StatusNoContent ||
+		get[api.Board](lecturer, "/api/board").Files != 0 {
 		t.Errorf("put away: %d", s)
 	}
-	if s := lecturer.status(http.MethodPost, at+"/bring-back", nil); s != http.StatusNoContent || get[api.Board](lecturer, "/api/board").Files != 1 {
+	if s := lecturer.status(http.MethodPost, at+"/bring-back", nil); s != http.StatusNoContent ||
+		get[api.Board](lecturer, "/api/board").Files != 1 {
 		t.Errorf("brought back: %d", s)
 	}
-	if s := lecturer.status(http.MethodPut, at+"/lecture", map[string]string{"lecture": e.Lecture.String()}); s != http.StatusOK {
+	if s := lecturer.status(http.MethodPut, at+"/lecture",
+		map[string]string{"lecture": e.Lecture.String()}); s != http.StatusOK {
 		t.Fatalf("placed by hand: %d", s)
 	}
 	if f := lecturer.file(track, ready); f.PlacedBy != "person" || f.Recording == nil {
@@ -174,7 +182,7 @@ func TestAFileThatNobodyCanPlace(t *testing.T) {
 func TestOneFileSentByTwoAtOnce(t *testing.T) {
 	e := newEdge(t)
 	b := e.made("a.mp4", "", testhouse.Now.Add(time.Minute))
-	print, err := likeness.Print(int64(len(b)), bytes.NewReader(b))
+	print, err := fingerprint.Print(int64(len(b)), bytes.NewReader(b))
 	e.Must(err)
 	name := hex.EncodeToString(print)
 	callers := []*caller{e.as("lecturer"), e.as("coordinator")}
@@ -193,11 +201,14 @@ func TestOneFileSentByTwoAtOnce(t *testing.T) {
 	if statuses[first] != http.StatusCreated || statuses[1-first] != http.StatusConflict {
 		t.Fatalf("both at once: %v", statuses)
 	}
-	if here := get[api.FilesHere](callers[first], "/api/files/"+name); len(here.Here) != 1 || !here.Here[0].Mine || here.Here[0].Percent > 99 || here.Here[0].Track != tracks[first] {
+	if here := get[api.FilesHere](callers[first],
+		"/api/files/"+name); len(here.Here) != 1 || !here.Here[0].Mine || here.Here[0].Percent > 99 ||
+		here.Here[0].Track != tracks[first] {
 		t.Errorf("whoever sends it: %+v", here)
 	}
 	other := get[api.FilesHere](callers[1-first], "/api/files/"+name)
-	if n := len(other.Here) + other.Elsewhere; n != 1 || len(other.Here) == 1 && (other.Here[0].Mine || other.Here[0].Recording != nil) {
+	if n := len(other.Here) + other.Elsewhere; n != 1 ||
+		len(other.Here) == 1 && (other.Here[0].Mine || other.Here[0].Recording != nil) {
 		t.Errorf("whoever is told: %+v", other)
 	}
 	status, track := callers[1-first].sends(b, all, "filename", "a.mp4", "print", name, "again", "yes")
@@ -216,7 +227,9 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 	e := newEdge(t)
 	lecturer := e.as("lecturer")
 	path := filepath.Join(t.TempDir(), "talk.webm")
-	e.Must(testfilm.Film{Length: 2 * time.Second, Width: 161, Height: 121, Encoding: []string{"-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "8", "-c:a", "libopus"}}.Make(t.Context(), path))
+	e.Must(testfilm.Film{Length: 2 * time.Second, Width: 161, Height: 121,
+		Encoding: []string{"-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "8", "-c:a",
+			"libopus"}}.Make(t.Context(), path))
 	b, err := os.ReadFile(path)
 	e.Must(err)
 	foreign, track := e.File(e.Lecture, path)
@@ -230,12 +243,14 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 	var got bytes.Buffer
 	_, err = got.ReadFrom(answer.Body)
 	answer.Body.Close()
-	if e.Must(err); !bytes.Equal(got.Bytes(), b) || answer.Header.Get("Content-Disposition") != "attachment; filename=talk.webm" {
+	if e.Must(err); !bytes.Equal(got.Bytes(), b) ||
+		answer.Header.Get("Content-Disposition") != "attachment; filename=talk.webm" {
 		t.Errorf("the original has %d bytes of %d: %v", got.Len(), len(b), answer.Header)
 	}
 	course := "/api/courses/" + e.Course.String() + "/originals"
 	for _, days := range []int{-1, 3651} {
-		if s := lecturer.status(http.MethodPut, course, map[string]int{"days": days}); s != http.StatusUnprocessableEntity {
+		if s := lecturer.status(http.MethodPut, course,
+			map[string]int{"days": days}); s != http.StatusUnprocessableEntity {
 			t.Errorf("%d days: %d", days, s)
 		}
 	}
@@ -244,7 +259,8 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 	if e.Must(json.Unmarshal([]byte(body), &page)); status != http.StatusOK || page.Originals != 30 {
 		t.Errorf("30 days: %d %d", status, page.Originals)
 	}
-	if x := bench(foreign); x.OriginalUntil == nil || x.OriginalUntil.Sub(testhouse.Now).Round(time.Hour) != 30*24*time.Hour {
+	if x := bench(foreign); x.OriginalUntil == nil ||
+		x.OriginalUntil.Sub(testhouse.Now).Round(time.Hour) != 30*24*time.Hour {
 		t.Errorf("until %v", x.OriginalUntil)
 	}
 	if x := bench(plain); x.OwnCopy || !x.Original || x.OriginalUntil != nil {
@@ -260,7 +276,8 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 	if x := bench(foreign); x.Original || x.State != "ready" {
 		t.Errorf("after that: %+v", x)
 	}
-	if s := lecturer.status(http.MethodGet, "/api/recordings/"+foreign.String()+"/original", nil); s != http.StatusNotFound {
+	if s := lecturer.status(http.MethodGet, "/api/recordings/"+foreign.String()+"/original",
+		nil); s != http.StatusNotFound {
 		t.Errorf("the original that is gone: %d", s)
 	}
 	if size := e.Blobs.Size("log/" + track.String()); size != 0 {

@@ -36,7 +36,8 @@ func TestTwoWhoTrimAtOnce(t *testing.T) {
 	}
 	_, first, _ := coordinator.cuts(id, strike(0, 500, uuid.Nil))
 	status, _, body := lecturer.cuts(id, strike(3000, 3500, seen.Version))
-	if p := problemOf(t, body); status != http.StatusConflict || p.Type != "urn:late-lantern:other_cut" || !strings.Contains(body, "coordinator") {
+	if p := problemOf(t, body); status != http.StatusConflict || p.Type != "urn:late-lantern:other_cut" ||
+		!strings.Contains(body, "coordinator") {
 		t.Fatalf("over another's change: %d %s", status, body)
 	}
 	if b := get[api.Bench](lecturer, "/api/recordings/"+id.String()); b.Version != first.Version || len(b.Struck) != 1 {
@@ -63,11 +64,15 @@ func TestEdgesMove(t *testing.T) {
 	if status != http.StatusOK || b.Struck[0] != (api.Stretch{Start: 1000, End: 2040}) {
 		t.Errorf("by a picture: %d %s", status, body)
 	}
-	if status, _, body := c.cuts(id, map[string]any{"cut": "move", "start": 1500, "end": 1600}); status != http.StatusConflict || !strings.Contains(body, "no struck stretch begins or ends there") {
+	if status, _, body := c.cuts(id,
+		map[string]any{"cut": "move", "start": 1500, "end": 1600}); status != http.StatusConflict ||
+		!strings.Contains(body, "urn:late-lantern:cut.no_edge") {
 		t.Errorf("where no edge is: %d %s", status, body)
 	}
 	// The film clicks twice a second, and is silent between.
-	if status, b, body := c.cuts(id, map[string]any{"cut": "silence", "start": 1000}); status != http.StatusOK || b.Struck[0].Start == 1000 || b.Struck[0].Start < 700 || b.Struck[0].Start > 1300 {
+	if status, b, body := c.cuts(id,
+		map[string]any{"cut": "silence", "start": 1000}); status != http.StatusOK || b.Struck[0].Start == 1000 ||
+		b.Struck[0].Start < 700 || b.Struck[0].Start > 1300 {
 		t.Errorf("to silence: %d %s", status, body)
 	}
 	if _, b, _ := c.cuts(id, map[string]any{"cut": "undo"}); b.Struck[0].Start != 1000 {
@@ -89,7 +94,9 @@ func TestACutListGoesOutAndComesIn(t *testing.T) {
 		defer answer.Body.Close()
 		var x map[string]any
 		e.Must(json.NewDecoder(answer.Body).Decode(&x))
-		if answer.StatusCode != http.StatusOK || !strings.HasSuffix(answer.Header.Get("Content-Disposition"), `.otio"`) && !strings.Contains(answer.Header.Get("Content-Disposition"), ".otio") {
+		if answer.StatusCode != http.StatusOK ||
+			!strings.HasSuffix(answer.Header.Get("Content-Disposition"), `.otio"`) &&
+				!strings.Contains(answer.Header.Get("Content-Disposition"), ".otio") {
 			t.Fatalf("out: %d %v", answer.StatusCode, answer.Header)
 		}
 		b, err := json.Marshal(x)
@@ -98,12 +105,14 @@ func TestACutListGoesOutAndComesIn(t *testing.T) {
 	}
 	text := out(id)
 	take := func(timeline string) (int, string) {
-		return c.send(http.MethodPost, "/api/recordings/"+id.String()+"/timeline", map[string]string{"timeline": timeline})
+		return c.send(http.MethodPost, "/api/recordings/"+id.String()+"/timeline",
+			map[string]string{"timeline": timeline})
 	}
 	c.cuts(id, map[string]any{"cut": "restore", "start": 0, "end": 4000})
 	status, body := take(text)
 	var b api.Bench
-	if e.Must(json.Unmarshal([]byte(body), &b)); status != http.StatusOK || len(b.Struck) != 1 || b.Struck[0] != (api.Stretch{Start: 1000, End: 2000}) || !b.CanUndo {
+	if e.Must(json.Unmarshal([]byte(body), &b)); status != http.StatusOK || len(b.Struck) != 1 ||
+		b.Struck[0] != (api.Stretch{Start: 1000, End: 2000}) || !b.CanUndo {
 		t.Errorf("there and back: %d %s", status, body)
 	}
 	for name, x := range map[string]struct{ timeline, says string }{

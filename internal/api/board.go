@@ -10,9 +10,9 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/audience"
-	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/core/workflow"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -98,42 +98,44 @@ type Need struct {
 }
 
 // needOrder is how pressing each kind is.
-var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light", "publish", "words"}
+var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light",
+	"publish", "words"}
 
 func (a *API) boardRoutes() {
-	on(a, signedIn, http.MethodGet, "/api/board", "board", "The term board", func(ctx context.Context, p roster.Person, _ *empty) (*body[Board], error) {
-		term, err := a.Schedule.CurrentTerm(ctx)
-		if err != nil {
-			return nil, err
-		}
-		mine, err := a.Schedule.CourseIDs(ctx, term.ID, &p.ID)
-		if err != nil {
-			return nil, err
-		}
-		shown := mine
-		if p.Coordinator {
-			if shown, err = a.Schedule.CourseIDs(ctx, term.ID, nil); err != nil {
+	on(a, signedIn, http.MethodGet, "/api/board", "board", "The term board",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[Board], error) {
+			term, err := a.Schedule.CurrentTerm(ctx)
+			if err != nil {
 				return nil, err
 			}
-		}
-		b, err := a.board(ctx, term, shown, mine)
-		if err != nil {
-			return nil, err
-		}
-		by := p.ID
-		if p.Coordinator {
-			by = uuid.Nil
-		}
-		b.Files, err = a.Capture.Unmatched(ctx, by)
-		return answer(b), err
-	})
+			mine, err := a.Schedule.CourseIDs(ctx, term.ID, &p.ID)
+			if err != nil {
+				return nil, err
+			}
+			shown := mine
+			if p.Coordinator {
+				if shown, err = a.Schedule.CourseIDs(ctx, term.ID, nil); err != nil {
+					return nil, err
+				}
+			}
+			b, err := a.board(ctx, term, shown, mine)
+			if err != nil {
+				return nil, err
+			}
+			by := p.ID
+			if p.Coordinator {
+				by = uuid.Nil
+			}
+			b.Files, err = a.Capture.Unmatched(ctx, by)
+			return answer(b), err
+		})
 }
 
 // board shows courses of a term, of which some are one's own.
 func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.UUID) (Board, error) {
 	var courses []schedule.Course
 	var lectures []schedule.Lecture
-	var reaches map[uuid.UUID]audience.Reach
+	var reaches audience.Reaches
 	read, within := errgroup.WithContext(ctx)
 	read.Go(func() (err error) {
 		courses, err = a.Schedule.CoursesOf(within, shown)
@@ -151,17 +153,19 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		return Board{}, err
 	}
 	now := a.Clock.Now()
-	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday), Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}, Night: []Came{}}
+	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: day(term.Week(now).Monday),
+		Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}, Night: []Came{}}
 	dusk, dawn := timetable.Night(now, term.Zone)
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {
 		at[c.ID] = i
-		b.Courses = append(b.Courses, Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []Lantern{}})
+		b.Courses = append(b.Courses,
+			Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []Lantern{}})
 	}
 	needs := map[string]*Need{}
 	for _, l := range lectures {
 		row := &b.Courses[at[l.CourseID]]
-		cell := lantern(term, l, reaches[l.CourseID], now)
+		cell := lantern(term, l, reachOf(reaches, l), now)
 		row.Lectures = append(row.Lectures, cell)
 		if at := l.StoppedAt; at != nil && !l.Failed && !at.Before(dusk) && at.Before(dawn) {
 			b.Night = append(b.Night, Came{l.ID, *l.RecordingID, l.Code, term.Week(l.StartsAt).Number, *at})
@@ -177,7 +181,8 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 			n.Count++
 			continue
 		}
-		needs[kind] = &Need{kind, 1, l.Code, l.CourseID, term.Week(l.StartsAt).Number, l.ID, l.RecordingID, row.Students - cell.Can, row.Students, l.StartsAt, l.Hall}
+		needs[kind] = &Need{kind, 1, l.Code, l.CourseID, term.Week(l.StartsAt).Number, l.ID, l.RecordingID,
+			row.Students - cell.Can, row.Students, l.StartsAt, l.Hall}
 	}
 	for _, kind := range needOrder {
 		if n, ok := needs[kind]; ok {
@@ -191,8 +196,9 @@ func day(t time.Time) string { return t.Format(time.DateOnly) }
 
 // lantern is a lecture on the board: its state computed from facts, roster and clock.
 func lantern(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) Lantern {
-	facts := l.Facts()
-	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic, Ahead: l.Ahead, Next: string(facts.Next(now))}
+	facts := l.Workflow()
+	c := Lantern{ID: l.ID, Monday: day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic,
+		Ahead: l.Ahead, Next: string(facts.Next(now))}
 	switch {
 	case l.Running:
 		c.State, c.HeldMs, c.Phase = "capturing", l.LengthMs, string(l.Phase(now))
@@ -206,15 +212,24 @@ func lantern(term schedule.Term, l schedule.Lecture, reach audience.Reach, now t
 	default:
 		c.State = "planned"
 	}
-	if c.State == "capturing" && c.Next == string(playlist.Wait) {
+	if c.State == "capturing" && c.Next == string(workflow.Wait) {
 		c.Next = ""
 	}
 	return c
 }
 
+// reachOf is the reach that holds for a lecture, or for its recording once there is one.
+func reachOf(all audience.Reaches, l schedule.Lecture) audience.Reach {
+	if l.RecordingID == nil {
+		return all.Of(l.CourseID, uuid.Nil)
+	}
+	return all.Of(l.CourseID, *l.RecordingID)
+}
+
 // cell is a lecture as a lantern that stands alone.
 func cell(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) LectureCell {
 	return LectureCell{
-		Lantern: lantern(term, l, reach, now), EndsAt: l.EndsAt, Hall: l.Hall, RecordingID: l.RecordingID, Of: reach.Of, Today: sameDay(l.StartsAt, now, term.Zone),
+		Lantern: lantern(term, l, reach, now), EndsAt: l.EndsAt, Hall: l.Hall, RecordingID: l.RecordingID, Of: reach.Of,
+		Today: sameDay(l.StartsAt, now, term.Zone),
 	}
 }

@@ -13,7 +13,7 @@ import (
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/format/captionfile"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 	"latelantern/internal/words"
 )
@@ -45,17 +45,19 @@ type captionFileInput struct {
 const mostCaptionBody = 6 * captionfile.MaxBytes
 
 func (a *API) captionFileRoutes() {
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/caption-files", "take-captions", "Take the captions of a file, if nothing about it needs a word first", a.takeCaptions, upTo(mostCaptionBody))
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/search", "search-recording", "Look for words in what is said and shown", a.searchOne)
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/caption-files", "take-captions",
+		"Take the captions of a file, if nothing about it needs a word first", a.takeCaptions, upTo(mostCaptionBody))
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/search", "search-recording",
+		"Look for words in what is said and shown", a.searchOne)
 	a.plain(staff, http.MethodGet, "/api/recordings/:recording/captions/:language/file", a.captionsOut)
 }
 
 // published carries to what of a recording is published; where nothing is, to what is kept.
-func (a *API) published(ctx context.Context, r library.Recording) (cutlist.Carrier, error) {
+func (a *API) published(ctx context.Context, r recordings.Recording) (cutlist.Carrier, error) {
 	if r.EditionID == nil {
 		return cutlist.CarrierOf(r.Kept()), nil
 	}
-	x, err := a.Library.Edition(ctx, *r.EditionID)
+	x, err := a.Publication.Edition(ctx, *r.EditionID)
 	if err != nil {
 		return nil, err
 	}
@@ -67,7 +69,7 @@ func (a *API) takeCaptions(ctx context.Context, p roster.Person, in *captionFile
 	if err != nil {
 		return nil, err
 	}
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
@@ -89,9 +91,12 @@ func (a *API) takeCaptions(ctx context.Context, p roster.Person, in *captionFile
 		}
 	}
 	f.Within(r.Length)
-	out := CaptionFileLook{Form: string(f.Form), Language: language, Lines: len(f.Cues), Sample: []CaptionLine{}, Faults: saidAt(f.Faults), AllFaults: f.AllFault, Notes: saidAt(f.Notes)}
+	out := CaptionFileLook{Form: string(f.Form), Language: language, Lines: len(f.Cues), Sample: []CaptionLine{},
+		Faults: saidAt(f.Faults), AllFaults: f.AllFault, Notes: saidAt(f.Notes)}
 	for _, c := range f.Cues[:min(3, len(f.Cues))] {
-		out.Sample = append(out.Sample, CaptionLine{Stretch: Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, Text: c.Text, Speaker: c.Speaker})
+		out.Sample = append(out.Sample,
+			CaptionLine{Stretch: Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, Text: c.Text,
+				Speaker: c.Speaker})
 	}
 	if out.AllFaults > 0 || len(out.Notes) > 0 && !in.Body.Noted {
 		return answer(out), nil
@@ -106,7 +111,7 @@ func (a *API) takeCaptions(ctx context.Context, p roster.Person, in *captionFile
 func saidAt(list []captionfile.Said) []LineFault {
 	out := []LineFault{}
 	for _, s := range list {
-		out = append(out, LineFault{Line: s.Line, Text: s.Text})
+		out = append(out, LineFault{Line: s.Line, Said: said(s.Text)})
 	}
 	return out
 }
@@ -133,12 +138,13 @@ func (a *API) captionsOut(c *gin.Context) {
 	c.Data(http.StatusOK, kind, b)
 }
 
-func (a *API) captionFile(ctx context.Context, id uuid.UUID, language string, form captionfile.Form, published bool) (b []byte, name string, err error) {
+func (a *API) captionFile(ctx context.Context, id uuid.UUID, language string, form captionfile.Form,
+	published bool) (b []byte, name string, err error) {
 	sheet, err := a.Words.Sheet(ctx, id, language)
 	if err != nil {
 		return nil, "", err
 	}
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return nil, "", err
 	}
@@ -163,7 +169,7 @@ func (a *API) captionFile(ctx context.Context, id uuid.UUID, language string, fo
 }
 
 // titleOf is the title of a recording, or the one that is suggested for it.
-func (a *API) titleOf(ctx context.Context, r library.Recording) (string, error) {
+func (a *API) titleOf(ctx context.Context, r recordings.Recording) (string, error) {
 	if r.Title != "" {
 		return r.Title, nil
 	}

@@ -8,6 +8,8 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/format/captionfile"
 	"latelantern/internal/roster"
 	"latelantern/internal/words"
 )
@@ -27,7 +29,7 @@ func cueOf(c caption.Cue) Cue {
 type CaptionsInfo struct {
 	Language  string `json:"language" doc:"BCP 47"`
 	State     string `json:"state" enum:"waiting,making,ready,failed" doc:"of its draft"`
-	Fault     string `json:"fault" doc:"why the draft could not be made yet, in a sentence"`
+	Fault     *Said  `json:"fault,omitempty" doc:"why the draft could not be made yet"`
 	DraftedBy string `json:"drafted_by" doc:"name of the captioner; empty for what came otherwise"`
 	Draft     bool   `json:"draft" doc:"nobody but a captioner stands for it yet"`
 	Share     int    `json:"share" doc:"per cent of the draft that is made"`
@@ -40,7 +42,14 @@ type CaptionsInfo struct {
 }
 
 func captionsInfo(c words.Captions) CaptionsInfo {
-	return CaptionsInfo{c.Language, c.State, c.Fault, c.DraftedBy, c.Draft(), c.Share, c.Lines, c.Corrected, c.Looked, c.Shown, c.Undo, c.Redo}
+	out := CaptionsInfo{Language: c.Language, State: c.State, DraftedBy: c.DraftedBy, Draft: c.Draft(), Share: c.Share,
+		Lines:     c.Lines,
+		Corrected: c.Corrected, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
+	if c.Fault != "" {
+		why := said(fault.Say(c.Fault))
+		out.Fault = &why
+	}
+	return out
 }
 
 // CaptionList is all captions of a recording.
@@ -136,61 +145,80 @@ func (a *API) captionRoutes() {
 		}
 		return a.captionPage(ctx, in)
 	}
-	on(a, staff, http.MethodGet, at, "captions", "The captions of a recording, by language", func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[CaptionList], error) {
-		return a.captionList(ctx, in.Recording)
-	})
-	on(a, staff, http.MethodGet, at+"/{language}", "caption-page", "The captions of a recording, line by line", func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
-		return a.captionPage(ctx, *in)
-	})
-	on(a, staff, http.MethodPut, at+"/{language}/lines/{line}", "correct-line", "Correct a line of captions, or say who speaks", func(ctx context.Context, p roster.Person, in *correctInput) (*page, error) {
-		c := words.Correction{Seen: in.Body.Seen, Text: in.Body.Text, Speaker: in.Body.Speaker, All: in.Body.All}
-		return then(ctx, in.OfCaptions, a.Words.Correct(ctx, in.Recording, in.Language, in.Line, p.ID, c))
-	})
-	on(a, staff, http.MethodPost, at+"/{language}/lines/{line}/split", "split-line", "Part a line of captions", func(ctx context.Context, p roster.Person, in *splitLineInput) (*page, error) {
-		return then(ctx, in.OfCaptions, a.Words.Split(ctx, in.Recording, in.Language, in.Line, p.ID, in.Body.At))
-	})
-	on(a, staff, http.MethodPost, at+"/{language}/lines/{line}/join", "join-line", "Make one line of a line and the next", func(ctx context.Context, p roster.Person, in *OfLine) (*page, error) {
-		return then(ctx, in.OfCaptions, a.Words.Join(ctx, in.Recording, in.Language, in.Line, p.ID))
-	})
-	on(a, staff, http.MethodGet, at+"/{language}/found", "find-words", "Where something stands in captions", a.findWords)
-	on(a, staff, http.MethodPost, at+"/{language}/replace", "replace-words", "Find and replace in captions", a.replaceWords)
-	on(a, staff, http.MethodPost, at+"/{language}/undo", "undo-captions", "Take the last change of captions back", func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
-		return then(ctx, *in, a.Words.Undo(ctx, in.Recording, in.Language))
-	})
-	on(a, staff, http.MethodPost, at+"/{language}/redo", "redo-captions", "Make a change of captions again", func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
-		return then(ctx, *in, a.Words.Redo(ctx, in.Recording, in.Language))
-	})
-	on(a, staff, http.MethodPut, at+"/{language}/shown", "show-captions", "Let those who watch read captions, or not", func(ctx context.Context, p roster.Person, in *onOffInput) (*body[CaptionList], error) {
-		if err := a.Words.Show(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
-			return nil, err
-		}
-		return a.captionList(ctx, in.Recording)
-	})
-	on(a, staff, http.MethodPut, at+"/{language}/looked", "look-at-captions", "Leave a draft what it is, having looked at it", func(ctx context.Context, p roster.Person, in *onOffInput) (*body[CaptionList], error) {
-		if err := a.Words.Look(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
-			return nil, err
-		}
-		return a.captionList(ctx, in.Recording)
-	})
-	on(a, staff, http.MethodPost, at+"/{language}/draft", "draft-captions", "Have captions drafted", func(ctx context.Context, _ roster.Person, in *OfCaptions) (*body[CaptionList], error) {
-		if err := a.Words.AskForDraft(ctx, in.Recording, in.Language); err != nil {
-			return nil, err
-		}
-		return a.captionList(ctx, in.Recording)
-	})
+	on(a, staff, http.MethodGet, at, "captions", "The captions of a recording, by language",
+		func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[CaptionList], error) {
+			return a.captionList(ctx, in.Recording)
+		})
+	on(a, staff, http.MethodGet, at+"/{language}", "caption-page", "The captions of a recording, line by line",
+		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
+			return a.captionPage(ctx, *in)
+		})
+	on(a, staff, http.MethodPut, at+"/{language}/lines/{line}", "correct-line",
+		"Correct a line of captions, or say who speaks",
+		func(ctx context.Context, p roster.Person, in *correctInput) (*page, error) {
+			c := words.Correction{Seen: in.Body.Seen, Text: in.Body.Text, Speaker: in.Body.Speaker, All: in.Body.All}
+			return then(ctx, in.OfCaptions, a.Words.Correct(ctx, in.Recording, in.Language, in.Line, p.ID, c))
+		})
+	on(a, staff, http.MethodPost, at+"/{language}/lines/{line}/split", "split-line", "Part a line of captions",
+		func(ctx context.Context, p roster.Person, in *splitLineInput) (*page, error) {
+			return then(ctx, in.OfCaptions, a.Words.Split(ctx, in.Recording, in.Language, in.Line, p.ID, in.Body.At))
+		})
+	on(a, staff, http.MethodPost, at+"/{language}/lines/{line}/join", "join-line",
+		"Make one line of a line and the next", func(ctx context.Context, p roster.Person, in *OfLine) (*page, error) {
+			return then(ctx, in.OfCaptions, a.Words.Join(ctx, in.Recording, in.Language, in.Line, p.ID))
+		})
+	on(a, staff, http.MethodGet, at+"/{language}/found", "find-words", "Where something stands in captions",
+		a.findWords)
+	on(a, staff, http.MethodPost, at+"/{language}/replace", "replace-words", "Find and replace in captions",
+		a.replaceWords)
+	on(a, staff, http.MethodPost, at+"/{language}/undo", "undo-captions", "Take the last change of captions back",
+		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
+			return then(ctx, *in, a.Words.Undo(ctx, in.Recording, in.Language))
+		})
+	on(a, staff, http.MethodPost, at+"/{language}/redo", "redo-captions", "Make a change of captions again",
+		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
+			return then(ctx, *in, a.Words.Redo(ctx, in.Recording, in.Language))
+		})
+	on(a, staff, http.MethodPut, at+"/{language}/shown", "show-captions", "Let those who watch read captions, or not",
+		func(ctx context.Context, p roster.Person, in *onOffInput) (*body[CaptionList], error) {
+			if err := a.Words.Show(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
+	on(a, staff, http.MethodPut, at+"/{language}/looked", "look-at-captions",
+		"Leave a draft what it is, having looked at it",
+		func(ctx context.Context, p roster.Person, in *onOffInput) (*body[CaptionList], error) {
+			if err := a.Words.Look(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
+	on(a, staff, http.MethodPost, at+"/{language}/draft", "draft-captions", "Have captions drafted",
+		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*body[CaptionList], error) {
+			if err := a.Words.AskForDraft(ctx, in.Recording, in.Language); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
 	type wordsInput struct {
 		OfCourse
 		Body CourseWords
 	}
-	on(a, staff, http.MethodGet, "/api/courses/{course}/words", "course-words", "The words of a course", func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[CourseWords], error) {
-		return a.courseWords(ctx, in.Course)
-	})
-	on(a, staff, http.MethodPut, "/api/courses/{course}/words", "set-course-words", "Keep the words of a course, and whether captions are drafted", func(ctx context.Context, _ roster.Person, in *wordsInput) (*body[CourseWords], error) {
-		if err := a.Words.SetCourse(ctx, in.Course, words.Course{Language: in.Body.Language, Drafts: in.Body.Drafts, Glossary: in.Body.Glossary}); err != nil {
-			return nil, err
-		}
-		return a.courseWords(ctx, in.Course)
-	})
+	on(a, staff, http.MethodGet, "/api/courses/{course}/words", "course-words", "The words of a course",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[CourseWords], error) {
+			return a.courseWords(ctx, in.Course)
+		})
+	on(a, staff, http.MethodPut, "/api/courses/{course}/words", "set-course-words",
+		"Keep the words of a course, and whether captions are drafted",
+		func(ctx context.Context, _ roster.Person, in *wordsInput) (*body[CourseWords], error) {
+			if err := a.Words.SetCourse(ctx, in.Course,
+				words.Course{Language: in.Body.Language, Drafts: in.Body.Drafts,
+					Glossary: in.Body.Glossary}); err != nil {
+				return nil, err
+			}
+			return a.courseWords(ctx, in.Course)
+		})
 	a.captionFileRoutes()
 }
 
@@ -208,7 +236,8 @@ func (a *API) courseWords(ctx context.Context, course uuid.UUID) (*body[CourseWo
 	if err != nil {
 		return nil, err
 	}
-	out := CourseWords{Language: c.Language, Drafts: c.Drafts, Glossary: c.Glossary, Terms: len(words.Terms(c.Glossary))}
+	out := CourseWords{Language: c.Language, Drafts: c.Drafts, Glossary: c.Glossary,
+		Terms: len(words.Terms(c.Glossary))}
 	if a.Words.Speaks(c.Language) {
 		out.Captioner = a.Words.Captioner.Name()
 	}
@@ -220,7 +249,7 @@ func (a *API) captionList(ctx context.Context, recording uuid.UUID) (*body[Capti
 	if err != nil {
 		return nil, err
 	}
-	r, err := a.Library.Recording(ctx, recording)
+	r, err := a.Recordings.Recording(ctx, recording)
 	if err != nil {
 		return nil, err
 	}
@@ -244,9 +273,11 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*body[CaptionPage
 	if err != nil {
 		return nil, err
 	}
-	out := CaptionPage{CaptionsInfo: captionsInfo(info), Text: []CaptionLine{}, Speakers: caption.Speakers(words.Cues(lines))}
+	out := CaptionPage{CaptionsInfo: captionsInfo(info), Text: []CaptionLine{},
+		Speakers: caption.Speakers(words.Cues(lines))}
 	for _, l := range lines {
-		x := CaptionLine{ID: l.ID, Stretch: Stretch{l.Start.Milliseconds(), l.End.Milliseconds()}, Text: l.Text, Speaker: l.Speaker, Corrected: l.Corrected}
+		x := CaptionLine{ID: l.ID, Stretch: Stretch{l.Start.Milliseconds(), l.End.Milliseconds()}, Text: l.Text,
+			Speaker: l.Speaker, Corrected: l.Corrected}
 		for _, w := range l.Words {
 			x.Words = append(x.Words, w.Start.Milliseconds())
 		}
@@ -279,7 +310,8 @@ func (a *API) findWords(ctx context.Context, _ roster.Person, in *findInput) (*b
 }
 
 func (a *API) replaceWords(ctx context.Context, p roster.Person, in *replaceInput) (*body[CaptionPage], error) {
-	places, err := a.Words.Replace(ctx, in.Recording, in.Language, p.ID, finding(in.Body.Find, in.Body.Exact, in.Body.Whole), in.Body.With)
+	places, err := a.Words.Replace(ctx, in.Recording, in.Language, p.ID,
+		finding(in.Body.Find, in.Body.Exact, in.Body.Whole), in.Body.With)
 	if err != nil {
 		return nil, err
 	}
@@ -311,7 +343,17 @@ func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (
 	}
 	out := []Hit{}
 	for _, h := range found {
-		out = append(out, Hit{Stretch{h.Start.Milliseconds(), h.End.Milliseconds()}, string(h.Where), h.Text, int(math.Round(100 * h.Share))})
+		out = append(out,
+			Hit{Stretch{h.Start.Milliseconds(), h.End.Milliseconds()}, string(h.Where), h.Text,
+				int(math.Round(100 * h.Share))})
 	}
 	return answer(out), nil
+}
+
+var captionProblems = problems{
+	words.ErrUnknown:   http.StatusNotFound,
+	words.ErrNothing:   http.StatusConflict,
+	words.ErrChanged:   http.StatusConflict,
+	words.ErrInvalid:   http.StatusUnprocessableEntity,
+	captionfile.ErrNot: http.StatusUnprocessableEntity,
 }

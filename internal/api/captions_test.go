@@ -53,7 +53,8 @@ func TestCaptionsGoOutAndComeIn(t *testing.T) {
 		}
 		return string(b)
 	}
-	if got := out("form=vtt"); got != "WEBVTT - of a program\nLanguage: en\n\nSTYLE\n::cue { color: white }\n\n1\n00:00:00.200 --> 00:00:00.900 line:0\n<v Ada>Good &amp; early\n\n00:00:01.200 --> 00:00:01.800\nstruck\n\n00:00:02.500 --> 00:00:03.500\nand <i>late</i>\n" {
+	if got := out("form=vtt"); got !=
+		"WEBVTT - of a program\nLanguage: en\n\nSTYLE\n::cue { color: white }\n\n1\n00:00:00.200 --> 00:00:00.900 line:0\n<v Ada>Good &amp; early\n\n00:00:01.200 --> 00:00:01.800\nstruck\n\n00:00:02.500 --> 00:00:03.500\nand <i>late</i>\n" {
 		t.Errorf("as WebVTT:\n%s", got)
 	}
 	published := "1\n00:00:00,200 --> 00:00:00,900\nAda: Good & early\n\n2\n00:00:01,500 --> 00:00:02,500\nand <i>late</i>\n"
@@ -61,7 +62,8 @@ func TestCaptionsGoOutAndComeIn(t *testing.T) {
 		t.Errorf("as SubRip, as published:\n%s", got)
 	}
 	// What was written by someone who watched what is published comes back to its place.
-	if status, look, text := c.captionFile(id, published, map[string]any{"published": true, "language": "de"}); status != http.StatusOK || !look.Taken {
+	if status, look, text := c.captionFile(id, published,
+		map[string]any{"published": true, "language": "de"}); status != http.StatusOK || !look.Taken {
 		t.Fatalf("%d %s", status, text)
 	}
 	page := get[api.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/de")
@@ -76,10 +78,12 @@ func TestCaptionsGoOutAndComeIn(t *testing.T) {
 	e.everyone(true)
 	s := e.as("student")
 	w := get[api.Watch](s, "/api/watch/"+id.String())
-	if len(w.Cues) != 2 || w.Cues[0].Speaker != "Ada" || w.Cues[1].Start != 1500 || strings.Join(w.Languages, " ") != "de en" || w.Language != "en" {
+	if len(w.Cues) != 2 || w.Cues[0].Speaker != "Ada" || w.Cues[1].Start != 1500 ||
+		strings.Join(w.Languages, " ") != "de en" || w.Language != "en" {
 		t.Errorf("watched: %+v %v", w.Cues, w.Languages)
 	}
-	if w := get[api.Watch](s, "/api/watch/"+id.String()+"?language=de"); w.Language != "de" || w.Cues[0].Text != "Ada: Good & early" {
+	if w := get[api.Watch](s, "/api/watch/"+id.String()+"?language=de"); w.Language != "de" ||
+		w.Cues[0].Text != "Ada: Good & early" {
 		t.Errorf("in the other language: %q %+v", w.Language, w.Cues)
 	}
 }
@@ -98,15 +102,20 @@ func TestBadFilesOfCaptions(t *testing.T) {
 		status int
 		says   string
 	}{
-		"no captions at all":    {"%PDF-1.7", http.StatusUnprocessableEntity, "neither WebVTT nor SubRip"},
-		"times that go back":    {"WEBVTT\n\n00:05.000 --> 00:04.000\nx\n", http.StatusOK, `"line":3,`},
-		"a time below zero":     {"1\n-00:00:01,000 --> 00:00:04,000\nx\n", http.StatusOK, "begins before the recording does"},
-		"lines that overlap":    {"WEBVTT\n\n00:00.000 --> 00:02.000\nx\n\n00:01.000 --> 00:03.000\ny\n", http.StatusOK, "begin before the line before has ended"},
-		"Latin-1":               {"1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", http.StatusOK, "not in UTF-8"},
-		"of another lecture":    {"1\n01:00:00,000 --> 01:00:01,000\nx\n", http.StatusOK, "Is the file of another lecture?"},
-		"of fifty megabytes":    {"WEBVTT\n\n" + strings.Repeat("x", 50<<20), http.StatusUnprocessableEntity, "50 MB"},
-		"with very many lines":  {"WEBVTT\n\n" + strings.Repeat("0:00.000 --> 1:00.000\n\n", 120_000), http.StatusUnprocessableEntity, "more than 100000 lines"},
-		"a language of no kind": {"WEBVTT\nLanguage: Klingon!\n\n00:00.000 --> 00:01.000\nx\n", http.StatusUnprocessableEntity, "is no language"},
+		"no captions at all": {"%PDF-1.7", http.StatusUnprocessableEntity, "neither WebVTT nor SubRip"},
+		"times that go back": {"WEBVTT\n\n00:05.000 --> 00:04.000\nx\n", http.StatusOK, `"line":3,`},
+		"a time below zero": {"1\n-00:00:01,000 --> 00:00:04,000\nx\n", http.StatusOK,
+			"begins before the recording does"},
+		"lines that overlap": {"WEBVTT\n\n00:00.000 --> 00:02.000\nx\n\n00:01.000 --> 00:03.000\ny\n", http.StatusOK,
+			"captions.over"},
+		"Latin-1": {"1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", http.StatusOK, "not in UTF-8"},
+		"of another lecture": {"1\n01:00:00,000 --> 01:00:01,000\nx\n", http.StatusOK,
+			"Is the file of another lecture?"},
+		"of fifty megabytes": {"WEBVTT\n\n" + strings.Repeat("x", 50<<20), http.StatusUnprocessableEntity, "50 MB"},
+		"with very many lines": {"WEBVTT\n\n" + strings.Repeat("0:00.000 --> 1:00.000\n\n", 120_000),
+			http.StatusUnprocessableEntity, "more than 100000 lines"},
+		"a language of no kind": {"WEBVTT\nLanguage: Klingon!\n\n00:00.000 --> 00:01.000\nx\n",
+			http.StatusUnprocessableEntity, "is no language"},
 	} {
 		status, look, text := c.captionFile(id, x.file, nil)
 		if status != x.status || look.Taken || !strings.Contains(text, x.says) {
@@ -118,7 +127,8 @@ func TestBadFilesOfCaptions(t *testing.T) {
 		t.Errorf("the captions are %+v", page.Text)
 	}
 	// Said first, it can be taken all the same.
-	if _, look, text := c.captionFile(id, "1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n", map[string]any{"noted": true}); !look.Taken || len(look.Notes) != 1 {
+	if _, look, text := c.captionFile(id, "1\n00:00:00,000 --> 00:00:01,000\ncaf\xe9\n",
+		map[string]any{"noted": true}); !look.Taken || len(look.Notes) != 1 {
 		t.Error(text)
 	}
 }
@@ -136,14 +146,21 @@ func TestChaptersGoOut(t *testing.T) {
 	if seen.ByHand {
 		t.Fatalf("%+v", seen)
 	}
-	list := []api.Chapter{{At: 0, Title: "First; a=b #1"}, {At: 1500, Title: "Struck at its beginning"}, {At: 3000, Title: "Last"}}
-	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": seen.Chapters, "chapters": list}); status != http.StatusOK {
+	list := []api.Chapter{{At: 0, Title: "First; a=b #1"}, {At: 1500, Title: "Struck at its beginning"},
+		{At: 3000, Title: "Last"}}
+	if status, text := c.send(http.MethodPut, path,
+		map[string]any{"seen": seen.Chapters, "chapters": list}); status != http.StatusOK {
 		t.Fatalf("%d %s", status, text)
 	}
-	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": seen.Chapters, "chapters": list[:1]}); status != http.StatusConflict || len(seen.Chapters) == 3 {
+	if status, text := c.send(http.MethodPut, path,
+		map[string]any{"seen": seen.Chapters, "chapters": list[:1]}); status != http.StatusConflict ||
+		len(seen.Chapters) == 3 {
 		t.Errorf("over what was not seen: %d %s", status, text)
 	}
-	if status, text := c.send(http.MethodPut, path, map[string]any{"seen": list, "chapters": []api.Chapter{{At: 1, Title: " "}}}); status != http.StatusUnprocessableEntity || !strings.Contains(text, "needs a title") {
+	if status, text := c.send(http.MethodPut, path,
+		map[string]any{"seen": list,
+			"chapters": []api.Chapter{{At: 1, Title: " "}}}); status != http.StatusUnprocessableEntity ||
+		!strings.Contains(text, "needs a title") {
 		t.Errorf("without a title: %d %s", status, text)
 	}
 	_, vtt := c.send(http.MethodGet, path+"/file", nil)
@@ -158,7 +175,9 @@ func TestChaptersGoOut(t *testing.T) {
 			Title     string
 		}
 	}
-	if err := json.Unmarshal([]byte(text), &feed); err != nil || feed.Version != "1.2.0" || len(feed.Chapters) != 3 || feed.Chapters[2].StartTime != 2 || feed.Chapters[2].Title != "Last" {
+	if err := json.Unmarshal([]byte(text),
+		&feed); err != nil || feed.Version != "1.2.0" || len(feed.Chapters) != 3 || feed.Chapters[2].StartTime != 2 ||
+		feed.Chapters[2].Title != "Last" {
 		t.Errorf("as JSON: %v %s", err, text)
 	}
 	e.everyone(true)
@@ -173,7 +192,8 @@ func TestChaptersGoOut(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "a.mp4")
 	e.Must(os.WriteFile(file, b, 0o600))
 	out, err := exec.Command("ffprobe", "-v", "error", "-show_chapters", "-of", "csv=p=0", file).Output()
-	if err != nil || !strings.Contains(string(out), "First; a=b #1") || strings.Count(string(out), "\n") != 3 || !strings.Contains(string(out), "1.000000,") {
+	if err != nil || !strings.Contains(string(out), "First; a=b #1") || strings.Count(string(out), "\n") != 3 ||
+		!strings.Contains(string(out), "1.000000,") {
 		t.Errorf("in the file: %v\n%s", err, out)
 	}
 }
@@ -183,7 +203,8 @@ func TestWhereWordsStand(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
 	c := e.as("lecturer")
-	if status, _, text := c.captionFile(id, "WEBVTT\n\n00:00.100 --> 00:00.900\nTide, tide and tides\n\n00:01.000 --> 00:01.900\nnothing\n\n00:02.000 --> 00:02.900\nthe\ntidé", nil); status != http.StatusOK {
+	if status, _, text := c.captionFile(id,
+		"WEBVTT\n\n00:00.100 --> 00:00.900\nTide, tide and tides\n\n00:01.000 --> 00:01.900\nnothing\n\n00:02.000 --> 00:02.900\nthe\ntidé", nil); status != http.StatusOK {
 		t.Fatal(text)
 	}
 	path := "/api/recordings/" + id.String() + "/captions/en/found?"
@@ -212,7 +233,8 @@ func TestWhereWordsStand(t *testing.T) {
 			t.Errorf("%s: %d %s", query, status, text)
 		}
 	}
-	if status, _ := c.send(http.MethodGet, path+"find="+strings.Repeat("x", 201), nil); status != http.StatusUnprocessableEntity {
+	if status, _ := c.send(http.MethodGet, path+"find="+strings.Repeat("x", 201),
+		nil); status != http.StatusUnprocessableEntity {
 		t.Errorf("too long a text: %d", status)
 	}
 }

@@ -10,7 +10,7 @@ import (
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
-	"latelantern/internal/publish"
+	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
 )
 
@@ -63,16 +63,16 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	if err != nil {
 		return nil, err
 	}
-	places, err := a.CatchUp.Places(ctx, p.ID)
+	places, err := a.CatchUp.Positions(ctx, p.ID)
 	if err != nil {
 		return nil, err
 	}
 	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
 	var courses, recordings []uuid.UUID
-	var lists [][]publish.Entry
+	var lists [][]playlists.Entry
 	for _, m := range parts {
 		courses = append(courses, m.CourseID)
-		entries, err := a.Publish.Entries(ctx, m.CourseID)
+		entries, err := a.Playlists.Entries(ctx, m.CourseID)
 		if err != nil {
 			return nil, err
 		}
@@ -99,7 +99,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 				return nil, err
 			}
 			out.Live = append(out.Live, LiveLine{
-				LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term), HeldMs: l.LengthMs, Phase: string(l.Phase(out.Now)), Enter: at.Enter,
+				LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term),
+				HeldMs: l.LengthMs, Phase: string(l.Phase(out.Now)), Enter: at.Enter,
 			})
 		}
 	}
@@ -110,7 +111,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 	for i, m := range parts {
 		course := CatchUpCourse{Course: CourseName{m.CourseID, m.Code, m.Title}, Entries: []CatchUpLine{}}
 		for _, e := range lists[i] {
-			if e.Heading == nil && (!e.Lit || e.LectureID != nil && !learnt[*e.LectureID] && !doors[*e.RecordingID].Watch) {
+			if e.Heading == nil &&
+				(!e.Lit || e.LectureID != nil && !learnt[*e.LectureID] && !doors[*e.RecordingID].Watch) {
 				continue // what is dark is nobody's business yet, nor what nobody was invited to
 			}
 			// A heading with nothing under it yet makes way for the next.
@@ -118,7 +120,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 				course.Entries = course.Entries[:n-1]
 			}
 			line := a.line(e, term.Week, nil)
-			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week, StartsAt: line.StartsAt, LengthMs: e.LengthMs}
+			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week,
+				StartsAt: line.StartsAt, LengthMs: e.LengthMs}
 			if e.RecordingID != nil {
 				at, begun := places[*e.RecordingID]
 				a.openLine(ctx, &x, e, doors[*e.RecordingID], at, begun)
@@ -134,7 +137,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *empty) (*body[Cat
 }
 
 // openLine adds to a line whether it is open to someone, and how far they have watched it.
-func (a *API) openLine(ctx context.Context, x *CatchUpLine, e publish.Entry, door audience.Door, at time.Duration, begun bool) {
+func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, door audience.Door, at time.Duration,
+	begun bool) {
 	x.Open, x.Reason = door.Watch, string(door.Reason)
 	if door.Reason == viewing.NotYet {
 		x.Opens = &door.Opens
@@ -142,7 +146,7 @@ func (a *API) openLine(ctx context.Context, x *CatchUpLine, e publish.Entry, doo
 	if !begun || !door.Watch || e.EditionID == nil {
 		return
 	}
-	edition, err := a.Library.Edition(ctx, *e.EditionID)
+	edition, err := a.Publication.Edition(ctx, *e.EditionID)
 	if err != nil {
 		return // without it the line only does not say how far
 	}

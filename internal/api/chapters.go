@@ -16,7 +16,7 @@ import (
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/format/captionfile"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
@@ -52,24 +52,29 @@ func (a *API) chapterRoutes() {
 			Proposed bool      `json:"proposed,omitempty" doc:"those that are proposed stand there again"`
 		}
 	}
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/chapters", "chapters", "The chapters of a recording", func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Chapters], error) {
-		return a.chapters(ctx, in.Recording)
-	})
-	on(a, staff, http.MethodPut, "/api/recordings/{recording}/chapters", "set-chapters", "Keep the chapters of a recording", func(ctx context.Context, p roster.Person, in *chaptersInput) (*body[Chapters], error) {
-		r, err := a.Library.Recording(ctx, in.Recording)
-		if err != nil {
-			return nil, err
-		}
-		list := chaptersOf(in.Body.Chapters)
-		if in.Body.Proposed {
-			list = nil
-		}
-		if err := a.Words.SetChapters(ctx, r.ID, p.ID, r.Kept(), r.Length, chaptersOf(in.Body.Seen), list); err != nil {
-			return nil, err
-		}
-		return a.chapters(ctx, r.ID)
-	})
-	turn := func(do func(ctx context.Context, recording, by uuid.UUID) error) func(context.Context, roster.Person, *OfRecording) (*body[Chapters], error) {
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/chapters", "chapters", "The chapters of a recording",
+		func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Chapters], error) {
+			return a.chapters(ctx, in.Recording)
+		})
+	on(a, staff, http.MethodPut, "/api/recordings/{recording}/chapters", "set-chapters",
+		"Keep the chapters of a recording",
+		func(ctx context.Context, p roster.Person, in *chaptersInput) (*body[Chapters], error) {
+			r, err := a.Recordings.Recording(ctx, in.Recording)
+			if err != nil {
+				return nil, err
+			}
+			list := chaptersOf(in.Body.Chapters)
+			if in.Body.Proposed {
+				list = nil
+			}
+			if err := a.Words.SetChapters(ctx, r.ID, p.ID, r.Kept(), r.Length, chaptersOf(in.Body.Seen),
+				list); err != nil {
+				return nil, err
+			}
+			return a.chapters(ctx, r.ID)
+		})
+	turn := func(do func(ctx context.Context, recording, by uuid.UUID) error) func(context.Context, roster.Person,
+		*OfRecording) (*body[Chapters], error) {
 		return func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Chapters], error) {
 			if err := do(ctx, in.Recording, p.ID); err != nil {
 				return nil, err
@@ -77,13 +82,15 @@ func (a *API) chapterRoutes() {
 			return a.chapters(ctx, in.Recording)
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/undo", "undo-chapters", "Take the last change of chapters back", turn(a.Words.UndoChapters))
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/redo", "redo-chapters", "Make a change of chapters again", turn(a.Words.RedoChapters))
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/undo", "undo-chapters",
+		"Take the last change of chapters back", turn(a.Words.UndoChapters))
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/chapters/redo", "redo-chapters",
+		"Make a change of chapters again", turn(a.Words.RedoChapters))
 	a.plain(staff, http.MethodGet, "/api/recordings/:recording/chapters/file", a.chaptersOut)
 }
 
 func (a *API) chapters(ctx context.Context, recording uuid.UUID) (*body[Chapters], error) {
-	r, err := a.Library.Recording(ctx, recording)
+	r, err := a.Recordings.Recording(ctx, recording)
 	if err != nil {
 		return nil, err
 	}
@@ -99,7 +106,8 @@ func (a *API) chapters(ctx context.Context, recording uuid.UUID) (*body[Chapters
 }
 
 // carriedChapters are the chapters of a recording on the clock of what is published.
-func (a *API) carriedChapters(ctx context.Context, r library.Recording, by cutlist.Carrier) ([]chapter.Stretch, error) {
+func (a *API) carriedChapters(ctx context.Context, r recordings.Recording,
+	by cutlist.Carrier) ([]chapter.Stretch, error) {
 	now, err := a.Words.Chapters(ctx, r.ID, r.Kept())
 	return chapter.Carry(now.List, by), err
 }
@@ -118,7 +126,7 @@ func (a *API) chaptersOut(c *gin.Context) {
 }
 
 func (a *API) chapterFile(ctx context.Context, id uuid.UUID, form string) (b []byte, name, kind string, err error) {
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return nil, "", "", err
 	}
@@ -160,7 +168,8 @@ func feedChapters(list []chapter.Stretch) ([]byte, error) {
 		Chapters []one  `json:"chapters"`
 	}{"1.2.0", []one{}}
 	for _, c := range list {
-		out.Chapters = append(out.Chapters, one{float64(c.Start.Milliseconds()) / 1000, float64(c.End.Milliseconds()) / 1000, c.Title})
+		out.Chapters = append(out.Chapters,
+			one{float64(c.Start.Milliseconds()) / 1000, float64(c.End.Milliseconds()) / 1000, c.Title})
 	}
 	return json.MarshalIndent(out, "", "  ")
 }

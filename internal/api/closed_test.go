@@ -24,7 +24,8 @@ func (c *caller) knock(method, path string, length int, some string, headers ...
 	conn, err := net.Dial("tcp", host)
 	c.e.Must(err)
 	var head strings.Builder
-	fmt.Fprintf(&head, "%s %s HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nContent-Length: %d\r\n", method, path, host, length)
+	fmt.Fprintf(&head, "%s %s HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nContent-Length: %d\r\n", method,
+		path, host, length)
 	r, err := http.NewRequest(method, c.e.server.URL+path, nil)
 	c.e.Must(err)
 	for _, cookie := range c.client.Jar.Cookies(r.URL) {
@@ -93,7 +94,8 @@ func TestBodiesAreLimited(t *testing.T) {
 	term, err := e.Schedule.CurrentTerm(t.Context())
 	e.Must(err)
 	roster := "/api/terms/" + term.ID.String() + "/roster/preview"
-	if got, conn := e.as("").knock(http.MethodPost, "/api/sign-in", 100_000, ""); got != http.StatusRequestEntityTooLarge {
+	if got, conn := e.as("").knock(http.MethodPost, "/api/sign-in", 100_000,
+		""); got != http.StatusRequestEntityTooLarge {
 		t.Errorf("much from a stranger: %d", got)
 	} else {
 		conn.Close()
@@ -144,7 +146,8 @@ func TestBodiesAreLimited(t *testing.T) {
 	full(fourth, "a fourth large body")
 	held.Wait()
 	e.Until(func() bool {
-		status, _ := lecturer.send(http.MethodPost, roster, map[string]any{"digest": "", "files": []any{map[string]string{"name": "a.csv", "data": "ZW1haWw="}}})
+		status, _ := lecturer.send(http.MethodPost, roster,
+			map[string]any{"digest": "", "files": []any{map[string]string{"name": "a.csv", "data": "ZW1haWw="}}})
 		return status == http.StatusOK
 	})
 	if took := time.Since(began); took > 25*time.Second {
@@ -163,7 +166,8 @@ func TestU0000IsRefused(t *testing.T) {
 	e.Must(err)
 	send := func(method, path, body string, headers ...string) int {
 		t.Helper()
-		answer := lecturer.request(method, path, strings.NewReader(body), append([]string{"Content-Type", "application/json", "Tus-Resumable", "1.0.0"}, headers...)...)
+		answer := lecturer.request(method, path, strings.NewReader(body),
+			append([]string{"Content-Type", "application/json", "Tus-Resumable", "1.0.0"}, headers...)...)
 		defer answer.Body.Close()
 		return answer.StatusCode
 	}
@@ -175,21 +179,26 @@ func TestU0000IsRefused(t *testing.T) {
 		"a title":               send(http.MethodPut, "/api/recordings/"+id+"/title", `{"title":"A `+nul+`"}`),
 		"after two backslashes": send(http.MethodPut, "/api/recordings/"+id+"/title", `{"title":"A \\\\`+nul+`"}`),
 		"a key":                 send(http.MethodPut, "/api/recordings/"+id+"/title", `{"title`+nul+`":"A"}`),
-		"a calendar":            send(http.MethodPost, course+"/timetable/preview", `{"calendar":"BEGIN:VCALENDAR`+nul+`"}`),
-		"a heading":             send(http.MethodPost, course+"/playlist/headings", `{"heading":"`+nul+`"}`),
-		"a search":              send(http.MethodGet, "/api/recordings/"+id+"/search?q=%00", ""),
-		"an address":            send(http.MethodGet, "/api/courses/%00", ""),
-		"the name of a file":    send(http.MethodPost, "/api/append", "", "Upload-Defer-Length", "1", "Upload-Metadata", meta("lecture", e.Lecture.String(), "filename", "a\x00b")),
+		"a calendar": send(http.MethodPost, course+"/timetable/preview",
+			`{"calendar":"BEGIN:VCALENDAR`+nul+`"}`),
+		"a heading":  send(http.MethodPost, course+"/playlist/headings", `{"heading":"`+nul+`"}`),
+		"a search":   send(http.MethodGet, "/api/recordings/"+id+"/search?q=%00", ""),
+		"an address": send(http.MethodGet, "/api/courses/%00", ""),
+		"the name of a file": send(http.MethodPost, "/api/append", "", "Upload-Defer-Length", "1", "Upload-Metadata",
+			meta("lecture", e.Lecture.String(), "filename", "a\x00b")),
 	} {
 		if got < 400 || got >= 500 {
 			t.Errorf("in %s: %d", name, got)
 		}
 	}
-	if got := send(http.MethodPut, "/api/recordings/"+id+"/title", `{"title":"The text \\u0000"}`); got != http.StatusOK {
+	if got := send(http.MethodPut, "/api/recordings/"+id+"/title",
+		`{"title":"The text \\u0000"}`); got != http.StatusOK {
 		t.Errorf("the six characters that only look like it: %d", got)
 	}
 	status, body := e.as("coordinator").send(http.MethodPost, "/api/terms/"+term.ID.String()+"/roster/preview",
-		map[string]any{"digest": "", "files": []any{map[string]any{"name": "a.csv", "data": []byte("email,name,course,part\na@b.example,A\x00,COU 1,student\n")}}})
+		map[string]any{"digest": "",
+			"files": []any{map[string]any{"name": "a.csv",
+				"data": []byte("email,name,course,part\na@b.example,A\x00,COU 1,student\n")}}})
 	if status != http.StatusOK || !strings.Contains(body, "not text in UTF-8") {
 		t.Errorf("in a roster: %d %s", status, body)
 	}
@@ -199,14 +208,17 @@ func TestU0000IsRefused(t *testing.T) {
 func TestHeadersSayWhatBrowsersMayDo(t *testing.T) {
 	for _, secure := range []bool{false, true} {
 		e := newEdgeOn(testhouse.NewWith(t, assemble.Settings{Secure: secure}))
-		answer := e.as("").request(http.MethodPost, "/api/sign-in", strings.NewReader(`{"email":"lecturer@college.example","password":"a long password"}`), "Content-Type", "application/json")
+		answer := e.as("").request(http.MethodPost, "/api/sign-in",
+			strings.NewReader(`{"email":"lecturer@college.example","password":"a long password"}`), "Content-Type",
+			"application/json")
 		answer.Body.Close()
 		cookies := answer.Header.Values("Set-Cookie")
 		if len(cookies) != 2 {
 			t.Fatalf("cookies: %v", cookies)
 		}
 		for _, c := range cookies {
-			if strings.HasPrefix(c, "__Host-") != secure || strings.Contains(c, "; Secure") != secure || !strings.Contains(c, "Path=/;") || strings.Contains(c, "Domain") || !strings.Contains(c, "HttpOnly") {
+			if strings.HasPrefix(c, "__Host-") != secure || strings.Contains(c, "; Secure") != secure ||
+				!strings.Contains(c, "Path=/;") || strings.Contains(c, "Domain") || !strings.Contains(c, "HttpOnly") {
 				t.Errorf("secure %v: %s", secure, c)
 			}
 		}

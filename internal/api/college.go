@@ -42,47 +42,55 @@ type StayLine struct {
 }
 
 func (a *API) collegeRoutes() {
-	on(a, inside, http.MethodGet, "/api/college", "college", "What holds for the whole college", func(ctx context.Context, _ roster.Person, _ *empty) (*body[College], error) {
-		text, err := a.Door.Notice(ctx)
-		return answer(College{text}), err
-	})
-	on(a, coordinators, http.MethodPut, "/api/college", "set-college", "Change what holds for the whole college", func(ctx context.Context, _ roster.Person, in *collegeInput) (*empty, error) {
-		return nil, a.Door.SetNotice(ctx, in.Body.CaptureNotice)
-	})
-	on(a, teachers, http.MethodGet, "/api/storage", "storage", "How much more can be kept on the server", func(ctx context.Context, _ roster.Person, _ *empty) (*body[Storage], error) {
-		free, err := a.Library.Blobs.Free()
-		return answer(Storage{free}), err
-	})
-	on(a, inside, http.MethodPost, "/api/lectures/{lecture}/seen-notice", "see-notice", "Say that one has seen that a lecture is captured", func(ctx context.Context, p roster.Person, in *OfLecture) (*empty, error) {
-		if err := a.mayEnter(ctx, p, in.Lecture); err != nil {
-			return nil, err
-		}
-		return nil, a.Door.See(ctx, p.ID, in.Lecture)
-	})
+	on(a, inside, http.MethodGet, "/api/college", "college", "What holds for the whole college",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*body[College], error) {
+			text, err := a.Door.Notice(ctx)
+			return answer(College{text}), err
+		})
+	on(a, coordinators, http.MethodPut, "/api/college", "set-college", "Change what holds for the whole college",
+		func(ctx context.Context, _ roster.Person, in *collegeInput) (*empty, error) {
+			return nil, a.Door.SetNotice(ctx, in.Body.CaptureNotice)
+		})
+	on(a, teachers, http.MethodGet, "/api/storage", "storage", "How much more can be kept on the server",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*body[Storage], error) {
+			free, err := a.Recordings.Blobs.Free()
+			return answer(Storage{free}), err
+		})
+	on(a, inside, http.MethodPost, "/api/lectures/{lecture}/seen-notice", "see-notice",
+		"Say that one has seen that a lecture is captured",
+		func(ctx context.Context, p roster.Person, in *OfLecture) (*empty, error) {
+			if err := a.mayEnter(ctx, p, in.Lecture); err != nil {
+				return nil, err
+			}
+			return nil, a.Presence.See(ctx, p.ID, in.Lecture)
+		})
 	type presentInput struct {
 		OfLecture
 		Body struct {
 			InHall bool `json:"in_hall" doc:"one sits in its hall, so nothing has to play"`
 		}
 	}
-	on(a, inside, http.MethodPut, "/api/lectures/{lecture}/present", "present", "Say that one follows a lecture now", func(ctx context.Context, p roster.Person, in *presentInput) (*empty, error) {
-		if err := a.mayEnter(ctx, p, in.Lecture); err != nil {
-			return nil, err
-		}
-		return nil, a.Door.Present(ctx, p.ID, in.Lecture, in.Body.InHall)
-	})
-	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/register", "register", "Who followed a lecture live, and from when to when", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Register], error) {
-		list, err := a.Door.Register(ctx, in.Lecture)
-		out := Register{Followers: []FollowerLine{}}
-		for _, f := range list {
-			x := FollowerLine{Name: f.Name, Guest: f.Guest}
-			for _, stay := range f.Stays {
-				x.Stays = append(x.Stays, StayLine{stay.FromAt, stay.UntilAt})
+	on(a, inside, http.MethodPut, "/api/lectures/{lecture}/present", "present", "Say that one follows a lecture now",
+		func(ctx context.Context, p roster.Person, in *presentInput) (*empty, error) {
+			if err := a.mayEnter(ctx, p, in.Lecture); err != nil {
+				return nil, err
 			}
-			out.Followers = append(out.Followers, x)
-		}
-		return answer(out), err
-	})
+			return nil, a.Presence.Present(ctx, p.ID, in.Lecture, in.Body.InHall)
+		})
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/register", "register",
+		"Who followed a lecture live, and from when to when",
+		func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Register], error) {
+			list, err := a.Presence.Register(ctx, in.Lecture)
+			out := Register{Followers: []FollowerLine{}}
+			for _, f := range list {
+				x := FollowerLine{Name: f.Name, Guest: f.Guest}
+				for _, stay := range f.Stays {
+					x.Stays = append(x.Stays, StayLine{stay.FromAt, stay.UntilAt})
+				}
+				out.Followers = append(out.Followers, x)
+			}
+			return answer(out), err
+		})
 }
 
 // mayEnter reports why a person cannot come into a lecture now.
@@ -103,7 +111,7 @@ func (a *API) mayEnter(ctx context.Context, p roster.Person, lecture uuid.UUID) 
 
 // noticeProblem keeps someone out who has not seen that the lecture is captured, and says so.
 func (a *API) noticeProblem(ctx context.Context, p roster.Person, lecture, course uuid.UUID) error {
-	if seen, err := a.Door.Seen(ctx, p.ID, lecture); seen || err != nil {
+	if seen, err := a.Presence.Seen(ctx, p.ID, lecture); seen || err != nil {
 		return err
 	}
 	if a.mayStaff(ctx, p, course) == nil {
@@ -113,5 +121,6 @@ func (a *API) noticeProblem(ctx context.Context, p roster.Person, lecture, cours
 	if err != nil {
 		return err
 	}
-	return problemOf(http.StatusForbidden, "notice:"+lecture.String(), text)
+	return &Problem{Type: prefix + "notice", Title: http.StatusText(http.StatusForbidden), Status: http.StatusForbidden,
+		Detail: text, With: map[string]any{"lecture": lecture}}
 }

@@ -14,7 +14,9 @@ import (
 
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/cutlist"
-	"latelantern/internal/library"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/publication"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
@@ -28,30 +30,32 @@ type Copy struct {
 
 func (a *API) copyRoutes() {
 	const path = "/api/watch/{recording}/copy"
-	on(a, inside, http.MethodGet, path, "copy", "How far the copy of a recording is", func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
-		x, err := a.taken(ctx, p, in.Recording)
-		if err != nil {
-			return nil, err
-		}
-		state, err := a.Library.CopyOf(ctx, x.edition)
-		return answer(x.copy(state)), err
-	})
-	on(a, inside, http.MethodPost, path, "make-copy", "Have a copy of a recording made, unless it is there", func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
-		x, err := a.taken(ctx, p, in.Recording)
-		if err != nil {
-			return nil, err
-		}
-		chapters, err := a.copiedChapters(ctx, in.Recording, x)
-		if err != nil {
-			return nil, err
-		}
-		state, err := a.Library.AskCopy(ctx, x.edition, chapters)
-		return answer(x.copy(state)), err
-	})
+	on(a, inside, http.MethodGet, path, "copy", "How far the copy of a recording is",
+		func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
+			x, err := a.taken(ctx, p, in.Recording)
+			if err != nil {
+				return nil, err
+			}
+			state, err := a.Publication.CopyOf(ctx, x.edition)
+			return answer(x.copy(state)), err
+		})
+	on(a, inside, http.MethodPost, path, "make-copy", "Have a copy of a recording made, unless it is there",
+		func(ctx context.Context, p roster.Person, in *OfRecording) (*body[Copy], error) {
+			x, err := a.taken(ctx, p, in.Recording)
+			if err != nil {
+				return nil, err
+			}
+			chapters, err := a.copiedChapters(ctx, in.Recording, x)
+			if err != nil {
+				return nil, err
+			}
+			state, err := a.Publication.AskCopy(ctx, x.edition, chapters)
+			return answer(x.copy(state)), err
+		})
 }
 
 // errTakeaway says that a recording may be watched, and not taken away.
-var errTakeaway = errors.New("the viewing rule of this course lets nobody take a copy away")
+var errTakeaway = fault.Code("takeaway")
 
 // taken is the edition of a recording that p may take away.
 func (a *API) taken(ctx context.Context, p roster.Person, recording uuid.UUID) (opened, error) {
@@ -62,7 +66,7 @@ func (a *API) taken(ctx context.Context, p roster.Person, recording uuid.UUID) (
 	return x, err
 }
 
-func (x opened) copy(state library.CopyState) Copy {
+func (x opened) copy(state publication.CopyState) Copy {
 	out := Copy{State: state.State, Percent: state.Percent}
 	if state.State == "ready" {
 		out.Bytes, out.Address = state.Bytes, copyAddress(x.media)
@@ -72,7 +76,7 @@ func (x opened) copy(state library.CopyState) Copy {
 
 // copiedChapters are the chapters that go into a copy.
 func (a *API) copiedChapters(ctx context.Context, recording uuid.UUID, x opened) ([]chapter.Stretch, error) {
-	r, err := a.Library.Recording(ctx, recording)
+	r, err := a.Recordings.Recording(ctx, recording)
 	if err != nil {
 		return nil, err
 	}
@@ -90,8 +94,8 @@ func (a *API) copy(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	f, err := a.Library.OpenCopy(ctx, t.Edition)
-	if errors.Is(err, library.ErrNotReady) {
+	f, err := a.Publication.OpenCopy(ctx, t.Edition)
+	if errors.Is(err, recordings.ErrNotReady) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
@@ -102,7 +106,7 @@ func (a *API) copy(c *gin.Context) {
 	}
 	defer f.Close()
 	name := "lecture"
-	if r, err := a.Library.Recording(ctx, t.Recording); err == nil && r.Title != "" {
+	if r, err := a.Recordings.Recording(ctx, t.Recording); err == nil && r.Title != "" {
 		name = strings.NewReplacer("/", "-", "\\", "-").Replace(r.Title)
 	}
 	c.Header("Cache-Control", "private, no-cache")

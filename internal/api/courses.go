@@ -109,41 +109,52 @@ type coursesInput struct {
 }
 
 func (a *API) courseRoutes() {
-	on(a, signedIn, http.MethodGet, "/api/courses", "courses", "The courses of a term: all for coordinators, for others those they are in", a.courseList)
-	on(a, members, http.MethodGet, "/api/courses/{course}", "course", "A course and its dates", func(ctx context.Context, p roster.Person, in *OfCourse) (*body[CoursePage], error) {
-		return a.coursePage(ctx, p, in.Course)
-	})
-	on(a, coordinators, http.MethodPost, "/api/courses", "add-course", "Add a course", func(ctx context.Context, p roster.Person, in *body[courseText]) (*body[CoursePage], error) {
-		id, err := a.Schedule.KeepCourse(ctx, uuid.Nil, schedule.CourseForm{Term: in.Body.Term, Code: in.Body.Code, Title: in.Body.Title})
-		if err != nil {
-			return nil, err
-		}
-		return a.coursePage(ctx, p, id)
-	})
+	on(a, signedIn, http.MethodGet, "/api/courses", "courses",
+		"The courses of a term: all for coordinators, for others those they are in", a.courseList)
+	on(a, members, http.MethodGet, "/api/courses/{course}", "course", "A course and its dates",
+		func(ctx context.Context, p roster.Person, in *OfCourse) (*body[CoursePage], error) {
+			return a.coursePage(ctx, p, in.Course)
+		})
+	on(a, coordinators, http.MethodPost, "/api/courses", "add-course", "Add a course",
+		func(ctx context.Context, p roster.Person, in *body[courseText]) (*body[CoursePage], error) {
+			id, err := a.Schedule.KeepCourse(ctx, uuid.Nil,
+				schedule.CourseForm{Term: in.Body.Term, Code: in.Body.Code, Title: in.Body.Title})
+			if err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, id)
+		})
 	type changeInput struct {
 		OfCourse
 		Body courseText
 	}
-	on(a, coordinators, http.MethodPut, "/api/courses/{course}", "change-course", "Change code and title of a course", func(ctx context.Context, p roster.Person, in *changeInput) (*body[CoursePage], error) {
-		if _, err := a.Schedule.KeepCourse(ctx, in.Course, schedule.CourseForm{Code: in.Body.Code, Title: in.Body.Title}); err != nil {
-			return nil, err
-		}
-		return a.coursePage(ctx, p, in.Course)
-	})
-	on(a, coordinators, http.MethodDelete, "/api/courses/{course}", "remove-course", "Remove a course in which nothing is planned and nobody is enrolled", func(ctx context.Context, _ roster.Person, in *OfCourse) (*empty, error) {
-		return nil, a.Schedule.RemoveCourse(ctx, in.Course)
-	})
-	on(a, members, http.MethodGet, "/api/courses/{course}/standing-room", "room", "The standing room of a course", a.room)
+	on(a, coordinators, http.MethodPut, "/api/courses/{course}", "change-course", "Change code and title of a course",
+		func(ctx context.Context, p roster.Person, in *changeInput) (*body[CoursePage], error) {
+			if _, err := a.Schedule.KeepCourse(ctx, in.Course,
+				schedule.CourseForm{Code: in.Body.Code, Title: in.Body.Title}); err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, in.Course)
+		})
+	on(a, coordinators, http.MethodDelete, "/api/courses/{course}", "remove-course",
+		"Remove a course in which nothing is planned and nobody is enrolled",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*empty, error) {
+			return nil, a.Schedule.RemoveCourse(ctx, in.Course)
+		})
+	on(a, members, http.MethodGet, "/api/courses/{course}/standing-room", "room", "The standing room of a course",
+		a.room)
 	type roomInput struct {
 		OfCourse
 		Body struct {
 			Topic string `json:"topic"`
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/courses/{course}/standing-room", "use-room", "Make ready to capture something unplanned", func(ctx context.Context, _ roster.Person, in *roomInput) (*body[GuestPass], error) {
-		id, err := a.Schedule.Room(ctx, in.Course, in.Body.Topic)
-		return answer(GuestPass{id}), err
-	})
+	on(a, staff, http.MethodPost, "/api/courses/{course}/standing-room", "use-room",
+		"Make ready to capture something unplanned",
+		func(ctx context.Context, _ roster.Person, in *roomInput) (*body[GuestPass], error) {
+			id, err := a.Schedule.Room(ctx, in.Course, in.Body.Topic)
+			return answer(GuestPass{id}), err
+		})
 	type lessonInput struct {
 		OfCourse
 		Body struct {
@@ -151,18 +162,22 @@ func (a *API) courseRoutes() {
 			Topic string `json:"topic"`
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/courses/{course}/lessons", "add-lesson", "Make ready to record a lesson ahead for a week", func(ctx context.Context, _ roster.Person, in *lessonInput) (*body[GuestPass], error) {
-		id, err := a.Schedule.Lesson(ctx, in.Course, dayIn(in.Body.Week), in.Body.Topic)
-		return answer(GuestPass{id}), err
-	})
+	on(a, staff, http.MethodPost, "/api/courses/{course}/lessons", "add-lesson",
+		"Make ready to record a lesson ahead for a week",
+		func(ctx context.Context, _ roster.Person, in *lessonInput) (*body[GuestPass], error) {
+			id, err := a.Schedule.Lesson(ctx, in.Course, dayIn(in.Body.Week), in.Body.Topic)
+			return answer(GuestPass{id}), err
+		})
 	on(a, signedIn, http.MethodGet, "/api/dates", "dates", "Everything planned in one's courses", a.dates)
 }
 
 // date is l as everyone of its course sees it, but for its recording.
 func date(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 	d := LectureDate{
-		ID: l.ID, CourseID: l.CourseID, Course: l.Code, CourseTitle: l.CourseTitle, Week: term.Week(l.StartsAt).Number, StartsAt: l.StartsAt, EndsAt: l.EndsAt, Hall: l.Hall, Topic: l.Topic,
-		Running: l.Running && !l.Alone, Unplanned: l.Unplanned, Ahead: l.Ahead, Doorway: string(l.Doorway), OpensAt: l.Door().OpensAt(), CaptureAuto: l.CaptureAuto, PlanID: l.PlanID,
+		ID: l.ID, CourseID: l.CourseID, Course: l.Code, CourseTitle: l.CourseTitle, Week: term.Week(l.StartsAt).Number,
+		StartsAt: l.StartsAt, EndsAt: l.EndsAt, Hall: l.Hall, Topic: l.Topic,
+		Running: l.Running && !l.Alone, Unplanned: l.Unplanned, Ahead: l.Ahead, Doorway: string(l.Doorway),
+		OpensAt: l.Door().OpensAt(), CaptureAuto: l.CaptureAuto, PlanID: l.PlanID,
 	}
 	if l.Moved() {
 		d.Was = l.PlannedAt
@@ -195,7 +210,8 @@ func sameDay(x, y time.Time, zone *time.Location) bool {
 }
 
 // datesOf are lectures as one person sees them, each with the recording that they can open.
-func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term, lectures []schedule.Lecture) ([]LectureDate, error) {
+func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term,
+	lectures []schedule.Lecture) ([]LectureDate, error) {
 	var recordings []uuid.UUID
 	for _, l := range lectures {
 		if l.RecordingID != nil {
@@ -216,9 +232,8 @@ func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term, 
 		d := date(term, l, now)
 		if l.RecordingID != nil && doors[*l.RecordingID].Watch && (l.Running || l.Ready) {
 			d.RecordingID = l.RecordingID
-			if reach, ok := reaches[l.CourseID]; ok && doors[*l.RecordingID].Reason == viewing.AsStaff {
-				count := reach.Count(l.Viewing(), now)
-				d.Light = string(count.Light())
+			if teaches(doors[*l.RecordingID], l) {
+				d.Light = string(reachOf(reaches, l).Count(l.Viewing(), now).Light())
 			}
 		}
 		out = append(out, d)
@@ -226,11 +241,17 @@ func (a *API) datesOf(ctx context.Context, p roster.Person, term schedule.Term, 
 	return out, nil
 }
 
+// teaches reports whether a door is open since the person teaches the course of the lecture.
+func teaches(door audience.Door, l schedule.Lecture) bool {
+	return door.Reason == viewing.AsStaff && door.Course == l.CourseID
+}
+
 // reachesOfStaff is whom the rules reach in the courses that a person teaches, by the doors that are open to them.
-func (a *API) reachesOfStaff(ctx context.Context, lectures []schedule.Lecture, doors map[uuid.UUID]audience.Door) (map[uuid.UUID]audience.Reach, error) {
+func (a *API) reachesOfStaff(ctx context.Context, lectures []schedule.Lecture,
+	doors map[uuid.UUID]audience.Door) (audience.Reaches, error) {
 	var courses []uuid.UUID
 	for _, l := range lectures {
-		if l.RecordingID != nil && doors[*l.RecordingID].Reason == viewing.AsStaff && !slices.Contains(courses, l.CourseID) {
+		if l.RecordingID != nil && teaches(doors[*l.RecordingID], l) && !slices.Contains(courses, l.CourseID) {
 			courses = append(courses, l.CourseID)
 		}
 	}
@@ -261,7 +282,8 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 		return nil, err
 	}
 	now := a.Clock.Now()
-	out := CoursePage{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students, Staff: viewer.Coordinator || viewer.Part.Staff(), Part: string(viewer.Part),
+	out := CoursePage{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students,
+		Staff: viewer.Coordinator || viewer.Part.Staff(), Part: string(viewer.Part),
 		TermID: term.ID, Term: termText(term), Now: now, Plans: []PlanLine{}}
 	if out.Dates, err = a.datesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
@@ -272,7 +294,7 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*b
 	if !out.Staff {
 		return answer(out), nil
 	}
-	if out.TrimsEnds, err = a.Library.TrimsEnds(ctx, id); err != nil {
+	if out.TrimsEnds, err = a.Cuts.TrimsEnds(ctx, id); err != nil {
 		return nil, err
 	}
 	if out.Originals, err = a.Capture.OriginalDays(ctx, id); err != nil {
@@ -326,7 +348,8 @@ func (a *API) courseList(ctx context.Context, p roster.Person, in *coursesInput)
 	now := a.Clock.Now()
 	out := CourseList{TermID: term.ID, Term: term.Name, Zone: term.Zone.String(), Now: now, Courses: []CourseLine{}}
 	for _, c := range courses {
-		x := CourseLine{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students, Lectures: len(of[c.ID]), Part: string(part[c.ID])}
+		x := CourseLine{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students,
+			Lectures: len(of[c.ID]), Part: string(part[c.ID])}
 		if l := schedule.Nearest(of[c.ID], now, term.Zone); l != nil {
 			d := date(term, *l, now)
 			x.Next = &d

@@ -2,15 +2,16 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
+	"latelantern/internal/presence"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -77,25 +78,28 @@ type guestText struct {
 }
 
 func (a *API) doorRoutes() {
-	on(a, inside, http.MethodGet, "/api/lectures/{lecture}/page", "lecture-page", "The page of a lecture", a.lecturePage)
-	on(a, inside, http.MethodPost, "/api/lectures/{lecture}/ask", "ask", "Ask to be let in", func(ctx context.Context, p roster.Person, in *OfLecture) (*body[LecturePage], error) {
-		if err := a.comes(ctx, p, in.Lecture); err != nil {
-			return nil, err
-		}
-		if err := a.Door.Ask(ctx, p.ID, in.Lecture); err != nil {
-			return nil, err
-		}
-		return a.lecturePage(ctx, p, in)
-	})
+	on(a, inside, http.MethodGet, "/api/lectures/{lecture}/page", "lecture-page", "The page of a lecture",
+		a.lecturePage)
+	on(a, inside, http.MethodPost, "/api/lectures/{lecture}/ask", "ask", "Ask to be let in",
+		func(ctx context.Context, p roster.Person, in *OfLecture) (*body[LecturePage], error) {
+			if err := a.comes(ctx, p, in.Lecture); err != nil {
+				return nil, err
+			}
+			if err := a.Door.Ask(ctx, p.ID, in.Lecture); err != nil {
+				return nil, err
+			}
+			return a.lecturePage(ctx, p, in)
+		})
 	page := func(ctx context.Context, lecture uuid.UUID, err error) (*body[Doorway], error) {
 		if err != nil {
 			return nil, err
 		}
 		return a.doorway(ctx, lecture)
 	}
-	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/doorway", "doorway", "Guests, and who asks to be let in", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Doorway], error) {
-		return page(ctx, in.Lecture, nil)
-	})
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}/doorway", "doorway", "Guests, and who asks to be let in",
+		func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[Doorway], error) {
+			return page(ctx, in.Lecture, nil)
+		})
 	type answerInput struct {
 		OfLecture
 		Person uuid.UUID `path:"person" format:"uuid"`
@@ -103,37 +107,44 @@ func (a *API) doorRoutes() {
 			LetIn bool `json:"let_in"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking", "Let someone in, or not", func(ctx context.Context, p roster.Person, in *answerInput) (*body[Doorway], error) {
-		return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
-	}, changes("doorway"))
+	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking", "Let someone in, or not",
+		func(ctx context.Context, p roster.Person, in *answerInput) (*body[Doorway], error) {
+			return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
+		}, changes("doorway"))
 	type allInput struct {
 		OfLecture
 		Body struct {
 			LetIn bool `json:"let_in" enum:"true"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking", "let-all-in", "Let everyone in who waits", func(ctx context.Context, p roster.Person, in *allInput) (*body[Doorway], error) {
-		return page(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
-	}, changes("doorway"))
+	on(a, staff, http.MethodPut, "/api/lectures/{lecture}/asking", "let-all-in", "Let everyone in who waits",
+		func(ctx context.Context, p roster.Person, in *allInput) (*body[Doorway], error) {
+			return page(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
+		}, changes("doorway"))
 	type guestInput struct {
 		OfLecture
 		Body guestText
 	}
-	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests", "invite-guest", "Make a link for a named outsider", func(ctx context.Context, p roster.Person, in *guestInput) (*body[Doorway], error) {
-		ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
-		_, err := a.Door.Invite(ctx, in.Lecture, p.ID, door.GuestForm{Name: in.Body.Name, Part: doorway.Listener, EndsAt: ends})
-		return page(ctx, in.Lecture, err)
-	}, changes("guest"))
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests", "invite-guest", "Make a link for a named outsider",
+		func(ctx context.Context, p roster.Person, in *guestInput) (*body[Doorway], error) {
+			ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
+			_, err := a.Door.Invite(ctx, in.Lecture, p.ID,
+				door.GuestForm{Name: in.Body.Name, Part: doorway.Listener, EndsAt: ends})
+			return page(ctx, in.Lecture, err)
+		}, changes("guest"))
 	type ofGuest struct {
 		OfLecture
 		Guest uuid.UUID `path:"guest" format:"uuid"`
 	}
-	on(a, staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest", "Take a guest's link back", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
-		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
-	}, changes("guest"))
-	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back", "bring-back-guest", "Let a guest's link hold again", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
-		return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
-	}, changes("guest"))
+	on(a, staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest",
+		"Take a guest's link back", func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
+			return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
+		}, changes("guest"))
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back", "bring-back-guest",
+		"Let a guest's link hold again",
+		func(ctx context.Context, _ roster.Person, in *ofGuest) (*body[Doorway], error) {
+			return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
+		}, changes("guest"))
 }
 
 // viewerOf is how the course of a lecture knows p.
@@ -166,7 +177,8 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (
 	if err != nil {
 		return nil, err
 	}
-	out := LecturePage{Lecture: dates[0], Zone: term.Zone.String(), Now: a.Clock.Now(), Staff: at.Reason == doorway.AsStaff, Standing: Standing{at.Enter, string(at.Reason)}}
+	out := LecturePage{Lecture: dates[0], Zone: term.Zone.String(), Now: a.Clock.Now(),
+		Staff: at.Reason == doorway.AsStaff, Standing: Standing{at.Enter, string(at.Reason)}}
 	if l.Running {
 		out.Lecture.RecordingID = nil
 		if at.Enter {
@@ -183,12 +195,14 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *OfLecture) (
 	if err != nil {
 		return nil, err
 	}
-	if near := schedule.Nearest(all, out.Now, term.Zone); near != nil && near.ID != l.ID && !l.Unplanned && sameDay(near.StartsAt, out.Now, term.Zone) {
+	if near := schedule.Nearest(all, out.Now, term.Zone); near != nil && near.ID != l.ID && !l.Unplanned &&
+		sameDay(near.StartsAt, out.Now, term.Zone) {
 		d := date(term, *near, out.Now)
 		out.Today = &d
 	}
 	if out.Staff {
-		out.Settings = &LectureSetting{ChoicesText{string(l.Doorway), l.OpensMin, l.CaptureAuto, l.LeadMin, l.TailMin}, l.HallID, 0}
+		out.Settings = &LectureSetting{ChoicesText{string(l.Doorway), l.OpensMin, l.CaptureAuto, l.LeadMin, l.TailMin},
+			l.HallID, 0}
 		for _, x := range all {
 			if l.PlanID != nil && x.PlanID != nil && *x.PlanID == *l.PlanID && x.StartsAt.After(l.StartsAt) {
 				out.Settings.Later++
@@ -233,14 +247,15 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*body[Doorway], e
 
 // liveProblem is the closed door of a lecture under way.
 func liveProblem(at door.At, zone *time.Location) error {
-	detail := map[doorway.Reason]string{
-		doorway.NotEnrolled: fmt.Sprintf("This belongs to %s, and you are not on its roster.", at.Code),
-		doorway.MustAsk:     fmt.Sprintf("At this lecture of %s someone lets you in. Ask on its page.", at.Code),
-		doorway.Waiting:     fmt.Sprintf("You have asked to come into this lecture of %s. Someone will let you in.", at.Code),
-		doorway.IsClosed:    fmt.Sprintf("The doorway of this lecture of %s is closed. Its recording may follow.", at.Code),
-		doorway.NotYet:      fmt.Sprintf("The doorway of this lecture of %s opens at %s.", at.Code, at.Opens.In(zone).Format("15:04")),
-		doorway.WasSentOut:  fmt.Sprintf("You were sent out of this lecture of %s by someone who teaches it.", at.Code),
-		doorway.IsOff:       fmt.Sprintf("This lecture of %s was called off.", at.Code),
-	}[at.Reason]
-	return problemOf(http.StatusForbidden, "doorway:"+string(at.Reason), detail)
+	t := fault.Say(fault.Code("doorway."+string(at.Reason)), "course", at.Code)
+	if at.Reason == doorway.NotYet {
+		t = fault.Say("doorway.not_yet", "course", at.Code, "opens", fault.Hour{Time: at.Opens.In(zone)})
+	}
+	return problemOf(http.StatusForbidden, t)
+}
+
+var doorProblems = problems{
+	door.ErrUnknown:    http.StatusNotFound,
+	door.ErrNotAsked:   http.StatusConflict,
+	presence.ErrAbsent: http.StatusConflict,
 }

@@ -7,10 +7,11 @@ import (
 	"net/http"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/viewing"
+	"latelantern/internal/core/event"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/roster"
 )
@@ -36,8 +37,13 @@ func (a *API) events(c *gin.Context) {
 		return
 	}
 	defer leave()
-	notices, cancel := a.Notices.Subscribe()
+	notices, cancel := a.Notices.Subscribe() // before the courses are read: no change of a roster falls between
 	defer cancel()
+	listens, err := a.listener(ctx, p)
+	if err != nil {
+		refuse(c, err)
+		return
+	}
 	h := c.Writer.Header()
 	h.Set("Content-Type", "text/event-stream")
 	h.Set("X-Accel-Buffering", "no")
@@ -52,7 +58,7 @@ func (a *API) events(c *gin.Context) {
 		case <-ctx.Done():
 			return
 		case <-look.C:
-			if !a.holds(ctx, c, p) {
+			if !a.holds(ctx, c, p) || a.readCourses(ctx, listens) != nil {
 				return
 			}
 			if beats++; beats%beatEach == 0 {
@@ -65,7 +71,10 @@ func (a *API) events(c *gin.Context) {
 			if n.About == postgres.Missed {
 				return
 			}
-			n, hears, err := a.hears(ctx, p, n)
+			if n.About == event.Roster && a.readCourses(ctx, listens) != nil {
+				return
+			}
+			n, hears, err := a.hears(ctx, listens, n)
 			if err != nil {
 				return
 			}
@@ -98,59 +107,29 @@ func (a *API) holds(ctx context.Context, c *gin.Context, p roster.Person) bool {
 	return ok && now.ID == p.ID
 }
 
-// hears says whether p is told of a notice, and what of it: what they may not see they do not learn of.
-func (a *API) hears(ctx context.Context, p roster.Person, n postgres.Notice) (postgres.Notice, bool, error) {
-	of, guest := guestOf(ctx)
-	switch {
-	case guest:
-		return n, n.Lecture == of && (n.About == "capture" || n.About == "doorway"), nil
-	case n.About == "term": // concerns everyone
-		return n, true, nil
-	case n.About == "file": // concerns who sent it, and coordinators
-		return n, ofSender(p, &n.Person) == nil, nil
-	}
-	v, err := a.Roster.Viewer(ctx, p.ID, n.Course)
-	if err != nil || v.Coordinator || v.Part.Staff() {
-		return n, err == nil, err
-	}
-	if v.Part == viewing.Nobody || n.About == "stored" || n.About == "cuts" { // bytes as they come concern those who teach
-		return n, false, nil
-	}
-	return a.studentHears(ctx, p, n)
+// Event is one server-sent event, as the contract says it.
+type Event struct {
+	About     eventKind `json:"about" doc:"what changed"`
+	Course    uuid.UUID `json:"course"`
+	Lecture   uuid.UUID `json:"lecture" doc:"all zeros for none"`
+	Recording uuid.UUID `json:"recording" doc:"all zeros for none"`
 }
 
-// studentHears is hears for a student of the course.
-func (a *API) studentHears(ctx context.Context, p roster.Person, n postgres.Notice) (postgres.Notice, bool, error) {
-	known := true
-	var err error
-	if n.Lecture != uuid.Nil {
-		if known, err = a.learns(ctx, p, n.Lecture); err != nil {
-			return n, false, err
-		}
+type eventKind event.Kind
+
+// Schema lists all kinds in the contract.
+func (eventKind) Schema(huma.Registry) *huma.Schema {
+	all := make([]any, len(event.Kinds))
+	for i, k := range event.Kinds {
+		all[i] = string(k)
 	}
-	if n.Recording == uuid.Nil {
-		return n, known, nil
-	}
-	door, err := a.Audience.Decide(ctx, p.ID, n.Recording)
-	if err == nil && door.Watch && known {
-		return n, true, nil
-	}
-	live, err := a.Door.Live(ctx, n.Recording)
-	if err != nil {
-		return n, false, err
-	}
-	if live.Open && !live.Alone && known {
-		return n, n.About == "capture" || n.About == "doorway", nil
-	}
-	// Whoever could open it once learns that something changed in the course, and not what.
-	was, err := a.Audience.WasLit(ctx, n.Recording)
-	return postgres.Notice{About: "light", Course: n.Course}, was, err
+	return &huma.Schema{Type: huma.TypeString, Enum: all}
 }
 
 // tell sends one notice and says whether it could.
 func tell(c *gin.Context, n postgres.Notice) bool {
-	n.Track, n.Person = uuid.Nil, uuid.Nil
-	b, err := json.Marshal(n)
+	b, err := json.Marshal(Event{About: eventKind(n.About), Course: n.Course, Lecture: n.Lecture,
+		Recording: n.Recording})
 	if err != nil {
 		return false
 	}

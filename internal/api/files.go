@@ -7,7 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/roster"
 )
 
@@ -34,36 +34,39 @@ func (a *API) fileRoutes() {
 	type printInput struct {
 		Print string `path:"print" pattern:"^[0-9a-f]{64}$" doc:"SHA-256 of the size of the file and of 16 windows of it"`
 	}
-	on(a, teachers, http.MethodGet, "/api/files/{print}", "file-here", "Whether a file is here already", func(ctx context.Context, p roster.Person, in *printInput) (*body[FilesHere], error) {
-		print, err := hex.DecodeString(in.Print)
-		if err != nil || len(print) != likeness.Length {
-			return answer(FilesHere{Here: []FileHere{}}), nil
-		}
-		found, err := a.Capture.Find(ctx, print)
-		if err != nil {
-			return nil, err
-		}
-		out := FilesHere{Here: []FileHere{}}
-		for _, k := range found {
-			if k.CourseID == nil && ofSender(p, k.By) != nil || k.CourseID != nil && a.mayStaff(ctx, p, *k.CourseID) != nil {
-				out.Elsewhere++
-				continue
+	on(a, teachers, http.MethodGet, "/api/files/{print}", "file-here", "Whether a file is here already",
+		func(ctx context.Context, p roster.Person, in *printInput) (*body[FilesHere], error) {
+			print, err := hex.DecodeString(in.Print)
+			if err != nil || len(print) != fingerprint.Length {
+				return answer(FilesHere{Here: []FileHere{}}), nil
 			}
-			x := FileHere{k.TrackID, k.RecordingID, k.LectureID, k.Title, k.FileName, k.ByName, k.By != nil && *k.By == p.ID, 100, k.Deleted}
-			if k.Sending() {
-				x.Percent = share(k.Stored, k.Size)
+			found, err := a.Capture.Find(ctx, print)
+			if err != nil {
+				return nil, err
 			}
-			if x.Title == "" && k.CourseID != nil {
-				l, err := a.Schedule.OfRecording(ctx, *k.LectureID, *k.RecordingID)
-				term, err2 := a.Schedule.TermOf(ctx, *k.CourseID)
-				if x.Title = k.Code; err == nil && err2 == nil {
-					x.Title = l.SuggestedTitle(term)
+			out := FilesHere{Here: []FileHere{}}
+			for _, k := range found {
+				if k.CourseID == nil && ofSender(p, k.By) != nil ||
+					k.CourseID != nil && a.mayStaff(ctx, p, *k.CourseID) != nil {
+					out.Elsewhere++
+					continue
 				}
+				x := FileHere{k.TrackID, k.RecordingID, k.LectureID, k.Title, k.FileName, k.ByName,
+					k.By != nil && *k.By == p.ID, 100, k.Deleted}
+				if k.Sending() {
+					x.Percent = share(k.Stored, k.Size)
+				}
+				if x.Title == "" && k.CourseID != nil {
+					l, err := a.Schedule.OfRecording(ctx, *k.LectureID, *k.RecordingID)
+					term, err2 := a.Schedule.TermOf(ctx, *k.CourseID)
+					if x.Title = k.Code; err == nil && err2 == nil {
+						x.Title = l.SuggestedTitle(term)
+					}
+				}
+				out.Here = append(out.Here, x)
 			}
-			out.Here = append(out.Here, x)
-		}
-		return answer(out), nil
-	})
+			return answer(out), nil
+		})
 }
 
 // share is how many per cent have come; not 100 before all of it has.

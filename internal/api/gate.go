@@ -128,7 +128,8 @@ func (a *API) admission(c *gin.Context) {
 		if g.most > smallBody {
 			rate = largeRate
 		}
-		c.Request.Body = &timed{from: http.MaxBytesReader(c.Writer, c.Request.Body, g.most), c: c, rate: rate, began: time.Now()}
+		c.Request.Body = &timed{from: http.MaxBytesReader(c.Writer, c.Request.Body, g.most), c: c, rate: rate,
+			began: time.Now()}
 	}
 	c.Next()
 }
@@ -180,7 +181,8 @@ func lasting(c *gin.Context, write time.Duration) {
 	_ = control.SetWriteDeadline(time.Now().Add(write))
 }
 
-var accessNames = map[access]string{anyone: "anyone", inside: "inside", signedIn: "signed in", members: "members", staff: "staff", teachers: "teachers",
+var accessNames = map[access]string{anyone: "anyone", inside: "inside", signedIn: "signed in", members: "members",
+	staff: "staff", teachers: "teachers",
 	coordinators: "coordinators", recorders: "recorders", senders: "senders", holders: "holders"}
 
 // Gates says for each route who may come there.

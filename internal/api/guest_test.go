@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/viewing"
@@ -20,7 +21,8 @@ import (
 // guest is a caller who came by a link, and how to take that back.
 func (e *edge) guest(part doorway.Part) (*caller, func(back bool)) {
 	e.T.Helper()
-	g, err := e.Door.Invite(e.T.Context(), e.Lecture, e.Lecturer, door.GuestForm{Name: "Ebba", Part: part, EndsAt: testhouse.Now.Add(time.Hour)})
+	g, err := e.Door.Invite(e.T.Context(), e.Lecture, e.Lecturer,
+		door.GuestForm{Name: "Ebba", Part: part, EndsAt: testhouse.Now.Add(time.Hour)})
 	e.Must(err)
 	_, key, _ := strings.Cut(g.Link, "/guest/")
 	c := e.as("")
@@ -68,7 +70,7 @@ func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
 	guest, _ := e.guest(doorway.Speaker)
 	heard := guest.hears()
 	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
-	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, rule))
+	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 	for _, lecture := range []uuid.UUID{e.Later, e.Lecture} {
 		_, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: lecture, By: e.Lecturer, Source: capture.Desk})
 		e.Must(err)
@@ -86,8 +88,11 @@ func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
 // TestOnlyKnownProxiesAreBelieved about who calls.
 func TestOnlyKnownProxiesAreBelieved(t *testing.T) {
 	s := testhouse.New(t, true)
-	parts := api.Parts{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, Schedule: s.Schedule, Capture: s.Capture, Library: s.Library,
-		Audience: s.Audience, Publish: s.Publish, CatchUp: s.CatchUp, Door: s.Door, Secret: make([]byte, 32)}
+	parts := api.Parts{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, SignIn: s.SignIn,
+		Schedule: s.Schedule,
+		Capture:  s.Capture, Library: s.Library,
+		Audience: s.Audience, Releases: s.Releases, Playlists: s.Playlists, CatchUp: s.CatchUp, Door: s.Door,
+		Presence: s.Presence, Secret: make([]byte, 32)}
 	places := func(proxies []string) (n int) {
 		t.Helper()
 		s.Do(`truncate sign_in_failure`)
@@ -95,7 +100,8 @@ func TestOnlyKnownProxiesAreBelieved(t *testing.T) {
 		server := httptest.NewServer(api.New(parts))
 		defer server.Close()
 		for _, from := range []string{"10.0.0.1", "10.0.0.2", "10.0.0.3"} {
-			r, err := http.NewRequest(http.MethodPost, server.URL+"/api/sign-in", strings.NewReader(`{"email":"nobody@college.example","password":"x"}`))
+			r, err := http.NewRequest(http.MethodPost, server.URL+"/api/sign-in",
+				strings.NewReader(`{"email":"nobody@college.example","password":"x"}`))
 			s.Must(err)
 			r.Header.Set("Content-Type", "application/json")
 			r.Header.Set("X-Forwarded-For", from)

@@ -60,39 +60,48 @@ type OfRecorder struct {
 }
 
 func (a *API) hallRoutes() {
-	on(a, coordinators, http.MethodGet, "/api/recorders", "recorders", "The halls and their recorders", func(ctx context.Context, _ roster.Person, _ *empty) (*body[HallList], error) {
-		out, err := a.hallList(ctx)
-		return answer(out), err
-	})
+	on(a, coordinators, http.MethodGet, "/api/recorders", "recorders", "The halls and their recorders",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*body[HallList], error) {
+			out, err := a.hallList(ctx)
+			return answer(out), err
+		})
 	type recorderInput struct {
 		OfHall
 		Body struct {
 			Name string `json:"name"`
 		}
 	}
-	on(a, coordinators, http.MethodPost, "/api/halls/{hall}/recorder", "add-recorder", "Put a recorder into a hall", func(ctx context.Context, p roster.Person, in *recorderInput) (*body[RecorderToken], error) {
-		token, err := a.Halls.Add(ctx, in.Hall, p.ID, in.Body.Name)
-		return answer(RecorderToken{token}), err
-	}, changes("recorder"))
-	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/token", "renew-token", "Give a recorder another token; the old one holds no more", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*body[RecorderToken], error) {
-		token, err := a.Halls.Renew(ctx, in.Recorder)
-		return answer(RecorderToken{token}), err
-	}, changes("recorder"))
+	on(a, coordinators, http.MethodPost, "/api/halls/{hall}/recorder", "add-recorder", "Put a recorder into a hall",
+		func(ctx context.Context, p roster.Person, in *recorderInput) (*body[RecorderToken], error) {
+			token, err := a.Halls.Add(ctx, in.Hall, p.ID, in.Body.Name)
+			return answer(RecorderToken{token}), err
+		}, changes("recorder"))
+	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/token", "renew-token",
+		"Give a recorder another token; the old one holds no more",
+		func(ctx context.Context, _ roster.Person, in *OfRecorder) (*body[RecorderToken], error) {
+			token, err := a.Halls.Renew(ctx, in.Recorder)
+			return answer(RecorderToken{token}), err
+		}, changes("recorder"))
 	type tokenInput struct {
 		OfRecorder
 		Body struct {
 			Holds bool `json:"holds"`
 		}
 	}
-	on(a, coordinators, http.MethodPut, "/api/recorders/{recorder}/token", "hold-token", "Take the token of a recorder back, or let it hold again", func(ctx context.Context, _ roster.Person, in *tokenInput) (*empty, error) {
-		return nil, a.Halls.TakeBack(ctx, in.Recorder, in.Body.Holds)
-	}, changes("recorder"))
-	on(a, coordinators, http.MethodDelete, "/api/recorders/{recorder}", "remove-recorder", "Take a recorder out of its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
-		return nil, a.Halls.Remove(ctx, in.Recorder, false)
-	}, changes("recorder"))
-	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/bring-back", "bring-back-recorder", "Put a recorder that was removed back into its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
-		return nil, a.Halls.Remove(ctx, in.Recorder, true)
-	}, changes("recorder"))
+	on(a, coordinators, http.MethodPut, "/api/recorders/{recorder}/token", "hold-token",
+		"Take the token of a recorder back, or let it hold again",
+		func(ctx context.Context, _ roster.Person, in *tokenInput) (*empty, error) {
+			return nil, a.Halls.TakeBack(ctx, in.Recorder, in.Body.Holds)
+		}, changes("recorder"))
+	on(a, coordinators, http.MethodDelete, "/api/recorders/{recorder}", "remove-recorder",
+		"Take a recorder out of its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
+			return nil, a.Halls.Remove(ctx, in.Recorder, false)
+		}, changes("recorder"))
+	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/bring-back", "bring-back-recorder",
+		"Put a recorder that was removed back into its hall",
+		func(ctx context.Context, _ roster.Person, in *OfRecorder) (*empty, error) {
+			return nil, a.Halls.Remove(ctx, in.Recorder, true)
+		}, changes("recorder"))
 	type tellInput struct {
 		OfRecorder
 		Body struct {
@@ -100,17 +109,20 @@ func (a *API) hallRoutes() {
 			Lecture *uuid.UUID `json:"lecture,omitempty" format:"uuid" doc:"to start"`
 		}
 	}
-	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/order", "order-recorder", "Tell a recorder to start or to stop", func(ctx context.Context, p roster.Person, in *tellInput) (*empty, error) {
-		var lecture uuid.UUID
-		if in.Body.Lecture != nil {
-			lecture = *in.Body.Lecture
-		}
-		return nil, a.Halls.Tell(ctx, in.Recorder, p.ID, halls.Kind(in.Body.Kind), lecture)
-	})
-	on(a, coordinators, http.MethodGet, "/api/recorders/{recorder}/picture", "recorder-saw", "What a recorder saw last", func(_ context.Context, _ roster.Person, in *OfRecorder) (*Download, error) {
-		b, err := a.Halls.Picture(in.Recorder)
-		return download("image/jpeg", b, "hall.jpg"), err
-	})
+	on(a, coordinators, http.MethodPost, "/api/recorders/{recorder}/order", "order-recorder",
+		"Tell a recorder to start or to stop",
+		func(ctx context.Context, p roster.Person, in *tellInput) (*empty, error) {
+			var lecture uuid.UUID
+			if in.Body.Lecture != nil {
+				lecture = *in.Body.Lecture
+			}
+			return nil, a.Halls.Tell(ctx, in.Recorder, p.ID, halls.Kind(in.Body.Kind), lecture)
+		})
+	on(a, coordinators, http.MethodGet, "/api/recorders/{recorder}/picture", "recorder-saw", "What a recorder saw last",
+		func(_ context.Context, _ roster.Person, in *OfRecorder) (*Download, error) {
+			b, err := a.Halls.Picture(in.Recorder)
+			return download("image/jpeg", b, "hall.jpg"), err
+		})
 }
 
 // hallList is each hall with what is on in it, and its recorder.
@@ -129,7 +141,8 @@ func (a *API) hallList(ctx context.Context) (HallList, error) {
 	}
 	now := a.Clock.Now()
 	today := timetable.DayOf(now, term.Zone)
-	lectures, err := a.Schedule.Between(ctx, timetable.On(today, 0, term.Zone), timetable.On(today.AddDate(0, 0, 1), 0, term.Zone), nil)
+	lectures, err := a.Schedule.Between(ctx, timetable.On(today, 0, term.Zone),
+		timetable.On(today.AddDate(0, 0, 1), 0, term.Zone), nil)
 	if err != nil {
 		return HallList{}, err
 	}
@@ -164,8 +177,10 @@ func (a *API) hallList(ctx context.Context) (HallList, error) {
 }
 
 func recorderLine(s halls.State, now time.Time) RecorderLine {
-	out := RecorderLine{ID: s.ID, Name: s.Name, State: "well", Troubles: []string{}, HeardAt: s.HeardAt, ClockMs: s.ClockMs, Capturing: s.Doing == "capturing", Lecture: s.LectureID,
-		LevelDB: s.LevelDB, Picture: s.Picture, Pictured: s.PicturedAt, Free: s.FreeBytes, Unsent: s.Unsent, Version: s.Version}
+	out := RecorderLine{ID: s.ID, Name: s.Name, State: "well", Troubles: []string{}, HeardAt: s.HeardAt,
+		ClockMs: s.ClockMs, Capturing: s.Doing == "capturing", Lecture: s.LectureID,
+		LevelDB: s.LevelDB, Picture: s.Picture, Pictured: s.PicturedAt, Free: s.FreeBytes, Unsent: s.Unsent,
+		Version: s.Version}
 	for _, t := range s.Troubles(now) {
 		out.State, out.Troubles = "trouble", append(out.Troubles, string(t))
 	}
@@ -179,4 +194,10 @@ func recorderLine(s halls.State, now time.Time) RecorderLine {
 		out.Ordered = *s.Ordered
 	}
 	return out
+}
+
+var hallProblems = problems{
+	halls.ErrUnknown: http.StatusNotFound,
+	halls.ErrTwice:   http.StatusConflict,
+	halls.ErrPicture: http.StatusUnprocessableEntity,
 }

@@ -11,7 +11,7 @@ import (
 	"latelantern/internal/api"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/testhouse"
 )
 
@@ -25,8 +25,9 @@ func TestWhatStaffSeeBeforeItIsLit(t *testing.T) {
 	if w := get[api.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 0 {
 		t.Errorf("nothing struck: unlit %v, kept %v", w.Unlit, w.Kept)
 	}
-	e.Must(e.Library.Change(t.Context(), id, e.Lecturer, library.Strike, span.Span{Start: time.Second, End: 2 * time.Second}))
-	if w := get[api.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 2 || w.Kept[0].End != 1000 || w.Kept[1].Start != 2000 {
+	e.Must(e.Cuts.Change(t.Context(), id, e.Lecturer, cuts.Strike, span.Span{Start: time.Second, End: 2 * time.Second}))
+	if w := get[api.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 2 || w.Kept[0].End != 1000 ||
+		w.Kept[1].Start != 2000 {
 		t.Errorf("with a second struck: unlit %v, kept %v", w.Unlit, w.Kept)
 	}
 	if w := get[api.Watch](lecturer, watch+"?uncut=true"); !w.Unlit || len(w.Kept) != 0 {
@@ -75,7 +76,8 @@ func TestALectureSaysHowItGoes(t *testing.T) {
 			t.Errorf("it is %q and %q, not %q and %q", l.Phase, l.State, phase, state)
 		}
 	}
-	e.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, e.Lecture, testhouse.Now.Add(-10*time.Minute), testhouse.Now.Add(time.Hour))
+	e.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, e.Lecture, testhouse.Now.Add(-10*time.Minute),
+		testhouse.Now.Add(time.Hour))
 	is("", "on")
 	begun, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
@@ -100,20 +102,22 @@ func TestALectureSaysHowItGoes(t *testing.T) {
 	is("broken", "on")
 	e.Must(e.Capture.End(t.Context(), begun.Recording))
 	is("over", "over")
-	e.Must(e.Door.See(t.Context(), e.Student, e.Lecture))
+	e.Must(e.Presence.See(t.Context(), e.Student, e.Lecture))
 	e.Do(`update capture set stopped_at = $2 where id = $1`, begun.Capture, testhouse.Now.Add(-time.Hour))
 	status, text := student.send(http.MethodGet, "/api/watch/"+begun.Recording.String(), nil)
-	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door:over" || !strings.HasPrefix(p.Detail, "The lecture is over. It can be watched here when ") {
+	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door.over" ||
+		!strings.HasPrefix(p.Detail, "The lecture is over. It can be watched here when ") {
 		t.Errorf("an hour later: %d %s", status, text)
 	}
 	// Whoever could not come in learns no more than before.
 	status, text = e.as("outsider").send(http.MethodGet, "/api/watch/"+begun.Recording.String(), nil)
-	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door:not_enrolled" {
+	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door.not_enrolled" {
 		t.Errorf("a stranger: %d %s", status, text)
 	}
-	e.Do(`update capture set stopped_at = $2, started_at = $2 where id = $1`, begun.Capture, testhouse.Now.Add(-14*time.Hour))
+	e.Do(`update capture set stopped_at = $2, started_at = $2 where id = $1`, begun.Capture,
+		testhouse.Now.Add(-14*time.Hour))
 	status, text = student.send(http.MethodGet, "/api/watch/"+begun.Recording.String(), nil)
-	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door:not_lit" {
+	if p := problemOf(t, text); status != http.StatusForbidden || p.Type != "urn:late-lantern:door.not_lit" {
 		t.Errorf("a day later: %d %s", status, text)
 	}
 }
@@ -123,15 +127,17 @@ func TestWhatWasCapturedAloneIsNotTold(t *testing.T) {
 	e := newEdge(t)
 	student, page := e.as("student"), "/api/lectures/"+e.Lecture.String()+"/page"
 	before := get[api.LecturePage](student, page).Lecture
-	begun, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk, Alone: true})
+	begun, err := e.Capture.Begin(t.Context(),
+		capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk, Alone: true})
 	e.Must(err)
 	watch := "/api/watch/" + begun.Recording.String()
 	for range 2 { // while it is captured, and after
-		if now := get[api.LecturePage](student, page).Lecture; now.Phase != "" || now.State != before.State || now.Running {
+		if now := get[api.LecturePage](student, page).Lecture; now.Phase != "" || now.State != before.State ||
+			now.Running {
 			t.Errorf("a student sees %+v", now)
 		}
 		status, text := student.send(http.MethodGet, watch, nil)
-		if p := problemOf(t, text); status != http.StatusForbidden || strings.HasSuffix(p.Type, ":over") {
+		if p := problemOf(t, text); status != http.StatusForbidden || strings.HasSuffix(p.Type, ".over") {
 			t.Errorf("a student is told %d %s", status, text)
 		}
 		e.Must(e.Capture.End(t.Context(), begun.Recording))
@@ -161,7 +167,8 @@ func TestAnHourThatWasNotPlanned(t *testing.T) {
 func TestADraftWithoutWordsAsksForNothing(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
-	e.Do(`insert into caption (capture_id, language, state, drafted_by) select capture_id, 'en', 'ready', 'a captioner' from recording_capture where recording_id = $1`, id)
+	e.Do(`insert into caption (capture_id, language, state, drafted_by) select capture_id, 'en', 'ready', 'a captioner'
+		from recording_capture where recording_id = $1`, id)
 	drafted := func() bool {
 		l, err := e.Schedule.OfRecording(t.Context(), e.Lecture, id)
 		e.Must(err)
@@ -170,7 +177,9 @@ func TestADraftWithoutWordsAsksForNothing(t *testing.T) {
 	if drafted() {
 		t.Error("a draft without a line waits to be looked at")
 	}
-	e.Do(`insert into cue (id, capture_id, language, start_ms, end_ms, text) select $2, capture_id, 'en', 0, 1000, 'Good morning' from recording_capture where recording_id = $1`, id, uuid.New())
+	e.Do(`insert into cue (id, capture_id, language, start_ms, end_ms, text)
+		select $2, capture_id, 'en', 0, 1000, 'Good morning' from recording_capture where recording_id = $1`, id,
+		uuid.New())
 	if !drafted() {
 		t.Error("a draft with a line does not wait")
 	}

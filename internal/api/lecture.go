@@ -46,51 +46,56 @@ type RecordLine struct {
 }
 
 func (a *API) lectureRoutes() {
-	on(a, staff, http.MethodGet, "/api/lectures/{lecture}", "lecture", "A lecture and its recordings", func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[LectureSheet], error) {
-		rows, err := a.Schedule.Lecture(ctx, in.Lecture)
-		if err != nil {
-			return nil, err
-		}
-		term, err := a.Schedule.TermOf(ctx, rows[0].CourseID)
-		if err != nil {
-			return nil, err
-		}
-		first := rows[0]
-		course, err := a.Schedule.Course(ctx, first.CourseID)
-		if err != nil {
-			return nil, err
-		}
-		reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{first.CourseID})
-		if err != nil {
-			return nil, err
-		}
-		notice, err := a.Door.Notice(ctx)
-		if err != nil {
-			return nil, err
-		}
-		now := a.Clock.Now()
-		out := LectureSheet{
-			Notice: notice, OpensAt: first.Door().OpensAt(),
-			Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number, Zone: term.Zone.String(),
-			Cell: cell(term, first, reaches[first.CourseID], now), Suggested: first.SuggestedTitle(term), Recordings: []RecordLine{},
-		}
-		for _, l := range rows {
-			if l.RecordingID == nil {
-				continue
-			}
-			r, err := a.Library.Recording(ctx, *l.RecordingID)
+	on(a, staff, http.MethodGet, "/api/lectures/{lecture}", "lecture", "A lecture and its recordings",
+		func(ctx context.Context, _ roster.Person, in *OfLecture) (*body[LectureSheet], error) {
+			rows, err := a.Schedule.Lecture(ctx, in.Lecture)
 			if err != nil {
 				return nil, err
 			}
-			title := l.Title
-			if title == "" {
-				title = l.SuggestedTitle(term)
+			term, err := a.Schedule.TermOf(ctx, rows[0].CourseID)
+			if err != nil {
+				return nil, err
 			}
-			out.Recordings = append(out.Recordings, RecordLine{
-				ID: r.ID, Title: title, LengthMs: r.Length.Milliseconds(), State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName,
-				SmallState: r.SmallState, SmallShare: r.SmallShare, Stopped: r.StoppedAt != nil, Next: string(l.Facts().Next(now)), StartsAt: r.StartedAt,
-			})
-		}
-		return answer(out), nil
-	})
+			first := rows[0]
+			course, err := a.Schedule.Course(ctx, first.CourseID)
+			if err != nil {
+				return nil, err
+			}
+			reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{first.CourseID})
+			if err != nil {
+				return nil, err
+			}
+			notice, err := a.Door.Notice(ctx)
+			if err != nil {
+				return nil, err
+			}
+			now := a.Clock.Now()
+			out := LectureSheet{
+				Notice: notice, OpensAt: first.Door().OpensAt(),
+				Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(first.StartsAt).Number,
+				Zone: term.Zone.String(),
+				Cell: cell(term, first, reachOf(reaches, first), now), Suggested: first.SuggestedTitle(term),
+				Recordings: []RecordLine{},
+			}
+			for _, l := range rows {
+				if l.RecordingID == nil {
+					continue
+				}
+				r, err := a.Recordings.Recording(ctx, *l.RecordingID)
+				if err != nil {
+					return nil, err
+				}
+				title := l.Title
+				if title == "" {
+					title = l.SuggestedTitle(term)
+				}
+				out.Recordings = append(out.Recordings, RecordLine{
+					ID: r.ID, Title: title, LengthMs: r.Length.Milliseconds(), State: r.State, Fault: r.Fault,
+					Source: r.Source, FileName: r.FileName,
+					SmallState: r.SmallState, SmallShare: r.SmallShare, Stopped: r.StoppedAt != nil,
+					Next: string(l.Workflow().Next(now)), StartsAt: r.StartedAt,
+				})
+			}
+			return answer(out), nil
+		})
 }

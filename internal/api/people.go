@@ -38,49 +38,66 @@ func (a *API) peopleRoutes() {
 		people, all, err := a.Roster.People(ctx, words, inactive)
 		out := PeopleList{People: []PersonLine{}, All: all}
 		for _, p := range people {
-			out.People = append(out.People, PersonLine{p.ID, p.Name, p.Email, p.Coordinator, p.Active, p.Closed, p.InvitedAt, p.Courses})
+			out.People = append(out.People,
+				PersonLine{p.ID, p.Name, p.Email, p.Coordinator, p.Active, p.Closed, p.InvitedAt, p.Courses})
 		}
 		return answer(out), err
 	}
-	on(a, coordinators, http.MethodGet, "/api/people", "people", "The people of the college", func(ctx context.Context, _ roster.Person, in *peopleInput) (*body[PeopleList], error) {
-		return list(ctx, in.Words, in.Inactive)
-	})
+	on(a, coordinators, http.MethodGet, "/api/people", "people", "The people of the college",
+		func(ctx context.Context, _ roster.Person, in *peopleInput) (*body[PeopleList], error) {
+			return list(ctx, in.Words, in.Inactive)
+		})
 	type personText struct {
 		Email string `json:"email"`
 		Name  string `json:"name"`
 	}
-	on(a, coordinators, http.MethodPost, "/api/people", "add-person", "Add someone to the college", func(ctx context.Context, _ roster.Person, in *body[personText]) (*body[PeopleList], error) {
-		if _, err := a.Roster.AddPerson(ctx, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}); err != nil {
-			return nil, err
-		}
-		return list(ctx, in.Body.Email, false)
-	})
+	on(a, coordinators, http.MethodPost, "/api/people", "add-person", "Add someone to the college",
+		func(ctx context.Context, _ roster.Person, in *body[personText]) (*body[PeopleList], error) {
+			if _, err := a.Roster.AddPerson(ctx,
+				roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}); err != nil {
+				return nil, err
+			}
+			return list(ctx, in.Body.Email, false)
+		})
 	type coordinatorInput struct {
 		Person uuid.UUID `path:"person" format:"uuid"`
 		Body   struct {
 			Coordinator bool `json:"coordinator"`
 		}
 	}
-	on(a, coordinators, http.MethodPut, "/api/people/{person}/coordinator", "set-coordinator", "Say whether someone coordinates the college", func(ctx context.Context, _ roster.Person, in *coordinatorInput) (*empty, error) {
-		return nil, a.Roster.SetCoordinator(ctx, in.Person, in.Body.Coordinator)
-	}, changes("coordinator"))
+	on(a, coordinators, http.MethodPut, "/api/people/{person}/coordinator", "set-coordinator",
+		"Say whether someone coordinates the college",
+		func(ctx context.Context, _ roster.Person, in *coordinatorInput) (*empty, error) {
+			return nil, a.Roster.SetCoordinator(ctx, in.Person, in.Body.Coordinator)
+		}, changes("coordinator"))
 	type ofPerson struct {
 		Person uuid.UUID `path:"person" format:"uuid"`
 	}
-	on(a, coordinators, http.MethodPost, "/api/people/{person}/end-sessions", "end-sessions", "End all sessions of someone", func(ctx context.Context, _ roster.Person, in *ofPerson) (*empty, error) {
-		return nil, a.Roster.EndSessions(ctx, in.Person)
-	}, changes("sessions"))
+	on(a, coordinators, http.MethodPost, "/api/people/{person}/end-sessions", "end-sessions",
+		"End all sessions of someone", func(ctx context.Context, _ roster.Person, in *ofPerson) (*empty, error) {
+			return nil, a.SignIn.EndSessions(ctx, in.Person)
+		}, changes("sessions"))
 	type closedInput struct {
 		Person uuid.UUID `path:"person" format:"uuid"`
 		Body   struct {
 			Closed bool `json:"closed"`
 		}
 	}
-	on(a, coordinators, http.MethodPut, "/api/people/{person}/closed", "close-account", "Close the account of someone, or open it again", func(ctx context.Context, _ roster.Person, in *closedInput) (*empty, error) {
-		return nil, a.Roster.SetClosed(ctx, in.Person, in.Body.Closed)
-	}, changes("account"))
-	on(a, coordinators, http.MethodPost, "/api/invitations", "invite", "Send people a letter that activates their account", func(ctx context.Context, _ roster.Person, in *body[inviteText]) (*body[Invited], error) {
-		n, err := a.Roster.Invite(ctx, nil, in.Body.People, in.Body.Again)
-		return answer(Invited{n}), err
-	})
+	on(a, coordinators, http.MethodPut, "/api/people/{person}/closed", "close-account",
+		"Close the account of someone, or open it again",
+		func(ctx context.Context, _ roster.Person, in *closedInput) (*empty, error) {
+			return nil, a.SignIn.SetClosed(ctx, in.Person, in.Body.Closed)
+		}, changes("account"))
+	on(a, coordinators, http.MethodPost, "/api/invitations", "invite",
+		"Send people a letter that activates their account",
+		func(ctx context.Context, _ roster.Person, in *body[inviteText]) (*body[Invited], error) {
+			n, err := a.SignIn.Invite(ctx, nil, in.Body.People, in.Body.Again)
+			return answer(Invited{n}), err
+		})
+}
+
+var peopleProblems = problems{
+	roster.ErrUnknown: http.StatusNotFound,
+	roster.ErrParts:   http.StatusForbidden,
+	roster.ErrLast:    http.StatusConflict,
 }

@@ -124,69 +124,79 @@ type editInput struct {
 
 func (a *API) planRoutes() {
 	const plans = "/api/courses/{course}/plans"
-	on(a, staff, http.MethodPost, plans+"/preview", "preview-plan", "Which lectures a plan would make, and what they clash with", func(ctx context.Context, _ roster.Person, in *planInput) (*body[PlanDates], error) {
-		form, err := in.Body.form()
-		if err != nil {
-			return nil, err
-		}
-		term, err := a.Schedule.TermOf(ctx, in.Course)
-		if err != nil {
-			return nil, err
-		}
-		p, err := a.Schedule.PreviewPlan(ctx, in.Course, form)
-		out := planDates(term, p.Lectures)
-		for _, s := range p.Skipped {
-			out.Skipped = append(out.Skipped, SkippedDay{day(s.Day), s.Break})
-		}
-		return answer(out), err
-	})
-	on(a, staff, http.MethodPost, plans, "add-plan", "Plan lectures", func(ctx context.Context, p roster.Person, in *planInput) (*body[Changed], error) {
-		form, err := in.Body.form()
-		if err != nil {
-			return nil, err
-		}
-		change, err := a.Schedule.AddPlan(ctx, in.Course, p.ID, form)
-		return answer(Changed{change}), err
-	})
+	on(a, staff, http.MethodPost, plans+"/preview", "preview-plan",
+		"Which lectures a plan would make, and what they clash with",
+		func(ctx context.Context, _ roster.Person, in *planInput) (*body[PlanDates], error) {
+			form, err := in.Body.form()
+			if err != nil {
+				return nil, err
+			}
+			term, err := a.Schedule.TermOf(ctx, in.Course)
+			if err != nil {
+				return nil, err
+			}
+			p, err := a.Schedule.PreviewPlan(ctx, in.Course, form)
+			out := planDates(term, p.Lectures)
+			for _, s := range p.Skipped {
+				out.Skipped = append(out.Skipped, SkippedDay{day(s.Day), s.Break})
+			}
+			return answer(out), err
+		})
+	on(a, staff, http.MethodPost, plans, "add-plan", "Plan lectures",
+		func(ctx context.Context, p roster.Person, in *planInput) (*body[Changed], error) {
+			form, err := in.Body.form()
+			if err != nil {
+				return nil, err
+			}
+			change, err := a.Schedule.AddPlan(ctx, in.Course, p.ID, form)
+			return answer(Changed{change}), err
+		})
 	type ofPlan struct {
 		OfCourse
 		Plan uuid.UUID `path:"plan" format:"uuid"`
 	}
-	on(a, staff, http.MethodDelete, plans+"/{plan}", "remove-plan", "Take away the lectures of a plan that nobody has captured", func(ctx context.Context, p roster.Person, in *ofPlan) (*body[Changed], error) {
-		change, err := a.Schedule.RemovePlan(ctx, in.Course, in.Plan, p.ID)
-		return answer(Changed{change}), err
-	})
+	on(a, staff, http.MethodDelete, plans+"/{plan}", "remove-plan",
+		"Take away the lectures of a plan that nobody has captured",
+		func(ctx context.Context, p roster.Person, in *ofPlan) (*body[Changed], error) {
+			change, err := a.Schedule.RemovePlan(ctx, in.Course, in.Plan, p.ID)
+			return answer(Changed{change}), err
+		})
 	type ofChange struct {
 		OfCourse
 		Change uuid.UUID `path:"change" format:"uuid"`
 	}
-	on(a, staff, http.MethodPost, "/api/courses/{course}/changes/{change}/undo", "undo-change", "Undo a change of the timetable", func(ctx context.Context, p roster.Person, in *ofChange) (*empty, error) {
-		return nil, a.Schedule.Undo(ctx, in.Course, in.Change, p.ID)
-	})
-	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/edit/preview", "preview-edit", "Where lectures would be, and what they would clash with", func(ctx context.Context, _ roster.Person, in *editInput) (*body[PlanDates], error) {
-		e, err := in.Body.edit()
-		if err != nil {
-			return nil, err
-		}
-		course, err := in.course(ctx, a)
-		if err != nil {
-			return nil, err
-		}
-		term, err := a.Schedule.TermOf(ctx, course)
-		if err != nil {
-			return nil, err
-		}
-		list, err := a.Schedule.PreviewEdit(ctx, in.Lecture, e)
-		return answer(planDates(term, list)), err
-	})
-	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/edit", "edit-lecture", "Change a lecture, or it and all later ones", func(ctx context.Context, p roster.Person, in *editInput) (*body[Changed], error) {
-		e, err := in.Body.edit()
-		if err != nil {
-			return nil, err
-		}
-		change, err := a.Schedule.Edit(ctx, in.Lecture, p.ID, e)
-		return answer(Changed{change}), err
-	})
+	on(a, staff, http.MethodPost, "/api/courses/{course}/changes/{change}/undo", "undo-change",
+		"Undo a change of the timetable", func(ctx context.Context, p roster.Person, in *ofChange) (*empty, error) {
+			return nil, a.Schedule.Undo(ctx, in.Course, in.Change, p.ID)
+		})
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/edit/preview", "preview-edit",
+		"Where lectures would be, and what they would clash with",
+		func(ctx context.Context, _ roster.Person, in *editInput) (*body[PlanDates], error) {
+			e, err := in.Body.edit()
+			if err != nil {
+				return nil, err
+			}
+			course, err := in.course(ctx, a)
+			if err != nil {
+				return nil, err
+			}
+			term, err := a.Schedule.TermOf(ctx, course)
+			if err != nil {
+				return nil, err
+			}
+			list, err := a.Schedule.PreviewEdit(ctx, in.Lecture, e)
+			return answer(planDates(term, list)), err
+		})
+	on(a, staff, http.MethodPost, "/api/lectures/{lecture}/edit", "edit-lecture",
+		"Change a lecture, or it and all later ones",
+		func(ctx context.Context, p roster.Person, in *editInput) (*body[Changed], error) {
+			e, err := in.Body.edit()
+			if err != nil {
+				return nil, err
+			}
+			change, err := a.Schedule.Edit(ctx, in.Lecture, p.ID, e)
+			return answer(Changed{change}), err
+		})
 }
 
 // clockIn reads a time of day such as 10:15.
@@ -198,38 +208,42 @@ func clockIn(text string) (time.Duration, bool) {
 // hours reads the start and the end of a lecture on one day; a fault stands at its field.
 func hours(starts, ends string) (at, lasts time.Duration, f fault.Faults) {
 	at, ok := clockIn(starts)
-	f.When(!ok, "starts", "Enter a time of day such as 10:15.")
+	f.When(!ok, "starts", "plan.starts")
 	end, ok := clockIn(ends)
-	f.When(!ok, "ends", "Enter a time of day such as 11:45.")
-	f.When(len(f) == 0 && end <= at, "ends", "The end must come after the start.")
+	f.When(!ok, "ends", "plan.ends")
+	f.When(len(f) == 0 && end <= at, "ends", "plan.turned")
 	return at, end - at, f
 }
 
 func (c ChoicesText) choices() schedule.Choices {
-	return schedule.Choices{Doorway: doorway.Way(c.Doorway), OpensMin: c.OpensMin, CaptureAuto: c.CaptureAuto, LeadMin: c.LeadMin, TailMin: c.TailMin}
+	return schedule.Choices{Doorway: doorway.Way(c.Doorway), OpensMin: c.OpensMin, CaptureAuto: c.CaptureAuto,
+		LeadMin: c.LeadMin, TailMin: c.TailMin}
 }
 
 // form is the plan that is meant. What it cannot mean is a fault at its field; the others
 // come with the check of the form.
 func (t PlanText) form() (schedule.PlanForm, error) {
-	p := schedule.PlanForm{Choices: t.choices(), Hall: t.Hall, Topic: strings.Join(strings.Fields(t.Topic), " "), Plan: timetable.Plan{Every: t.Every, From: dayIn(t.From), Times: t.Times, Until: dayIn(t.Until), OverBreaks: t.OverBreaks}}
+	p := schedule.PlanForm{Choices: t.choices(), Hall: t.Hall, Topic: strings.Join(strings.Fields(t.Topic), " "),
+		Plan: timetable.Plan{Every: t.Every, From: dayIn(t.From), Times: t.Times, Until: dayIn(t.Until),
+			OverBreaks: t.OverBreaks}}
 	for _, w := range t.Weekdays {
 		p.Weekdays = append(p.Weekdays, time.Weekday(w%7))
 	}
 	at, lasts, f := hours(t.Starts, t.Ends)
 	p.At, p.Lasts = at, lasts
-	f.When(t.Until != "" && p.Until.IsZero(), "until", "Choose the last day.")
+	f.When(t.Until != "" && p.Until.IsZero(), "until", "day.last")
 	return p, f.Err()
 }
 
 // edit is the change that is meant, like form.
 func (t EditText) edit() (schedule.Edit, error) {
-	e := schedule.Edit{Later: t.Later, Topic: t.Topic, CalledOff: t.CalledOff, Doorway: (*doorway.Way)(t.Doorway), OpensMin: t.OpensMin, Capture: t.CaptureAuto, LeadMin: t.LeadMin, TailMin: t.TailMin}
+	e := schedule.Edit{Later: t.Later, Topic: t.Topic, CalledOff: t.CalledOff, Doorway: (*doorway.Way)(t.Doorway),
+		OpensMin: t.OpensMin, Capture: t.CaptureAuto, LeadMin: t.LeadMin, TailMin: t.TailMin}
 	var f fault.Faults
 	if t.Day != nil {
 		d := dayIn(*t.Day)
 		e.Day = &d
-		f.When(d.IsZero(), "day", "Choose a day.")
+		f.When(d.IsZero(), "day", "day.none")
 	}
 	switch {
 	case t.Starts != nil && t.Ends != nil:
@@ -239,14 +253,14 @@ func (t EditText) edit() (schedule.Edit, error) {
 	case t.Starts != nil:
 		at, ok := clockIn(*t.Starts)
 		e.At = &at
-		f.When(!ok, "starts", "Enter a time of day such as 10:15.")
+		f.When(!ok, "starts", "plan.starts")
 	case t.Ends != nil:
-		f.Add("starts", "Enter the start too.")
+		f.Add("starts", "plan.start_too")
 	}
 	if t.Hall != nil {
 		id, err := uuid.Parse(*t.Hall)
 		e.Hall = &id
-		f.When(err != nil && *t.Hall != "", "hall", "There is no such hall any more. Choose another.")
+		f.When(err != nil && *t.Hall != "", "hall", "hall.gone")
 	}
 	return e, f.Err()
 }
@@ -264,12 +278,14 @@ func planDates(term schedule.Term, list []schedule.Proposed) PlanDates {
 }
 
 func proposedDate(p schedule.Proposed) ProposedDate {
-	d := ProposedDate{LectureID: some(p.Lecture), StartsAt: p.Start, EndsAt: p.End, Week: p.Week, Break: p.Break, Stays: p.Stays, Clashes: []Clash{}, Clashing: p.Clashing}
+	d := ProposedDate{LectureID: some(p.Lecture), StartsAt: p.Start, EndsAt: p.End, Week: p.Week, Break: p.Break,
+		Stays: p.Stays, Clashes: []Clash{}, Clashing: p.Clashing}
 	if !p.Was.IsZero() {
 		d.Was = &p.Was
 	}
 	for _, w := range p.Clashes {
-		d.Clashes = append(d.Clashes, Clash{some(w.Lecture), w.Course, w.Hall, w.Start, w.End, w.InHall, w.OfCourse, w.Lecturer})
+		d.Clashes = append(d.Clashes,
+			Clash{some(w.Lecture), w.Course, w.Hall, w.Start, w.End, w.InHall, w.OfCourse, w.Lecturer})
 	}
 	return d
 }
@@ -287,10 +303,17 @@ func planLine(p schedule.Plan, term schedule.Term) PlanLine {
 	clock := func(minutes int) string {
 		return time.Date(2000, 1, 1, 0, minutes, 0, 0, time.UTC).Format("15:04")
 	}
-	t := PlanText{Weekdays: []int{}, Every: p.Every, Starts: clock(p.AtMin), Ends: clock(p.AtMin + p.LastsMin), From: day(p.FirstAt.In(term.Zone)), Times: p.Lectures, OverBreaks: p.OverBreaks, Hall: p.HallID,
+	t := PlanText{Weekdays: []int{}, Every: p.Every, Starts: clock(p.AtMin), Ends: clock(p.AtMin + p.LastsMin),
+		From: day(p.FirstAt.In(term.Zone)), Times: p.Lectures, OverBreaks: p.OverBreaks, Hall: p.HallID,
 		ChoicesText: ChoicesText{string(p.Doorway), p.OpensMin, p.CaptureAuto, p.LeadMin, p.TailMin}}
 	for _, w := range p.Weekdays {
 		t.Weekdays = append(t.Weekdays, (w+6)%7+1)
 	}
 	return PlanLine{p.ID, t, p.Hall, p.ByDates, day(p.LastAt.In(term.Zone)), p.Lectures, p.Moved, p.CalledOff}
+}
+
+var termProblems = problems{
+	schedule.ErrUnknown: http.StatusNotFound,
+	schedule.ErrInUse:   http.StatusConflict,
+	schedule.ErrChanged: http.StatusConflict,
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
 )
 
@@ -93,29 +94,35 @@ func (a *API) playlistRoutes() {
 		return answer(out), nil
 	}
 	const path = "/api/courses/{course}/playlist"
-	on(a, staff, http.MethodGet, path, "playlist", "The playlist of a course", func(ctx context.Context, _ roster.Person, in *OfCourse) (*done, error) {
-		return page(ctx, in.Course, nil)
-	})
-	on(a, staff, http.MethodPost, path+"/recordings", "add-to-playlist", "Put a recording into the playlist", func(ctx context.Context, _ roster.Person, in *addInput) (*done, error) {
-		return page(ctx, in.Course, a.Publish.Add(ctx, in.Course, in.Body.Recording))
-	})
-	on(a, staff, http.MethodPost, path+"/headings", "add-heading", "Add a topic heading", func(ctx context.Context, _ roster.Person, in *headingInput) (*done, error) {
-		_, err := a.Publish.AddHeading(ctx, in.Course, in.Body.Heading)
-		return page(ctx, in.Course, err)
-	})
-	on(a, staff, http.MethodPut, path+"/entries/{entry}/heading", "rename-heading", "Rename a topic heading", func(ctx context.Context, _ roster.Person, in *renameInput) (*done, error) {
-		return page(ctx, in.Course, a.Publish.Rename(ctx, in.Course, in.Entry, in.Body.Heading))
-	})
-	on(a, staff, http.MethodPut, path+"/entries/{entry}/place", "move-entry", "Move an entry", func(ctx context.Context, _ roster.Person, in *moveInput) (*done, error) {
-		before := uuid.Nil
-		if in.Body.Before != nil {
-			before = *in.Body.Before
-		}
-		return page(ctx, in.Course, a.Publish.Move(ctx, in.Course, in.Entry, before))
-	})
-	on(a, staff, http.MethodDelete, path+"/entries/{entry}", "remove-entry", "Take an entry out of the playlist", func(ctx context.Context, _ roster.Person, in *entryInput) (*done, error) {
-		return page(ctx, in.Course, a.Publish.Remove(ctx, in.Course, in.Entry))
-	})
+	on(a, staff, http.MethodGet, path, "playlist", "The playlist of a course",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*done, error) {
+			return page(ctx, in.Course, nil)
+		})
+	on(a, staff, http.MethodPost, path+"/recordings", "add-to-playlist", "Put a recording into the playlist",
+		func(ctx context.Context, _ roster.Person, in *addInput) (*done, error) {
+			return page(ctx, in.Course, a.Playlists.Add(ctx, in.Course, in.Body.Recording))
+		})
+	on(a, staff, http.MethodPost, path+"/headings", "add-heading", "Add a topic heading",
+		func(ctx context.Context, _ roster.Person, in *headingInput) (*done, error) {
+			_, err := a.Playlists.AddHeading(ctx, in.Course, in.Body.Heading)
+			return page(ctx, in.Course, err)
+		})
+	on(a, staff, http.MethodPut, path+"/entries/{entry}/heading", "rename-heading", "Rename a topic heading",
+		func(ctx context.Context, _ roster.Person, in *renameInput) (*done, error) {
+			return page(ctx, in.Course, a.Playlists.Rename(ctx, in.Course, in.Entry, in.Body.Heading))
+		})
+	on(a, staff, http.MethodPut, path+"/entries/{entry}/place", "move-entry", "Move an entry",
+		func(ctx context.Context, _ roster.Person, in *moveInput) (*done, error) {
+			before := uuid.Nil
+			if in.Body.Before != nil {
+				before = *in.Body.Before
+			}
+			return page(ctx, in.Course, a.Playlists.Move(ctx, in.Course, in.Entry, before))
+		})
+	on(a, staff, http.MethodDelete, path+"/entries/{entry}", "remove-entry", "Take an entry out of the playlist",
+		func(ctx context.Context, _ roster.Person, in *entryInput) (*done, error) {
+			return page(ctx, in.Course, a.Playlists.Remove(ctx, in.Course, in.Entry))
+		})
 }
 
 func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) {
@@ -127,7 +134,7 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	if err != nil {
 		return PlaylistPage{}, err
 	}
-	entries, err := a.Publish.Entries(ctx, id)
+	entries, err := a.Playlists.Entries(ctx, id)
 	if err != nil {
 		return PlaylistPage{}, err
 	}
@@ -146,7 +153,8 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 		}
 	}
 	now := a.Clock.Now()
-	out := PlaylistPage{Course: CourseName{course.ID, course.Code, course.Title}, Zone: term.Zone.String(), Entries: []PlaylistLine{}, Gaps: []int{}, Waiting: []WaitingLine{}}
+	out := PlaylistPage{Course: CourseName{course.ID, course.Code, course.Title}, Zone: term.Zone.String(),
+		Entries: []PlaylistLine{}, Gaps: []int{}, Waiting: []WaitingLine{}}
 	var weeks []int
 	for _, e := range entries {
 		line := a.line(e, term.Week, suggested)
@@ -171,9 +179,16 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 			if title == "" {
 				title = l.SuggestedTitle(term)
 			}
-			out.Waiting = append(out.Waiting, WaitingLine{*l.RecordingID, title, term.Week(l.StartsAt).Number, l.StartsAt, string(l.Facts().Next(now))})
+			out.Waiting = append(out.Waiting,
+				WaitingLine{*l.RecordingID, title, term.Week(l.StartsAt).Number, l.StartsAt,
+					string(l.Workflow().Next(now))})
 		}
 	}
 	slices.Reverse(out.Waiting)
 	return out, nil
+}
+
+var playlistProblems = problems{
+	playlists.ErrUnknown: http.StatusNotFound,
+	playlists.ErrInvalid: http.StatusUnprocessableEntity,
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -11,47 +12,105 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"latelantern/internal/audience"
-	"latelantern/internal/capture"
 	"latelantern/internal/core/fault"
-	"latelantern/internal/door"
-	"latelantern/internal/format/captionfile"
-	"latelantern/internal/halls"
-	"latelantern/internal/library"
-	"latelantern/internal/platform/blobs"
-	"latelantern/internal/publish"
-	"latelantern/internal/roster"
-	"latelantern/internal/schedule"
-	"latelantern/internal/words"
+	"latelantern/internal/core/texts"
+	"latelantern/internal/signin"
 )
 
-// prefix begins the type of every problem of ours (RFC 9457); the rest is a key of the
-// message catalogue.
+// prefix begins the type of every problem of ours (RFC 9457); the rest is a code of the catalogue.
 const prefix = "urn:late-lantern:"
 
-func problemOf(status int, kind, detail string) *huma.ErrorModel {
-	return &huma.ErrorModel{Status: status, Type: prefix + kind, Title: http.StatusText(status), Detail: detail}
+// Problem is an answer that says what went wrong (RFC 9457). Its type and its members say it in codes; detail is the
+// same as a sentence in English.
+type Problem struct {
+	Type   string         `json:"type,omitempty" doc:"urn:late-lantern: and a code of the catalogue"`
+	Title  string         `json:"title,omitempty" doc:"the status in words"`
+	Status int            `json:"status,omitempty"`
+	Detail string         `json:"detail,omitempty" doc:"a sentence, for programs that have no catalogue"`
+	With   map[string]any `json:"with,omitempty" doc:"what stands in the sentence, by name"`
+	Errors []ProblemPart  `json:"errors,omitempty" doc:"what is wrong with which part of what was sent"`
 }
 
-// An address with a name in it that can be nobody's leads nowhere, like one that is unknown.
+// ProblemPart is what is wrong with one part of what was sent.
+type ProblemPart struct {
+	Location string         `json:"location,omitempty" doc:"a field as the contract names it, or where in the request it stood"`
+	Code     string         `json:"code,omitempty" doc:"of the catalogue"`
+	With     map[string]any `json:"with,omitempty" doc:"what stands in the sentence, by name"`
+	Message  string         `json:"message,omitempty" doc:"a sentence"`
+}
+
+// Error implements error, for logs.
+func (p *Problem) Error() string { return p.Type }
+
+// GetStatus implements huma.StatusError.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType implements huma.ContentTypeFilter.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+// problemOf is a problem whose sentence is in the catalogue.
+func problemOf(status int, t fault.Text) *Problem {
+	return &Problem{Type: prefix + string(t.Code), Title: http.StatusText(status), Status: status,
+		Detail: texts.English.Say(t), With: t.With}
+}
+
+// plainly is what is said by a code that needs nothing beside it.
+func plainly(status int, code fault.Code) *Problem { return problemOf(status, fault.Say(code)) }
+
+// What the library finds wrong with a request is a problem like any other. An address with a name in it that can be
+// nobody's leads nowhere, like one that is unknown.
 func init() {
-	plain := huma.NewError
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		inPath := func(err error) bool {
 			var d huma.ErrorDetailer
 			return errors.As(err, &d) && strings.HasPrefix(d.ErrorDetail().Location, "path.")
 		}
-		if status == http.StatusUnprocessableEntity && slices.ContainsFunc(errs, inPath) {
-			return problemOf(http.StatusNotFound, "unknown", "There is nothing here.")
+		switch {
+		case status == http.StatusUnprocessableEntity && slices.ContainsFunc(errs, inPath):
+			return plainly(http.StatusNotFound, errNowhere)
+		case slices.ContainsFunc(errs, speaksOfNUL):
+			return plainly(http.StatusUnprocessableEntity, errNUL)
+		case status == http.StatusRequestTimeout:
+			return plainly(status, errSlow)
 		}
-		if p := nulProblem(errs); p != nil {
-			return p
+		p := plainly(status, "input")
+		p.Detail = message
+		for _, err := range errs {
+			var d huma.ErrorDetailer
+			part := ProblemPart{}
+			if errors.As(err, &d) {
+				part.Location, part.Message = d.ErrorDetail().Location, d.ErrorDetail().Message
+			} else if err != nil {
+				part.Message = err.Error()
+			}
+			p.Errors = append(p.Errors, part)
 		}
-		if status == http.StatusRequestTimeout {
-			return problemOf(http.StatusRequestTimeout, "slow", errSlow.Error())
-		}
-		return plain(status, message, errs...)
+		return p
 	}
+}
+
+// problems says with which status an answer says each of some codes. Each stands beside the routes that say it.
+type problems map[fault.Code]int
+
+// statuses are those of all routes.
+var statuses = join(accessProblems, signInProblems, accountProblems, peopleProblems, rosterProblems, termProblems,
+	doorProblems,
+	hallProblems, recordingProblems, cutProblems, arrangeProblems, ruleProblems, playlistProblems, watchProblems,
+	appendProblems,
+	captionProblems, timelineProblems)
+
+// join puts tables together; it panics on a code that stands in two.
+func join(tables ...problems) problems {
+	out := problems{}
+	for _, t := range tables {
+		for code := range t {
+			if _, twice := out[code]; twice {
+				panic("a code with two statuses: " + string(code))
+			}
+		}
+		maps.Copy(out, t)
+	}
+	return out
 }
 
 // problem turns an error into what a caller is told. This is the only place that does.
@@ -60,112 +119,36 @@ func problem(err error) error {
 	if errors.As(err, &already) {
 		return err
 	}
-	if cut, ok := library.CutError(err); ok {
-		return problemOf(http.StatusConflict, "cut", cut.Error())
-	}
-	if no, ok := library.ArrangeError(err); ok {
-		return problemOf(http.StatusConflict, "arrange", no.Error())
-	}
 	var faults fault.Faults
 	if errors.As(err, &faults) {
-		p := problemOf(http.StatusUnprocessableEntity, "fields", faults.Error())
-		for _, f := range faults {
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Location: f.Field, Message: f.Text})
-		}
-		return p
+		return faultsProblem(faults)
 	}
-	var slow roster.Slow
+	var slow signin.Slow
 	if errors.As(err, &slow) {
-		return huma.ErrorWithHeaders(problemOf(http.StatusTooManyRequests, "slow_sign_in", slow.Error()),
+		return huma.ErrorWithHeaders(problemOf(http.StatusTooManyRequests, slow.Text()),
 			http.Header{"Retry-After": {fmt.Sprint(int(slow.Wait/time.Second) + 1)}})
 	}
-	var other library.Other
-	if errors.As(err, &other) {
-		p := problemOf(http.StatusConflict, "other_cut", other.Error())
-		p.Errors = append(p.Errors, &huma.ErrorDetail{Location: "by", Message: other.By}, &huma.ErrorDetail{Location: "at", Message: other.At.Format(time.RFC3339)})
-		return p
-	}
-	for _, e := range []struct {
-		is     error
-		status int
-		kind   string
-	}{
-		{errSignIn, http.StatusUnauthorized, "sign_in"},
-		{errNowhere, http.StatusNotFound, "unknown"},
-		{errLarge, http.StatusRequestEntityTooLarge, "too_large"},
-		{errTakeaway, http.StatusForbidden, "takeaway"},
-		{door.ErrAbsent, http.StatusConflict, "absent"},
-		{errBusy, http.StatusTooManyRequests, "busy"},
-		{errStreams, http.StatusTooManyRequests, "streams"},
-		{errNUL, http.StatusUnprocessableEntity, "nul"},
-		{roster.ErrSignIn, http.StatusUnauthorized, "wrong_password"},
-		{roster.ErrClosed, http.StatusForbidden, "closed"},
-		{roster.ErrParts, http.StatusForbidden, "parts"},
-		{roster.ErrTooMany, http.StatusTooManyRequests, "too_many"},
-		{roster.ErrKey, http.StatusGone, "key"},
-		{roster.ErrNoPost, http.StatusConflict, "no_post"},
-		{roster.ErrLast, http.StatusConflict, "last_coordinator"},
-		{roster.ErrStale, http.StatusConflict, "stale"},
-		{roster.ErrFaulty, http.StatusUnprocessableEntity, "faulty"},
-		{schedule.ErrInUse, http.StatusConflict, "in_use"},
-		{schedule.ErrChanged, http.StatusConflict, "changed"},
-		{door.ErrNotAsked, http.StatusConflict, "not_asked"},
-		{door.ErrUnknown, http.StatusNotFound, "unknown"},
-		{errToken, http.StatusUnauthorized, "token"},
-		{errElsewhere, http.StatusForbidden, "elsewhere"},
-		{halls.ErrUnknown, http.StatusNotFound, "unknown"},
-		{halls.ErrTwice, http.StatusConflict, "twice"},
-		{halls.ErrPicture, http.StatusUnprocessableEntity, "picture"},
-		{errNotStaff, http.StatusForbidden, "not_staff"},
-		{errNotYours, http.StatusForbidden, "not_yours"},
-		{errCoordinators, http.StatusForbidden, "coordinators"},
-		{errTeachers, http.StatusForbidden, "teachers"},
-		{schedule.ErrUnknown, http.StatusNotFound, "unknown"},
-		{library.ErrNoVersion, http.StatusNotFound, "unknown"},
-		{library.ErrUnknown, http.StatusNotFound, "unknown"},
-		{audience.ErrUnknown, http.StatusNotFound, "unknown"},
-		{publish.ErrUnknown, http.StatusNotFound, "unknown"},
-		{capture.ErrUnknown, http.StatusNotFound, "unknown"},
-		{capture.ErrLecture, http.StatusNotFound, "unknown"},
-		{roster.ErrUnknown, http.StatusNotFound, "unknown"},
-		{library.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
-		{audience.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
-		{publish.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
-		{errAway, http.StatusServiceUnavailable, "away"},
-		{blobs.ErrFull, http.StatusInsufficientStorage, "full"},
-		{capture.ErrTooLarge, http.StatusRequestEntityTooLarge, "too_large"},
-		{capture.ErrHere, http.StatusConflict, "here"},
-		{words.ErrUnknown, http.StatusNotFound, "unknown"},
-		{words.ErrNothing, http.StatusConflict, "nothing"},
-		{words.ErrChanged, http.StatusConflict, "other_line"},
-		{words.ErrInvalid, http.StatusUnprocessableEntity, "invalid"},
-		{captionfile.ErrNot, http.StatusUnprocessableEntity, "captions"},
-		{errTimeline, http.StatusUnprocessableEntity, "timeline"},
-		{library.ErrShown, http.StatusConflict, "shown"},
-		{capture.ErrBeside, http.StatusConflict, "beside"},
-		{capture.ErrTaken, http.StatusUnprocessableEntity, "taken"},
-		{capture.ErrOffset, http.StatusConflict, "offset"},
-		{capture.ErrLength, http.StatusConflict, "length"},
-		{capture.ErrComplete, http.StatusConflict, "complete"},
-	} {
-		if errors.Is(err, e.is) {
-			return problemOf(e.status, e.kind, said(err, e.is))
+	// The first code says with which status, the last one why.
+	for _, code := range fault.Codes(err) {
+		if status, ok := statuses[code]; ok {
+			return problemOf(status, fault.Of(err))
 		}
 	}
 	if unkept(err) {
-		return problemOf(http.StatusUnprocessableEntity, "nul", errNUL.Error())
+		return plainly(http.StatusUnprocessableEntity, errNUL)
 	}
 	slog.Error("a request failed", "error", err)
-	return problemOf(http.StatusInternalServerError, "internal", "Something went wrong here. What was kept before is still there.")
+	return plainly(http.StatusInternalServerError, "internal")
 }
 
-// said is the plain sentence of err: for an invalid value the reason that it wraps.
-func said(err, is error) string {
-	var many interface{ Unwrap() []error }
-	if errors.As(err, &many) {
-		if all := many.Unwrap(); len(all) > 1 && errors.Is(all[0], is) {
-			return all[1].Error()
-		}
+// faultsProblem says what is wrong with which field.
+func faultsProblem(faults fault.Faults) *Problem {
+	p := plainly(http.StatusUnprocessableEntity, "fields")
+	p.Detail = texts.English.Error(faults)
+	for _, f := range faults {
+		p.Errors = append(p.Errors,
+			ProblemPart{Location: f.Field, Code: string(f.Text.Code), With: f.Text.With,
+				Message: texts.English.Say(f.Text)})
 	}
-	return is.Error()
+	return p
 }

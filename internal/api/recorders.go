@@ -40,37 +40,44 @@ type RecorderTold struct {
 }
 
 func (a *API) recorderRoutes() {
-	on(a, recorders, http.MethodGet, "/api/recorder/plan.ics", "recorder-plan", "What a recorder is to capture by itself, as a calendar", func(ctx context.Context, _ roster.Person, _ *empty) (*Download, error) {
-		d, _ := deviceOf(ctx)
-		events, err := a.Halls.Plan(ctx, d)
-		if err != nil {
-			return nil, err
-		}
-		var b bytes.Buffer
-		if err := ical.Write(&b, d.Hall, events); err != nil {
-			return nil, err
-		}
-		return download(calendarType, b.Bytes(), "plan.ics"), nil
-	})
-	on(a, recorders, http.MethodPut, "/api/recorder/heartbeat", "recorder-heartbeat", "A recorder says how it is, and hears what to do", func(ctx context.Context, _ roster.Person, in *body[RecorderBeat]) (*body[RecorderTold], error) {
-		d, _ := deviceOf(ctx)
-		b := in.Body
-		now, _ := time.Parse(time.RFC3339, b.Now) // what is no time is missed by the use-case
-		told, err := a.Halls.Hear(ctx, d.ID, halls.Beat{Now: now, Capturing: b.Lecture, LevelDB: b.LevelDB, Picture: b.Picture, Free: b.Free, Unsent: b.Unsent, Version: b.Version})
-		if err != nil {
-			return nil, err
-		}
-		out := RecorderTold{Now: told.Now, Hall: d.Hall}
-		if o := told.Order; o != nil {
-			out.Order = &RecorderOrder{o.ID, string(o.Kind), o.LectureID, o.UntilAt}
-		}
-		return answer(out), nil
-	})
+	on(a, recorders, http.MethodGet, "/api/recorder/plan.ics", "recorder-plan",
+		"What a recorder is to capture by itself, as a calendar",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*Download, error) {
+			d, _ := deviceOf(ctx)
+			events, err := a.Halls.Plan(ctx, d)
+			if err != nil {
+				return nil, err
+			}
+			var b bytes.Buffer
+			if err := ical.Write(&b, d.Hall, events); err != nil {
+				return nil, err
+			}
+			return download(calendarType, b.Bytes(), "plan.ics"), nil
+		})
+	on(a, recorders, http.MethodPut, "/api/recorder/heartbeat", "recorder-heartbeat",
+		"A recorder says how it is, and hears what to do",
+		func(ctx context.Context, _ roster.Person, in *body[RecorderBeat]) (*body[RecorderTold], error) {
+			d, _ := deviceOf(ctx)
+			b := in.Body
+			now, _ := time.Parse(time.RFC3339, b.Now) // what is no time is missed by the use-case
+			told, err := a.Halls.Hear(ctx, d.ID,
+				halls.Beat{Now: now, Capturing: b.Lecture, LevelDB: b.LevelDB, Picture: b.Picture, Free: b.Free,
+					Unsent: b.Unsent, Version: b.Version})
+			if err != nil {
+				return nil, err
+			}
+			out := RecorderTold{Now: told.Now, Hall: d.Hall}
+			if o := told.Order; o != nil {
+				out.Order = &RecorderOrder{o.ID, string(o.Kind), o.LectureID, o.UntilAt}
+			}
+			return answer(out), nil
+		})
 	type jpegInput struct {
 		RawBody []byte `contentType:"image/jpeg"`
 	}
-	on(a, recorders, http.MethodPut, "/api/recorder/picture", "recorder-picture", "What a recorder sees", func(ctx context.Context, _ roster.Person, in *jpegInput) (*empty, error) {
-		d, _ := deviceOf(ctx)
-		return nil, a.Halls.Show(ctx, d.ID, in.RawBody)
-	}, upTo(halls.MaxPicture+1))
+	on(a, recorders, http.MethodPut, "/api/recorder/picture", "recorder-picture", "What a recorder sees",
+		func(ctx context.Context, _ roster.Person, in *jpegInput) (*empty, error) {
+			d, _ := deviceOf(ctx)
+			return nil, a.Halls.Show(ctx, d.ID, in.RawBody)
+		}, upTo(halls.MaxPicture+1))
 }

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
@@ -15,7 +16,9 @@ import (
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/tally"
+	"latelantern/internal/cuts"
 	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -100,7 +103,8 @@ func differs(all []tally.Difference) []Differs {
 	out := []Differs{}
 	for _, d := range all {
 		came, watchable := d.Lengths()
-		out = append(out, Differs{What: string(d.What), CameMs: came.Milliseconds(), WatchableMs: watchable.Milliseconds()})
+		out = append(out,
+			Differs{What: string(d.What), CameMs: came.Milliseconds(), WatchableMs: watchable.Milliseconds()})
 	}
 	return out
 }
@@ -219,87 +223,103 @@ type markerInput struct {
 }
 
 func (a *API) recordingRoutes() {
-	type done = body[Bench]
-	bench := func(ctx context.Context, p roster.Person, id uuid.UUID) (*done, error) {
-		b, err := a.bench(ctx, p, id)
-		if err != nil {
-			return nil, err
+	onBench(a, http.MethodGet, "/api/recordings/{recording}", "recording", "A recording on the trim bench",
+		func(context.Context, roster.Person, *OfRecording) error { return nil })
+	onBench(a, http.MethodPut, "/api/recordings/{recording}/title", "set-title", "Give a recording its title",
+		func(ctx context.Context, p roster.Person, in *titleInput) error {
+			return a.Library.SetTitle(ctx, in.Recording, p.ID, in.Body.Title)
+		})
+	onBench(a, http.MethodPut, "/api/recordings/{recording}/description", "set-description",
+		"Say what a recording is about", func(ctx context.Context, _ roster.Person, in *descriptionInput) error {
+			return a.Library.SetDescription(ctx, in.Recording, in.Body.Description)
+		})
+	onBench(a, http.MethodPost, "/api/recordings/{recording}/cuts", "cut", "Strike, restore, undo or redo",
+		func(ctx context.Context, p roster.Person, in *cutInput) error {
+			at := span.Span{Start: time.Duration(in.Body.Start) * time.Millisecond,
+				End: time.Duration(in.Body.End) * time.Millisecond}
+			return a.Cuts.ChangeFrom(ctx, in.Recording, p.ID, in.Body.From, cuts.Cut(in.Body.Cut), at)
+		})
+	on(a, staff, http.MethodDelete, "/api/recordings/{recording}", "delete-recording",
+		"Take a recording away from everyone",
+		func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
+			return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, true)
+		})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording",
+		"Bring a deleted recording back", func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
+			return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, false)
+		})
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording",
+		a.seats)
+	a.lightRoutes()
+	a.runningRoutes()
+}
+
+// lightRoutes are those by which a recording gives light to its course, or no more.
+func (a *API) lightRoutes() {
+	type inCourse func(ctx context.Context, course, recording, by uuid.UUID) error
+	change := func(to inCourse) func(context.Context, roster.Person, *OfRecording) error {
+		return func(ctx context.Context, p roster.Person, in *OfRecording) error {
+			r, err := a.Recordings.Recording(ctx, in.Recording)
+			if err != nil {
+				return err
+			}
+			return to(ctx, r.CourseID, r.ID, p.ID)
 		}
-		return answer(b), nil
 	}
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}", "recording", "A recording on the trim bench", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
-		return bench(ctx, p, in.Recording)
-	}, changes("light"))
-	on(a, staff, http.MethodPut, "/api/recordings/{recording}/title", "set-title", "Give a recording its title", func(ctx context.Context, p roster.Person, in *titleInput) (*done, error) {
-		if err := a.Library.SetTitle(ctx, in.Recording, p.ID, in.Body.Title); err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	})
-	on(a, staff, http.MethodPut, "/api/recordings/{recording}/description", "set-description", "Say what a recording is about", func(ctx context.Context, p roster.Person, in *descriptionInput) (*done, error) {
-		if err := a.Library.SetDescription(ctx, in.Recording, in.Body.Description); err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/cuts", "cut", "Strike, restore, undo or redo", func(ctx context.Context, p roster.Person, in *cutInput) (*done, error) {
-		at := span.Span{Start: time.Duration(in.Body.Start) * time.Millisecond, End: time.Duration(in.Body.End) * time.Millisecond}
-		if err := a.Library.ChangeFrom(ctx, in.Recording, p.ID, in.Body.From, library.Cut(in.Body.Cut), at); err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	})
-	on(a, staff, http.MethodDelete, "/api/recordings/{recording}", "delete-recording", "Take a recording away from everyone", func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
-		return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, true)
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/bring-back", "bring-back-recording", "Bring a deleted recording back", func(ctx context.Context, p roster.Person, in *OfRecording) (*empty, error) {
-		return nil, a.Library.SetDeleted(ctx, in.Recording, p.ID, false)
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/end", "end-capture", "End a capture that still runs, where it stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
-		if err := a.Capture.End(ctx, in.Recording); err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	})
-	on(a, staff, http.MethodPut, "/api/tracks/{track}/markers/{marker}", "mark", "Flag a moment of a capture, or a pause of it", func(ctx context.Context, p roster.Person, in *markerInput) (*empty, error) {
-		m := capture.Marker{At: time.Duration(in.Body.AtMs) * time.Millisecond, Pause: time.Duration(in.Body.PauseMs) * time.Millisecond, Word: in.Body.Word}
-		return nil, a.Capture.Mark(ctx, in.Track, in.Marker, p.ID, m)
-	})
+	onBench(a, http.MethodPost, "/api/recordings/{recording}/light", "light",
+		"Light a recording for its course, as it now stands", change(a.Releases.Light), changes("light"))
+	onBench(a, http.MethodPost, "/api/recordings/{recording}/darken", "darken",
+		"Take a recording back from its course", change(a.Releases.Darken), changes("light"))
+}
+
+// runningRoutes are about a capture while it runs.
+func (a *API) runningRoutes() {
+	onBench(a, http.MethodPost, "/api/recordings/{recording}/end", "end-capture",
+		"End a capture that still runs, where it stands",
+		func(ctx context.Context, _ roster.Person, in *OfRecording) error {
+			return a.Capture.End(ctx, in.Recording)
+		})
+	on(a, staff, http.MethodPut, "/api/tracks/{track}/markers/{marker}", "mark",
+		"Flag a moment of a capture, or a pause of it",
+		func(ctx context.Context, p roster.Person, in *markerInput) (*empty, error) {
+			m := capture.Marker{At: time.Duration(in.Body.AtMs) * time.Millisecond,
+				Pause: time.Duration(in.Body.PauseMs) * time.Millisecond, Word: in.Body.Word}
+			return nil, a.Capture.Mark(ctx, in.Track, in.Marker, p.ID, m)
+		})
 	type pausedInput struct {
 		OfTrack
 		Body struct {
 			On bool `json:"on"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/tracks/{track}/paused", "pause", "Say that a capture is paused, or goes on", func(ctx context.Context, _ roster.Person, in *pausedInput) (*empty, error) {
-		return nil, a.Capture.SetPaused(ctx, in.Track, in.Body.On)
-	})
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip", "The strip page of a recording", a.strip)
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience", "Who can watch a recording", a.seats)
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/light", "light", "Light a recording for its course, as it now stands", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
-		r, err := a.Library.Recording(ctx, in.Recording)
-		if err == nil {
-			err = a.Publish.Light(ctx, r.CourseID, r.ID, p.ID)
-		}
-		if err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	})
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/darken", "darken", "Take a recording back from its course", func(ctx context.Context, p roster.Person, in *OfRecording) (*done, error) {
-		r, err := a.Library.Recording(ctx, in.Recording)
-		if err == nil {
-			err = a.Publish.Darken(ctx, r.CourseID, r.ID, p.ID)
-		}
-		if err != nil {
-			return nil, err
-		}
-		return bench(ctx, p, in.Recording)
-	}, changes("light"))
+	on(a, staff, http.MethodPut, "/api/tracks/{track}/paused", "pause", "Say that a capture is paused, or goes on",
+		func(ctx context.Context, _ roster.Person, in *pausedInput) (*empty, error) {
+			return nil, a.Capture.SetPaused(ctx, in.Track, in.Body.On)
+		})
 }
 
+// onBench adds an operation for those who teach that does something to a recording and answers with its bench.
+func onBench[I any, P interface {
+	*I
+	about() uuid.UUID
+}](a *API, method, path, id, summary string, do func(context.Context, roster.Person, *I) error,
+	more ...func(*huma.Operation),
+) {
+	on(a, staff, method, path, id, summary, func(ctx context.Context, p roster.Person, in *I) (*body[Bench], error) {
+		if err := do(ctx, p, in); err != nil {
+			return nil, err
+		}
+		b, err := a.bench(ctx, p, P(in).about())
+		return answer(b), err
+	}, more...)
+}
+
+// about is the recording that an operation is about.
+func (in *OfRecording) about() uuid.UUID { return in.Recording }
+
 func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, error) {
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return Bench{}, err
 	}
@@ -327,13 +347,20 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	}
 	cuts := r.Cuts()
 	b := Bench{
-		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Lecture: cell(term, lecture, reaches[r.CourseID], a.Clock.Now()),
-		Week: term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled, Description: r.Description,
-		State: r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil, StoredBytes: r.Stored,
-		LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures, Sound: r.Sound,
-		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()), PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second, SmallState: r.SmallState, SmallShare: r.SmallShare,
+		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title},
+		Lecture: cell(term, lecture, reaches.Of(r.CourseID, r.ID), a.Clock.Now()),
+		Week:    term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled,
+		Description: r.Description,
+		State:       r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil,
+		StoredBytes: r.Stored,
+		LengthMs:    r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures,
+		Sound:  r.Sound,
+		Struck: stretches(cuts.Struck().Spans()), Kept: stretches(r.Kept().Spans()),
+		PublishedMs: r.Kept().Len().Milliseconds(), Holes: stretches(r.Holes.Spans()), Second: r.Second,
+		SmallState: r.SmallState, SmallShare: r.SmallShare,
 		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
-		Making: r.Making != nil, MakingFault: r.MakingFault, Published: r.EditionID != nil, Differs: differs(r.Differs), Current: r.Current(), Deleted: r.Deleted,
+		Making: r.Making != nil, MakingFault: r.MakingFault, Published: r.EditionID != nil, Differs: differs(r.Differs),
+		Current: r.Current(), Deleted: r.Deleted,
 	}
 	if r.CutListID != nil {
 		b.Version = *r.CutListID
@@ -371,13 +398,13 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 }
 
 func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*body[StripPage], error) {
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
-	s, err := a.Library.Strip(ctx, r.ID, r.Length)
-	if errors.Is(err, library.ErrNotReady) {
-		return nil, problemOf(http.StatusConflict, "measuring", "The recording is still being measured.")
+	s, err := a.Recordings.Strip(ctx, r.ID, r.Length)
+	if errors.Is(err, recordings.ErrNotReady) {
+		return nil, plainly(http.StatusConflict, "measuring")
 	}
 	if err != nil {
 		return nil, err
@@ -390,8 +417,10 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	if err != nil {
 		return nil, err
 	}
-	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness, Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []StripCue{}, Pauses: stretches(s.Pauses), Gain: gainText(s.Gain(r.Kept()))}
-	frame, err := a.Library.Frame(ctx, r.ID)
+	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness,
+		Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []StripCue{}, Pauses: stretches(s.Pauses),
+		Gain: gainText(s.Gain(r.Kept()))}
+	frame, err := a.Recordings.Frame(ctx, r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -410,7 +439,8 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 	}
 	for _, x := range s.Proposals {
 		struck := span.Of(x.Span).Subtract(r.Struck).Empty()
-		out.Proposals = append(out.Proposals, ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, string(x.Why), struck})
+		out.Proposals = append(out.Proposals,
+			ProposalMark{Stretch{x.Start.Milliseconds(), x.End.Milliseconds()}, string(x.Why), struck})
 	}
 	for _, c := range cues {
 		out.Cues = append(out.Cues, stripCue(c.Cue))
@@ -419,7 +449,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 }
 
 func (a *API) seats(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Audience], error) {
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
@@ -437,4 +467,10 @@ func (a *API) seats(ctx context.Context, _ roster.Person, in *OfRecording) (*bod
 	}
 	out.Light = string(lightOf(out.Can, out.Of))
 	return answer(out), nil
+}
+
+var recordingProblems = problems{
+	recordings.ErrUnknown:  http.StatusNotFound,
+	recordings.ErrNotReady: http.StatusConflict,
+	library.ErrInvalid:     http.StatusUnprocessableEntity,
 }

@@ -14,16 +14,18 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/viewing"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
 
-// TestWhatWasStruckIsGone: once another edition is published the address of the one before leads nowhere, also its copy,
-// its bytes are removed, and whoever watched it goes on at the same moment of the lecture.
+// TestWhatWasStruckIsGone: once another edition is published the address of the one before leads nowhere, also its
+// copy, its bytes are removed, and whoever watched it goes on at the same moment of the lecture.
 func TestWhatWasStruckIsGone(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
@@ -37,7 +39,7 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 	if e.Blobs.Size(key+"/plan.json") == 0 {
 		t.Fatal("the edition lies elsewhere")
 	}
-	e.Must(e.Library.Change(t.Context(), id, e.Lecturer, library.Strike, span.Span{Start: time.Second, End: 2 * time.Second}))
+	e.Must(e.Cuts.Change(t.Context(), id, e.Lecturer, cuts.Strike, span.Span{Start: time.Second, End: 2 * time.Second}))
 	second := e.Lit(id)
 	for _, address := range addresses {
 		if s := student.status(http.MethodGet, address, nil); s != http.StatusNotFound {
@@ -45,25 +47,29 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 		}
 	}
 	e.Until(func() bool {
-		_, err := os.Stat(e.Blobs.Path(key))
-		return os.IsNotExist(err)
+		for range e.Blobs.List(key) {
+			return false
+		}
+		return true
 	})
 	after := get[api.Watch](student, watch+"?edition="+before.Edition.String()+"&at=3000")
 	if after.Edition != *second.EditionID || after.ResumeMs != 2000 {
 		t.Errorf("it goes on at %d of %s", after.ResumeMs, after.Edition)
 	}
 	// A page that has not heard of it yet keeps its place all the same.
-	if s := student.status(http.MethodPut, watch+"/place", map[string]any{"at": 2500, "edition": before.Edition}); s >= 300 {
+	if s := student.status(http.MethodPut, watch+"/place",
+		map[string]any{"at": 2500, "edition": before.Edition}); s >= 300 {
 		t.Errorf("keeping a place in the edition before: %d", s)
 	}
 	if now := get[api.Watch](student, watch); now.ResumeMs != 1500 {
 		t.Errorf("the place is at %d", now.ResumeMs)
 	}
-	if s := student.status(http.MethodPut, watch+"/place", map[string]any{"at": 2500, "edition": uuid.New()}); s != http.StatusNotFound {
+	if s := student.status(http.MethodPut, watch+"/place",
+		map[string]any{"at": 2500, "edition": uuid.New()}); s != http.StatusNotFound {
 		t.Errorf("a place in no edition: %d", s)
 	}
 	// As it was before it was struck it is made anew, and not found in what was removed.
-	e.Must(e.Library.Change(t.Context(), id, e.Lecturer, library.Undo, span.Span{}))
+	e.Must(e.Cuts.Change(t.Context(), id, e.Lecturer, cuts.Undo, span.Span{}))
 	third := e.Lit(id)
 	if *third.EditionID == *first.EditionID || len(below(student, get[api.Watch](student, watch).Media)) < 5 {
 		t.Error("an edition that was removed is published again")
@@ -74,7 +80,9 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 func (e *edge) live(in capture.Start) capture.Started {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), "live.mkv")
-	e.Must(testfilm.Film{Length: 12 * time.Second, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}}.Make(context.Background(), path))
+	e.Must(testfilm.Film{Length: 12 * time.Second, Width: 320, Height: 180,
+		Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus",
+			"-cluster_time_limit", "1000"}}.Make(context.Background(), path))
 	film, err := os.ReadFile(path)
 	e.Must(err)
 	in.By, in.Source = e.Lecturer, capture.Desk
@@ -86,7 +94,7 @@ func (e *edge) live(in capture.Start) capture.Started {
 	_, err = e.Capture.Append(context.Background(), b.Track, 0, nil, bytes.NewReader(film))
 	e.Must(err)
 	e.Until(func() bool {
-		r, err := e.Library.Captured(context.Background(), b.Recording)
+		r, err := e.Recordings.Captured(context.Background(), b.Recording)
 		return err == nil && r.Length > 7*time.Second
 	})
 	return b
@@ -97,17 +105,18 @@ func (e *edge) live(in capture.Start) capture.Started {
 func TestLiveShowsWhatIsCapturedNow(t *testing.T) {
 	e := newEdge(t)
 	b := e.live(capture.Start{})
-	whole, err := e.Library.Live(t.Context(), b.Recording)
+	whole, err := e.Recordings.Live(t.Context(), b.Recording)
 	e.Must(err)
 	// As when one that was trimmed is joined to it by hand.
 	cuts := uuid.New()
-	e.Do(`insert into cut_list (id, recording_id, struck, made_by, made_at) values ($1, $2, '{[0,3000)}', $3, now())`, cuts, b.Recording, e.Lecturer)
-	e.Do(`update recording set cut_list_id = $1 where id = $2`, cuts, b.Recording)
-	part, err := e.Library.Live(t.Context(), b.Recording)
+	e.Do(`insert into cut_list (id, recording_id, struck, made_by, made_at) values ($1, $2, '{[0,3000)}', $3, now())`,
+		cuts, b.Recording, e.Lecturer)
+	e.Do(`insert into recording_cuts (cut_list_id, recording_id) values ($1, $2)`, cuts, b.Recording)
+	part, err := e.Recordings.Live(t.Context(), b.Recording)
 	e.Must(err)
-	black := func(r *library.Rendition) (n int) {
-		for _, rail := range r.Rails() {
-			for _, it := range rail.Items {
+	black := func(r *recordings.Presentation) (n int) {
+		for _, rail := range r.Renditions() {
+			for _, it := range rail.Segments {
 				if it.Frames == 0 {
 					n++
 				}
@@ -116,7 +125,8 @@ func TestLiveShowsWhatIsCapturedNow(t *testing.T) {
 		return n
 	}
 	if black(whole) != 0 || black(part) == 0 || part.Stretches[0].Source.Start != 3*time.Second {
-		t.Errorf("%d and %d black pieces; it is shown from %v", black(whole), black(part), part.Stretches[0].Source.Start)
+		t.Errorf("%d and %d black pieces; it is shown from %v", black(whole), black(part),
+			part.Stretches[0].Source.Start)
 	}
 	student := e.as("student")
 	if s := student.status(http.MethodPost, "/api/lectures/"+e.Lecture.String()+"/seen-notice", nil); s >= 300 {
@@ -139,7 +149,8 @@ func TestLiveShowsWhatIsCapturedNow(t *testing.T) {
 	e.Do(`update capture set started_at = started_at - interval '13 hours'`)
 	closed("when it began long ago")
 	e.Do(`update capture set started_at = started_at + interval '13 hours'`)
-	e.Do(`insert into publication (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, now(), now())`, uuid.New(), b.Recording, e.Course)
+	e.Do(`insert into lighting (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, now(), now())`,
+		uuid.New(), b.Recording, e.Course)
 	closed("when it was darkened")
 }
 
@@ -184,8 +195,10 @@ func TestARemovedAssistantTakesNothingAlong(t *testing.T) {
 	e.Do(`update capture set started_by = $1`, helper)
 	c := e.as("helper")
 	e.Do(`delete from membership where person_id = $1 and course_id = $2`, helper, e.Course)
-	for method, path := range map[string]string{http.MethodPut: "/lecture", http.MethodDelete: "", http.MethodPost: "/bring-back"} {
-		if s := c.status(method, "/api/arrivals/"+track.String()+path, map[string]any{"lecture": e.Elsewhere}); s != http.StatusForbidden {
+	for method, path := range map[string]string{http.MethodPut: "/lecture", http.MethodDelete: "",
+		http.MethodPost: "/bring-back"} {
+		if s := c.status(method, "/api/arrivals/"+track.String()+path,
+			map[string]any{"lecture": e.Elsewhere}); s != http.StatusForbidden {
 			t.Errorf("%s %s: %d", method, path, s)
 		}
 	}
@@ -215,14 +228,17 @@ func TestARosterOfAnotherCourse(t *testing.T) {
 			t.Fatalf("%d %s", status, body)
 		}
 		in["digest"] = out.Digest
-		if status, body := lecturer.send(http.MethodPost, path, in); out.FaultsAll > 0 && status != http.StatusUnprocessableEntity {
+		if status, body := lecturer.send(http.MethodPost, path, in); out.FaultsAll > 0 &&
+			status != http.StatusUnprocessableEntity {
 			t.Errorf("applied all the same: %d %s", status, body)
 		}
 		return out, body
 	}
 	for _, code := range []string{"OTH 2", "oth 2", "NEW 9"} {
-		x, body := look(map[string]string{"a.csv": "email,name,course,part\nx@college.example,X," + code + ",student\nstudent@college.example,S,COU 1,student\n"})
-		if len(x.Faults) != 1 || x.FaultsAll != 1 || len(x.Changes)+x.Enrolled+x.TakenOff+x.Unchanged+x.People > 0 || len(x.Speaks) > 0 || strings.Contains(body, "outsider") {
+		x, body := look(map[string]string{"a.csv": "email,name,course,part\nx@college.example,X," + code +
+			",student\nstudent@college.example,S,COU 1,student\n"})
+		if len(x.Faults) != 1 || x.FaultsAll != 1 || len(x.Changes)+x.Enrolled+x.TakenOff+x.Unchanged+x.People > 0 ||
+			len(x.Speaks) > 0 || strings.Contains(body, "outsider") {
 			t.Errorf("%s: %s", code, body)
 		}
 		if !strings.Contains(x.Faults[0].Text, "You do not teach") {
@@ -244,10 +260,13 @@ func TestARosterOfAnotherCourse(t *testing.T) {
 	// Someone who assists brings in students, and no one else.
 	helper := e.Person("helper", e.Course, "assistant", "")
 	lecturer = e.as("helper")
-	if x, body := look(map[string]string{"a.csv": "email,name,course,part\nx@college.example,X,COU 1,lecturer\n"}); x.FaultsAll != 1 || len(x.Changes) > 0 {
+	if x, body := look(map[string]string{
+		"a.csv": "email,name,course,part\nx@college.example,X,COU 1,lecturer\n"}); x.FaultsAll != 1 ||
+		len(x.Changes) > 0 {
 		t.Errorf("a lecturer by an assistant: %s", body)
 	}
-	if x, body := look(map[string]string{"a.csv": "email,name,course,part\nx@college.example,X,COU 1,student\n"}); x.FaultsAll != 0 || x.Enrolled != 1 {
+	if x, body := look(map[string]string{
+		"a.csv": "email,name,course,part\nx@college.example,X,COU 1,student\n"}); x.FaultsAll != 0 || x.Enrolled != 1 {
 		t.Errorf("a student by an assistant: %s", body)
 	}
 	_ = helper
@@ -265,12 +284,14 @@ func TestSessionsEnd(t *testing.T) {
 			return boss.status(http.MethodPost, "/api/people/"+e.Student.String()+"/end-sessions", nil)
 		},
 		"closed": func() int {
-			return boss.status(http.MethodPut, "/api/people/"+e.Student.String()+"/closed", map[string]bool{"closed": true})
+			return boss.status(http.MethodPut, "/api/people/"+e.Student.String()+"/closed",
+				map[string]bool{"closed": true})
 		},
 	} {
 		student := e.as("student")
 		heard := student.hears()
-		feed := strings.TrimPrefix(get[api.FeedAddress](student, "/api/feed").Address, "https://lectures.college.example")
+		feed := strings.TrimPrefix(get[api.FeedAddress](student, "/api/feed").Address,
+			"https://lectures.college.example")
 		if s := e.as("").status(http.MethodGet, feed, nil); s != http.StatusOK {
 			t.Errorf("%s: the calendar is %d before", what, s)
 		}
@@ -296,11 +317,12 @@ func TestSessionsEnd(t *testing.T) {
 				open = false
 			}
 		}
-		status, body := e.as("").send(http.MethodPost, "/api/sign-in", map[string]string{"email": "student@college.example", "password": testhouse.Password})
+		status, body := e.as("").send(http.MethodPost, "/api/sign-in",
+			map[string]string{"email": "student@college.example", "password": testhouse.Password})
 		if want := map[string]int{"ended": http.StatusOK, "closed": http.StatusForbidden}[what]; status != want {
 			t.Errorf("%s: signing in again is %d %s", what, status, body)
 		}
-		e.Must(e.Roster.SetClosed(t.Context(), e.Student, false))
+		e.Must(e.SignIn.SetClosed(t.Context(), e.Student, false))
 	}
 }
 
@@ -323,15 +345,18 @@ func TestStreamsAreCounted(t *testing.T) {
 // and no event says anything, until the recording is open to them.
 func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 	e := newEdge(t)
-	ahead := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/lessons", map[string]string{"week": "2026-10-19", "topic": "A secret lesson"}).Lecture
-	room := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/standing-room", map[string]string{"topic": "A secret room"}).Lecture
+	ahead := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/lessons",
+		map[string]string{"week": "2026-10-19", "topic": "A secret lesson"}).Lecture
+	room := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/standing-room",
+		map[string]string{"topic": "A secret room"}).Lecture
 	e.Do(`update lecture set doorway = 'closed' where id = $1`, room)
 	student := e.as("student")
 	heard := student.hears()
 	e.live(capture.Start{Lecture: room})
 	b := e.live(capture.Start{Lecture: ahead, Alone: true})
 	course := "/api/courses/" + e.Course.String()
-	for _, path := range []string{"/api/dates", course, course + "/standing-room", "/api/courses", "/api/catch-up", "/api/lectures/" + e.Lecture.String() + "/page"} {
+	for _, path := range []string{"/api/dates", course, course + "/standing-room", "/api/courses", "/api/catch-up",
+		"/api/lectures/" + e.Lecture.String() + "/page"} {
 		status, body := student.send(http.MethodGet, path, nil)
 		for _, x := range []string{"secret", ahead.String(), room.String()} {
 			if status != http.StatusOK || strings.Contains(body, x) {
@@ -341,7 +366,8 @@ func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 	}
 	for _, lecture := range []uuid.UUID{ahead, room} {
 		at := "/api/lectures/" + lecture.String()
-		for path, method := range map[string]string{at + "/page": http.MethodGet, at + "/ask": http.MethodPost, at + "/seen-notice": http.MethodPost} {
+		for path, method := range map[string]string{at + "/page": http.MethodGet, at + "/ask": http.MethodPost,
+			at + "/seen-notice": http.MethodPost} {
 			if s := student.status(method, path, nil); s != http.StatusNotFound {
 				t.Errorf("%s: %d", path, s)
 			}
@@ -355,7 +381,8 @@ func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 	// What comes last is heard, so that all before it was heard or never will be.
 	e.everyone(true)
 	for n := range heard {
-		if strings.Contains(n, ahead.String()) || strings.Contains(n, room.String()) || strings.Contains(n, b.Recording.String()) {
+		if strings.Contains(n, ahead.String()) || strings.Contains(n, room.String()) ||
+			strings.Contains(n, b.Recording.String()) {
 			t.Errorf("heard of it: %s", n)
 		}
 		if strings.Contains(n, `"about":"rule"`) {
@@ -363,9 +390,12 @@ func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 		}
 	}
 	// Lit, but not open yet: it is in no list either.
-	e.Must(e.Audience.SetRule(t.Context(), e.Course, e.Lecturer, &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(time.Hour), Until: viewing.UntilEver}))
+	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer,
+		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(time.Hour),
+			Until: viewing.UntilEver}))
 	e.Lit(b.Recording)
-	if _, body := student.send(http.MethodGet, "/api/catch-up", nil); strings.Contains(body, "secret") || strings.Contains(body, b.Recording.String()) {
+	if _, body := student.send(http.MethodGet, "/api/catch-up", nil); strings.Contains(body, "secret") ||
+		strings.Contains(body, b.Recording.String()) {
 		t.Errorf("what can be caught up on says it: %s", body)
 	}
 	e.everyone(true)

@@ -107,38 +107,44 @@ type RosterForm struct {
 }
 
 func (a *API) rosterRoutes() {
-	on(a, teachers, http.MethodPost, "/api/terms/{term}/roster/preview", "preview-roster", "What an import would do", func(ctx context.Context, p roster.Person, in *rosterInput) (*body[RosterImport], error) {
-		if _, err := a.Schedule.Term(ctx, in.Term); err != nil {
-			return nil, err
-		}
-		x, err := a.Roster.PreviewImport(ctx, in.Term, p, in.files())
-		return answer(rosterImport(x)), err
-	}, upTo(maxRoster))
-	on(a, teachers, http.MethodPost, "/api/terms/{term}/roster", "import-roster", "Apply an import, all of it or nothing", func(ctx context.Context, p roster.Person, in *rosterInput) (*body[RosterImport], error) {
-		if _, err := a.Schedule.Term(ctx, in.Term); err != nil {
-			return nil, err
-		}
-		x, err := a.Roster.ApplyImport(ctx, in.Term, p, in.files(), in.Body.Digest)
-		return answer(rosterImport(x)), err
-	}, upTo(maxRoster), changes("roster"))
+	on(a, teachers, http.MethodPost, "/api/terms/{term}/roster/preview", "preview-roster", "What an import would do",
+		func(ctx context.Context, p roster.Person, in *rosterInput) (*body[RosterImport], error) {
+			if _, err := a.Schedule.Term(ctx, in.Term); err != nil {
+				return nil, err
+			}
+			x, err := a.Roster.PreviewImport(ctx, in.Term, p, in.files())
+			return answer(rosterImport(x)), err
+		}, upTo(maxRoster))
+	on(a, teachers, http.MethodPost, "/api/terms/{term}/roster", "import-roster",
+		"Apply an import, all of it or nothing",
+		func(ctx context.Context, p roster.Person, in *rosterInput) (*body[RosterImport], error) {
+			if _, err := a.Schedule.Term(ctx, in.Term); err != nil {
+				return nil, err
+			}
+			x, err := a.Roster.ApplyImport(ctx, in.Term, p, in.files(), in.Body.Digest)
+			return answer(rosterImport(x)), err
+		}, upTo(maxRoster), changes("roster"))
 	type termForm struct {
 		OfTerm
 		RosterForm
 	}
-	on(a, coordinators, http.MethodGet, "/api/terms/{term}/roster", "export-roster", "The roster of a term as a file", func(ctx context.Context, _ roster.Person, in *termForm) (*Download, error) {
-		return a.exportRoster(ctx, in.Term, nil, in.Form, "")
-	})
+	on(a, coordinators, http.MethodGet, "/api/terms/{term}/roster", "export-roster", "The roster of a term as a file",
+		func(ctx context.Context, _ roster.Person, in *termForm) (*Download, error) {
+			return a.exportRoster(ctx, in.Term, nil, in.Form, "")
+		})
 	type courseForm struct {
 		OfCourse
 		RosterForm
 	}
-	on(a, staff, http.MethodGet, "/api/courses/{course}/roster", "export-course-roster", "The roster of a course as a file", func(ctx context.Context, _ roster.Person, in *courseForm) (*Download, error) {
-		c, err := a.Schedule.Course(ctx, in.Course)
-		if err != nil {
-			return nil, err
-		}
-		return a.exportRoster(ctx, c.TermID, &in.Course, in.Form, c.Code)
-	})
+	on(a, staff, http.MethodGet, "/api/courses/{course}/roster", "export-course-roster",
+		"The roster of a course as a file",
+		func(ctx context.Context, _ roster.Person, in *courseForm) (*Download, error) {
+			c, err := a.Schedule.Course(ctx, in.Course)
+			if err != nil {
+				return nil, err
+			}
+			return a.exportRoster(ctx, c.TermID, &in.Course, in.Form, c.Code)
+		})
 	people := func(ctx context.Context, course uuid.UUID, err error) (*body[CoursePeople], error) {
 		if err != nil {
 			return nil, err
@@ -146,32 +152,38 @@ func (a *API) rosterRoutes() {
 		return a.coursePeople(ctx, course)
 	}
 	const path = "/api/courses/{course}/people"
-	on(a, staff, http.MethodGet, path, "course-people", "The roster of a course", func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[CoursePeople], error) {
-		return people(ctx, in.Course, nil)
-	})
+	on(a, staff, http.MethodGet, path, "course-people", "The roster of a course",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[CoursePeople], error) {
+			return people(ctx, in.Course, nil)
+		})
 	type enrolInput struct {
 		OfCourse
 		Body memberText
 	}
-	on(a, staff, http.MethodPost, path, "enrol", "Give someone a part in a course, or change it", func(ctx context.Context, p roster.Person, in *enrolInput) (*body[CoursePeople], error) {
-		_, err := a.Roster.Enrol(ctx, p, in.Course, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name}, viewing.Part(in.Body.Part), in.Body.Group)
-		return people(ctx, in.Course, err)
-	}, changes("part"))
+	on(a, staff, http.MethodPost, path, "enrol", "Give someone a part in a course, or change it",
+		func(ctx context.Context, p roster.Person, in *enrolInput) (*body[CoursePeople], error) {
+			_, err := a.Roster.Enrol(ctx, p, in.Course, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name},
+				viewing.Part(in.Body.Part), in.Body.Group)
+			return people(ctx, in.Course, err)
+		}, changes("part"))
 	type ofMember struct {
 		OfCourse
 		Person uuid.UUID `path:"person" format:"uuid"`
 	}
-	on(a, staff, http.MethodDelete, path+"/{person}", "take-off", "Take someone off the roster of a course", func(ctx context.Context, p roster.Person, in *ofMember) (*body[CoursePeople], error) {
-		return people(ctx, in.Course, a.Roster.TakeOff(ctx, p, in.Course, in.Person))
-	}, changes("part"))
+	on(a, staff, http.MethodDelete, path+"/{person}", "take-off", "Take someone off the roster of a course",
+		func(ctx context.Context, p roster.Person, in *ofMember) (*body[CoursePeople], error) {
+			return people(ctx, in.Course, a.Roster.TakeOff(ctx, p, in.Course, in.Person))
+		}, changes("part"))
 	type inviteInput struct {
 		OfCourse
 		Body inviteText
 	}
-	on(a, staff, http.MethodPost, "/api/courses/{course}/invitations", "invite-people", "Send people of a course a letter that activates their account", func(ctx context.Context, _ roster.Person, in *inviteInput) (*body[Invited], error) {
-		n, err := a.Roster.Invite(ctx, &in.Course, in.Body.People, in.Body.Again)
-		return answer(Invited{n}), err
-	})
+	on(a, staff, http.MethodPost, "/api/courses/{course}/invitations", "invite-people",
+		"Send people of a course a letter that activates their account",
+		func(ctx context.Context, _ roster.Person, in *inviteInput) (*body[Invited], error) {
+			n, err := a.SignIn.Invite(ctx, &in.Course, in.Body.People, in.Body.Again)
+			return answer(Invited{n}), err
+		})
 }
 
 func (a *API) coursePeople(ctx context.Context, course uuid.UUID) (*body[CoursePeople], error) {
@@ -191,7 +203,8 @@ func (a *API) coursePeople(ctx context.Context, course uuid.UUID) (*body[CourseP
 		if !m.Active {
 			out.Inactive++
 		}
-		out.People = append(out.People, MemberLine{m.ID, m.Name, m.Email, string(m.Part), m.Group, m.Active, m.InvitedAt})
+		out.People = append(out.People,
+			MemberLine{m.ID, m.Name, m.Email, string(m.Part), m.Group, m.Active, m.InvitedAt})
 	}
 	return answer(out), nil
 }
@@ -200,16 +213,22 @@ func (a *API) coursePeople(ctx context.Context, course uuid.UUID) (*body[CourseP
 const shown = 500
 
 func rosterImport(x roster.Import) RosterImport {
-	out := RosterImport{People: len(x.AddPeople), Renamed: len(x.Rename), Courses: len(x.AddCourses), Enrolled: len(x.AddSeats), Changed: len(x.ChangeSeats), TakenOff: len(x.RemoveSeats),
-		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll, Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), NotesAll: x.NotesAll, Digest: x.Digest, Empty: x.Empty()}
+	out := RosterImport{People: len(x.AddPeople), Renamed: len(x.Rename), Courses: len(x.AddCourses),
+		Enrolled: len(x.AddSeats), Changed: len(x.ChangeSeats), TakenOff: len(x.RemoveSeats),
+		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll,
+		Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), NotesAll: x.NotesAll, Digest: x.Digest,
+		Empty: x.Empty()}
 	if out.Speaks == nil {
 		out.Speaks = []string{}
 	}
 	for _, s := range first(x.RemoveSeats) {
-		out.Changes = append(out.Changes, RosterChange{"take_off", s.Course, s.Email, seatText(string(s.Part), s.Group), ""})
+		out.Changes = append(out.Changes,
+			RosterChange{"take_off", s.Course, s.Email, seatText(string(s.Part), s.Group), ""})
 	}
 	for _, c := range first(x.ChangeSeats) {
-		out.Changes = append(out.Changes, RosterChange{"change", c.To.Course, c.To.Email, seatText(string(c.From.Part), c.From.Group), seatText(string(c.To.Part), c.To.Group)})
+		out.Changes = append(out.Changes,
+			RosterChange{"change", c.To.Course, c.To.Email, seatText(string(c.From.Part), c.From.Group),
+				seatText(string(c.To.Part), c.To.Group)})
 	}
 	for _, r := range first(x.Rename) {
 		out.Changes = append(out.Changes, RosterChange{"rename", "", r.Email, r.From, r.To})
@@ -218,7 +237,8 @@ func rosterImport(x roster.Import) RosterImport {
 		out.Changes = append(out.Changes, RosterChange{"add_course", c.Code, "", "", c.Title})
 	}
 	for _, s := range first(x.AddSeats) {
-		out.Changes = append(out.Changes, RosterChange{"enrol", s.Course, s.Email, "", seatText(string(s.Part), s.Group)})
+		out.Changes = append(out.Changes,
+			RosterChange{"enrol", s.Course, s.Email, "", seatText(string(s.Part), s.Group)})
 	}
 	for _, p := range first(x.AddPeople) {
 		out.Changes = append(out.Changes, RosterChange{"add_person", "", p.Email, "", p.Name})
@@ -238,13 +258,14 @@ func seatText(part, group string) string {
 func lineFaults(list []rosterfile.Fault) []LineFault {
 	out := []LineFault{}
 	for _, f := range first(list) {
-		out = append(out, LineFault{f.File, f.Line, f.Column, f.Text})
+		out = append(out, LineFault{f.File, f.Line, f.Column, said(f.Text)})
 	}
 	return out
 }
 
 // exportRoster writes the roster of a term, or of one course of it.
-func (a *API) exportRoster(ctx context.Context, term uuid.UUID, course *uuid.UUID, form, code string) (*Download, error) {
+func (a *API) exportRoster(ctx context.Context, term uuid.UUID, course *uuid.UUID,
+	form, code string) (*Download, error) {
 	t, err := a.Schedule.Term(ctx, term)
 	if err != nil {
 		return nil, err
@@ -259,9 +280,15 @@ func (a *API) exportRoster(ctx context.Context, term uuid.UUID, course *uuid.UUI
 		name = code
 	}
 	if form == "oneroster" {
-		err = rosterfile.OneRoster(&b, rosterfile.Term{ID: t.ID.String(), Name: t.Name, First: day(t.Plan.First), Last: day(t.Plan.Last)}, entries)
+		err = rosterfile.OneRoster(&b,
+			rosterfile.Term{ID: t.ID.String(), Name: t.Name, First: day(t.Plan.First), Last: day(t.Plan.Last)}, entries)
 		return download("application/zip", b.Bytes(), name, "roster.zip"), err
 	}
 	err = rosterfile.Sheet(&b, entries)
 	return download("text/csv; charset=utf-8", b.Bytes(), name, "roster.csv"), err
+}
+
+var rosterProblems = problems{
+	roster.ErrStale:  http.StatusConflict,
+	roster.ErrFaulty: http.StatusUnprocessableEntity,
 }

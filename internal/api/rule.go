@@ -34,8 +34,9 @@ func (t RuleText) rule() viewing.Rule {
 		return t.UTC()
 	}
 	return viewing.Rule{
-		Audience: viewing.Audience(t.Audience), Groups: t.Groups, Download: t.Download, From: viewing.From(t.From), FromAt: at(t.FromAt),
-		Until: viewing.Until(t.Until), UntilAt: at(t.UntilAt), DaysAfterTerm: t.DaysAfterTerm,
+		Audience: viewing.Audience(t.Audience), Groups: t.Groups, Download: t.Download, From: viewing.From(t.From),
+		FromAt: at(t.FromAt),
+		Until:  viewing.Until(t.Until), UntilAt: at(t.UntilAt), DaysAfterTerm: t.DaysAfterTerm,
 	}
 }
 
@@ -50,7 +51,8 @@ func ruleText(r viewing.Rule) RuleText {
 	if groups == nil {
 		groups = []string{}
 	}
-	return RuleText{string(r.Audience), groups, r.Download, string(r.From), at(r.FromAt), string(r.Until), at(r.UntilAt), r.DaysAfterTerm}
+	return RuleText{string(r.Audience), groups, r.Download, string(r.From), at(r.FromAt), string(r.Until),
+		at(r.UntilAt), r.DaysAfterTerm}
 }
 
 // RulePage is the viewing rule of a course.
@@ -81,7 +83,8 @@ type ruleInput struct {
 }
 
 // proposedRule is what most courses want.
-var proposedRule = viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30}
+var proposedRule = viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm,
+	DaysAfterTerm: 30}
 
 func (a *API) ruleRoutes() {
 	page := func(ctx context.Context, course uuid.UUID) (*body[RulePage], error) {
@@ -97,47 +100,60 @@ func (a *API) ruleRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		r, err := a.Audience.Rule(ctx, course)
+		r, err := a.Audience.Rule(ctx, audience.Scope{Course: course})
 		if err != nil {
 			return nil, err
 		}
-		out := RulePage{Course: CourseName{c.ID, c.Code, c.Title}, Students: c.Students, Groups: append([]string{}, groups...), Set: r != nil, Rule: ruleText(proposedRule), Zone: term.Zone.String()}
+		out := RulePage{Course: CourseName{c.ID, c.Code, c.Title}, Students: c.Students,
+			Groups: append([]string{}, groups...), Set: r != nil, Rule: ruleText(proposedRule),
+			Zone: term.Zone.String()}
 		if r != nil {
 			out.Rule = ruleText(*r)
 		}
 		return answer(out), nil
 	}
-	on(a, staff, http.MethodGet, "/api/courses/{course}/rule", "rule", "The viewing rule of a course", func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[RulePage], error) {
-		return page(ctx, in.Course)
-	})
-	on(a, staff, http.MethodPut, "/api/courses/{course}/rule", "set-rule", "Make this the viewing rule of a course", func(ctx context.Context, p roster.Person, in *ruleInput) (*body[RulePage], error) {
-		r := in.Body.rule()
-		if err := a.Audience.SetRule(ctx, in.Course, p.ID, &r); err != nil {
-			return nil, err
-		}
-		return page(ctx, in.Course)
-	}, changes("rule"))
-	on(a, staff, http.MethodDelete, "/api/courses/{course}/rule", "clear-rule", "Take the viewing rule of a course away", func(ctx context.Context, p roster.Person, in *OfCourse) (*body[RulePage], error) {
-		if err := a.Audience.SetRule(ctx, in.Course, p.ID, nil); err != nil {
-			return nil, err
-		}
-		return page(ctx, in.Course)
-	}, changes("rule"))
-	on(a, staff, http.MethodPost, "/api/courses/{course}/rule/preview", "preview-rule", "What a viewing rule would change", func(ctx context.Context, _ roster.Person, in *ruleInput) (*body[RuleChange], error) {
-		x, err := a.Audience.Preview(ctx, in.Course, in.Body.rule())
-		if err != nil {
-			return nil, err
-		}
-		names := func(in []audience.Name) []string {
-			out := []string{}
-			for _, n := range in {
-				out = append(out, n.Name)
+	on(a, staff, http.MethodGet, "/api/courses/{course}/rule", "rule", "The viewing rule of a course",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*body[RulePage], error) {
+			return page(ctx, in.Course)
+		})
+	on(a, staff, http.MethodPut, "/api/courses/{course}/rule", "set-rule", "Make this the viewing rule of a course",
+		func(ctx context.Context, p roster.Person, in *ruleInput) (*body[RulePage], error) {
+			r := in.Body.rule()
+			if err := a.Audience.SetRule(ctx, audience.Scope{Course: in.Course}, p.ID, &r); err != nil {
+				return nil, err
 			}
-			return out
-		}
-		return answer(RuleChange{
-			Gain: names(x.Gain), Lose: names(x.Lose), TakeMore: names(x.TakeMore), TakeLess: names(x.TakeLess),
-			Can: x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
-		}), nil
-	})
+			return page(ctx, in.Course)
+		}, changes("rule"))
+	on(a, staff, http.MethodDelete, "/api/courses/{course}/rule", "clear-rule",
+		"Take the viewing rule of a course away",
+		func(ctx context.Context, p roster.Person, in *OfCourse) (*body[RulePage], error) {
+			if err := a.Audience.SetRule(ctx, audience.Scope{Course: in.Course}, p.ID, nil); err != nil {
+				return nil, err
+			}
+			return page(ctx, in.Course)
+		}, changes("rule"))
+	on(a, staff, http.MethodPost, "/api/courses/{course}/rule/preview", "preview-rule",
+		"What a viewing rule would change",
+		func(ctx context.Context, _ roster.Person, in *ruleInput) (*body[RuleChange], error) {
+			x, err := a.Audience.Preview(ctx, in.Course, in.Body.rule())
+			if err != nil {
+				return nil, err
+			}
+			names := func(in []audience.Name) []string {
+				out := []string{}
+				for _, n := range in {
+					out = append(out, n.Name)
+				}
+				return out
+			}
+			return answer(RuleChange{
+				Gain: names(x.Gain), Lose: names(x.Lose), TakeMore: names(x.TakeMore), TakeLess: names(x.TakeLess),
+				Can: x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
+			}), nil
+		})
+}
+
+var ruleProblems = problems{
+	audience.ErrUnknown: http.StatusNotFound,
+	audience.ErrInvalid: http.StatusUnprocessableEntity,
 }

@@ -9,9 +9,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/timetable"
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/watchdog"
+	"latelantern/internal/core/workflow"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -69,95 +69,112 @@ type ForgottenList struct {
 }
 
 func (a *API) runSheetRoutes() {
-	on(a, teachers, http.MethodGet, "/api/forgotten-starts", "forgotten-starts", "Lectures of one's own that are on and that nobody captures", func(ctx context.Context, p roster.Person, _ *empty) (*body[ForgottenList], error) {
-		list, err := a.Remind.Of(ctx, p.ID)
-		out := ForgottenList{Lectures: []ForgottenLine{}}
-		for _, f := range list {
-			out.Lectures = append(out.Lectures, ForgottenLine{f.LectureID, f.CourseID, f.Code, f.Hall, f.StartsAt})
-		}
-		return answer(out), err
-	})
-	on(a, teachers, http.MethodGet, "/api/run-sheet", "run-sheet", "The lectures of a day", func(ctx context.Context, p roster.Person, in *runSheetInput) (*body[RunSheet], error) {
-		term, err := a.Schedule.CurrentTerm(ctx)
+	on(a, teachers, http.MethodGet, "/api/forgotten-starts", "forgotten-starts",
+		"Lectures of one's own that are on and that nobody captures",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[ForgottenList], error) {
+			list, err := a.Remind.Of(ctx, p.ID)
+			out := ForgottenList{Lectures: []ForgottenLine{}}
+			for _, f := range list {
+				out.Lectures = append(out.Lectures, ForgottenLine{f.LectureID, f.CourseID, f.Code, f.Hall, f.StartsAt})
+			}
+			return answer(out), err
+		})
+	on(a, teachers, http.MethodGet, "/api/run-sheet", "run-sheet", "The lectures of a day", a.runSheet)
+}
+
+func (a *API) runSheet(ctx context.Context, p roster.Person, in *runSheetInput) (*body[RunSheet], error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := a.Clock.Now()
+	today := timetable.DayOf(now, term.Zone)
+	d := dayIn(in.Day)
+	if d.IsZero() {
+		d = today
+	}
+	from, to := timetable.On(d, 0, term.Zone), timetable.On(d.AddDate(0, 0, 1), 0, term.Zone)
+	var taught *uuid.UUID
+	if !p.Coordinator {
+		taught = &p.ID
+	}
+	lectures, err := a.Schedule.Between(ctx, from, to, taught)
+	if err != nil {
+		return nil, err
+	}
+	week, _ := term.Plan.WeekOf(d)
+	out := RunSheet{Day: day(d), Today: d.Equal(today), Zone: term.Zone.String(), Now: now, Week: week.Number,
+		Break: week.Break, Halls: hallsOf(lectures), Recorders: []RunRecorder{}}
+	if out.Entries, err = a.runLines(ctx, term, lectures, now); err != nil {
+		return nil, err
+	}
+	if out.Today {
+		states, err := a.Halls.States(ctx)
 		if err != nil {
 			return nil, err
 		}
-		now := a.Clock.Now()
-		today := timetable.DayOf(now, term.Zone)
-		d := dayIn(in.Day)
-		if d.IsZero() {
-			d = today
-		}
-		from, to := timetable.On(d, 0, term.Zone), timetable.On(d.AddDate(0, 0, 1), 0, term.Zone)
-		var taught *uuid.UUID
-		if !p.Coordinator {
-			taught = &p.ID
-		}
-		lectures, err := a.Schedule.Between(ctx, from, to, taught)
-		if err != nil {
-			return nil, err
-		}
-		week, _ := term.Plan.WeekOf(d)
-		out := RunSheet{Day: day(d), Today: d.Equal(today), Zone: term.Zone.String(), Now: now, Week: week.Number, Break: week.Break, Halls: []string{}, Entries: []RunLine{}, Recorders: []RunRecorder{}}
-		seen := map[uuid.UUID]bool{}
-		var ids []uuid.UUID
-		for _, l := range lectures {
-			if !seen[l.CourseID] {
-				seen[l.CourseID] = true
-				ids = append(ids, l.CourseID)
+		for _, s := range states {
+			if slices.Contains(out.Halls, s.Hall) {
+				out.Recorders = append(out.Recorders, RunRecorder{s.Hall, recorderLine(s, now)})
 			}
 		}
-		reaches, err := a.Audience.Reaches(ctx, ids)
-		if err != nil {
-			return nil, err
+		slices.SortFunc(out.Recorders, func(a, b RunRecorder) int { return strings.Compare(a.Hall, b.Hall) })
+	}
+	besideEachOther(out.Entries)
+	return answer(out), nil
+}
+
+// hallsOf are the halls of lectures, each once, in order.
+func hallsOf(lectures []schedule.Lecture) []string {
+	halls := make([]string, len(lectures))
+	for i, l := range lectures {
+		halls[i] = l.Hall
+	}
+	slices.Sort(halls)
+	return slices.Compact(halls)
+}
+
+// runLines are lectures with what is needed of each now.
+func (a *API) runLines(
+	ctx context.Context, term schedule.Term, lectures []schedule.Lecture, now time.Time,
+) ([]RunLine, error) {
+	ids := make([]uuid.UUID, len(lectures))
+	for i, l := range lectures {
+		ids[i] = l.CourseID
+	}
+	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
+	ids = slices.Compact(ids)
+	reaches, err := a.Audience.Reaches(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	list, err := a.Schedule.CoursesOf(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	lecturers := map[uuid.UUID][]string{}
+	for _, c := range list {
+		lecturers[c.ID] = c.Lecturers
+	}
+	running, err := a.Capture.Running(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	waiting, err := a.waiting(ctx, lectures)
+	if err != nil {
+		return nil, err
+	}
+	out := []RunLine{}
+	for _, l := range lectures {
+		x := RunLine{Lecture: date(term, l, now), Cell: cell(term, l, reachOf(reaches, l), now),
+			Lecturers: lecturers[l.CourseID], Waiting: waiting[l.ID]}
+		x.Forgotten = x.Cell.Next == string(workflow.Capture) && watchdog.NotStarted(l.StartsAt, l.EndsAt, now)
+		if r, ok := running[l.ID]; ok {
+			x.By, x.StoredMs, x.Runs = r.By, r.Stored.Milliseconds(), &r.Recording
 		}
-		list, err := a.Schedule.CoursesOf(ctx, ids)
-		if err != nil {
-			return nil, err
-		}
-		courses := map[uuid.UUID]schedule.Course{}
-		for _, c := range list {
-			courses[c.ID] = c
-		}
-		running, err := a.Capture.Running(ctx, ids)
-		if err != nil {
-			return nil, err
-		}
-		waiting, err := a.waiting(ctx, lectures)
-		if err != nil {
-			return nil, err
-		}
-		halls := map[string]bool{}
-		for _, l := range lectures {
-			if !halls[l.Hall] {
-				halls[l.Hall] = true
-				out.Halls = append(out.Halls, l.Hall)
-			}
-			c := courses[l.CourseID]
-			x := RunLine{Lecture: date(term, l, now), Cell: cell(term, l, reaches[l.CourseID], now), Lecturers: c.Lecturers}
-			x.Forgotten = x.Cell.Next == string(playlist.Capture) && vigil.NotStarted(l.StartsAt, l.EndsAt, now)
-			if r, ok := running[l.ID]; ok {
-				x.By, x.StoredMs, x.Runs = r.By, r.Stored.Milliseconds(), &r.Recording
-			}
-			x.Waiting = waiting[l.ID]
-			out.Entries = append(out.Entries, x)
-		}
-		slices.Sort(out.Halls)
-		if out.Today {
-			states, err := a.Halls.States(ctx)
-			if err != nil {
-				return nil, err
-			}
-			for _, s := range states {
-				if halls[s.Hall] {
-					out.Recorders = append(out.Recorders, RunRecorder{s.Hall, recorderLine(s, now)})
-				}
-			}
-			slices.SortFunc(out.Recorders, func(a, b RunRecorder) int { return strings.Compare(a.Hall, b.Hall) })
-		}
-		besideEachOther(out.Entries)
-		return answer(out), nil
-	})
+		out = append(out, x)
+	}
+	return out, nil
 }
 
 // waiting is how many wait at the door of each lecture.

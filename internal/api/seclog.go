@@ -5,15 +5,15 @@ import (
 	"log/slog"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
+	"latelantern/internal/signin"
 
-	"latelantern/internal/roster"
+	"github.com/danielgtaylor/huma/v2"
 )
 
 // note writes to the security log: who did what about rights and sessions, by their ids. What was typed, names and
 // addresses of mail are never in it.
 func note(ctx context.Context, event string, more ...any) {
-	args := []any{"event", event, "from", roster.Network(clientOf(ctx))}
+	args := []any{"event", event, "from", signin.Network(clientOf(ctx))}
 	if p, ok := caller(ctx); ok {
 		args = append(args, "by", p.ID)
 	}

@@ -27,7 +27,7 @@ func TestTheSecurityLogHoldsNoWords(t *testing.T) {
 	was := slog.Default()
 	slog.SetDefault(slog.New(slog.NewJSONHandler(l, nil)))
 	t.Cleanup(func() { slog.SetDefault(was) })
-	e := newEdge(t, true)
+	e := newEdge(t)
 	sign := func(email, password string) {
 		e.as("").status(http.MethodPost, "/api/sign-in", map[string]string{"email": email, "password": password})
 	}
@@ -36,23 +36,30 @@ func TestTheSecurityLogHoldsNoWords(t *testing.T) {
 	lecturer := e.as("lecturer")
 	course := "/api/courses/" + e.Course.String()
 	lecturer.status(http.MethodPut, course+"/rule", aRule)
-	lecturer.status(http.MethodPost, course+"/people", map[string]string{"email": "tidal.wave@college.example", "name": "Tidal Wave", "part": "student", "group": ""})
+	lecturer.status(http.MethodPost, course+"/people",
+		map[string]string{"email": "tidal.wave@college.example", "name": "Tidal Wave", "part": "student", "group": ""})
 	e.as("student").status(http.MethodGet, course+"/people", nil)
 	lecturer.status(http.MethodGet, "/api/welcome/a-secret-key", nil)
+	recording := "/api/recordings/" + e.recording().String()
+	lecturer.status(http.MethodGet, recording, nil)
+	lecturer.status(http.MethodPost, recording+"/light", nil)
 	lecturer.status(http.MethodPost, "/api/account/sign-out-everywhere", nil)
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	text := l.b.String()
 	for _, event := range []string{
 		`"event":"sign_in_refused","from":"127.0.0.1","person":"` + e.Student.String(), `"event":"signed_in"`,
-		`"event":"rights_changed","from":"127.0.0.1","by":"` + e.Lecturer.String() + `","what":"rule"`, `"what":"part"`, `"what":"sessions"`,
-		`"event":"refused","from":"127.0.0.1","by":"` + e.Student.String() + `","route":"/api/courses/:course/people","status":403`,
+		`"event":"rights_changed","from":"127.0.0.1","by":"` + e.Lecturer.String() + `","what":"rule"`, `"what":"part"`,
+		`"what":"light","operation":"light"`, `"what":"sessions"`,
+		`"event":"refused","from":"127.0.0.1","by":"` + e.Student.String() +
+			`","route":"/api/courses/:course/people","status":403`,
 	} {
 		if !strings.Contains(text, event) {
 			t.Errorf("it does not hold %s", event)
 		}
 	}
-	for _, word := range []string{"secret", "college.example", "elsewhere", "tidal", "Tidal"} {
+	// To look at something changes nobody's rights.
+	for _, word := range []string{`"operation":"recording"`, "secret", "college.example", "elsewhere", "tidal", "Tidal"} {
 		if strings.Contains(text, word) {
 			t.Errorf("it holds %q", word)
 		}

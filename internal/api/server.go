@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"reflect"
 	"time"
 
 	"github.com/alexedwards/scs/pgxstore"
@@ -21,39 +22,53 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
+	"latelantern/internal/cuts"
 	"latelantern/internal/door"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
+	"latelantern/internal/measure"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/publish"
+	"latelantern/internal/playlists"
+	"latelantern/internal/presence"
+	"latelantern/internal/publication"
+	"latelantern/internal/recordings"
+	"latelantern/internal/release"
 	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/signin"
 	"latelantern/internal/words"
 )
 
 // Parts is what the edge serves. All are needed but Web.
 type Parts struct {
-	DB       *pgxpool.Pool
-	Clock    clock.Clock
-	Notices  *postgres.Notices
-	Roster   *roster.Service
-	Schedule *schedule.Service
-	Capture  *capture.Service
-	Library  *library.Service
-	Audience *audience.Service
-	Publish  *publish.Service
-	CatchUp  *catchup.Service
-	Door     *door.Service
-	Remind   *remind.Service
-	Halls    *halls.Service
-	Words    *words.Service
-	Secret   []byte   // signs media addresses; at least 32 bytes
-	Web      fs.FS    // the built front end; nil for none
-	Secure   bool     // cookies over HTTPS alone
-	Public   string   // address under which people reach the application, without a slash at its end
-	Proxies  []string // whose word about who calls is believed
+	DB          *pgxpool.Pool
+	Clock       clock.Clock
+	Notices     *postgres.Notices
+	Roster      *roster.Service
+	SignIn      *signin.Service
+	Schedule    *schedule.Service
+	Capture     *capture.Service
+	Recordings  *recordings.Reader
+	Library     *library.Service
+	Cuts        *cuts.Service
+	Measure     *measure.Service
+	Publication *publication.Service
+	Audience    *audience.Service
+	Releases    *release.Service
+	Playlists   *playlists.Service
+	CatchUp     *catchup.Service
+	Presence    *presence.Service
+	Door        *door.Service
+	Remind      *remind.Service
+	Halls       *halls.Service
+	Words       *words.Service
+	Secret      []byte   // signs media addresses; at least 32 bytes
+	Web         fs.FS    // the built front end; nil for none
+	Secure      bool     // cookies over HTTPS alone
+	Public      string   // address under which people reach the application, without a slash at its end
+	Proxies     []string // whose word about who calls is believed
 }
 
 // API is the edge.
@@ -64,7 +79,8 @@ type API struct {
 	engine   *gin.Engine
 	gates    map[string]gate // by method and path
 	large    places          // for large bodies that are being read
-	streams  places          // for streams of events
+	tellings *tellings
+	streams  places // for streams of events
 	played   played
 }
 
@@ -72,7 +88,7 @@ type API struct {
 func New(p Parts) *API {
 	gin.SetMode(gin.ReleaseMode)
 	a := &API{Parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
-		large: places{all: largeAtOnce, each: 1}, streams: places{each: mostStreams}}
+		large: places{all: largeAtOnce, each: 1}, streams: places{each: mostStreams}, tellings: newTellings()}
 	a.engine.HandleMethodNotAllowed = true
 	if err := a.engine.SetTrustedProxies(p.Proxies); err != nil {
 		panic(err) // they were checked with the settings
@@ -90,6 +106,7 @@ func New(p Parts) *API {
 	config.Formats = map[string]huma.Format{"application/json": plainJSON, "json": plainJSON}
 	json := a.engine.Group("", gzip.Gzip(gzip.BestSpeed))
 	a.huma = humagin.NewWithGroup(a.engine, json, config)
+	a.huma.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[Event](), true, "Event") // no operation answers with it
 	a.routes()
 	for _, name := range []string{"openapi.json", "openapi.yaml", "openapi-3.0.json", "openapi-3.0.yaml"} {
 		a.guard(http.MethodGet, "/api/"+name, gate{who: anyone})

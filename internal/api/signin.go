@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/roster"
+	"latelantern/internal/signin"
 )
 
 // Me is who has signed in.
@@ -41,29 +42,41 @@ type signInInput struct {
 }
 
 func (a *API) signInRoutes() {
-	on(a, anyone, http.MethodPost, "/api/sign-in", "sign-in", "Sign in", func(ctx context.Context, _ roster.Person, in *signInInput) (*body[Me], error) {
-		p, err := a.Roster.SignIn(ctx, in.Body.Email, in.Body.Password, clientOf(ctx), a.knownBrowser(ctx))
-		if err != nil {
-			return nil, err
-		}
-		if err := a.begin(ctx, p); err != nil {
-			return nil, err
-		}
-		return a.me(ctx, p)
-	})
-	on(a, anyone, http.MethodPost, "/api/sign-out", "sign-out", "Sign out", func(ctx context.Context, _ roster.Person, _ *empty) (*empty, error) {
-		if err := a.sessions.Destroy(ctx); err != nil {
-			return nil, err
-		}
-		a.sessions.WriteSessionCookie(ctx, ginOf(ctx).Writer, "", time.Time{})
-		// Never its storage: pieces of a capture that were not sent yet lie there.
-		ginOf(ctx).Header("Clear-Site-Data", `"cache"`)
-		note(ctx, "signed_out")
-		return nil, nil
-	})
-	on(a, inside, http.MethodGet, "/api/me", "me", "Who has signed in", func(ctx context.Context, p roster.Person, _ *empty) (*body[Me], error) {
-		return a.me(ctx, p)
-	})
+	on(a, anyone, http.MethodPost, "/api/sign-in", "sign-in", "Sign in",
+		func(ctx context.Context, _ roster.Person, in *signInInput) (*body[Me], error) {
+			at, err := a.SignIn.SignIn(ctx, in.Body.Email, in.Body.Password, clientOf(ctx), a.knownBrowser(ctx))
+			if err != nil {
+				return nil, err
+			}
+			return a.enterAs(ctx, at.ID)
+		})
+	on(a, anyone, http.MethodPost, "/api/sign-out", "sign-out", "Sign out",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*empty, error) {
+			if err := a.sessions.Destroy(ctx); err != nil {
+				return nil, err
+			}
+			a.sessions.WriteSessionCookie(ctx, ginOf(ctx).Writer, "", time.Time{})
+			// Never its storage: pieces of a capture that were not sent yet lie there.
+			ginOf(ctx).Header("Clear-Site-Data", `"cache"`)
+			note(ctx, "signed_out")
+			return nil, nil
+		})
+	on(a, inside, http.MethodGet, "/api/me", "me", "Who has signed in",
+		func(ctx context.Context, p roster.Person, _ *empty) (*body[Me], error) {
+			return a.me(ctx, p)
+		})
+}
+
+// enterAs begins a session of a person, as they are now, and says who that is.
+func (a *API) enterAs(ctx context.Context, person uuid.UUID) (*body[Me], error) {
+	p, err := a.Roster.Person(ctx, person)
+	if err != nil {
+		return nil, err
+	}
+	if err := a.begin(ctx, p); err != nil {
+		return nil, err
+	}
+	return a.me(ctx, p)
 }
 
 // begin begins a session of p, under a new token.
@@ -93,8 +106,10 @@ const browserLasts = 180 * 24 * time.Hour
 func (a *API) knowBrowser(ctx context.Context, person uuid.UUID) {
 	b := append([]byte("browser"), person[:]...)
 	http.SetCookie(ginOf(ctx).Writer, &http.Cookie{
-		Name: cookieName(a.Secure, "late_lantern_known"), Value: base64.RawURLEncoding.EncodeToString(append(person[:], a.sign(b)...)),
-		Path: "/", MaxAge: int(browserLasts.Seconds()), HttpOnly: true, Secure: a.Secure, SameSite: http.SameSiteLaxMode,
+		Name:  cookieName(a.Secure, "late_lantern_known"),
+		Value: base64.RawURLEncoding.EncodeToString(append(person[:], a.sign(b)...)),
+		Path:  "/", MaxAge: int(browserLasts.Seconds()), HttpOnly: true, Secure: a.Secure,
+		SameSite: http.SameSiteLaxMode,
 	})
 }
 
@@ -122,7 +137,8 @@ func (a *API) me(ctx context.Context, p roster.Person) (*body[Me], error) {
 	if err != nil {
 		return nil, err
 	}
-	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email, Courses: []MyPart{}, Now: a.Clock.Now()}
+	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email,
+		Courses: []MyPart{}, Now: a.Clock.Now()}
 	if lecture, ok := guestOf(ctx); ok {
 		me.Guest = &lecture
 	}
@@ -131,4 +147,9 @@ func (a *API) me(ctx context.Context, p roster.Person) (*body[Me], error) {
 		me.Courses = append(me.Courses, MyPart{m.CourseID, m.Code, m.Title, string(m.Part)})
 	}
 	return answer(me), nil
+}
+
+var signInProblems = problems{
+	signin.ErrSignIn: http.StatusUnauthorized,
+	signin.ErrClosed: http.StatusForbidden,
 }

@@ -18,6 +18,7 @@ import (
 
 	"latelantern/internal/api"
 	"latelantern/internal/assemble"
+	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
@@ -62,7 +63,9 @@ func (e *edge) as(name string) *caller {
 	e.Must(err)
 	c := &caller{e, &http.Client{Jar: jar}}
 	if name != "" {
-		if status, body := c.send(http.MethodPost, "/api/sign-in", map[string]string{"email": name + "@college.example", "password": testhouse.Password}); status != http.StatusOK {
+		if status, body := c.send(http.MethodPost, "/api/sign-in",
+			map[string]string{"email": name + "@college.example",
+				"password": testhouse.Password}); status != http.StatusOK {
 			e.T.Fatalf("%s cannot sign in: %d %s", name, status, body)
 		}
 	}
@@ -139,8 +142,9 @@ func (c *caller) status(method, path string, body any) int {
 // everyone lets all students of the course watch, from an hour ago.
 func (e *edge) everyone(download bool) {
 	e.T.Helper()
-	rule := &viewing.Rule{Audience: viewing.Everyone, Download: download, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
-	e.Must(e.Audience.SetRule(context.Background(), e.Course, e.Lecturer, rule))
+	rule := &viewing.Rule{Audience: viewing.Everyone, Download: download, From: viewing.FromDate,
+		FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
+	e.Must(e.Audience.SetRule(context.Background(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 }
 
 // shortFilm is the path of a film of four seconds.

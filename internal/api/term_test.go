@@ -40,7 +40,8 @@ func (c *caller) text(path string) (status int, kind, body string) {
 }
 
 func plan(more map[string]any) map[string]any {
-	out := map[string]any{"weekdays": []int{4}, "every": 1, "starts": "10:15", "ends": "11:45", "from": "2026-10-15", "times": 5, "until": "", "over_breaks": false,
+	out := map[string]any{"weekdays": []int{4}, "every": 1, "starts": "10:15", "ends": "11:45", "from": "2026-10-15",
+		"times": 5, "until": "", "over_breaks": false,
 		"doorway": "walk_in", "opens_min": 10, "capture_auto": false, "lead_min": 5, "tail_min": 10}
 	for k, v := range more {
 		out[k] = v
@@ -58,7 +59,8 @@ func TestPlanningOverHTTP(t *testing.T) {
 		t.Errorf("%+v", look)
 	}
 	post[api.Changed](lecturer, course+"/plans", plan(nil))
-	if again := post[api.PlanDates](lecturer, course+"/plans/preview", plan(nil)); again.Clashing != 5 || !again.Lectures[0].Clashes[0].OfCourse {
+	if again := post[api.PlanDates](lecturer, course+"/plans/preview", plan(nil)); again.Clashing != 5 ||
+		!again.Lectures[0].Clashes[0].OfCourse {
 		t.Errorf("a second time: %+v", again)
 	}
 	page := get[api.CoursePage](lecturer, course)
@@ -66,12 +68,15 @@ func TestPlanningOverHTTP(t *testing.T) {
 		t.Fatalf("%+v", page)
 	}
 	line := page.Plans[0]
-	if !slices.Equal(line.Plan.Weekdays, []int{4}) || line.Plan.Starts != "10:15" || line.Plan.Ends != "11:45" || line.Plan.From != "2026-10-15" || line.Last != "2026-11-12" || line.Lectures != 5 {
+	if !slices.Equal(line.Plan.Weekdays, []int{4}) || line.Plan.Starts != "10:15" || line.Plan.Ends != "11:45" ||
+		line.Plan.From != "2026-10-15" || line.Last != "2026-11-12" || line.Lectures != 5 {
 		t.Errorf("the sentence is %+v", line)
 	}
-	second := page.Dates[slices.IndexFunc(page.Dates, func(d api.LectureDate) bool { return d.StartsAt.After(testhouse.Now.AddDate(0, 0, 7)) })]
+	second := page.Dates[slices.IndexFunc(page.Dates,
+		func(d api.LectureDate) bool { return d.StartsAt.After(testhouse.Now.AddDate(0, 0, 7)) })]
 	at := "/api/lectures/" + second.ID.String()
-	change := post[api.Changed](lecturer, at+"/edit", map[string]any{"later": true, "day": "2026-10-20", "starts": "08:00", "ends": "09:30"})
+	change := post[api.Changed](lecturer, at+"/edit",
+		map[string]any{"later": true, "day": "2026-10-20", "starts": "08:00", "ends": "09:30"})
 	student := get[api.CoursePage](e.as("student"), course)
 	if student.Staff || len(student.Plans) != 0 || student.Part != "student" || len(student.Dates) != 7 {
 		t.Errorf("a student sees %+v", student)
@@ -83,10 +88,12 @@ func TestPlanningOverHTTP(t *testing.T) {
 	if s := lecturer.status(http.MethodPost, course+"/changes/"+change.Change.String()+"/undo", nil); s >= 300 {
 		t.Errorf("undo: %d", s)
 	}
-	if d := get[api.LecturePage](e.as("student"), at+"/page"); !d.Lecture.StartsAt.Equal(second.StartsAt) || d.Settings != nil || d.Standing.Reason != "not_yet" {
+	if d := get[api.LecturePage](e.as("student"),
+		at+"/page"); !d.Lecture.StartsAt.Equal(second.StartsAt) || d.Settings != nil || d.Standing.Reason != "not_yet" {
 		t.Errorf("undone: %+v", d)
 	}
-	if d := get[api.LecturePage](lecturer, at+"/page"); d.Settings == nil || d.Settings.Later != 3 || d.Today == nil || d.Today.ID != e.Lecture {
+	if d := get[api.LecturePage](lecturer, at+"/page"); d.Settings == nil || d.Settings.Later != 3 || d.Today == nil ||
+		d.Today.ID != e.Lecture {
 		t.Errorf("the lecturer sees %+v", d)
 	}
 }
@@ -100,8 +107,10 @@ func TestEveryFaultStandsAtItsField(t *testing.T) {
 		field string
 		more  map[string]any
 	}{
-		{"weekdays", map[string]any{"weekdays": []int{}}}, {"starts", map[string]any{"starts": "quarter past"}}, {"ends", map[string]any{"ends": "10:15"}}, {"ends", map[string]any{"ends": "25:00"}},
-		{"from", map[string]any{"from": "soon"}}, {"times", map[string]any{"times": 10_000}}, {"until", map[string]any{"until": "never"}}, {"hall", map[string]any{"hall": uuid.NewString()}},
+		{"weekdays", map[string]any{"weekdays": []int{}}}, {"starts", map[string]any{"starts": "quarter past"}},
+		{"ends", map[string]any{"ends": "10:15"}}, {"ends", map[string]any{"ends": "25:00"}},
+		{"from", map[string]any{"from": "soon"}}, {"times", map[string]any{"times": 10_000}},
+		{"until", map[string]any{"until": "never"}}, {"hall", map[string]any{"hall": uuid.NewString()}},
 		{"opens_min", map[string]any{"opens_min": 999}},
 	} {
 		status, body := lecturer.send(http.MethodPost, course+"/plans", plan(c.more))
@@ -110,7 +119,8 @@ func TestEveryFaultStandsAtItsField(t *testing.T) {
 			Errors []struct{ Location, Message string }
 		}
 		e.Must(json.Unmarshal([]byte(body), &p))
-		if status != http.StatusUnprocessableEntity || p.Type != "urn:late-lantern:fields" || len(p.Errors) != 1 || p.Errors[0].Location != c.field || !strings.HasSuffix(p.Errors[0].Message, ".") {
+		if status != http.StatusUnprocessableEntity || p.Type != "urn:late-lantern:fields" || len(p.Errors) != 1 ||
+			p.Errors[0].Location != c.field || !strings.HasSuffix(p.Errors[0].Message, ".") {
 			t.Errorf("%v: %d %s", c.more, status, body)
 		}
 	}
@@ -118,7 +128,8 @@ func TestEveryFaultStandsAtItsField(t *testing.T) {
 		t.Errorf("there are %d dates", n)
 	}
 	// What the form cannot express is refused as well.
-	if s := lecturer.status(http.MethodPost, course+"/plans", plan(map[string]any{"doorway": "walk_in,ask"})); s != http.StatusUnprocessableEntity {
+	if s := lecturer.status(http.MethodPost, course+"/plans",
+		plan(map[string]any{"doorway": "walk_in,ask"})); s != http.StatusUnprocessableEntity {
 		t.Errorf("two doorways at once: %d", s)
 	}
 }
@@ -128,13 +139,15 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer := e.as("lecturer")
 	at := "/api/lectures/" + e.Lecture.String()
-	door := post[api.Doorway](lecturer, at+"/guests", map[string]string{"name": "Ebba", "ends_at": "2026-10-14T18:00:00Z"})
+	door := post[api.Doorway](lecturer, at+"/guests",
+		map[string]string{"name": "Ebba", "ends_at": "2026-10-14T18:00:00Z"})
 	_, key, _ := strings.Cut(door.Guests[0].Link, "/guest/")
 	guest := e.as("")
 	if pass := post[api.GuestPass](guest, "/api/guest/"+key, nil); pass.Lecture != e.Lecture {
 		t.Errorf("%+v", pass)
 	}
-	if me := get[api.Me](guest, "/api/me"); me.Guest == nil || *me.Guest != e.Lecture || me.Staff || len(me.Courses) != 0 || me.Email != "" {
+	if me := get[api.Me](guest,
+		"/api/me"); me.Guest == nil || *me.Guest != e.Lecture || me.Staff || len(me.Courses) != 0 || me.Email != "" {
 		t.Errorf("%+v", me)
 	}
 	if page := get[api.LecturePage](guest, at+"/page"); !page.Standing.Enter || page.Live != nil || page.Staff {
@@ -152,7 +165,8 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	if s := guest.status(http.MethodGet, "/api/watch/"+b.Recording.String(), nil); s != http.StatusConflict {
 		t.Errorf("following: %d", s)
 	}
-	for _, path := range []string{"/api/board", "/api/catch-up", "/api/dates", "/api/courses", "/api/courses/" + e.Course.String(), "/api/term", "/api/feed", at, at + "/doorway"} {
+	for _, path := range []string{"/api/board", "/api/catch-up", "/api/dates", "/api/courses",
+		"/api/courses/" + e.Course.String(), "/api/term", "/api/feed", at, at + "/doorway"} {
 		if s := guest.status(http.MethodGet, path, nil); s != http.StatusUnauthorized {
 			t.Errorf("%s: %d", path, s)
 		}
@@ -188,7 +202,7 @@ func TestAskingOverHTTP(t *testing.T) {
 	b, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
 	status, body := student.send(http.MethodGet, "/api/watch/"+b.Recording.String(), nil)
-	if status != http.StatusForbidden || problemOf(t, body).Type != "urn:late-lantern:doorway:ask" {
+	if status != http.StatusForbidden || problemOf(t, body).Type != "urn:late-lantern:doorway.ask" {
 		t.Errorf("before asking: %d %s", status, body)
 	}
 	if page := post[api.LecturePage](student, at+"/ask", nil); page.Standing.Reason != "asked" || page.Live != nil {
@@ -198,7 +212,8 @@ func TestAskingOverHTTP(t *testing.T) {
 	if len(who) != 1 || who[0].Name != "student" {
 		t.Fatalf("%+v", who)
 	}
-	if s := lecturer.status(http.MethodPut, at+"/asking/"+who[0].Person.String(), map[string]bool{"let_in": true}); s != http.StatusOK {
+	if s := lecturer.status(http.MethodPut, at+"/asking/"+who[0].Person.String(),
+		map[string]bool{"let_in": true}); s != http.StatusOK {
 		t.Errorf("let in: %d", s)
 	}
 	if s := student.status(http.MethodPost, at+"/seen-notice", nil); s >= 300 {
@@ -217,20 +232,24 @@ func TestARosterOverHTTP(t *testing.T) {
 	coordinator, student := e.as("coordinator"), e.as("student")
 	at := fmt.Sprintf("/api/terms/%s/roster", term.ID)
 	files := func(text, digest string) map[string]any {
-		return map[string]any{"files": []any{map[string]string{"name": "roster.csv", "data": base64.StdEncoding.EncodeToString([]byte(text))}}, "digest": digest}
+		return map[string]any{"files": []any{map[string]string{"name": "roster.csv",
+			"data": base64.StdEncoding.EncodeToString([]byte(text))}}, "digest": digest}
 	}
 	const without = "email,name,course,part,group\nsecond@college.example,second,COU 1,student,A\nthird@college.example,third,COU 1,student,B\n"
 	look := post[api.RosterImport](coordinator, at+"/preview", files(without, ""))
-	if look.TakenOff != 1 || look.Unchanged != 2 || len(look.Changes) != 1 || look.Changes[0].Kind != "take_off" || look.Changes[0].Before != "student, A" {
+	if look.TakenOff != 1 || look.Unchanged != 2 || len(look.Changes) != 1 || look.Changes[0].Kind != "take_off" ||
+		look.Changes[0].Before != "student, A" {
 		t.Errorf("%+v", look)
 	}
-	if bad := post[api.RosterImport](coordinator, at+"/preview", files(without+"x,y\n", "")); bad.FaultsAll != 1 || bad.Faults[0].Line != 4 {
+	if bad := post[api.RosterImport](coordinator, at+"/preview", files(without+"x,y\n", "")); bad.FaultsAll != 1 ||
+		bad.Faults[0].Line != 4 {
 		t.Errorf("%+v", bad.Faults)
 	}
 	if s := student.status(http.MethodGet, "/api/courses/"+e.Course.String(), nil); s != http.StatusOK {
 		t.Errorf("before: %d", s)
 	}
-	if status, body := coordinator.send(http.MethodPost, at, files(without, "old")); status != http.StatusConflict || problemOf(t, body).Type != "urn:late-lantern:stale" {
+	if status, body := coordinator.send(http.MethodPost, at, files(without, "old")); status != http.StatusConflict ||
+		problemOf(t, body).Type != "urn:late-lantern:stale" {
 		t.Errorf("stale: %d %s", status, body)
 	}
 	post[api.RosterImport](coordinator, at, files(without, look.Digest))
@@ -238,10 +257,13 @@ func TestARosterOverHTTP(t *testing.T) {
 		t.Errorf("after: %d", s)
 	}
 	status, kind, text := coordinator.text(at + "?form=sheet")
-	if status != http.StatusOK || !strings.HasPrefix(kind, "text/csv") || strings.Contains(text, "student@") || !strings.Contains(text, "second@college.example,second,COU 1,student,A") {
+	if status != http.StatusOK || !strings.HasPrefix(kind, "text/csv") || strings.Contains(text, "student@") ||
+		!strings.Contains(text, "second@college.example,second,COU 1,student,A") {
 		t.Errorf("%d %s\n%s", status, kind, text)
 	}
-	if status, kind, text := e.as("lecturer").text("/api/courses/" + e.Course.String() + "/roster?form=oneroster"); status != http.StatusOK || kind != "application/zip" || !strings.HasPrefix(text, "PK") {
+	if status, kind, text := e.as("lecturer").text("/api/courses/" + e.Course.String() +
+		"/roster?form=oneroster"); status != http.StatusOK || kind != "application/zip" ||
+		!strings.HasPrefix(text, "PK") {
 		t.Errorf("%d %s", status, kind)
 	}
 }
@@ -260,7 +282,9 @@ func TestFeedsNeedNoSignIn(t *testing.T) {
 	}
 	own := get[api.FeedAddress](student, "/api/feed").Address
 	status, text := feed(own)
-	if status != http.StatusOK || strings.Count(text, "BEGIN:VEVENT") != 2 || !strings.Contains(strings.ReplaceAll(text, "\r\n ", ""), "https://lectures.college.example/lectures/"+e.Lecture.String()) {
+	if status != http.StatusOK || strings.Count(text, "BEGIN:VEVENT") != 2 ||
+		!strings.Contains(strings.ReplaceAll(text, "\r\n ", ""),
+			"https://lectures.college.example/lectures/"+e.Lecture.String()) {
 		t.Errorf("%d %s", status, text)
 	}
 	next := post[api.FeedAddress](student, "/api/feed", nil).Address
@@ -285,7 +309,8 @@ func TestSigningOutEverywhere(t *testing.T) {
 	}
 	// A new password ends all sessions but the one it was set in.
 	here, there = e.as("student"), e.as("student")
-	if s := here.status(http.MethodPut, "/api/account/password", map[string]string{"old": testhouse.Password, "password": "kelp and bladder wrack"}); s >= 300 {
+	if s := here.status(http.MethodPut, "/api/account/password",
+		map[string]string{"old": testhouse.Password, "password": "kelp and bladder wrack"}); s >= 300 {
 		t.Fatal(s)
 	}
 	if s := here.status(http.MethodGet, "/api/me", nil); s != http.StatusOK {
@@ -302,7 +327,8 @@ func TestTooManyGuesses(t *testing.T) {
 	guess := func(n int) int {
 		t.Helper()
 		body := fmt.Sprintf(`{"email":"student@college.example","password":"guess %d"}`, n)
-		answer := e.as("").request(http.MethodPost, "/api/sign-in", strings.NewReader(body), "Content-Type", "application/json", "X-Forwarded-For", fmt.Sprintf("10.0.0.%d", n))
+		answer := e.as("").request(http.MethodPost, "/api/sign-in", strings.NewReader(body), "Content-Type",
+			"application/json", "X-Forwarded-For", fmt.Sprintf("10.0.0.%d", n))
 		answer.Body.Close()
 		return answer.StatusCode
 	}
@@ -326,13 +352,15 @@ func TestTooManyGuesses(t *testing.T) {
 func TestTheRunSheet(t *testing.T) {
 	e := newEdge(t, true)
 	all := get[api.RunSheet](e.as("coordinator"), "/api/run-sheet")
-	if len(all.Entries) != 2 || !all.Today || all.Week != 4 || !slices.Equal(all.Halls, []string{"Hall"}) || all.Entries[1].Cell.Next != "capture" || all.Entries[1].Lecturers[0] != "lecturer" {
+	if len(all.Entries) != 2 || !all.Today || all.Week != 4 || !slices.Equal(all.Halls, []string{"Hall"}) ||
+		all.Entries[1].Cell.Next != "capture" || all.Entries[1].Lecturers[0] != "lecturer" {
 		t.Errorf("%+v", all)
 	}
 	_, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
 	mine := get[api.RunSheet](e.as("lecturer"), "/api/run-sheet")
-	if len(mine.Entries) != 1 || mine.Entries[0].Lecture.ID != e.Lecture || mine.Entries[0].By != "lecturer" || mine.Entries[0].Cell.State != "capturing" {
+	if len(mine.Entries) != 1 || mine.Entries[0].Lecture.ID != e.Lecture || mine.Entries[0].By != "lecturer" ||
+		mine.Entries[0].Cell.State != "capturing" {
 		t.Errorf("%+v", mine)
 	}
 	other := get[api.RunSheet](e.as("coordinator"), "/api/run-sheet?day=2026-10-17")
@@ -349,7 +377,8 @@ func TestAStudentsDates(t *testing.T) {
 		t.Errorf("%+v", d)
 	}
 	list := get[api.CourseList](e.as("student"), "/api/courses")
-	if len(list.Courses) != 1 || list.Courses[0].Code != "COU 1" || list.Courses[0].Next.ID != e.Lecture || list.Courses[0].Lectures != 2 {
+	if len(list.Courses) != 1 || list.Courses[0].Code != "COU 1" || list.Courses[0].Next.ID != e.Lecture ||
+		list.Courses[0].Lectures != 2 {
 		t.Errorf("%+v", list)
 	}
 	room := get[api.Room](e.as("student"), "/api/courses/"+e.Course.String()+"/standing-room")

@@ -84,7 +84,8 @@ func dayIn(text string) timetable.Day {
 }
 
 func (t TermText) form() schedule.TermForm {
-	f := schedule.TermForm{Name: t.Name, Zone: t.Zone, Term: timetable.Term{First: dayIn(t.FirstDay), Last: dayIn(t.LastDay)}}
+	f := schedule.TermForm{Name: t.Name, Zone: t.Zone,
+		Term: timetable.Term{First: dayIn(t.FirstDay), Last: dayIn(t.LastDay)}}
 	for _, b := range t.Breaks {
 		f.Breaks = append(f.Breaks, timetable.Break{Name: b.Name, First: dayIn(b.FirstDay), Last: dayIn(b.LastDay)})
 	}
@@ -92,14 +93,16 @@ func (t TermText) form() schedule.TermForm {
 }
 
 func (a *API) termRoutes() {
-	on(a, signedIn, http.MethodGet, "/api/term", "term", "The term under way and its weeks", func(ctx context.Context, _ roster.Person, _ *empty) (*body[TermNow], error) {
-		term, err := a.Schedule.CurrentTerm(ctx)
-		if err != nil {
-			return nil, err
-		}
-		now := a.Clock.Now()
-		return answer(TermNow{term.ID, term.Name, term.Zone.String(), now, day(term.Week(now).Monday), weeksOf(term)}), nil
-	})
+	on(a, signedIn, http.MethodGet, "/api/term", "term", "The term under way and its weeks",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*body[TermNow], error) {
+			term, err := a.Schedule.CurrentTerm(ctx)
+			if err != nil {
+				return nil, err
+			}
+			now := a.Clock.Now()
+			return answer(TermNow{term.ID, term.Name, term.Zone.String(), now, day(term.Week(now).Monday),
+				weeksOf(term)}), nil
+		})
 	type listed = body[TermsAndHalls]
 	list := func(ctx context.Context, err error) (*listed, error) {
 		if err != nil {
@@ -107,37 +110,45 @@ func (a *API) termRoutes() {
 		}
 		return a.termsAndHalls(ctx)
 	}
-	on(a, teachers, http.MethodGet, "/api/terms", "terms", "Terms and halls", func(ctx context.Context, _ roster.Person, _ *empty) (*listed, error) { return list(ctx, nil) })
-	on(a, coordinators, http.MethodPost, "/api/terms", "add-term", "Add a term", func(ctx context.Context, _ roster.Person, in *body[TermText]) (*listed, error) {
-		_, err := a.Schedule.KeepTerm(ctx, uuid.Nil, in.Body.form())
-		return list(ctx, err)
-	})
+	on(a, teachers, http.MethodGet, "/api/terms", "terms", "Terms and halls",
+		func(ctx context.Context, _ roster.Person, _ *empty) (*listed, error) { return list(ctx, nil) })
+	on(a, coordinators, http.MethodPost, "/api/terms", "add-term", "Add a term",
+		func(ctx context.Context, _ roster.Person, in *body[TermText]) (*listed, error) {
+			_, err := a.Schedule.KeepTerm(ctx, uuid.Nil, in.Body.form())
+			return list(ctx, err)
+		})
 	type termInput struct {
 		OfTerm
 		Body TermText
 	}
-	on(a, coordinators, http.MethodPut, "/api/terms/{term}", "change-term", "Change a term", func(ctx context.Context, _ roster.Person, in *termInput) (*listed, error) {
-		_, err := a.Schedule.KeepTerm(ctx, in.Term, in.Body.form())
-		return list(ctx, err)
-	})
-	on(a, coordinators, http.MethodDelete, "/api/terms/{term}", "remove-term", "Remove a term without courses", func(ctx context.Context, _ roster.Person, in *OfTerm) (*listed, error) {
-		return list(ctx, a.Schedule.RemoveTerm(ctx, in.Term))
-	})
-	on(a, coordinators, http.MethodPost, "/api/halls", "add-hall", "Add a hall", func(ctx context.Context, _ roster.Person, in *body[hallText]) (*listed, error) {
-		_, err := a.Schedule.KeepHall(ctx, uuid.Nil, in.Body.Name)
-		return list(ctx, err)
-	})
+	on(a, coordinators, http.MethodPut, "/api/terms/{term}", "change-term", "Change a term",
+		func(ctx context.Context, _ roster.Person, in *termInput) (*listed, error) {
+			_, err := a.Schedule.KeepTerm(ctx, in.Term, in.Body.form())
+			return list(ctx, err)
+		})
+	on(a, coordinators, http.MethodDelete, "/api/terms/{term}", "remove-term", "Remove a term without courses",
+		func(ctx context.Context, _ roster.Person, in *OfTerm) (*listed, error) {
+			return list(ctx, a.Schedule.RemoveTerm(ctx, in.Term))
+		})
+	on(a, coordinators, http.MethodPost, "/api/halls", "add-hall", "Add a hall",
+		func(ctx context.Context, _ roster.Person, in *body[hallText]) (*listed, error) {
+			_, err := a.Schedule.KeepHall(ctx, uuid.Nil, in.Body.Name)
+			return list(ctx, err)
+		})
 	type hallInput struct {
 		OfHall
 		Body hallText
 	}
-	on(a, coordinators, http.MethodPut, "/api/halls/{hall}", "rename-hall", "Rename a hall", func(ctx context.Context, _ roster.Person, in *hallInput) (*listed, error) {
-		_, err := a.Schedule.KeepHall(ctx, in.Hall, in.Body.Name)
-		return list(ctx, err)
-	})
-	on(a, coordinators, http.MethodDelete, "/api/halls/{hall}", "remove-hall", "Remove a hall in which nothing is planned", func(ctx context.Context, _ roster.Person, in *OfHall) (*listed, error) {
-		return list(ctx, a.Schedule.RemoveHall(ctx, in.Hall))
-	})
+	on(a, coordinators, http.MethodPut, "/api/halls/{hall}", "rename-hall", "Rename a hall",
+		func(ctx context.Context, _ roster.Person, in *hallInput) (*listed, error) {
+			_, err := a.Schedule.KeepHall(ctx, in.Hall, in.Body.Name)
+			return list(ctx, err)
+		})
+	on(a, coordinators, http.MethodDelete, "/api/halls/{hall}", "remove-hall",
+		"Remove a hall in which nothing is planned",
+		func(ctx context.Context, _ roster.Person, in *OfHall) (*listed, error) {
+			return list(ctx, a.Schedule.RemoveHall(ctx, in.Hall))
+		})
 }
 
 func weeksOf(term schedule.Term) []Week {
@@ -179,7 +190,8 @@ func (a *API) termsAndHalls(ctx context.Context) (*body[TermsAndHalls], error) {
 }
 
 func termText(t schedule.Term) TermText {
-	out := TermText{Name: t.Name, Zone: t.Zone.String(), FirstDay: day(t.Plan.First), LastDay: day(t.Plan.Last), Breaks: []BreakText{}}
+	out := TermText{Name: t.Name, Zone: t.Zone.String(), FirstDay: day(t.Plan.First), LastDay: day(t.Plan.Last),
+		Breaks: []BreakText{}}
 	for _, b := range t.Plan.Breaks {
 		out.Breaks = append(out.Breaks, BreakText{b.Name, day(b.First), day(b.Last)})
 	}

@@ -3,14 +3,15 @@ package api
 import (
 	"bytes"
 	"errors"
-	"net/http"
+
+	"latelantern/internal/core/fault"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5/pgconn"
 )
 
 // errNUL says that a text holds U+0000, which no text that people write does and PostgreSQL cannot keep.
-var errNUL = errors.New("a text holds the character U+0000, which cannot be kept")
+var errNUL = fault.Code("nul")
 
 // plainJSON reads JSON (RFC 8259) as usual, but none in which any text holds U+0000.
 var plainJSON = huma.Format{Marshal: huma.DefaultJSONFormat.Marshal, Unmarshal: func(data []byte, v any) error {
@@ -48,13 +49,8 @@ func unkept(err error) bool {
 	return errors.As(err, &p) && (p.Code == "22021" || p.Code == "22P05")
 }
 
-// nulProblem is the answer to a body with U+0000; nil when errs do not speak of it.
-func nulProblem(errs []error) *huma.ErrorModel {
-	for _, err := range errs {
-		var d huma.ErrorDetailer
-		if errors.Is(err, errNUL) || errors.As(err, &d) && d.ErrorDetail().Message == errNUL.Error() {
-			return problemOf(http.StatusUnprocessableEntity, "nul", errNUL.Error())
-		}
-	}
-	return nil
+// speaksOfNUL reports whether err is what plainJSON says of a text with U+0000.
+func speaksOfNUL(err error) bool {
+	var d huma.ErrorDetailer
+	return errors.Is(err, errNUL) || errors.As(err, &d) && d.ErrorDetail().Message == errNUL.Error()
 }

@@ -2,7 +2,6 @@ package api
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"mime"
 	"net/http"
@@ -11,14 +10,15 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 	"latelantern/internal/format/otio"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
 // errTimeline says that a timeline cannot be taken over; the error it is wrapped with can be shown.
-var errTimeline = errors.New("this timeline cannot be taken over")
+var errTimeline = fault.Code("timeline")
 
 func (a *API) timelineRoutes() {
 	a.plain(staff, http.MethodGet, "/api/recordings/:recording/timeline.otio", a.timelineOut)
@@ -29,13 +29,15 @@ func (a *API) timelineRoutes() {
 			From     *uuid.UUID `json:"from,omitempty" format:"uuid" doc:"the version that is seen now; when another has changed it meanwhile, it is refused"`
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/timeline", "take-timeline", "Take the cuts of a timeline over", func(ctx context.Context, p roster.Person, in *timelineInput) (*body[Bench], error) {
-		if err := a.takeTimeline(ctx, p, in.Recording, in.Body.From, []byte(in.Body.Timeline)); err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, in.Recording)
-		return answer(b), err
-	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/timeline", "take-timeline",
+		"Take the cuts of a timeline over",
+		func(ctx context.Context, p roster.Person, in *timelineInput) (*body[Bench], error) {
+			if err := a.takeTimeline(ctx, p, in.Recording, in.Body.From, []byte(in.Body.Timeline)); err != nil {
+				return nil, err
+			}
+			b, err := a.bench(ctx, p, in.Recording)
+			return answer(b), err
+		})
 }
 
 // timelineOut is the cut list of a recording as a file.
@@ -52,14 +54,15 @@ func (a *API) timelineOut(c *gin.Context) {
 }
 
 func (a *API) timeline(ctx context.Context, id uuid.UUID) (b []byte, title string, err error) {
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return nil, "", err
 	}
 	if r.State != "ready" {
-		return nil, "", library.ErrNotReady
+		return nil, "", recordings.ErrNotReady
 	}
-	cut := otio.Cut{Title: r.Title, Source: id.String(), Media: a.Public + "/recordings/" + id.String(), Length: r.Length, Kept: r.Cuts().Kept().Spans()}
+	cut := otio.Cut{Title: r.Title, Source: id.String(), Media: a.Public + "/recordings/" + id.String(),
+		Length: r.Length, Kept: r.Cuts().Kept().Spans()}
 	if cut.Title == "" {
 		l, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
 		if err != nil {
@@ -91,19 +94,23 @@ func (a *API) takeTimeline(ctx context.Context, p roster.Person, id uuid.UUID, f
 	if err != nil {
 		return fmt.Errorf("%w: %w", errTimeline, err)
 	}
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return err
 	}
-	no := func(text string) error { return fmt.Errorf("%w: %w", errTimeline, errors.New(text)) }
+	no := func(code fault.Code) error { return fmt.Errorf("%w: %w", errTimeline, code) }
 	last := cut.Kept[len(cut.Kept)-1].End
 	switch {
 	case cut.Source != "" && cut.Source != id.String():
-		return no("this timeline is of another recording")
+		return no("timeline.other")
 	case cut.Source == "" && cut.Length > 0 && (cut.Length-r.Length).Abs() > overEnd:
-		return no("this timeline is of a recording of another length, so it is of another one")
+		return no("timeline.other_length")
 	case last > r.Length+overEnd:
-		return no("its clips reach beyond the end of this recording")
+		return no("timeline.beyond")
 	}
-	return a.Library.Keep(ctx, id, p.ID, from, span.Of(cut.Kept...))
+	return a.Cuts.Keep(ctx, id, p.ID, from, span.Of(cut.Kept...))
+}
+
+var timelineProblems = problems{
+	errTimeline: http.StatusUnprocessableEntity,
 }

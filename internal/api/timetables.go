@@ -12,6 +12,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/format/ical"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -33,8 +35,17 @@ type LineFault struct {
 	File   string `json:"file"`
 	Line   int    `json:"line" doc:"from 1; 0 for the file as a whole"`
 	Column string `json:"column" doc:"empty for the line as a whole"`
-	Text   string `json:"text"`
+	Said
 }
+
+// Said is a sentence: its code in the catalogue, and what stands in it.
+type Said struct {
+	Code string         `json:"code"`
+	With map[string]any `json:"with,omitempty" doc:"what stands in the sentence, by name"`
+	Text string         `json:"text" doc:"the same in English, for programs that have no catalogue"`
+}
+
+func said(t fault.Text) Said { return Said{string(t.Code), t.With, texts.English.Say(t)} }
 
 // TimetableImport is what a calendar would bring into a course.
 type TimetableImport struct {
@@ -79,46 +90,54 @@ type calendarInput struct {
 
 func (a *API) timetableRoutes() {
 	const path = "/api/courses/{course}/timetable"
-	on(a, staff, http.MethodPost, path+"/preview", "preview-timetable", "What a calendar would bring into a course", func(ctx context.Context, _ roster.Person, in *calendarInput) (*body[TimetableImport], error) {
-		x, err := a.Schedule.PreviewImport(ctx, in.Course, []byte(in.Body.Calendar))
-		if err != nil {
-			return nil, err
-		}
-		term, err := a.Schedule.TermOf(ctx, in.Course)
-		return answer(timetableImport(x, term)), err
-	}, upTo(2*maxCalendar))
-	on(a, staff, http.MethodPost, path, "import-timetable", "Bring a calendar into a course, all of it or nothing", func(ctx context.Context, p roster.Person, in *calendarInput) (*body[Changed], error) {
-		change, err := a.Schedule.ApplyImport(ctx, in.Course, p.ID, []byte(in.Body.Calendar))
-		return answer(Changed{change}), err
-	}, upTo(2*maxCalendar))
-	on(a, staff, http.MethodGet, path, "export-timetable", "The timetable of a course as iCalendar", func(ctx context.Context, _ roster.Person, in *OfCourse) (*Download, error) {
-		name, events, err := a.Schedule.Calendar(ctx, schedule.OfCourse, in.Course, a.Public)
-		if err != nil {
-			return nil, err
-		}
-		var b bytes.Buffer
-		err = ical.Write(&b, name, events)
-		return download(calendarType, b.Bytes(), name+".ics"), err
-	})
+	on(a, staff, http.MethodPost, path+"/preview", "preview-timetable", "What a calendar would bring into a course",
+		func(ctx context.Context, _ roster.Person, in *calendarInput) (*body[TimetableImport], error) {
+			x, err := a.Schedule.PreviewImport(ctx, in.Course, []byte(in.Body.Calendar))
+			if err != nil {
+				return nil, err
+			}
+			term, err := a.Schedule.TermOf(ctx, in.Course)
+			return answer(timetableImport(x, term)), err
+		}, upTo(2*maxCalendar))
+	on(a, staff, http.MethodPost, path, "import-timetable", "Bring a calendar into a course, all of it or nothing",
+		func(ctx context.Context, p roster.Person, in *calendarInput) (*body[Changed], error) {
+			change, err := a.Schedule.ApplyImport(ctx, in.Course, p.ID, []byte(in.Body.Calendar))
+			return answer(Changed{change}), err
+		}, upTo(2*maxCalendar))
+	on(a, staff, http.MethodGet, path, "export-timetable", "The timetable of a course as iCalendar",
+		func(ctx context.Context, _ roster.Person, in *OfCourse) (*Download, error) {
+			name, events, err := a.Schedule.Calendar(ctx, schedule.OfCourse, in.Course, a.Public)
+			if err != nil {
+				return nil, err
+			}
+			var b bytes.Buffer
+			err = ical.Write(&b, name, events)
+			return download(calendarType, b.Bytes(), name+".ics"), err
+		})
 }
 
 const calendarType = "text/calendar; charset=utf-8"
 
 func timetableImport(x schedule.Import, term schedule.Term) TimetableImport {
-	out := TimetableImport{Zone: term.Zone.String(), Plans: []ImportedPlan{}, Lectures: x.Lectures(), Faults: []LineFault{}, Notes: []LineFault{},
+	out := TimetableImport{Zone: term.Zone.String(), Plans: []ImportedPlan{}, Lectures: x.Lectures(),
+		Faults: []LineFault{}, Notes: []LineFault{},
 		FaultsAll: x.FaultsAll, NotesAll: x.NotesAll}
 	for _, f := range x.Faults {
-		out.Faults = append(out.Faults, LineFault{Line: f.Line, Text: f.Text})
+		out.Faults = append(out.Faults, LineFault{Line: f.Line, Said: said(f.Text)})
 	}
 	for _, f := range x.Notes {
-		out.Notes = append(out.Notes, LineFault{Line: f.Line, Text: f.Text})
+		out.Notes = append(out.Notes, LineFault{Line: f.Line, Said: said(f.Text)})
 	}
 	for _, p := range x.Plans {
-		line := ImportedPlan{Title: p.Title, Hall: p.Hall, HallIs: p.HallID != nil, ByDates: p.ByDates, Lectures: []ProposedDate{},
-			Plan: planLine(schedule.Plan{HallID: p.HallID, Weekdays: weekdays(p), Every: p.Every, AtMin: int(p.At.Minutes()), LastsMin: int(p.Lasts.Minutes()), OverBreaks: p.OverBreaks,
-				FirstAt: p.Lectures[0].Start, LastAt: p.Lectures[len(p.Lectures)-1].Start, Lectures: len(p.Lectures)}, term).Plan,
+		line := ImportedPlan{Title: p.Title, Hall: p.Hall, HallIs: p.HallID != nil, ByDates: p.ByDates,
+			Lectures: []ProposedDate{},
+			Plan: planLine(schedule.Plan{HallID: p.HallID, Weekdays: weekdays(p), Every: p.Every,
+				AtMin: int(p.At.Minutes()), LastsMin: int(p.Lasts.Minutes()), OverBreaks: p.OverBreaks,
+				FirstAt: p.Lectures[0].Start, LastAt: p.Lectures[len(p.Lectures)-1].Start, Lectures: len(p.Lectures)},
+				term).Plan,
 			Last: day(p.Lectures[len(p.Lectures)-1].Start.In(term.Zone))}
-		line.Plan.ChoicesText = ChoicesText{string(schedule.Usual.Doorway), schedule.Usual.OpensMin, schedule.Usual.CaptureAuto, schedule.Usual.LeadMin, schedule.Usual.TailMin}
+		line.Plan.ChoicesText = ChoicesText{string(schedule.Usual.Doorway), schedule.Usual.OpensMin,
+			schedule.Usual.CaptureAuto, schedule.Usual.LeadMin, schedule.Usual.TailMin}
 		for _, l := range p.Lectures {
 			d := proposedDate(l.Proposed)
 			d.Topic = l.Topic

@@ -61,19 +61,22 @@ type Retitle struct {
 
 func (a *API) titleRoutes() {
 	on(a, teachers, http.MethodGet, "/api/titles", "titles", "Titles as they are, and as patterns make them", a.titles)
-	on(a, teachers, http.MethodPost, "/api/titles", "set-titles", "Give many recordings their titles: all, or none", a.setTitles)
+	on(a, teachers, http.MethodPost, "/api/titles", "set-titles", "Give many recordings their titles: all, or none",
+		a.setTitles)
 	type patternInput struct {
 		OfCourse
 		Body struct {
 			Pattern string `json:"pattern" doc:"empty for as usual"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/courses/{course}/title-pattern", "set-title-pattern", "Say how the titles of a course are made", func(ctx context.Context, p roster.Person, in *patternInput) (*body[Titles], error) {
-		if err := a.Schedule.SetNaming(ctx, in.Course, in.Body.Pattern); err != nil {
-			return nil, err
-		}
-		return a.titles(ctx, p, &titlesInput{Course: in.Course})
-	})
+	on(a, staff, http.MethodPut, "/api/courses/{course}/title-pattern", "set-title-pattern",
+		"Say how the titles of a course are made",
+		func(ctx context.Context, p roster.Person, in *patternInput) (*body[Titles], error) {
+			if err := a.Schedule.SetNaming(ctx, in.Course, in.Body.Pattern); err != nil {
+				return nil, err
+			}
+			return a.titles(ctx, p, &titlesInput{Course: in.Course})
+		})
 	type aboutInput struct {
 		OfRecording
 		Body struct {
@@ -81,13 +84,15 @@ func (a *API) titleRoutes() {
 			Keywords []string `json:"keywords" nullable:"false" maxItems:"200"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/recordings/{recording}/about", "set-about", "Say in which language a recording is, and its keywords", func(ctx context.Context, p roster.Person, in *aboutInput) (*body[Bench], error) {
-		if err := a.Library.SetAbout(ctx, in.Recording, in.Body.Language, in.Body.Keywords); err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, in.Recording)
-		return answer(b), err
-	})
+	on(a, staff, http.MethodPut, "/api/recordings/{recording}/about", "set-about",
+		"Say in which language a recording is, and its keywords",
+		func(ctx context.Context, p roster.Person, in *aboutInput) (*body[Bench], error) {
+			if err := a.Library.SetAbout(ctx, in.Recording, in.Body.Language, in.Body.Keywords); err != nil {
+				return nil, err
+			}
+			b, err := a.bench(ctx, p, in.Recording)
+			return answer(b), err
+		})
 }
 
 // taught lists the courses of the term that someone teaches; for coordinators all.
@@ -144,9 +149,12 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*bo
 	out := Titles{Zone: term.Zone.String(), Courses: []TitleCourse{}, Lines: []TitleLine{}}
 	for _, l := range all {
 		if !slices.ContainsFunc(out.Courses, func(c TitleCourse) bool { return c.ID == l.CourseID }) {
-			out.Courses = append(out.Courses, TitleCourse{l.CourseID, l.Code, l.CourseTitle, patterns[l.CourseID].String()})
+			out.Courses = append(out.Courses,
+				TitleCourse{l.CourseID, l.Code, l.CourseTitle, patterns[l.CourseID].String()})
 		}
-		x := TitleLine{Recording: *l.RecordingID, Course: l.CourseID, Week: term.Week(l.StartsAt).Number, StartsAt: dated(l.StartsAt, l.Ahead), Title: l.Title, Shown: l.Title, Proposed: patterns[l.CourseID].Title(l.Named(term))}
+		x := TitleLine{Recording: *l.RecordingID, Course: l.CourseID, Week: term.Week(l.StartsAt).Number,
+			StartsAt: dated(l.StartsAt, l.Ahead), Title: l.Title, Shown: l.Title,
+			Proposed: patterns[l.CourseID].Title(l.Named(term))}
 		if x.Shown == "" {
 			x.Shown = l.SuggestedTitle(term)
 		}

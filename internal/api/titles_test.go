@@ -29,7 +29,8 @@ func TestTitlesByAPattern(t *testing.T) {
 		return api.TitleLine{}
 	}
 	asked := list(course + "&pattern=" + "%7Bcourse%7D+week+%7Bweek%7D%3A+%7Bsubject%7D+%28%7Bdate%7D%29")
-	if l := of(asked, second.String()); l.Proposed != "COU 1 week 5: Next week (Wed 21 Oct)" || l.Title != "" || l.Shown != "COU 1, week 5 · Wed 21 Oct · Next week" {
+	if l := of(asked, second.String()); l.Proposed != "COU 1 week 5: Next week (Wed 21 Oct)" || l.Title != "" ||
+		l.Shown != "COU 1, week 5 · Wed 21 Oct · Next week" {
 		t.Errorf("tried: %+v", l)
 	}
 	if l := of(list(""), second.String()); l.Proposed != l.Shown {
@@ -41,10 +42,13 @@ func TestTitlesByAPattern(t *testing.T) {
 			t.Errorf("%s %s: %d %s", method, path, got, text)
 		}
 	}
-	refused(http.StatusUnprocessableEntity, "knows no {weak}", http.MethodGet, "/api/titles?"+course+"&pattern=%7Bweak%7D", nil)
+	refused(http.StatusUnprocessableEntity, "knows no {weak}", http.MethodGet,
+		"/api/titles?"+course+"&pattern=%7Bweak%7D", nil)
 	pattern := "/api/courses/" + e.Course.String() + "/title-pattern"
-	refused(http.StatusUnprocessableEntity, "without a }", http.MethodPut, pattern, map[string]string{"pattern": "{course"})
-	if got, text := c.send(http.MethodPut, pattern, map[string]string{"pattern": "{course}: {subject}"}); got != http.StatusOK {
+	refused(http.StatusUnprocessableEntity, "without a }", http.MethodPut, pattern,
+		map[string]string{"pattern": "{course"})
+	if got, text := c.send(http.MethodPut, pattern,
+		map[string]string{"pattern": "{course}: {subject}"}); got != http.StatusOK {
 		t.Fatalf("%d %s", got, text)
 	}
 	if l := of(list(""), second.String()); l.Shown != "COU 1: Next week" || l.Proposed != l.Shown {
@@ -52,37 +56,46 @@ func TestTitlesByAPattern(t *testing.T) {
 	}
 	give := func(titles ...api.Retitle) map[string]any { return map[string]any{"titles": titles} }
 	was := of(list(""), first.String()).Title
-	changes := []api.Retitle{{Recording: first, Seen: was, Title: "  The first "}, {Recording: second, Title: "The second"}}
+	changes := []api.Retitle{{Recording: first, Seen: was, Title: "  The first "},
+		{Recording: second, Title: "The second"}}
 	// One that was seen otherwise keeps all of them back.
-	refused(http.StatusUnprocessableEntity, "Nothing was changed", http.MethodPost, "/api/titles", give(changes[0], api.Retitle{Recording: second, Seen: "Something else", Title: "x"}))
-	refused(http.StatusUnprocessableEntity, "200 characters", http.MethodPost, "/api/titles", give(changes[0], api.Retitle{Recording: second, Title: strings.Repeat("x", 201)}))
+	refused(http.StatusUnprocessableEntity, "Nothing was changed", http.MethodPost, "/api/titles",
+		give(changes[0], api.Retitle{Recording: second, Seen: "Something else", Title: "x"}))
+	refused(http.StatusUnprocessableEntity, "200 characters", http.MethodPost, "/api/titles",
+		give(changes[0], api.Retitle{Recording: second, Title: strings.Repeat("x", 201)}))
 	if l := of(list(""), first.String()); l.Title != was {
 		t.Errorf("refused, and changed: %+v", l)
 	}
 	status, text := c.send(http.MethodPost, "/api/titles", give(changes...))
 	var after api.Titles
-	if status != http.StatusOK || json.Unmarshal([]byte(text), &after) != nil || of(after, first.String()).Title != "The first" || of(after, second.String()).Title != "The second" {
+	if status != http.StatusOK || json.Unmarshal([]byte(text), &after) != nil ||
+		of(after, first.String()).Title != "The first" || of(after, second.String()).Title != "The second" {
 		t.Fatalf("%d %s", status, text)
 	}
 	if b := get[api.Bench](c, "/api/recordings/"+second.String()); !b.Titled || b.Title != "The second" {
 		t.Errorf("on the bench: %q %v", b.Title, b.Titled)
 	}
-	if status, text := c.send(http.MethodPost, "/api/titles", give(api.Retitle{Recording: second, Seen: "The second"})); status != http.StatusOK {
+	if status, text := c.send(http.MethodPost, "/api/titles",
+		give(api.Retitle{Recording: second, Seen: "The second"})); status != http.StatusOK {
 		t.Fatalf("taken back: %d %s", status, text)
 	}
 	if b := get[api.Bench](c, "/api/recordings/"+second.String()); b.Titled || b.Title != "COU 1: Next week" {
 		t.Errorf("taken back: %q %v", b.Title, b.Titled)
 	}
 	// Who teaches another course changes nothing here.
-	if status, _ := e.as("colleague").send(http.MethodPost, "/api/titles", give(api.Retitle{Recording: second, Title: "Theirs"})); status != http.StatusForbidden {
+	if status, _ := e.as("colleague").send(http.MethodPost, "/api/titles",
+		give(api.Retitle{Recording: second, Title: "Theirs"})); status != http.StatusForbidden {
 		t.Errorf("a colleague: %d", status)
 	}
 	about := "/api/recordings/" + first.String() + "/about"
-	if status, text := c.send(http.MethodPut, about, map[string]any{"language": "de", "keywords": []string{" Ebbe ", "Flut", "ebbe", ""}}); status != http.StatusOK {
+	if status, text := c.send(http.MethodPut, about,
+		map[string]any{"language": "de", "keywords": []string{" Ebbe ", "Flut", "ebbe", ""}}); status != http.StatusOK {
 		t.Fatalf("%d %s", status, text)
 	}
-	if b := get[api.Bench](c, "/api/recordings/"+first.String()); b.Language != "de" || strings.Join(b.Keywords, "|") != "Ebbe|Flut" {
+	if b := get[api.Bench](c, "/api/recordings/"+first.String()); b.Language != "de" ||
+		strings.Join(b.Keywords, "|") != "Ebbe|Flut" {
 		t.Errorf("about: %q %v", b.Language, b.Keywords)
 	}
-	refused(http.StatusUnprocessableEntity, "is no language", http.MethodPut, about, map[string]any{"language": "?", "keywords": []string{}})
+	refused(http.StatusUnprocessableEntity, "is no language", http.MethodPut, about,
+		map[string]any{"language": "?", "keywords": []string{}})
 }

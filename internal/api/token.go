@@ -11,7 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 )
 
 // use is what a media address is for.
@@ -51,11 +51,15 @@ func (a *API) sign(b []byte) []byte {
 // address is where the playlist of a recording is for one person. Real time counts here,
 // not that of a demonstration.
 func (a *API) address(u use, recording, edition, person uuid.UUID) string {
+	// In steps, so that a page that asks again gets the same address and its player goes on.
+	return a.addressUntil(time.Now().Add(lasts).Truncate(time.Hour), u, recording, edition, person)
+}
+
+// addressUntil is address with the moment from which on it is worth nothing.
+func (a *API) addressUntil(expires time.Time, u use, recording, edition, person uuid.UUID) string {
 	b := make([]byte, 0, tokenLength+macLength)
 	b = append(b, byte(u))
 	b = append(append(append(b, recording[:]...), edition[:]...), person[:]...)
-	// In steps, so that a page that asks again gets the same address and its player goes on.
-	expires := time.Now().Add(lasts).Truncate(time.Hour)
 	b = binary.BigEndian.AppendUint64(b, uint64(expires.Unix()))
 	b = append(b, a.sign(b)...)
 	return "/media/" + base64.RawURLEncoding.EncodeToString(b) + "/index.m3u8"
@@ -64,7 +68,7 @@ func (a *API) address(u use, recording, edition, person uuid.UUID) string {
 // beside is the address of a file that stands beside a playlist.
 func beside(playlist, name string) string { return strings.TrimSuffix(playlist, "index.m3u8") + name }
 
-func slideAddress(playlist string, x library.Slide) string {
+func slideAddress(playlist string, x recordings.Slide) string {
 	return beside(playlist, fmt.Sprintf("slides/%s-%d.jpg", x.Track, x.Picture))
 }
 

@@ -7,7 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
@@ -65,7 +65,8 @@ type Bin struct {
 }
 
 func (a *API) twinRoutes() {
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/twins", "twins", "A recording beside those that may be the same", a.twins)
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/twins", "twins",
+		"A recording beside those that may be the same", a.twins)
 	type bothInput struct {
 		OfRecording
 		Other uuid.UUID `path:"other" format:"uuid"`
@@ -73,24 +74,26 @@ func (a *API) twinRoutes() {
 			Both bool `json:"both" doc:"both are wanted"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/recordings/{recording}/twins/{other}", "want-both", "Say whether two recordings are both wanted", func(ctx context.Context, p roster.Person, in *bothInput) (*body[Twins], error) {
-		if _, err := a.Library.Recording(ctx, in.Other); err != nil {
-			return nil, err
-		}
-		if err := a.Library.WantBoth(ctx, in.Recording, in.Other, in.Body.Both); err != nil {
-			return nil, err
-		}
-		return a.twins(ctx, p, &in.OfRecording)
-	})
+	on(a, staff, http.MethodPut, "/api/recordings/{recording}/twins/{other}", "want-both",
+		"Say whether two recordings are both wanted",
+		func(ctx context.Context, p roster.Person, in *bothInput) (*body[Twins], error) {
+			if _, err := a.Recordings.Recording(ctx, in.Other); err != nil {
+				return nil, err
+			}
+			if err := a.Measure.WantBoth(ctx, in.Recording, in.Other, in.Body.Both); err != nil {
+				return nil, err
+			}
+			return a.twins(ctx, p, &in.OfRecording)
+		})
 	on(a, teachers, http.MethodGet, "/api/bin", "bin", "What was taken away in the courses one teaches", a.bin)
 }
 
 func (a *API) twins(ctx context.Context, p roster.Person, in *OfRecording) (*body[Twins], error) {
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
-	others, err := a.Library.Twins(ctx, r.ID)
+	others, err := a.Measure.Twins(ctx, r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -113,7 +116,7 @@ func (a *API) twins(ctx context.Context, p roster.Person, in *OfRecording) (*bod
 
 // twin is one recording as it is shown beside others.
 func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine, error) {
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return TwinLine{}, err
 	}
@@ -126,8 +129,10 @@ func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine
 		return TwinLine{}, err
 	}
 	out := TwinLine{
-		ID: r.ID, Mine: a.mayStaff(ctx, p, r.CourseID) == nil, Lecture: choice(term, l), Title: r.Title, Source: r.Source, FileName: r.FileName, StartedAt: r.StartedAt, LengthMs: r.Length.Milliseconds(),
-		StoredBytes: r.Stored, Pictures: r.Pictures, Sound: r.Sound, Parts: r.Parts, Trimmed: r.CutListID != nil, Titled: r.Titled, Lit: l.Lit,
+		ID: r.ID, Mine: a.mayStaff(ctx, p, r.CourseID) == nil, Lecture: choice(term, l), Title: r.Title,
+		Source: r.Source, FileName: r.FileName, StartedAt: r.StartedAt, LengthMs: r.Length.Milliseconds(),
+		StoredBytes: r.Stored, Pictures: r.Pictures, Sound: r.Sound, Parts: r.Parts, Trimmed: r.CutListID != nil,
+		Titled: r.Titled, Lit: l.Lit,
 	}
 	if !out.Mine {
 		out.Title, out.FileName, out.Lecture.Topic = "", "", ""
@@ -136,10 +141,10 @@ func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine
 	if out.Title == "" {
 		out.Title = l.SuggestedTitle(term)
 	}
-	if x, err := a.Library.Captured(ctx, r.ID); err == nil && x.Pictures != nil {
+	if x, err := a.Recordings.Captured(ctx, r.ID); err == nil && x.Pictures != nil {
 		out.Width, out.Height = x.Pictures.Shown().Width, x.Pictures.Shown().Height
 	}
-	strip, err := a.Library.Strip(ctx, r.ID, r.Length)
+	strip, err := a.Recordings.Strip(ctx, r.ID, r.Length)
 	if err != nil {
 		return out, nil // it is still being measured
 	}
@@ -187,9 +192,10 @@ func (a *API) bin(ctx context.Context, p roster.Person, _ *empty) (*body[Bin], e
 	if err != nil {
 		return nil, err
 	}
-	out := Bin{Zone: term.Zone.String(), Days: library.BinDays, Lines: []BinLine{}}
+	out := Bin{Zone: term.Zone.String(), Days: recordings.BinDays, Lines: []BinLine{}}
 	for _, x := range list {
-		line := BinLine{ID: x.ID, Title: x.Title, FileName: x.FileName, LengthMs: x.LengthMs, Bytes: x.Bytes, By: x.By, Deleted: x.DeletedAt, GoneAt: x.GoneAt}
+		line := BinLine{ID: x.ID, Title: x.Title, FileName: x.FileName, LengthMs: x.LengthMs, Bytes: x.Bytes, By: x.By,
+			Deleted: x.DeletedAt, GoneAt: x.GoneAt}
 		for _, l := range named {
 			if l.ID != x.LectureID {
 				continue

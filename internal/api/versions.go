@@ -7,6 +7,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/cuts"
 	"latelantern/internal/roster"
 )
 
@@ -30,20 +32,24 @@ type Versions struct {
 }
 
 func (a *API) versionRoutes() {
-	on(a, staff, http.MethodGet, "/api/recordings/{recording}/versions", "versions", "The versions of the cuts of a recording", func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Versions], error) {
-		list, err := a.Library.Versions(ctx, in.Recording)
-		if err != nil {
-			return nil, err
-		}
-		out := Versions{[]CutVersion{}}
-		for _, v := range list {
-			out.Versions = append(out.Versions, CutVersion{
-				ID: v.ID, By: v.By, At: v.MadeAt, Struck: stretches(v.Struck.Spans()), PublishedMs: v.Published.Milliseconds(),
-				MoreMs: v.More.Milliseconds(), LessMs: v.Less.Milliseconds(), Current: v.Current, Published: v.Lit, AsOf: v.AsOf,
-			})
-		}
-		return answer(out), nil
-	})
+	on(a, staff, http.MethodGet, "/api/recordings/{recording}/versions", "versions",
+		"The versions of the cuts of a recording",
+		func(ctx context.Context, _ roster.Person, in *OfRecording) (*body[Versions], error) {
+			list, err := a.Cuts.Versions(ctx, in.Recording)
+			if err != nil {
+				return nil, err
+			}
+			out := Versions{[]CutVersion{}}
+			for _, v := range list {
+				out.Versions = append(out.Versions, CutVersion{
+					ID: v.ID, By: v.By, At: v.MadeAt, Struck: stretches(v.Struck.Spans()),
+					PublishedMs: v.Published.Milliseconds(),
+					MoreMs:      v.More.Milliseconds(), LessMs: v.Less.Milliseconds(), Current: v.Current,
+					Published: v.Lit, AsOf: v.AsOf,
+				})
+			}
+			return answer(out), nil
+		})
 	type versionInput struct {
 		OfRecording
 		Version uuid.UUID `path:"version" format:"uuid"`
@@ -51,23 +57,43 @@ func (a *API) versionRoutes() {
 			From *uuid.UUID `json:"from,omitempty" format:"uuid" doc:"the version that is seen now; when another has changed it meanwhile, it is refused"`
 		}
 	}
-	on(a, staff, http.MethodPost, "/api/recordings/{recording}/versions/{version}/bring-back", "bring-version-back", "Make the cuts again what they were in a version", func(ctx context.Context, p roster.Person, in *versionInput) (*body[Bench], error) {
-		if err := a.Library.BringBack(ctx, in.Recording, p.ID, in.Body.From, in.Version); err != nil {
-			return nil, err
-		}
-		b, err := a.bench(ctx, p, in.Recording)
-		return answer(b), err
-	})
+	on(a, staff, http.MethodPost, "/api/recordings/{recording}/versions/{version}/bring-back", "bring-version-back",
+		"Make the cuts again what they were in a version",
+		func(ctx context.Context, p roster.Person, in *versionInput) (*body[Bench], error) {
+			if err := a.Cuts.BringBack(ctx, in.Recording, p.ID, in.Body.From, in.Version); err != nil {
+				return nil, err
+			}
+			b, err := a.bench(ctx, p, in.Recording)
+			return answer(b), err
+		})
 	type trimsInput struct {
 		OfCourse
 		Body struct {
 			Trims bool `json:"trims"`
 		}
 	}
-	on(a, staff, http.MethodPut, "/api/courses/{course}/trim-ends", "trim-ends", "Whether the ends of recordings are trimmed by themselves", func(ctx context.Context, p roster.Person, in *trimsInput) (*body[CoursePage], error) {
-		if err := a.Library.SetTrimsEnds(ctx, in.Course, in.Body.Trims); err != nil {
-			return nil, err
-		}
-		return a.coursePage(ctx, p, in.Course)
-	})
+	on(a, staff, http.MethodPut, "/api/courses/{course}/trim-ends", "trim-ends",
+		"Whether the ends of recordings are trimmed by themselves",
+		func(ctx context.Context, p roster.Person, in *trimsInput) (*body[CoursePage], error) {
+			if err := a.Cuts.SetTrimsEnds(ctx, in.Course, in.Body.Trims); err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, in.Course)
+		})
+}
+
+var cutProblems = problems{
+	cuts.ErrNoVersion:      http.StatusNotFound,
+	cuts.ErrOther:          http.StatusConflict,
+	cuts.ErrInvalid:        http.StatusUnprocessableEntity,
+	cuts.ErrNoChange:       http.StatusConflict,
+	cuts.ErrLoud:           http.StatusConflict,
+	cuts.ErrQuiet:          http.StatusConflict,
+	cuts.ErrOnePicture:     http.StatusConflict,
+	cutlist.ErrTurned:      http.StatusConflict,
+	cutlist.ErrTooShort:    http.StatusConflict,
+	cutlist.ErrOutside:     http.StatusConflict,
+	cutlist.ErrNothingLeft: http.StatusConflict,
+	cutlist.ErrNoEdge:      http.StatusConflict,
+	cutlist.ErrEdge:        http.StatusConflict,
 }

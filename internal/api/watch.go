@@ -2,9 +2,7 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"net/http"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -12,11 +10,13 @@ import (
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
-	"latelantern/internal/library"
-	"latelantern/internal/publish"
+	"latelantern/internal/playlists"
+	"latelantern/internal/recordings"
+	"latelantern/internal/release"
 	"latelantern/internal/roster"
 )
 
@@ -76,34 +76,31 @@ type placeInput struct {
 func (a *API) watchRoutes() {
 	on(a, signedIn, http.MethodGet, "/api/catch-up", "catch-up", "What can be watched in one's courses", a.catchUp)
 	on(a, inside, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it", a.watch)
-	on(a, inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped", func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
-		x, err := a.open(ctx, p, in.Recording)
-		if err != nil {
-			return nil, err
-		}
-		carrier := cutlist.Carrier(x.Stretches)
-		if in.Body.Edition != x.edition { // another was published since that page looked
-			if carrier, err = a.Library.Carrier(ctx, in.Recording, in.Body.Edition); err != nil {
+	on(a, inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place", "Remember where one stopped",
+		func(ctx context.Context, p roster.Person, in *placeInput) (*empty, error) {
+			x, err := a.open(ctx, p, in.Recording)
+			if err != nil {
 				return nil, err
 			}
-		}
-		at := time.Duration(in.Body.At) * time.Millisecond
-		return nil, a.CatchUp.KeepPlace(ctx, p.ID, in.Recording, carrier.Source(at))
-	})
+			carrier := cutlist.Carrier(x.Stretches)
+			if in.Body.Edition != x.edition { // another was published since that page looked
+				if carrier, err = a.Publication.Carrier(ctx, in.Recording, in.Body.Edition); err != nil {
+					return nil, err
+				}
+			}
+			at := time.Duration(in.Body.At) * time.Millisecond
+			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
+		})
 	a.copyRoutes()
 }
 
 // doorProblem is a closed door: it says why, and which course it belongs to, and no more.
 func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
-	detail := map[viewing.Reason]string{
-		viewing.NotEnrolled: fmt.Sprintf("This belongs to %s, and you are not on its roster.", code),
-		viewing.NotLit:      fmt.Sprintf("This recording of %s is not lit yet. You will find it in the playlist of the course when it is.", code),
-		viewing.NoRule:      fmt.Sprintf("Nobody has said yet who may watch the recordings of %s.", code),
-		viewing.OtherGroup:  fmt.Sprintf("The viewing rule of %s is for other groups than yours.", code),
-		viewing.NotYet:      fmt.Sprintf("This recording of %s opens on %s UTC.", code, opens.Format("2 January at 15:04")),
-		viewing.NoLonger:    fmt.Sprintf("The time in which recordings of %s could be watched is over.", code),
-	}[reason]
-	return problemOf(http.StatusForbidden, "door:"+string(reason), detail)
+	t := fault.Say(fault.Code("door."+string(reason)), "course", code)
+	if reason == viewing.NotYet {
+		t = fault.Say("door.not_yet", "course", code, "opens", fault.Moment{Time: opens})
+	}
+	return problemOf(http.StatusForbidden, t)
 }
 
 // overProblem says to who followed a lecture that it is over, and when it can be watched.
@@ -112,22 +109,22 @@ func (a *API) overProblem(ctx context.Context, course uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	who := "someone who teaches it"
-	if len(c.Lecturers) > 0 {
-		who = strings.Join(c.Lecturers, " or ")
+	if len(c.Lecturers) == 0 {
+		return plainly(http.StatusForbidden, "door.over_someone")
 	}
-	return problemOf(http.StatusForbidden, "door:over", fmt.Sprintf("The lecture is over. It can be watched here when %s has lit it.", who))
+	return problemOf(http.StatusForbidden, fault.Say("door.over", "who", fault.Either(c.Lecturers)))
 }
 
 // opened is what is behind a door.
 type opened struct {
-	*library.Rendition
+	*recordings.Presentation
 	media    string
 	edition  uuid.UUID // uuid.Nil for what was captured
 	takeaway bool
 	alone    bool      // it may be taken away by those who teach it alone
 	live     door.Live // of what is followed
 	unlit    bool      // only those who teach it see it
+	by       uuid.UUID // the course by which it is open
 }
 
 // open decides at the door of a recording and gives what is behind it: the lecture under way, the edition that is
@@ -137,7 +134,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	if err != nil {
 		return opened{}, err
 	}
-	r, err := a.Library.Recording(ctx, id)
+	r, err := a.Recordings.Recording(ctx, id)
 	if err != nil {
 		return opened{}, err
 	}
@@ -152,8 +149,8 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		if err := a.noticeProblem(ctx, p, r.LectureID, r.CourseID); err != nil {
 			return opened{}, err
 		}
-		x, err := a.Library.Live(ctx, id)
-		return opened{Rendition: x, media: a.address(asItRuns, id, uuid.Nil, p.ID), live: live}, err
+		x, err := a.Recordings.Live(ctx, id)
+		return opened{Presentation: x, media: a.address(asItRuns, id, uuid.Nil, p.ID), live: live, by: r.CourseID}, err
 	}
 	if !at.Watch {
 		if at.Reason != viewing.NotEnrolled {
@@ -167,101 +164,56 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		return opened{}, doorProblem(at.Code, at.Reason, at.Opens)
 	}
 	if at.Edition == nil {
-		x, err := a.Library.Captured(ctx, id)
-		return opened{Rendition: x, media: a.address(asCaptured, id, uuid.Nil, p.ID), unlit: true}, err
+		x, err := a.Recordings.Captured(ctx, id)
+		return opened{Presentation: x, media: a.address(asCaptured, id, uuid.Nil, p.ID), unlit: true, by: at.Course},
+			err
 	}
-	x, err := a.Library.Edition(ctx, *at.Edition)
+	x, err := a.Publication.Edition(ctx, *at.Edition)
 	media := a.address(asPublished, id, *at.Edition, p.ID)
-	return opened{Rendition: x, media: media, edition: *at.Edition, takeaway: at.Download, alone: at.Download && !at.Takeaway}, err
+	return opened{Presentation: x, media: media, edition: *at.Edition, by: at.Course, takeaway: at.Download,
+		alone: at.Download && !at.Takeaway}, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body[Watch], error) {
-	rendition, err := a.open(ctx, p, in.Recording)
+	shown, err := a.open(ctx, p, in.Recording)
 	if err != nil {
 		return nil, err
 	}
-	r, err := a.Library.Recording(ctx, in.Recording)
+	r, err := a.Recordings.Recording(ctx, in.Recording)
 	if err != nil {
 		return nil, err
 	}
-	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	out, err := a.watchNames(ctx, p, r, shown)
 	if err != nil {
 		return nil, err
 	}
-	term, err := a.Schedule.TermOf(ctx, r.CourseID)
-	if err != nil {
-		return nil, err
+	carrier := cutlist.Carrier(shown.Stretches)
+	if out.Unlit = shown.unlit; out.Unlit && !in.Uncut && r.Kept().Len() < r.Length {
+		out.Kept, carrier = stretches(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
 	}
-	course, err := a.Schedule.Course(ctx, r.CourseID)
-	if err != nil {
-		return nil, err
-	}
-	cues, language, languages, err := a.Words.Shown(ctx, r.ID, in.Language)
-	if err != nil {
-		return nil, err
-	}
-	place, err := a.CatchUp.Place(ctx, p.ID, r.ID)
-	if err != nil {
-		return nil, err
-	}
-	viewer, err := a.Roster.Viewer(ctx, p.ID, r.CourseID)
-	if err != nil {
-		return nil, err
-	}
-	out := Watch{
-		LectureID: r.LectureID, Second: rendition.Second != nil,
-		ID: r.ID, Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number, StartsAt: dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
-		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: rendition.Length.Milliseconds(), Live: !rendition.Ended,
-		Pictures: rendition.Pictures != nil, Media: rendition.media, Edition: rendition.edition, Takeaway: rendition.takeaway, StaffAlone: rendition.alone, Cues: []Cue{},
-		AsStaff: viewer.Coordinator || viewer.Part.Staff(),
-	}
-	carrier := cutlist.Carrier(rendition.Stretches)
-	out.Kept = []Stretch{}
-	if rendition.unlit {
-		out.Unlit = true
-		if !in.Uncut && r.Kept().Len() < r.Length {
-			out.Kept, carrier = stretches(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
-		}
-	}
-	if rendition.live.Open {
-		now, pulse := a.Clock.Now(), rendition.live.Pulse()
+	if shown.live.Open {
+		now, pulse := a.Clock.Now(), shown.live.Pulse()
 		out.Live, out.Phase = true, string(pulse.Phase(now))
 		if until := pulse.Until(now); !until.IsZero() {
 			out.AskAgainMs = max(1, until.Sub(now).Milliseconds())
 		}
 	}
-	if was, err := uuid.Parse(in.Edition); err == nil && was != out.Edition {
-		// Whoever watched the edition before goes on at the same moment of the lecture.
-		if old, err := a.Library.Carrier(ctx, r.ID, was); err == nil {
-			place = old.Source(time.Duration(in.At) * time.Millisecond)
-		}
+	place, err := a.placeIn(ctx, p, in, out.Edition)
+	if err != nil {
+		return nil, err
 	}
-	if at, _ := carrier.Moment(place); !out.Live && !catchup.Seen(at, rendition.Length) {
+	if at, _ := carrier.Moment(place); !out.Live && !catchup.Seen(at, shown.Length) {
 		out.ResumeMs = at.Milliseconds()
 	}
-	if out.Title == "" {
-		out.Title = lecture.SuggestedTitle(term)
-	}
-	for _, rail := range rendition.Rails() {
-		out.Bytes += rail.Bytes()
-	}
-	if rendition.Sound != nil {
-		out.SoundBytes = rendition.Sound.Bytes()
-	}
-	if out.Edition != uuid.Nil {
-		if small, err := a.Library.Small(ctx, out.Edition); err == nil && small.Pictures != nil {
-			out.SmallBytes = small.Pictures.Bytes()
-			if small.Sound != nil {
-				out.SoundBytes = small.Sound.Bytes()
-				out.SmallBytes += out.SoundBytes
-			}
-		}
+	a.watchSizes(ctx, &out, shown)
+	cues, language, languages, err := a.Words.Shown(ctx, r.ID, in.Language)
+	if err != nil {
+		return nil, err
 	}
 	for _, c := range caption.Carry(cues, carrier) {
 		out.Cues = append(out.Cues, cueOf(c))
 	}
 	out.Language, out.Languages = language, append([]string{}, languages...)
-	out.Chapters = []Chapter{}
 	if !out.Live {
 		chapters, err := a.carriedChapters(ctx, r, carrier)
 		if err != nil {
@@ -271,13 +223,81 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 			out.Chapters = append(out.Chapters, Chapter{c.Start.Milliseconds(), c.Title})
 		}
 	}
-	out.Led = stretches(rendition.Led)
-	gain, err := a.Library.GainOf(ctx, r.ID, rendition.Rendition)
+	gain, err := a.Recordings.GainOf(ctx, r.ID, shown.Presentation)
 	if err != nil {
 		return nil, err
 	}
-	out.Gain = gainText(gain)
-	entries, err := a.Publish.Entries(ctx, r.CourseID)
+	out.Led, out.Gain = stretches(shown.Led), gainText(gain)
+	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
+	return answer(out), err
+}
+
+// watchNames is what a recording is, to whom it is shown, by the course that shows it.
+func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Recording, shown opened) (Watch, error) {
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	if err != nil {
+		return Watch{}, err
+	}
+	term, err := a.Schedule.TermOf(ctx, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	course, err := a.Schedule.Course(ctx, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	viewer, err := a.Roster.Viewer(ctx, p.ID, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	out := Watch{
+		LectureID: r.LectureID, Second: shown.Second != nil, ID: r.ID,
+		Course: CourseName{course.ID, course.Code, course.Title}, Week: term.Week(lecture.StartsAt).Number,
+		StartsAt: dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
+		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: shown.Length.Milliseconds(),
+		Live: !shown.Ended, Pictures: shown.Pictures != nil, Media: shown.media, Edition: shown.edition,
+		Takeaway: shown.takeaway, StaffAlone: shown.alone, AsStaff: viewer.Coordinator || viewer.Part.Staff(),
+		Kept: []Stretch{}, Cues: []Cue{}, Chapters: []Chapter{},
+	}
+	if out.Title == "" {
+		out.Title = lecture.SuggestedTitle(term)
+	}
+	return out, nil
+}
+
+// placeIn is where someone goes on, in source time. Whoever watched the edition before goes on at the same moment.
+func (a *API) placeIn(ctx context.Context, p roster.Person, in *watchInput, edition uuid.UUID) (time.Duration, error) {
+	if was, err := uuid.Parse(in.Edition); err == nil && was != edition {
+		if old, err := a.Publication.Carrier(ctx, in.Recording, was); err == nil {
+			return old.Source(time.Duration(in.At) * time.Millisecond), nil
+		}
+	}
+	return a.CatchUp.Position(ctx, p.ID, in.Recording)
+}
+
+// watchSizes says how much comes over the line, by what is chosen.
+func (a *API) watchSizes(ctx context.Context, out *Watch, shown opened) {
+	for _, x := range shown.Renditions() {
+		out.Bytes += x.Bytes()
+	}
+	if shown.Sound != nil {
+		out.SoundBytes = shown.Sound.Bytes()
+	}
+	if out.Edition == uuid.Nil {
+		return
+	}
+	if small, err := a.Publication.Small(ctx, out.Edition); err == nil && small.Pictures != nil {
+		out.SmallBytes = small.Pictures.Bytes()
+		if small.Sound != nil {
+			out.SoundBytes = small.Sound.Bytes()
+			out.SmallBytes += out.SoundBytes
+		}
+	}
+}
+
+// nextIn is the recording that comes next in the playlist of a course and that someone may watch; nil for none.
+func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uuid.UUID) (*uuid.UUID, error) {
+	entries, err := a.Playlists.Entries(ctx, course)
 	if err != nil {
 		return nil, err
 	}
@@ -285,20 +305,22 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*body
 	for _, e := range entries {
 		switch {
 		case e.RecordingID == nil:
-		case *e.RecordingID == r.ID:
+		case *e.RecordingID == recording:
 			here = true
-		case here && e.Lit && out.Next == nil:
+		case here && e.Lit:
 			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch {
-				out.Next = e.RecordingID
+				return e.RecordingID, nil
 			}
 		}
 	}
-	return answer(out), nil
+	return nil, nil
 }
 
 // line is an entry of a playlist with its week and, when it was given none, its suggested title.
-func (a *API) line(e publish.Entry, week func(time.Time) timetable.Week, suggested map[uuid.UUID]string) PlaylistLine {
-	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
+func (a *API) line(e playlists.Entry, week func(time.Time) timetable.Week,
+	suggested map[uuid.UUID]string) PlaylistLine {
+	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, LengthMs: e.LengthMs,
+		Lit: e.Lit, Light: string(viewing.Dark)}
 	if e.StartsAt != nil {
 		out.Week, out.StartsAt = week(*e.StartsAt).Number, dated(*e.StartsAt, e.Ahead)
 	}
@@ -317,4 +339,9 @@ func dated(at time.Time, ahead bool) *time.Time {
 		return nil
 	}
 	return &at
+}
+
+var watchProblems = problems{
+	release.ErrUnknown: http.StatusNotFound,
+	errTakeaway:        http.StatusForbidden,
 }

@@ -15,7 +15,8 @@ func TestTheFrontEnd(t *testing.T) {
 	s := testhouse.New(t, true)
 	file := func(text string) *fstest.MapFile { return &fstest.MapFile{Data: []byte(text)} }
 	a := s.Edge(fstest.MapFS{
-		"index.html": file("<page>"), "lantern.svg": file("<svg>"), "assets/a.js": file("plain"), "assets/a.js.gz": file("packed"), "assets/b.css": file("style"),
+		"index.html": file("<page>"), "lantern.svg": file("<svg>"), "assets/a.js": file("plain"),
+		"assets/a.js.gz": file("packed"), "assets/b.css": file("style"),
 	})
 	server := httptest.NewServer(a)
 	t.Cleanup(server.Close)
@@ -44,8 +45,10 @@ func TestTheFrontEnd(t *testing.T) {
 		s.Must(err)
 		b, _ := io.ReadAll(answer.Body)
 		answer.Body.Close()
-		if answer.StatusCode != c.status || c.body != "" && string(b) != c.body || answer.Header.Get("Content-Encoding") != c.encoding {
-			t.Errorf("%s %s (%s): %d %q %q", c.method, c.path, c.accept, answer.StatusCode, b, answer.Header.Get("Content-Encoding"))
+		if answer.StatusCode != c.status || c.body != "" && string(b) != c.body ||
+			answer.Header.Get("Content-Encoding") != c.encoding {
+			t.Errorf("%s %s (%s): %d %q %q", c.method, c.path, c.accept, answer.StatusCode, b,
+				answer.Header.Get("Content-Encoding"))
 		}
 	}
 }

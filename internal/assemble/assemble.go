@@ -20,38 +20,54 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
+	"latelantern/internal/cuts"
 	"latelantern/internal/door"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
+	"latelantern/internal/measure"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/publish"
+	"latelantern/internal/playlists"
+	"latelantern/internal/presence"
+	"latelantern/internal/publication"
+	"latelantern/internal/recordings"
+	"latelantern/internal/release"
 	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/signin"
+	"latelantern/internal/sweep"
 	"latelantern/internal/words"
 )
 
 // House is all use-cases over one database and one folder of media.
 type House struct {
-	DB       *pgxpool.Pool
-	Clock    clock.Clock
-	Blobs    *blobs.Disk
-	Queue    *jobs.Queue
-	Notices  *postgres.Notices
-	Roster   *roster.Service
-	Schedule *schedule.Service
-	Capture  *capture.Service
-	Library  *library.Service
-	Audience *audience.Service
-	Publish  *publish.Service
-	CatchUp  *catchup.Service
-	Door     *door.Service
-	Remind   *remind.Service
-	Halls    *halls.Service
-	Words    *words.Service
+	DB          *pgxpool.Pool
+	Clock       clock.Clock
+	Blobs       blobs.Keeper
+	Queue       *jobs.Queue
+	Notices     *postgres.Notices
+	Roster      *roster.Service
+	SignIn      *signin.Service
+	Schedule    *schedule.Service
+	Capture     *capture.Service
+	Recordings  *recordings.Reader
+	Library     *library.Service
+	Cuts        *cuts.Service
+	Measure     *measure.Service
+	Publication *publication.Service
+	Sweep       *sweep.Service
+	Audience    *audience.Service
+	Releases    *release.Service
+	Playlists   *playlists.Service
+	CatchUp     *catchup.Service
+	Presence    *presence.Service
+	Door        *door.Service
+	Remind      *remind.Service
+	Halls       *halls.Service
+	Words       *words.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -79,10 +95,12 @@ func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpoo
 		pool.Close()
 		return nil, err
 	}
-	disk, err := blobs.Open(s.Media)
-	if err != nil {
-		pool.Close()
-		return nil, err
+	store := s.Store
+	if store == nil {
+		if store, err = blobs.Open(s.Media); err != nil {
+			pool.Close()
+			return nil, err
+		}
 	}
 	queue, err := jobs.NewQueue(pool)
 	if err != nil {
@@ -94,24 +112,39 @@ func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpoo
 		pool.Close()
 		return nil, err
 	}
-	h := &House{DB: pool, Blobs: disk, Queue: queue, Notices: postgres.Listen(ctx, pool), settings: s, secret: secret}
+	h := &House{DB: pool, Blobs: store, Queue: queue, Notices: postgres.Listen(ctx, pool), settings: s, secret: secret}
 	return h.At(c), nil
 }
 
 // At is the same house by another clock. It must not be closed apart.
 func (h House) At(c clock.Clock) *House {
 	h.Clock = c
-	h.Roster = &roster.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
 	h.Schedule = &schedule.Service{DB: h.DB, Clock: c, Secret: h.secret}
+	h.Roster = &roster.Service{DB: h.DB, Courses: h.Schedule, Clock: c}
+	h.SignIn = &signin.Service{DB: h.DB, People: h.Roster, Queue: h.Queue, Post: h.settings.Mail,
+		Public: h.settings.Public}
 	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Public: h.settings.Public}
-	h.Door = &door.Service{DB: h.DB, Clock: c, Secret: h.secret, Public: h.settings.Public}
-	h.Library = library.New(h.DB, h.Blobs, h.Queue, c)
-	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c, Recordings: h.Library, Timetable: h.Schedule, Small: h.settings.Small}
-	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Library, Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
+	h.Door = &door.Service{DB: h.DB, People: h.Roster, Clock: c, Secret: h.secret, Public: h.settings.Public}
+	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
+	h.Recordings = recordings.New(h.DB, h.Blobs)
+	h.Cuts = &cuts.Service{DB: h.DB, Clock: c, Recordings: h.Recordings}
+	h.Measure = &measure.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Clock: c, Recordings: h.Recordings,
+		Cuts: h.Cuts}
+	h.Publication = publication.New(h.DB, h.Queue, c, h.Recordings)
+	h.Sweep = &sweep.Service{DB: h.DB, Blobs: h.Blobs, Clock: c, Editions: h.Publication}
+	h.Playlists = &playlists.Service{DB: h.DB}
+	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists}
+	h.Presence = &presence.Service{DB: h.DB, Clock: c}
+	h.Library = &library.Service{
+		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
+		Measures: h.Measure, Positions: h.CatchUp,
+	}
+	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c,
+		Recordings: h.Library, Editions: h.Publication, Timetable: h.Schedule, Small: h.settings.Small}
+	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
+		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
-	h.Publish = &publish.Service{DB: h.DB, Clock: c, Editions: h.Library}
-	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
 	return &h
 }
 
@@ -125,18 +158,24 @@ func (h *House) Close() {
 func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	kinds := river.NewWorkers()
 	h.Capture.Register(kinds)
-	h.Library.Register(kinds)
+	h.Measure.Register(kinds)
+	h.Publication.Register(kinds)
+	h.Sweep.Register(kinds)
 	h.Words.Register(kinds)
-	h.Roster.Register(kinds)
+	h.SignIn.Register(kinds)
 	h.Remind.Register(kinds)
-	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, library.MeasureMore{}, words.LookForWords{}, remind.LookJob{})
+	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, measure.MeasureMore{}, words.LookForWords{},
+		remind.LookJob{}, sweep.Sweep{})
 }
 
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *api.API {
 	return api.New(api.Parts{
-		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, Schedule: h.Schedule, Capture: h.Capture, Library: h.Library,
-		Audience: h.Audience, Publish: h.Publish, CatchUp: h.CatchUp, Door: h.Door, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,
+		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
+		Capture:    h.Capture,
+		Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts, Measure: h.Measure, Publication: h.Publication,
+		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})
 }
@@ -144,7 +183,8 @@ func (h *House) Edge(web fs.FS) *api.API {
 // secretOf is what addresses are signed with: made at the first start, the same for every
 // process that shares the database.
 func secretOf(ctx context.Context, pool *pgxpool.Pool) ([]byte, error) {
-	const keep = `with new as (insert into secret (name, value) values ('media', $1) on conflict (name) do nothing returning value)
+	const keep = `with new as (insert into secret (name, value) values ('media', $1) on conflict (name) do nothing
+		returning value)
 		select value from new union all select value from secret where name = 'media' limit 1`
 	b, err := postgres.Value[[]byte](ctx, pool, keep, fresh())
 	if err != nil {
@@ -159,11 +199,12 @@ func fresh() []byte {
 	return b
 }
 
-// NewServer is a server of the edge, with a limit to whatever a caller can hold. Appends, events and media set limits of
-// their own.
+// NewServer is a server of the edge, with a limit to whatever a caller can hold. Appends, events and media set limits
+// of their own.
 func NewServer(edge http.Handler) *http.Server {
 	return &http.Server{Handler: edge, MaxHeaderBytes: 64 << 10,
-		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+		ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute,
+		IdleTimeout: 2 * time.Minute}
 }
 
 // Serve serves the edge on listener until ctx ends, then lets requests finish for a while.

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/mail"
 )
@@ -30,80 +31,126 @@ type Settings struct {
 	Small    bool     // small copies are made for slow lines
 	Proxies  []string // whose word about who calls is believed: addresses or networks
 
+	Store blobs.Keeper // of the bytes; the folder of all media when nil
+
 	Captioner  captioner.Captioner // drafts captions; nil for none
 	ReadSlides bool                // what stands on slides is read
 }
 
+// environment reads variables, and notes what is wrong with them.
+type environment struct {
+	faults []error
+}
+
+func (e *environment) wrong(format string, args ...any) {
+	e.faults = append(e.faults, fmt.Errorf(format, args...))
+}
+
+// text is the value of a variable of ours.
+func (e *environment) text(name, otherwise string) string {
+	if v := os.Getenv("LATE_LANTERN_" + name); v != "" {
+		return v
+	}
+	return otherwise
+}
+
+func (e *environment) onOff(name string, otherwise bool) bool {
+	switch v := e.text(name, ""); v {
+	case "":
+	case "on", "off":
+		return v == "on"
+	default:
+		e.wrong("LATE_LANTERN_%s is %q; it can be on or off", name, v)
+	}
+	return otherwise
+}
+
 // FromEnvironment reads the settings. Every wrong one is named in the error, in a sentence.
 func FromEnvironment() (Settings, error) {
-	var faults []error
-	text := func(name, otherwise string) string {
-		if v := os.Getenv("LATE_LANTERN_" + name); v != "" {
-			return v
-		}
-		return otherwise
-	}
-	onOff := func(name string, otherwise bool) bool {
-		switch v := text(name, ""); v {
-		case "":
-			return otherwise
-		case "on", "off":
-			return v == "on"
-		default:
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_%s is %q; it can be on or off", name, v))
-			return otherwise
-		}
-	}
 	host, err := os.Hostname()
 	if err != nil {
 		host = "here"
 	}
+	e := &environment{}
 	s := Settings{
-		Address: text("ADDRESS", "127.0.0.1:8080"), Database: text("DATABASE", ""), Media: text("MEDIA", filepath.Join("var", "media")),
-		Secure: onOff("SECURE_COOKIES", false), Work: onOff("WORK", true), Small: onOff("SMALL_COPIES", true), ReadSlides: onOff("READ_SLIDES", true), Worker: text("WORKER", host),
-		Mail: mail.Post{Server: text("MAIL", ""), From: text("MAIL_FROM", ""), User: text("MAIL_USER", ""), Password: text("MAIL_PASSWORD", ""), Plain: onOff("MAIL_PLAIN", false)},
-	}
-	s.Public = strings.TrimRight(text("URL", "http://"+s.Address), "/")
-	if u, err := url.Parse(s.Public); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" || u.Path != "" {
-		faults = append(faults, fmt.Errorf("LATE_LANTERN_URL is %q; it needs the address people enter, such as https://lectures.college.example", s.Public))
-	}
-	if strings.HasPrefix(s.Public, "https://") && !s.Secure {
-		faults = append(faults, errors.New("LATE_LANTERN_URL begins with https:// and LATE_LANTERN_SECURE_COOKIES is not on; set it to on, so that no cookie goes over a plain line"))
-	}
-	if s.Mail.On() {
-		if _, _, err := net.SplitHostPort(s.Mail.Server); err != nil {
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_MAIL is %q; it needs a host and a port, such as post.college.example:587", s.Mail.Server))
-		}
-		if a, err := netmail.ParseAddress(s.Mail.From); err != nil || a.Address != s.Mail.From {
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_MAIL_FROM is %q; letters need an address they come from, such as lantern@college.example", s.Mail.From))
-		}
-	}
-	for _, p := range strings.FieldsFunc(text("PROXIES", ""), func(r rune) bool { return r == ',' || r == ' ' }) {
-		_, err := netip.ParsePrefix(p)
-		if _, err2 := netip.ParseAddr(p); err != nil && err2 != nil {
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_PROXIES has %q; it needs addresses or networks, such as 10.0.0.0/8", p))
-		}
-		s.Proxies = append(s.Proxies, p)
-	}
-	switch v := text("CAPTIONER", "on"); {
-	case v == "off":
-	case v == "on":
-		s.Captioner = captioner.Sphinx{}
-	default:
-		if u, err := url.Parse(v); err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_CAPTIONER is %q; it can be on, off, or the address of a server, such as http://words.college.example:9000", v))
-		}
-		s.Captioner = &captioner.Server{Address: strings.TrimRight(v, "/"), Key: text("CAPTIONER_KEY", ""), Model: text("CAPTIONER_MODEL", "whisper-1")}
+		Address: e.text("ADDRESS", "127.0.0.1:8080"), Database: e.text("DATABASE", ""),
+		Media:  e.text("MEDIA", filepath.Join("var", "media")),
+		Secure: e.onOff("SECURE_COOKIES", false), Work: e.onOff("WORK", true), Small: e.onOff("SMALL_COPIES", true),
+		ReadSlides: e.onOff("READ_SLIDES", true), Worker: e.text("WORKER", host),
+		Mail: mail.Post{Server: e.text("MAIL", ""), From: e.text("MAIL_FROM", ""), User: e.text("MAIL_USER", ""),
+			Password: e.text("MAIL_PASSWORD", ""), Plain: e.onOff("MAIL_PLAIN", false)},
 	}
 	if _, _, err := net.SplitHostPort(s.Address); err != nil {
-		faults = append(faults, fmt.Errorf("LATE_LANTERN_ADDRESS is %q; it needs a host and a port, such as 127.0.0.1:8080", s.Address))
+		e.wrong("LATE_LANTERN_ADDRESS is %q; it needs a host and a port, such as 127.0.0.1:8080", s.Address)
 	}
-	if v := text("CLOCK", ""); v != "" {
+	s.Public = e.public(s)
+	e.checkMail(s.Mail)
+	s.Proxies = e.proxies()
+	s.Captioner = e.captioner()
+	if v := e.text("CLOCK", ""); v != "" {
 		if s.Clock, err = time.Parse(time.RFC3339, v); err != nil {
-			faults = append(faults, fmt.Errorf("LATE_LANTERN_CLOCK is %q; it needs a time such as 2026-10-06T10:20:00Z", v))
+			e.wrong("LATE_LANTERN_CLOCK is %q; it needs a time such as 2026-10-06T10:20:00Z", v)
 		}
 	}
-	return s, errors.Join(faults...)
+	return s, errors.Join(e.faults...)
+}
+
+// web reports whether an address is one of the web.
+func web(u *url.URL, err error) bool {
+	return err == nil && u.Host != "" && (u.Scheme == "http" || u.Scheme == "https")
+}
+
+func (e *environment) public(s Settings) string {
+	out := strings.TrimRight(e.text("URL", "http://"+s.Address), "/")
+	if u, err := url.Parse(out); !web(u, err) || u.Path != "" {
+		e.wrong("LATE_LANTERN_URL is %q; it needs the address people enter, such as https://lectures.college.example", out)
+	}
+	if strings.HasPrefix(out, "https://") && !s.Secure {
+		e.wrong("LATE_LANTERN_URL begins with https:// and LATE_LANTERN_SECURE_COOKIES is not on; " +
+			"set it to on, so that no cookie goes over a plain line")
+	}
+	return out
+}
+
+func (e *environment) checkMail(post mail.Post) {
+	if !post.On() {
+		return
+	}
+	if _, _, err := net.SplitHostPort(post.Server); err != nil {
+		e.wrong("LATE_LANTERN_MAIL is %q; it needs a host and a port, such as post.college.example:587", post.Server)
+	}
+	if a, err := netmail.ParseAddress(post.From); err != nil || a.Address != post.From {
+		e.wrong("LATE_LANTERN_MAIL_FROM is %q; letters need an address they come from, such as lantern@college.example",
+			post.From)
+	}
+}
+
+func (e *environment) proxies() (list []string) {
+	for p := range strings.FieldsFuncSeq(e.text("PROXIES", ""), func(r rune) bool { return r == ',' || r == ' ' }) {
+		_, err := netip.ParsePrefix(p)
+		if _, err2 := netip.ParseAddr(p); err != nil && err2 != nil {
+			e.wrong("LATE_LANTERN_PROXIES has %q; it needs addresses or networks, such as 10.0.0.0/8", p)
+		}
+		list = append(list, p)
+	}
+	return list
+}
+
+// captioner is who drafts captions; nil for nobody.
+func (e *environment) captioner() captioner.Captioner {
+	v := e.text("CAPTIONER", "on")
+	switch v {
+	case "off":
+		return nil
+	case "on":
+		return captioner.Sphinx{}
+	}
+	if u, err := url.Parse(v); !web(u, err) {
+		e.wrong("LATE_LANTERN_CAPTIONER is %q; it can be on, off, or the address of a server, "+
+			"such as http://words.college.example:9000", v)
+	}
+	return &captioner.Server{Address: strings.TrimRight(v, "/"), Key: e.text("CAPTIONER_KEY", ""),
+		Model: e.text("CAPTIONER_MODEL", "whisper-1")}
 }
 
 // NeedDatabase complains when no database is set.

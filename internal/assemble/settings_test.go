@@ -7,11 +7,13 @@ import (
 )
 
 func TestSettings(t *testing.T) {
-	for _, name := range []string{"ADDRESS", "DATABASE", "MEDIA", "SECURE_COOKIES", "WORK", "WORKER", "CLOCK", "URL", "MAIL", "PROXIES"} {
+	for _, name := range []string{"ADDRESS", "DATABASE", "MEDIA", "SECURE_COOKIES", "WORK", "WORKER", "CLOCK", "URL",
+		"MAIL", "PROXIES"} {
 		t.Setenv("LATE_LANTERN_"+name, "")
 	}
 	s, err := FromEnvironment()
-	if err != nil || s.Address != "127.0.0.1:8080" || s.Secure || !s.Work || !s.Clock.IsZero() || s.Worker == "" || s.Public != "http://127.0.0.1:8080" || s.Mail.On() || s.Proxies != nil {
+	if err != nil || s.Address != "127.0.0.1:8080" || s.Secure || !s.Work || !s.Clock.IsZero() || s.Worker == "" ||
+		s.Public != "http://127.0.0.1:8080" || s.Mail.On() || s.Proxies != nil {
 		t.Errorf("without any: %+v %v", s, err)
 	}
 	if s.NeedDatabase() == nil {
@@ -26,7 +28,8 @@ func TestSettings(t *testing.T) {
 	t.Setenv("LATE_LANTERN_MAIL_FROM", "lantern@college.example")
 	t.Setenv("LATE_LANTERN_PROXIES", "10.0.0.1, 10.1.0.0/16")
 	s, err = FromEnvironment()
-	if err != nil || !s.Secure || s.Work || !s.Clock.Equal(time.Date(2026, 10, 6, 10, 20, 0, 0, time.UTC)) || s.NeedDatabase() != nil {
+	if err != nil || !s.Secure || s.Work || !s.Clock.Equal(time.Date(2026, 10, 6, 10, 20, 0, 0, time.UTC)) ||
+		s.NeedDatabase() != nil {
 		t.Errorf("set: %+v %v", s, err)
 	}
 	if s.Public != "https://lectures.college.example" || !s.Mail.On() || s.Mail.Plain || len(s.Proxies) != 2 {
@@ -39,7 +42,8 @@ func TestNoCookieGoesOverAPlainLine(t *testing.T) {
 	t.Setenv("LATE_LANTERN_URL", "https://lectures.college.example")
 	for secure, fault := range map[string]bool{"": true, "off": true, "on": false} {
 		t.Setenv("LATE_LANTERN_SECURE_COOKIES", secure)
-		if _, err := FromEnvironment(); (err != nil) != fault || fault && !strings.Contains(err.Error(), "LATE_LANTERN_SECURE_COOKIES is not on; set it to on") {
+		if _, err := FromEnvironment(); (err != nil) != fault ||
+			fault && !strings.Contains(err.Error(), "LATE_LANTERN_SECURE_COOKIES is not on; set it to on") {
 			t.Errorf("secure cookies %q: %v", secure, err)
 		}
 	}
@@ -58,9 +62,13 @@ func TestWrongSettingsAreNamed(t *testing.T) {
 	if err == nil {
 		t.Fatal("wrong settings are taken")
 	}
-	for _, words := range []string{`LATE_LANTERN_ADDRESS is "8080"; it needs a host and a port`, `LATE_LANTERN_SECURE_COOKIES is "yes please"; it can be on or off`, `LATE_LANTERN_CLOCK is "noon"; it needs a time`,
-		`LATE_LANTERN_URL is "lectures.college.example"; it needs the address people enter`, `LATE_LANTERN_MAIL is "post"; it needs a host and a port`,
-		`LATE_LANTERN_MAIL_FROM is "Late Lantern"; letters need an address`, `LATE_LANTERN_PROXIES has "anyone"; it needs addresses`} {
+	for _, words := range []string{`LATE_LANTERN_ADDRESS is "8080"; it needs a host and a port`,
+		`LATE_LANTERN_SECURE_COOKIES is "yes please"; it can be on or off`,
+		`LATE_LANTERN_CLOCK is "noon"; it needs a time`,
+		`LATE_LANTERN_URL is "lectures.college.example"; it needs the address people enter`,
+		`LATE_LANTERN_MAIL is "post"; it needs a host and a port`,
+		`LATE_LANTERN_MAIL_FROM is "Late Lantern"; letters need an address`,
+		`LATE_LANTERN_PROXIES has "anyone"; it needs addresses`} {
 		if !strings.Contains(err.Error(), words) {
 			t.Errorf("%q is not said: %v", words, err)
 		}

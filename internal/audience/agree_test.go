@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math/rand"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -14,6 +15,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -24,104 +26,203 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 // bare adds a recording to a lecture without any media: what decisions need of one.
 func bare(s *testhouse.Stage, lecture uuid.UUID, edition bool, stopped *time.Time) uuid.UUID {
 	recording, capture := uuid.Must(uuid.NewV7()), uuid.Must(uuid.NewV7())
-	s.Do(`insert into capture (id, lecture_id, source, started_at, stopped_at) values ($1, $2, 'file', $3, $4)`, capture, lecture, testhouse.Now, stopped)
-	s.Do(`insert into track (id, capture_id, media_type, arrived_at) values ($1, $2, '', $3)`, uuid.Must(uuid.NewV7()), capture, testhouse.Now)
-	s.Do(`insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $3)`, recording, lecture, testhouse.Now)
-	s.Do(`insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, 0, 0)`, recording, capture)
+	s.Do(`insert into capture (id, lecture_id, source, started_at, stopped_at) values ($1, $2, 'file', $3, $4)`,
+		capture, lecture, testhouse.Now, stopped)
+	s.Do(`insert into track (id, capture_id, media_type, arrived_at) values ($1, $2, '', $3)`, uuid.Must(uuid.NewV7()),
+		capture, testhouse.Now)
+	s.Do(`insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $3)`, recording, lecture,
+		testhouse.Now)
+	s.Do(`insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, 0, 0)`,
+		recording, capture)
+	s.Do(`insert into release (recording_id, course_id, own, made_at) select $1, course_id, true, $3 from lecture
+		where id = $2`, recording, lecture, testhouse.Now)
 	if edition {
 		id := uuid.Must(uuid.NewV7())
-		s.Do(`insert into edition (id, recording_id, state, asked_at) values ($1, $2, 'ready', $3)`, id, recording, testhouse.Now)
-		s.Do(`update recording set edition_id = $2 where id = $1`, recording, id)
+		s.Do(`insert into edition (id, recording_id, state, asked_at) values ($1, $2, 'ready', $3)`, id, recording,
+			testhouse.Now)
+		s.Do(`insert into recording_edition (recording_id, edition_id) values ($1, $2)`, recording, id)
 	}
 	return recording
 }
 
 func lightRow(s *testhouse.Stage, recording, course uuid.UUID, darkened *time.Time) {
-	s.Do(`insert into publication (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, $4, $5)`, uuid.Must(uuid.NewV7()), recording, course, testhouse.Now, darkened)
+	s.Do(`insert into release (recording_id, course_id, own, made_at) values ($1, $2, false, $3)
+		on conflict do nothing`, recording, course, testhouse.Now)
+	s.Do(`insert into lighting (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, $4, $5)`,
+		uuid.Must(uuid.NewV7()), recording, course, testhouse.Now, darkened)
 }
 
-// TestSQLAndCoreAgree decides for every person and recording of a small college in Go and in
-// SQL, under rules, rosters and clocks taken at random, and wants the same answers.
+// dice are what a small college is made of at random.
+type dice struct{ *rand.Rand }
+
+func (d dice) one(of int) bool { return d.Intn(of) == 0 }
+
+func (d dice) moment() time.Time {
+	return testhouse.Now.Add(time.Duration(d.Intn(200)-100) * 37 * time.Hour)
+}
+
+// rule is one that can be, or nil.
+func (d dice) rule() *viewing.Rule {
+	for {
+		rule := &viewing.Rule{Audience: viewing.Everyone, Download: d.one(2), From: viewing.FromLecture,
+			Until: viewing.UntilEver}
+		if d.one(2) {
+			rule.Audience, rule.Groups = viewing.Groups, [][]string{{"A"}, {"B", "C"}, {"nobody"}}[d.Intn(3)]
+		}
+		if d.one(2) {
+			rule.From, rule.FromAt = viewing.FromDate, d.moment()
+		}
+		switch d.Intn(3) {
+		case 0:
+			rule.Until, rule.UntilAt = viewing.UntilDate, d.moment()
+		case 1:
+			rule.Until, rule.DaysAfterTerm = viewing.UntilTerm, d.Intn(40)
+		}
+		if d.one(8) {
+			return nil
+		}
+		if rule.Check() == nil {
+			return rule
+		}
+	}
+}
+
+// nearness are the reasons a student meets, from the best on.
+var nearness = []viewing.Reason{viewing.ByRule, viewing.NotYet, viewing.OtherGroup, viewing.NoLonger, viewing.NoRule,
+	viewing.NotLit, viewing.NotEnrolled}
+
+// TestSQLAndCoreAgree decides for every person and recording of a small college in Go and in SQL, under releases, rules
+// of courses and of single recordings, rosters and clocks taken at random, and wants the same answers: what lets
+// someone in is the best of what the courses say.
 func TestSQLAndCoreAgree(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	r := rand.New(rand.NewSource(7))
-	pick := func(n int) int { return r.Intn(n) }
-	at := func() time.Time { return testhouse.Now.Add(time.Duration(pick(200)-100) * 37 * time.Hour) }
+	d := dice{rand.New(rand.NewSource(7))}
+	courses := []uuid.UUID{s.Course, s.Other}
 	var recordings []uuid.UUID
-	for range 6 {
+	for i := range 8 {
 		var stopped *time.Time
-		if pick(2) == 0 {
-			x := at()
+		if d.one(2) {
+			x := d.moment()
 			stopped = &x
 		}
-		id := bare(s, s.AddLecture(s.Course, at(), "x"), pick(4) > 0, stopped)
+		id := bare(s, s.AddLecture(courses[i%4/3], d.moment(), "x"), !d.one(4), stopped)
 		recordings = append(recordings, id)
-		if pick(3) > 0 {
-			lightRow(s, id, s.Course, nil)
-		} else if x := at(); pick(2) == 0 {
-			lightRow(s, id, s.Course, &x)
+		for _, course := range courses {
+			switch d.Intn(4) {
+			case 0, 1:
+				lightRow(s, id, course, nil)
+			case 2:
+				x := d.moment()
+				lightRow(s, id, course, &x)
+			}
 		}
 	}
 	people := []uuid.UUID{s.Student, s.Second, s.Third}
 	for i := range 4 {
-		people = append(people, s.Person(fmt.Sprint("more", i), s.Course, "student", []string{"", "A", "B", "C"}[i]))
+		people = append(people,
+			s.Person(fmt.Sprint("more", i), courses[i%2], "student", []string{"", "A", "B", "C"}[i]))
 	}
-	reasons := map[viewing.Reason]int{}
-	for range 150 {
-		rule := &viewing.Rule{Audience: viewing.Everyone, Download: pick(2) == 0, From: viewing.FromLecture, Until: viewing.UntilEver}
-		if pick(2) == 0 {
-			rule.Audience, rule.Groups = viewing.Groups, [][]string{{"A"}, {"B", "C"}, {"nobody"}}[pick(3)]
+	for i, id := range people[:4] { // who is in both
+		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, 'student', $3)
+			on conflict do nothing`,
+			s.Other, id, []string{"A", "B", "", "C"}[i])
+	}
+	viewers := map[seat]viewing.Viewer{} // by person and course
+	rows, err := postgres.All[struct {
+		PersonID, CourseID uuid.UUID
+		Part, Group        string
+	}](ctx, s.DB, `select person_id, course_id, part, group_name as "group" from membership`)
+	s.Must(err)
+	for _, m := range rows {
+		viewers[seat{m.PersonID, m.CourseID}] = viewing.Viewer{Part: viewing.Part(m.Part), Group: m.Group}
+	}
+	reasons, own, best := map[viewing.Reason]int{}, 0, 0
+	for range 100 {
+		for _, course := range courses {
+			s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: course}, s.Lecturer, d.rule()))
 		}
-		if pick(2) == 0 {
-			rule.From, rule.FromAt = viewing.FromDate, at()
+		single := recordings[d.Intn(len(recordings))]
+		rule := d.rule()
+		if err := s.Audience.SetRule(ctx, audience.Scope{Course: s.Other, Recording: single}, s.Lecturer,
+			rule); err == nil && rule != nil {
+			own++
 		}
-		switch pick(3) {
-		case 0:
-			rule.Until, rule.UntilAt = viewing.UntilDate, at()
-		case 1:
-			rule.Until, rule.DaysAfterTerm = viewing.UntilTerm, pick(40)
-		}
-		if rule.Check() != nil {
-			continue
-		}
-		if pick(10) == 0 {
-			rule = nil
-		}
-		s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, rule))
-		now := at()
-		if rule != nil && rule.Until == viewing.UntilTerm && pick(2) == 0 {
+		now := d.moment()
+		if r, err := s.Audience.Rule(ctx,
+			audience.Scope{Course: s.Course}); err == nil && r != nil && r.Until == viewing.UntilTerm && d.one(2) {
 			// The very moment at which the rule ends, and the one before, in the zone of the college.
-			now = time.Date(2026, 12, 19+rule.DaysAfterTerm, 0, 0, 0, 0, time.UTC).Add(-time.Duration(pick(2)) * time.Microsecond)
+			now = time.Date(2026, 12, 19+r.DaysAfterTerm, 0, 0, 0, 0,
+				time.UTC).Add(-time.Duration(d.Intn(2)) * time.Microsecond)
 		}
 		then := &audience.Service{DB: s.DB, Clock: clock.Standing(now)}
-		counts, err := then.Counts(ctx, s.Course)
-		s.Must(err)
-		for _, id := range recordings {
-			seats, err := then.Seats(ctx, s.Course, id)
+		said := agreeOnCounts(t, then, courses, recordings)
+		for _, person := range people {
+			doors, err := then.Doors(ctx, person, recordings)
 			s.Must(err)
-			can := 0
-			for _, seat := range seats {
-				door, err := then.Decide(ctx, seat.PersonID, id)
+			for _, id := range recordings {
+				want := said[seat{person, id}]
+				slices.SortFunc(want,
+					func(a, b viewing.Reason) int { return slices.Index(nearness, a) - slices.Index(nearness, b) })
+				if len(want) > 1 && want[0] != want[1] {
+					best++
+				}
+				want = append(want, viewing.NotEnrolled)
+				if got := doors[id]; got.Reason != want[0] || got.Watch != (want[0] == viewing.ByRule) {
+					t.Fatalf("at %v the core says %s and SQL says %s", now, got.Reason, want)
+				}
+				reasons[want[0]]++
+				released, err := then.Released(ctx, id)
 				s.Must(err)
-				if door.Reason != seat.Reason || door.Watch != (seat.Reason == viewing.ByRule) {
-					t.Fatalf("at %v under %+v the core says %s and SQL says %s", now, rule, door.Reason, seat.Reason)
+				if got := released.Door(func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
+					now); got != doors[id] {
+					if got.Decision != doors[id].Decision || got.Course != doors[id].Course {
+						t.Fatalf("at %v the door is %+v for one and %+v for many", now, doors[id], got)
+					}
 				}
-				reasons[door.Reason]++
-				if door.Watch {
-					can++
-				}
-			}
-			if want := (viewing.Count{Can: can, Of: len(people)}); counts[id] != want {
-				t.Fatalf("the count is %+v, and %+v were decided", counts[id], want)
 			}
 		}
 	}
-	for _, x := range []viewing.Reason{viewing.ByRule, viewing.NotLit, viewing.NoRule, viewing.OtherGroup, viewing.NotYet, viewing.NoLonger} {
+	for _, x := range nearness {
 		if reasons[x] < 20 {
 			t.Errorf("%s was decided only %d times, which proves little", x, reasons[x])
 		}
 	}
+	if own < 20 || best < 200 {
+		t.Errorf("%d rules of single recordings and %d choices between ways prove little", own, best)
+	}
+}
+
+type seat struct{ person, recording uuid.UUID }
+
+// agreeOnCounts is what SQL decides in each course that has a recording, and wants the counts to be of that.
+func agreeOnCounts(t *testing.T, then *audience.Service, courses, recordings []uuid.UUID) map[seat][]viewing.Reason {
+	t.Helper()
+	said := map[seat][]viewing.Reason{}
+	for _, course := range courses {
+		counts, err := then.Counts(t.Context(), course)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, id := range recordings {
+			seats, err := then.Seats(t.Context(), course, id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			want := viewing.Count{Of: len(seats)}
+			for _, x := range seats {
+				at := seat{x.PersonID, id}
+				said[at] = append(said[at], x.Reason)
+				if x.Reason == viewing.ByRule {
+					want.Can++
+				}
+			}
+			if counts[id] != want {
+				t.Fatalf("the count is %+v, and %+v were decided", counts[id], want)
+			}
+		}
+	}
+	return said
 }
 
 func TestDoorsOfOthers(t *testing.T) {
@@ -129,9 +230,12 @@ func TestDoorsOfOthers(t *testing.T) {
 	s := testhouse.New(t, true)
 	id := bare(s, s.Lecture, true, nil)
 	lightRow(s, id, s.Course, nil)
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
+		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+			Until: viewing.UntilEver}))
 	for who, want := range map[uuid.UUID]viewing.Reason{
-		s.Student: viewing.ByRule, s.Outsider: viewing.NotEnrolled, s.Colleague: viewing.NotEnrolled, s.Lecturer: viewing.AsStaff, s.Coordinator: viewing.AsStaff,
+		s.Student: viewing.ByRule, s.Outsider: viewing.NotEnrolled, s.Colleague: viewing.NotEnrolled,
+		s.Lecturer: viewing.AsStaff, s.Coordinator: viewing.AsStaff,
 	} {
 		if door, err := s.Audience.Decide(ctx, who, id); err != nil || door.Reason != want {
 			t.Errorf("%v: %s, want %s (%v)", who, door.Reason, want, err)
@@ -156,7 +260,8 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
 	id := bare(s, s.Lecture, true, nil)
-	everyone := viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
+	everyone := viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+		Until: viewing.UntilEver}
 	onlyA := everyone
 	onlyA.Audience, onlyA.Groups = viewing.Groups, []string{"A"}
 	onlyB := everyone
@@ -174,8 +279,9 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if c := look(everyone); c.Can != 3 || len(c.Gain) != 3 || len(c.Lose) != 0 || c.Recordings != 1 {
 		t.Errorf("the first rule: %+v", c)
 	}
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &onlyA))
-	if c := look(onlyB); c.Can != 1 || len(c.Gain) != 1 || c.Gain[0].Name != "third" || len(c.Lose) != 2 || c.Lose[0].Name != "second" {
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &onlyA))
+	if c := look(onlyB); c.Can != 1 || len(c.Gain) != 1 || c.Gain[0].Name != "third" || len(c.Lose) != 2 ||
+		c.Lose[0].Name != "second" {
 		t.Errorf("from one group to another: %+v", c)
 	}
 	if c := look(onlyA); len(c.Gain) != 0 || len(c.Lose) != 0 || c.Can != 2 {
@@ -187,16 +293,17 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if c := look(copies); len(c.Gain)+len(c.Lose)+len(c.TakeLess) != 0 || len(c.TakeMore) != 2 {
 		t.Errorf("copies for those who can watch: %+v", c)
 	}
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &copies))
-	if c := look(onlyA); len(c.Gain)+len(c.Lose)+len(c.TakeMore) != 0 || len(c.TakeLess) != 2 || c.TakeLess[0].Name != "second" {
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &copies))
+	if c := look(onlyA); len(c.Gain)+len(c.Lose)+len(c.TakeMore) != 0 || len(c.TakeLess) != 2 ||
+		c.TakeLess[0].Name != "second" {
 		t.Errorf("no copies any more: %+v", c)
 	}
 	if c := look(onlyB); len(c.TakeLess) != 0 || len(c.Lose) != 2 {
 		t.Errorf("who can no longer watch: %+v", c)
 	}
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &onlyA))
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &onlyA))
 	// A preview changes nothing.
-	if r, err := s.Audience.Rule(ctx, s.Course); err != nil || r == nil || r.Groups[0] != "A" {
+	if r, err := s.Audience.Rule(ctx, audience.Scope{Course: s.Course}); err != nil || r == nil || r.Groups[0] != "A" {
 		t.Errorf("the rule is now %+v (%v)", r, err)
 	}
 	turned := everyone
@@ -204,7 +311,8 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if _, err := s.Audience.Preview(ctx, s.Course, turned); !errors.Is(err, audience.ErrInvalid) {
 		t.Errorf("an end before the start: %v", err)
 	}
-	if err := s.Audience.SetRule(ctx, s.Course, s.Lecturer, &turned); !errors.Is(err, audience.ErrInvalid) {
+	if err := s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &turned); !errors.Is(err,
+		audience.ErrInvalid) {
 		t.Errorf("an end before the start is kept: %v", err)
 	}
 }
@@ -213,14 +321,17 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 func TestEarlierRulesAreKept(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 3}
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, rule))
+	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm,
+		DaysAfterTerm: 3}
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, rule))
 	rule.DaysAfterTerm = 5
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Coordinator, rule), s.Audience.SetRule(ctx, s.Course, s.Coordinator, nil))
-	if n := s.Count(`select count(*) from viewing_rule where course_id = $1 and ended_at is not null and made_by is not null`, s.Course); n != 2 {
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Coordinator, rule),
+		s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Coordinator, nil))
+	if n := s.Count(`select count(*) from viewing_rule
+		where course_id = $1 and ended_at is not null and made_by is not null`, s.Course); n != 2 {
 		t.Errorf("%d rules are kept", n)
 	}
-	if r, err := s.Audience.Rule(ctx, s.Course); err != nil || r != nil {
+	if r, err := s.Audience.Rule(ctx, audience.Scope{Course: s.Course}); err != nil || r != nil {
 		t.Errorf("a rule that was taken away: %+v %v", r, err)
 	}
 }
@@ -233,7 +344,9 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	s.Must(testfilm.Film{Length: 3 * time.Second, Width: 320, Height: 180}.Make(ctx, path))
 	id, _ := s.File(s.Lecture, path)
 	s.Settled(id)
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
+		&viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, From: viewing.FromDate,
+			FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
 	light := func() viewing.Light {
 		c, err := s.Audience.Counts(ctx, s.Course)
 		s.Must(err)
@@ -246,12 +359,49 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	if light() != viewing.PartLit {
 		t.Error("it is not part-lit for one group")
 	}
-	s.Must(s.Audience.SetRule(ctx, s.Course, s.Lecturer, &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
+		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+			Until: viewing.UntilEver}))
 	if light() != viewing.Lit {
 		t.Error("it is not lit for everyone")
 	}
-	s.Must(s.Publish.Darken(ctx, s.Course, id, s.Lecturer))
+	s.Must(s.Releases.Darken(ctx, s.Course, id, s.Lecturer))
 	if light() != viewing.Dark {
 		t.Error("it is not dark after it was taken back")
+	}
+}
+
+// TestARuleOfOneRecording holds for it alone, in that course alone, and the others' stays when it is taken away.
+func TestARuleOfOneRecording(t *testing.T) {
+	ctx := context.Background()
+	s := testhouse.New(t, true)
+	one, other := bare(s, s.Lecture, true, nil), bare(s, s.Lecture, true, nil)
+	lightRow(s, one, s.Course, nil)
+	lightRow(s, other, s.Course, nil)
+	everyone := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+		Until: viewing.UntilEver}
+	closed := *everyone
+	closed.FromAt = testhouse.Now.Add(time.Hour)
+	single := audience.Scope{Course: s.Course, Recording: one}
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, everyone),
+		s.Audience.SetRule(ctx, single, s.Lecturer, &closed))
+	want := func(first, second viewing.Reason) {
+		t.Helper()
+		doors, err := s.Audience.Doors(ctx, s.Student, []uuid.UUID{one, other})
+		if s.Must(err); doors[one].Reason != first || doors[other].Reason != second {
+			t.Errorf("they are %s and %s, want %s and %s", doors[one].Reason, doors[other].Reason, first, second)
+		}
+	}
+	want(viewing.NotYet, viewing.ByRule)
+	if r, err := s.Audience.Rule(ctx, single); err != nil || r == nil || !r.FromAt.Equal(closed.FromAt) {
+		t.Errorf("its rule is %+v (%v)", r, err)
+	}
+	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, nil))
+	want(viewing.NotYet, viewing.NoRule)
+	s.Must(s.Audience.SetRule(ctx, single, s.Lecturer, nil))
+	want(viewing.NoRule, viewing.NoRule)
+	elsewhere := audience.Scope{Course: s.Other, Recording: one}
+	if err := s.Audience.SetRule(ctx, elsewhere, s.Lecturer, everyone); !errors.Is(err, audience.ErrUnknown) {
+		t.Errorf("a rule for a course that does not have it: %v", err)
 	}
 }

@@ -11,6 +11,8 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
@@ -23,10 +25,10 @@ type Service struct {
 }
 
 // ErrUnknown says that there is no such course or recording.
-var ErrUnknown = errors.New("there is nothing at this address")
+var ErrUnknown = fault.Code("audience.unknown")
 
 // ErrInvalid says that a rule cannot be; the error it wraps can be shown.
-var ErrInvalid = errors.New("this rule cannot be kept")
+var ErrInvalid = fault.Code("rule.invalid")
 
 type ruleRow struct {
 	Audience      string
@@ -48,15 +50,24 @@ func (r ruleRow) rule() *viewing.Rule {
 	}
 	return &viewing.Rule{
 		Audience: viewing.Audience(r.Audience), Groups: r.Groups, Download: r.Download,
-		From: viewing.From(r.FromKind), FromAt: at(r.FromAt), Until: viewing.Until(r.UntilKind), UntilAt: at(r.UntilAt), DaysAfterTerm: r.DaysAfterTerm,
+		From: viewing.From(r.FromKind), FromAt: at(r.FromAt), Until: viewing.Until(r.UntilKind), UntilAt: at(r.UntilAt),
+		DaysAfterTerm: r.DaysAfterTerm,
 	}
 }
 
 const ruleColumns = `audience, groups, download, from_kind, from_at, until_kind, until_at, days_after_term`
 
-// Rule is the viewing rule of a course; nil when it has none.
-func (s *Service) Rule(ctx context.Context, course uuid.UUID) (*viewing.Rule, error) {
-	row, err := postgres.One[ruleRow](ctx, s.DB, `select `+ruleColumns+` from viewing_rule where course_id = $1 and ended_at is null`, course)
+// Scope is what a rule speaks of: all recordings of a course or, with a recording, that one alone as the course has it.
+type Scope struct {
+	Course    uuid.UUID
+	Recording uuid.UUID // uuid.Nil for all
+}
+
+// Rule is the viewing rule of exactly a scope; nil when it has none.
+func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) {
+	const query = `select ` + ruleColumns +
+		` from viewing_rule where course_id = $1 and recording_id is not distinct from $2 and ended_at is null`
+	row, err := postgres.One[ruleRow](ctx, s.DB, query, of.Course, postgres.OrNil(of.Recording))
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
 	}
@@ -66,8 +77,9 @@ func (s *Service) Rule(ctx context.Context, course uuid.UUID) (*viewing.Rule, er
 	return row.rule(), nil
 }
 
-// SetRule makes r the rule of a course from now on; nil takes the rule away. Earlier rules are kept with who made them.
-func (s *Service) SetRule(ctx context.Context, course, by uuid.UUID, r *viewing.Rule) error {
+// SetRule makes r the rule of a scope from now on; nil takes the rule away. Earlier rules are kept with who made them.
+// Its error is ErrUnknown for a recording that the course does not have, and ErrInvalid.
+func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Rule) error {
 	if r != nil {
 		if err := r.Check(); err != nil {
 			return fmt.Errorf("%w: %w", ErrInvalid, err)
@@ -75,73 +87,99 @@ func (s *Service) SetRule(ctx context.Context, course, by uuid.UUID, r *viewing.
 	}
 	now := s.Clock.Now()
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, course); err != nil {
+		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, of.Course); err != nil {
 			return fmt.Errorf("hold a course: %w", err)
 		}
-		if _, err := tx.Exec(ctx, `update viewing_rule set ended_at = $2 where course_id = $1 and ended_at is null`, course, now); err != nil {
+		const has = `select $2::uuid is null
+			or exists (select 1 from release where course_id = $1 and recording_id = $2)`
+		if ok, err := postgres.Value[bool](ctx, tx, has, of.Course, postgres.OrNil(of.Recording)); err != nil || !ok {
+			return errors.Join(err, ErrUnknown)
+		}
+		const end = `update viewing_rule set ended_at = $3 where course_id = $1 and recording_id is not distinct
+			from $2 and ended_at is null`
+		if _, err := tx.Exec(ctx, end, of.Course, postgres.OrNil(of.Recording), now); err != nil {
 			return fmt.Errorf("end a viewing rule: %w", err)
 		}
 		if r != nil {
-			when := func(t time.Time, holds bool) *time.Time {
-				if !holds {
-					return nil
-				}
-				return &t
-			}
-			groups := r.Groups
-			if groups == nil || r.Audience == viewing.Everyone {
-				groups = []string{}
-			}
-			const insert = `insert into viewing_rule (id, course_id, audience, groups, download, from_kind, from_at, until_kind, until_at, days_after_term, made_by, made_at)
-				values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`
-			if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), course, r.Audience, groups, r.Download, r.From, when(r.FromAt, r.From == viewing.FromDate),
-				r.Until, when(r.UntilAt, r.Until == viewing.UntilDate), r.DaysAfterTerm, by, now); err != nil {
-				return fmt.Errorf("keep a viewing rule: %w", err)
+			if err := keepRule(ctx, tx, of, by, now, *r); err != nil {
+				return err
 			}
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "rule", Course: course})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Rule, Course: of.Course, Recording: of.Recording})
 	})
 }
 
-// rulesSQL are the rules of the courses $1. The rule of course $2 is taken to be the one in $3,
-// when that is not null.
+func keepRule(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID, now time.Time, r viewing.Rule) error {
+	when := func(t time.Time, holds bool) *time.Time {
+		if !holds {
+			return nil
+		}
+		return &t
+	}
+	groups := r.Groups
+	if groups == nil || r.Audience == viewing.Everyone {
+		groups = []string{}
+	}
+	const insert = `insert into viewing_rule (id, course_id, recording_id, ` + ruleColumns + `, made_by, made_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`
+	_, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), of.Course, postgres.OrNil(of.Recording),
+		r.Audience, groups, r.Download, r.From, when(r.FromAt, r.From == viewing.FromDate),
+		r.Until, when(r.UntilAt, r.Until == viewing.UntilDate), r.DaysAfterTerm, by, now)
+	if err != nil {
+		return fmt.Errorf("keep a viewing rule: %w", err)
+	}
+	return nil
+}
+
+// rulesSQL are the rules of the courses $1, and of single recordings in them. The rule of course $2 is taken to be the
+// one in $3, when that is not null.
 const rulesSQL = `
 with set as (
-	select v.course_id, v.audience, v.groups, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term
-	from viewing_rule v where v.ended_at is null and v.course_id = any($1) and ($3::jsonb is null or v.course_id <> $2)
+	select v.course_id, v.recording_id, v.audience, v.groups, v.from_kind, v.from_at, v.until_kind, v.until_at,
+	v.days_after_term
+	from viewing_rule v
+	where v.ended_at is null and v.course_id = any($1)
+	and ($3::jsonb is null or v.course_id <> $2 or v.recording_id is not null)
 	union all
-	select $2, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
-	from jsonb_to_record($3::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz, until_kind text, until_at timestamptz, days_after_term int)
+	select $2, null, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
+	from jsonb_to_record($3::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz,
+		until_kind text, until_at timestamptz, days_after_term int)
 	where $3::jsonb is not null
 ), rule as (
-	select x.course_id, x.audience, x.groups, case x.from_kind when 'date' then x.from_at end as opens,
-		case x.until_kind when 'date' then x.until_at when 'term' then (t.last_day + 1 + x.days_after_term)::timestamp at time zone t.zone end as closes
+	select x.course_id, x.recording_id, x.audience, x.groups, case x.from_kind when 'date' then x.from_at end as opens,
+		case x.until_kind when 'date' then x.until_at
+			when 'term' then (t.last_day + 1 + x.days_after_term)::timestamp at time zone t.zone end as closes
 	from set x join course k on k.id = x.course_id join term t on t.id = k.term_id
 )`
 
 // lectureEnd says in SQL what viewing.LectureEnd says in Go.
 const lectureEnd = `greatest(l.starts_at, least(l.ends_at, coalesce(x.stopped_at, l.ends_at)))`
 
-// shownSQL are the recordings that belong to the courses $1.
-const shownSQL = `select r.id as recording_id, l.course_id, r.edition_id is not null and p.id is not null as lit,
-		` + lectureEnd + ` as lecture_end
-	from recording r
+// shownSQL are the recordings that the courses $1 have.
+const shownSQL = `select r.id as recording_id, e.course_id, r.edition_id is not null and e.lit as lit, ` + lectureEnd +
+	` as lecture_end
+	from released e
+	join recorded r on r.id = e.recording_id
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id
-	left join publication p on p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null
-	where l.course_id = any($1) and r.deleted_at is null`
+	where e.course_id = any($1) and r.deleted_at is null`
 
 // covers tells whether the rule v speaks of the member m.
 const covers = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 
-// decisionsSQL decides for every enrolled student of the courses $1, for every recording that
-// belongs to them, at the time $4. It says in SQL what viewing.Decide says in Go.
+// decisionsSQL decides for every enrolled student of the courses $1, for every recording that they have, at the time
+// $4: whether one may watch by that course. It says in SQL what viewing.Way.Decide says in Go.
 const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)
-select s.course_id, s.recording_id, m.person_id, case when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers + ` then 'other_group'
-	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet' when $4 >= v.closes then 'no_longer' else 'rule' end as reason
+select s.course_id, s.recording_id, m.person_id,
+	case when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers +
+	` then 'other_group'
+	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet'
+		when $4 >= v.closes then 'no_longer' else 'rule' end as reason
 from shown s
 join membership m on m.course_id = s.course_id and m.part = 'student'
-left join rule v on v.course_id = s.course_id`
+left join lateral (select * from rule v where v.course_id = s.course_id
+and (v.recording_id is null or v.recording_id = s.recording_id)
+	order by v.recording_id nulls last limit 1) v on true`
 
 // Seat is one student of a course and why they can or cannot watch a recording.
 type Seat struct {

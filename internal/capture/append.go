@@ -11,7 +11,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -28,7 +29,8 @@ var buffers = sync.Pool{New: func() any { b := make([]byte, gulp); return &b }}
 // A length that is not nil becomes the length of the track. Whatever of body arrived is
 // durable and counted before Append returns, even if body breaks off: the bytes are on
 // the disk before the database says so. It returns how much is stored then.
-func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, length *int64, body io.Reader) (int64, error) {
+func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, length *int64,
+	body io.Reader) (int64, error) {
 	lent := buffers.Get().(*[]byte)
 	defer buffers.Put(lent)
 	buffer := *lent
@@ -52,7 +54,8 @@ func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, len
 }
 
 // store makes b durable at offset. Only one process stores at a time, since it holds the row.
-func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64, b []byte) (stored int64, err error) {
+func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64,
+	b []byte) (stored int64, err error) {
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		t, err := postgres.One[struct {
 			Stored    int64
@@ -63,9 +66,12 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			By        uuid.UUID
 			GivenUp   bool
 			Last      time.Time
-		}](ctx, tx, `select t.stored, t.length, t.given_up, t.arrived_at as last, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording, coalesce(c.started_by, $2) as by
+		}](ctx, tx, `select t.stored, t.length, t.given_up, t.arrived_at as last, coalesce(l.id, $2) as lecture,
+			coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording,
+			coalesce(c.started_by, $2) as by
 			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
-			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1 for update of t`, track, uuid.Nil)
+			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null
+			where t.id = $1 for update of t`, track, uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		}
@@ -92,28 +98,29 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			return ErrTooLarge
 		}
 		if len(b) > 0 {
-			if err := s.Blobs.WriteAt(logKey(track), offset, b); err != nil {
+			if err := s.Blobs.Append(logKey(track), offset, b); err != nil {
 				return err
 			}
 		}
-		const update = `update track set stored = $2, length = coalesce(length, $3), arrived_at = $4 where id = $1 returning length is not null and stored = length`
+		const update = `update track set stored = $2, length = coalesce(length, $3), arrived_at = $4 where id = $1
+			returning length is not null and stored = length`
 		complete, err := postgres.Value[bool](ctx, tx, update, track, after, length, s.Clock.Now())
 		if err != nil {
 			return err
 		}
-		about := "stored"
-		if len(b) > 0 && s.Clock.Now().Sub(t.Last) >= vigil.BrokenAfter {
-			about = "capture" // what was told to be broken off goes on
+		about := event.Stored
+		if len(b) > 0 && s.Clock.Now().Sub(t.Last) >= watchdog.BrokenAfter {
+			about = event.Capture // what was told to be broken off goes on
 		}
 		if complete {
-			about = "capture"
+			about = event.Capture
 			if err := s.complete(ctx, tx, track); err != nil {
 				return err
 			}
 		}
 		n := postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
 		if t.Lecture == uuid.Nil {
-			n.About, n.Person = "file", t.By
+			n.About, n.Person = event.File, t.By
 		}
 		if err := postgres.Notify(ctx, tx, n); err != nil {
 			return err
@@ -128,12 +135,15 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 // is packaged from now on, or matched to its lecture first.
 func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
 	// Two tracks that end at once each see the other's end only if they take turns.
-	if _, err := tx.Exec(ctx, `select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
+	if _, err := tx.Exec(ctx,
+		`select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
 		return err
 	}
 	const query = `update capture c set stopped_at = $2, paused_at = null from track t
 		where t.id = $1 and c.id = t.capture_id and c.stopped_at is null
-		and not exists (select 1 from track o where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length)) returning c.source, c.lecture_id is not null as placed`
+		and not exists (select 1 from track o
+		where o.capture_id = c.id and o.id <> t.id and (o.length is null or o.stored < o.length))
+		returning c.source, c.lecture_id is not null as placed`
 	c, err := postgres.One[struct {
 		Source Source
 		Placed bool
@@ -147,7 +157,7 @@ func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) erro
 	if c.Source != File {
 		return nil
 	}
-	if err := s.keepLikeness(ctx, tx, track); err != nil {
+	if err := s.keepFingerprint(ctx, tx, track); err != nil {
 		return err
 	}
 	if !c.Placed {

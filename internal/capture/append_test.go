@@ -8,12 +8,15 @@ import (
 	"math/rand"
 	"os"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"testing/iotest"
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testhouse"
 )
@@ -24,15 +27,20 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 func begin(t *testing.T) (*testhouse.Stage, capture.Started) {
 	t.Helper()
 	s := testhouse.New(t, true)
-	b, err := s.Capture.Begin(context.Background(), capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
+	b, err := s.Capture.Begin(context.Background(),
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
 	s.Must(err)
 	return s, b
 }
 
 func log(t *testing.T, s *testhouse.Stage, track uuid.UUID) []byte {
 	t.Helper()
-	b, err := os.ReadFile(s.Blobs.Path("log/" + track.String()))
-	if err != nil && !errors.Is(err, os.ErrNotExist) {
+	key := "log/" + track.String()
+	b, err := s.Blobs.Range(key, 0, s.Blobs.Size(key))
+	if errors.Is(err, blobs.ErrNotFound) { // nothing came
+		return nil
+	}
+	if err != nil {
 		t.Fatal(err)
 	}
 	return b
@@ -68,12 +76,13 @@ func TestAppendsFollowOn(t *testing.T) {
 	if err != nil || !p.Complete() {
 		t.Errorf("it is not complete: %+v %v", p, err)
 	}
-	r, err := s.Library.Recording(ctx, b.Recording)
+	r, err := s.Recordings.Recording(ctx, b.Recording)
 	if err != nil || r.StoppedAt == nil {
 		t.Errorf("the capture is not stopped: %v", err)
 	}
 	// To say the end once more, as after a lost answer, changes nothing.
-	if stored, err := s.Capture.Append(ctx, b.Track, length, &length, bytes.NewReader(nil)); err != nil || stored != length {
+	if stored, err := s.Capture.Append(ctx, b.Track, length, &length, bytes.NewReader(nil)); err != nil ||
+		stored != length {
 		t.Errorf("said again: %d %v", stored, err)
 	}
 }
@@ -99,7 +108,8 @@ func TestAppendsThatDoNotFit(t *testing.T) {
 		{"more than the length", b.Track, 1000, n(1005), noise(10), capture.ErrLength},
 		{"no such track", uuid.New(), 0, nil, noise(10), capture.ErrUnknown},
 	} {
-		if _, err := s.Capture.Append(ctx, c.track, c.offset, c.length, bytes.NewReader(c.body)); !errors.Is(err, c.want) {
+		if _, err := s.Capture.Append(ctx, c.track, c.offset, c.length, bytes.NewReader(c.body)); !errors.Is(err,
+			c.want) {
 			t.Errorf("%s: %v", c.name, err)
 		}
 	}
@@ -109,7 +119,8 @@ func TestAppendsThatDoNotFit(t *testing.T) {
 	if _, err := s.Capture.Append(ctx, b.Track, 1000, n(1010), bytes.NewReader(noise(10))); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Capture.Append(ctx, b.Track, 1010, nil, bytes.NewReader(noise(1))); !errors.Is(err, capture.ErrComplete) {
+	if _, err := s.Capture.Append(ctx, b.Track, 1010, nil, bytes.NewReader(noise(1))); !errors.Is(err,
+		capture.ErrComplete) {
 		t.Errorf("after the end: %v", err)
 	}
 }
@@ -139,7 +150,7 @@ func TestBytesThatWereNeverAcknowledged(t *testing.T) {
 	if _, err := s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader([]byte("kept,"))); err != nil {
 		t.Fatal(err)
 	}
-	f, err := os.OpenFile(s.Blobs.Path("log/"+b.Track.String()), os.O_APPEND|os.O_WRONLY, 0)
+	f, err := os.OpenFile(testhouse.Local(t, s.Blobs, "log/"+b.Track.String()), os.O_APPEND|os.O_WRONLY, 0)
 	s.Must(err)
 	_, err = f.WriteString("written but never acknowledged")
 	s.Must(err, f.Close())
@@ -159,7 +170,8 @@ func TestTwoAppendsAtOnce(t *testing.T) {
 	errs := make([]error, 8)
 	for i := range errs {
 		all.Go(func() {
-			_, errs[i] = s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(bytes.Repeat([]byte{byte('a' + i)}, 100_000)))
+			_, errs[i] = s.Capture.Append(ctx, b.Track, 0, nil,
+				bytes.NewReader(bytes.Repeat([]byte{byte('a' + i)}, 100_000)))
 		})
 	}
 	all.Wait()
@@ -180,11 +192,14 @@ func TestTwoAppendsAtOnce(t *testing.T) {
 func TestBeginRefuses(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	if _, err := s.Capture.Begin(ctx, capture.Start{Lecture: uuid.New(), By: s.Lecturer, Source: capture.Desk}); !errors.Is(err, capture.ErrLecture) {
+	if _, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: uuid.New(), By: s.Lecturer, Source: capture.Desk}); !errors.Is(err, capture.ErrLecture) {
 		t.Errorf("no such lecture: %v", err)
 	}
 	large := int64(capture.MaxLength + 1)
-	if _, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &large}); !errors.Is(err, capture.ErrTooLarge) {
+	if _, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &large}); !errors.Is(err,
+		capture.ErrTooLarge) {
 		t.Errorf("too large: %v", err)
 	}
 	if n := s.Count(`select count(*) from recording`); n != 0 {
@@ -201,7 +216,8 @@ func TestEndingFromElsewhere(t *testing.T) {
 	if p, err := s.Capture.Stored(ctx, b.Track); err != nil || !p.Complete() || p.Stored != 1000 {
 		t.Errorf("%+v %v", p, err)
 	}
-	if _, err := s.Capture.Append(ctx, b.Track, 1000, nil, bytes.NewReader(noise(10))); !errors.Is(err, capture.ErrComplete) {
+	if _, err := s.Capture.Append(ctx, b.Track, 1000, nil, bytes.NewReader(noise(10))); !errors.Is(err,
+		capture.ErrComplete) {
 		t.Errorf("after it was ended: %v", err)
 	}
 }
@@ -211,7 +227,7 @@ func TestDiscardTakesBackOnlyWhatIsNotComplete(t *testing.T) {
 	ctx := context.Background()
 	s, b := begin(t)
 	gone := func() bool {
-		r, err := s.Library.Recording(ctx, b.Recording)
+		r, err := s.Recordings.Recording(ctx, b.Recording)
 		s.Must(err)
 		return r.Deleted
 	}
@@ -221,9 +237,43 @@ func TestDiscardTakesBackOnlyWhatIsNotComplete(t *testing.T) {
 	if gone() {
 		t.Error("a complete capture was taken back")
 	}
-	other, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &length})
+	other, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &length})
 	s.Must(err, s.Capture.Discard(ctx, other.Track))
 	if b = other; !gone() {
 		t.Error("a capture that was given up is still there")
+	}
+}
+
+// TestAStoreThatFails: what the store did not take is not said to be stored, and comes again.
+func TestAStoreThatFails(t *testing.T) {
+	ctx := context.Background()
+	var broken atomic.Bool
+	store := &blobs.Memory{Fault: func(operation, key string) error {
+		if broken.Load() && (operation == "append" || operation == "grow") {
+			return errors.New("the disk is gone")
+		}
+		return nil
+	}}
+	s := testhouse.NewWith(t, assemble.Settings{Store: store})
+	b, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
+	s.Must(err)
+	all := noise(200_000)
+	stored, err := s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(all[:120_000]))
+	if err != nil || stored != 120_000 {
+		t.Fatalf("%d, %v", stored, err)
+	}
+	broken.Store(true)
+	if stored, err := s.Capture.Append(ctx, b.Track, 120_000, nil, bytes.NewReader(all[120_000:])); err == nil {
+		t.Errorf("a store that takes nothing has %d bytes", stored)
+	}
+	at, err := s.Capture.Stored(ctx, b.Track)
+	if err != nil || at.Stored != 120_000 {
+		t.Errorf("it says that %d bytes are stored (%v)", at.Stored, err)
+	}
+	broken.Store(false)
+	if stored, err = s.Capture.Append(ctx, b.Track, 120_000, nil, bytes.NewReader(all[120_000:])); err != nil ||
+		stored != int64(len(all)) || !bytes.Equal(log(t, s, b.Track), all) {
+		t.Errorf("when it is there again: %d, %v", stored, err)
 	}
 }

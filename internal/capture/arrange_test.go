@@ -16,7 +16,9 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
+	"latelantern/internal/cuts"
 	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -37,16 +39,19 @@ func published(t *testing.T, s *testhouse.Stage, id uuid.UUID) []int {
 func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
-	id, track := s.File(s.Lecture, film(t, "two lectures.mp4", testfilm.Film{Length: 20 * time.Second, Width: 320, Height: 180}))
+	id, track := s.File(s.Lecture,
+		film(t, "two lectures.mp4", testfilm.Film{Length: 20 * time.Second, Width: 320, Height: 180}))
 	s.Measured(id)
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(2, 4)), s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(13, 15)))
+	s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(2, 4)),
+		s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(13, 15)))
 	s.Must(s.Capture.Mark(ctx, track, uuid.New(), s.Lecturer, capture.Marker{At: 12 * time.Second}))
 	s.Lit(id)
 	rest, err := s.Library.Split(ctx, id, s.Lecturer, 10300*ms, uuid.Nil)
 	s.Must(err)
 
 	one, two := s.Settled(id), s.Settled(rest)
-	if one.Length != 10*time.Second || (two.Length-10*time.Second).Abs() > 50*ms || one.Current() || two.LectureID != s.Lecture || two.Titled {
+	if one.Length != 10*time.Second || (two.Length-10*time.Second).Abs() > 50*ms || one.Current() ||
+		two.LectureID != s.Lecture || two.Titled {
 		t.Fatalf("%+v and %+v", one, two)
 	}
 	if got := two.Struck.Spans(); len(got) != 1 || got[0] != cut(3, 5) {
@@ -61,11 +66,11 @@ func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
 	if _, err := s.Capture.Original(ctx, rest); !errors.Is(err, capture.ErrUnknown) {
 		t.Errorf("the file that holds both is given for the second: %v", err)
 	}
-	for _, r := range []library.Recording{one, two} {
+	for _, r := range []recordings.Recording{one, two} {
 		if n := len(s.Measured(r.ID).Peaks); n < 99 || n > 101 {
 			t.Errorf("the strip page has %d windows", n)
 		}
-		whole, err := s.Library.Captured(ctx, r.ID)
+		whole, err := s.Recordings.Captured(ctx, r.ID)
 		s.Must(err)
 		unbroken(t, s, whole.Pictures, r.Length)
 		unbroken(t, s, whole.Sound, r.Length)
@@ -78,9 +83,9 @@ func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
 	}
 
 	// Joined by hand they are one stretch again; split once more, and undone with a cut made meanwhile.
-	s.Must(s.Publish.Darken(ctx, s.Course, rest, s.Lecturer))
+	s.Must(s.Releases.Darken(ctx, s.Course, rest, s.Lecturer))
 	s.Do(`delete from playlist_entry where recording_id = $1`, rest)
-	s.Must(s.Library.Change(ctx, rest, s.Lecturer, library.Strike, cut(8, 9)))
+	s.Must(s.Cuts.Change(ctx, rest, s.Lecturer, cuts.Strike, cut(8, 9)))
 	a, err := s.Library.Rearranged(ctx, id)
 	if err != nil || a == nil || a.Kind != "split" || a.Second != rest || a.By != "lecturer" {
 		t.Fatalf("%+v %v", a, err)
@@ -90,13 +95,14 @@ func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
 	if got := published(t, s, id); !slices.Equal(got, want) {
 		t.Errorf("made one again, %v are published", got)
 	}
-	if _, err := s.Library.Recording(ctx, rest); !errors.Is(err, library.ErrUnknown) {
+	if _, err := s.Recordings.Recording(ctx, rest); !errors.Is(err, recordings.ErrUnknown) {
 		t.Errorf("the second is still there: %v", err)
 	}
 	if err := s.Library.UndoArrangement(ctx, id, a.ID, s.Lecturer); !errors.Is(err, library.ErrChanged) {
 		t.Errorf("undone twice: %v", err)
 	}
-	for name, at := range map[string]time.Duration{"before its beginning": -time.Second, "at it": 0, "at its end": 20 * time.Second, "beyond": time.Hour} {
+	for name, at := range map[string]time.Duration{"before its beginning": -time.Second, "at it": 0,
+		"at its end": 20 * time.Second, "beyond": time.Hour} {
 		if _, err := s.Library.Split(ctx, id, s.Lecturer, at, uuid.Nil); !errors.Is(err, library.ErrSplit) {
 			t.Errorf("split %s: %v", name, err)
 		}
@@ -112,7 +118,7 @@ func TestPartsAreJoined(t *testing.T) {
 	two, _ := s.File(s.Lecture, path)
 	s.Settled(one)
 	s.Settled(two)
-	s.Must(s.Library.Change(ctx, two, s.Lecturer, library.Strike, cut(0, 2)))
+	s.Must(s.Cuts.Change(ctx, two, s.Lecturer, cuts.Strike, cut(0, 2)))
 	s.Lit(two)
 	if err := s.Library.Join(ctx, one, two, s.Lecturer); !errors.Is(err, library.ErrJoinShown) {
 		t.Errorf("one that gives light is joined: %v", err)
@@ -120,7 +126,7 @@ func TestPartsAreJoined(t *testing.T) {
 	if err := s.Library.Join(ctx, one, one, s.Lecturer); !errors.Is(err, library.ErrJoinSame) {
 		t.Errorf("to itself: %v", err)
 	}
-	s.Must(s.Publish.Darken(ctx, s.Course, two, s.Lecturer))
+	s.Must(s.Releases.Darken(ctx, s.Course, two, s.Lecturer))
 	s.Do(`delete from playlist_entry`)
 	s.Must(s.Library.Join(ctx, one, two, s.Lecturer))
 	if got, want := published(t, s, one), append(count(0, 150), count(50, 150)...); !slices.Equal(got, want) {
@@ -131,7 +137,7 @@ func TestPartsAreJoined(t *testing.T) {
 		t.Fatalf("%+v %v", a, err)
 	}
 	s.Must(s.Library.UndoArrangement(ctx, one, a.ID, s.Lecturer))
-	r, err := s.Library.Recording(ctx, two)
+	r, err := s.Recordings.Recording(ctx, two)
 	s.Must(err)
 	if got := r.Struck.Spans(); r.Deleted || len(got) != 1 || got[0] != cut(0, 2) {
 		t.Errorf("undone, the other is %+v", r)
@@ -147,14 +153,18 @@ func TestSplittingTwoComputersAtOnce(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
 	one := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, browserFilm(t, testfilm.Film{Length: 12 * time.Second}))
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 8*time.Second, By: s.Coordinator}, browserFilm(t, testfilm.Film{Length: 2 * time.Second}))
+	sendAll(t, s, capture.Start{Age: 20*time.Minute - 8*time.Second, By: s.Coordinator},
+		browserFilm(t, testfilm.Film{Length: 2 * time.Second}))
 	if r := s.Settled(one.Recording); r.Parts != 2 || r.Length > 13*time.Second {
 		t.Fatalf("%d parts of %v", r.Parts, r.Length)
 	}
 	rest, err := s.Library.Split(ctx, one.Recording, s.Lecturer, 4*time.Second, uuid.Nil)
 	s.Must(err)
-	if a, b := s.Settled(one.Recording), s.Settled(rest); a.Parts != 1 || b.Parts != 2 || (a.Length-4*time.Second).Abs() > 100*ms || !a.Holes.Empty() || !b.Holes.Empty() {
-		t.Errorf("split into %d parts of %v with holes %v, and %d of %v with %v", a.Parts, a.Length, a.Holes, b.Parts, b.Length, b.Holes)
+	if a, b := s.Settled(one.Recording),
+		s.Settled(rest); a.Parts != 1 || b.Parts != 2 || (a.Length-4*time.Second).Abs() > 100*ms || !a.Holes.Empty() ||
+		!b.Holes.Empty() {
+		t.Errorf("split into %d parts of %v with holes %v, and %d of %v with %v", a.Parts, a.Length, a.Holes, b.Parts,
+			b.Length, b.Holes)
 	}
 	if got := published(t, s, rest); !slices.Equal(got, count(100, 300)) {
 		t.Errorf("of the rest are published %v", got)
@@ -170,11 +180,12 @@ func TestTheEndGoesToTheNextClass(t *testing.T) {
 	next := s.AddLecture(s.Course, testhouse.Now.Add(-time.Minute), "The next class")
 	was := s.Lecture
 	s.Lecture = next
-	late := sendAll(t, s, capture.Start{Age: 20*time.Minute - 15*time.Second}, browserFilm(t, testfilm.Film{Length: 4 * time.Second}))
+	late := sendAll(t, s, capture.Start{Age: 20*time.Minute - 15*time.Second},
+		browserFilm(t, testfilm.Film{Length: 4 * time.Second}))
 	s.Lecture = was
 	s.Settled(long.Recording)
 	s.Settled(late.Recording)
-	s.Must(s.Library.Change(ctx, late.Recording, s.Lecturer, library.Strike, cut(0, 1)))
+	s.Must(s.Cuts.Change(ctx, late.Recording, s.Lecturer, cuts.Strike, cut(0, 1)))
 	into, err := s.Library.Split(ctx, long.Recording, s.Lecturer, 6*time.Second, next)
 	s.Must(err)
 	if into != late.Recording {
@@ -211,12 +222,14 @@ func resized(t *testing.T) string {
 	raw, out := filepath.Join(folder, "all.h264"), filepath.Join(folder, "resized.mkv")
 	var all []byte
 	for i, size := range []string{"320:180", "640:360"} {
-		f := testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "libopus"}}
+		f := testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180,
+			Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "libopus"}}
 		path, part := filepath.Join(folder, fmt.Sprint(i)+".mkv"), filepath.Join(folder, fmt.Sprint(i)+".h264")
 		if err := f.Make(context.Background(), path); err != nil {
 			t.Fatal(err)
 		}
-		ffmpeg(t, "-i", path, "-map", "0:v", "-vf", "scale="+size+":flags=neighbor", "-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-f", "h264", part)
+		ffmpeg(t, "-i", path, "-map", "0:v", "-vf", "scale="+size+":flags=neighbor", "-c:v", "libx264", "-preset",
+			"ultrafast", "-bf", "0", "-g", "50", "-f", "h264", part)
 		b, err := os.ReadFile(part)
 		if err != nil {
 			t.Fatal(err)
@@ -226,13 +239,15 @@ func resized(t *testing.T) string {
 	if err := os.WriteFile(raw, all, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	ffmpeg(t, "-framerate", "25", "-f", "h264", "-i", raw, "-f", "lavfi", "-i", "anoisesrc=d=8:r=48000:a=0.1", "-map", "0", "-map", "1", "-c:v", "copy", "-c:a", "libopus", out)
+	ffmpeg(t, "-framerate", "25", "-f", "h264", "-i", raw, "-f", "lavfi", "-i", "anoisesrc=d=8:r=48000:a=0.1", "-map",
+		"0", "-map", "1", "-c:v", "copy", "-c:a", "libopus", out)
 	return out
 }
 
 func ffmpeg(t *testing.T, args ...string) {
 	t.Helper()
-	if out, err := exec.Command("ffmpeg", append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg",
+		append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
 }
@@ -249,16 +264,18 @@ func TestAWindowThatIsResized(t *testing.T) {
 	file, _ := s.File(s.Elsewhere, path)
 	for name, id := range map[string]uuid.UUID{"captured": live, "as a file": file} {
 		r := s.Settled(id)
-		whole, err := s.Library.Captured(ctx, id)
+		whole, err := s.Recordings.Captured(ctx, id)
 		if r.State != "ready" || err != nil {
 			t.Fatalf("%s: %s %s (%v)", name, r.State, r.Fault, err)
 		}
 		unbroken(t, s, whole.Pictures, whole.Length)
-		if x := whole.Pictures.ReelOf(0); x.Width != 320 || x.Height != 180 || len(whole.Pictures.More) > 0 {
+		if x := whole.Pictures.TrackOf(0); x.Width != 320 || x.Height != 180 || len(whole.Pictures.More) > 0 {
 			t.Errorf("%s: it is %d x %d, and of %d more kinds", name, x.Width, x.Height, len(whole.Pictures.More))
 		}
-		s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(1, 2)), s.Library.Change(ctx, id, s.Lecturer, library.Strike, cut(5.4, 6.2)))
-		if got, want := published(t, s, id), slices.Concat(count(0, 25), count(50, 100), count(0, 35), count(55, 100)); !slices.Equal(got, want) {
+		s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(1, 2)),
+			s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(5.4, 6.2)))
+		if got, want := published(t, s, id),
+			slices.Concat(count(0, 25), count(50, 100), count(0, 35), count(55, 100)); !slices.Equal(got, want) {
 			t.Errorf("%s: published are %v", name, got)
 		}
 	}
@@ -275,13 +292,14 @@ func TestACaptureIsMeasuredWhileItRuns(t *testing.T) {
 	_, err = s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(all))
 	s.Must(err)
 	s.Until(func() bool {
-		return s.Count(`select count(*) from strip where track_id = $1 and not done and measured_ms > 120000`, b.Track) == 1
+		return s.Count(`select count(*) from strip where track_id = $1 and not done and measured_ms > 120000`,
+			b.Track) == 1
 	})
-	r, err := s.Library.Recording(ctx, b.Recording)
+	r, err := s.Recordings.Recording(ctx, b.Recording)
 	if err != nil || r.State != "running" {
 		t.Fatalf("it is %s (%v)", r.State, err)
 	}
-	if _, err := s.Library.Strip(ctx, r.ID, r.Length); !errors.Is(err, library.ErrNotReady) {
+	if _, err := s.Recordings.Strip(ctx, r.ID, r.Length); !errors.Is(err, recordings.ErrNotReady) {
 		t.Errorf("half a strip page is shown: %v", err)
 	}
 	length := int64(len(all))

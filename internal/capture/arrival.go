@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/postgres"
 )
@@ -23,9 +24,11 @@ func (s *Service) arrive(ctx context.Context, tx pgx.Tx, in Start, track uuid.UU
 	if in.Lecture != uuid.Nil {
 		placed = "person"
 	}
-	const insert = `with a as (insert into arrival (track_id, course_id, words, modified_at, placed_by) values ($1, $2, $3, $4, $5))
-		update track set likeness = $6 where id = $1`
-	if _, err := tx.Exec(ctx, insert, track, postgres.OrNil(in.Course), in.Words, modified, placed, in.Print); err != nil {
+	const insert = `with a as (insert into arrival (track_id, course_id, words, modified_at, placed_by)
+		values ($1, $2, $3, $4, $5))
+		update track set fingerprint = $6 where id = $1`
+	if _, err := tx.Exec(ctx, insert, track, postgres.OrNil(in.Course), in.Words, modified, placed,
+		in.Print); err != nil {
 		return fmt.Errorf("keep what is known of a file: %w", err)
 	}
 	return nil
@@ -74,22 +77,32 @@ func (a Arrival) Evidence() timetable.Evidence {
 	return e
 }
 
-const arrivalSQL = `select a.track_id as track, c.file_name, c.started_by as by, coalesce(p.name, '') as by_name, a.course_id, a.words, t.stored, t.length as size,
-		c.started_at as begun_at, c.stopped_at as came_at, t.arrived_at, a.modified_at, a.made_at, a.length_ms, a.sorted_at is not null as sorted,
-		coalesce(nullif(a.fault, ''), t.fault) as fault, a.put_away_at is not null as put_away, a.placed_by, a.reading, c.lecture_id, rc.recording_id,
+const arrivalSQL = `select a.track_id as track, c.file_name, c.started_by as by, coalesce(p.name, '') as by_name,
+	a.course_id, a.words, t.stored, t.length as size,
+		c.started_at as begun_at, c.stopped_at as came_at, t.arrived_at, a.modified_at, a.made_at, a.length_ms,
+		a.sorted_at is not null as sorted,
+		coalesce(nullif(a.fault, ''), t.fault) as fault, a.put_away_at is not null as put_away, a.placed_by, a.reading,
+		c.lecture_id, rc.recording_id,
 		t.state, t.packed_ms, t.expected_ms, t.pack_began_at,
-		exists (select 1 from publication x where x.recording_id = r.id and x.darkened_at is null) or exists (select 1 from playlist_entry x where x.recording_id = r.id) as shown,
-		exists (select 1 from track o left join arrival oa on oa.track_id = o.id left join recording_capture oc on oc.capture_id = o.capture_id and oc.from_ms is null left join recording orec on orec.id = oc.recording_id
-			where o.likeness = t.likeness and o.id <> t.id and oa.put_away_at is null and orec.deleted_at is null) as twice
-	from arrival a join track t on t.id = a.track_id join capture c on c.id = t.capture_id left join person p on p.id = c.started_by
-	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left join recording r on r.id = rc.recording_id
+		exists (select 1 from released x where x.recording_id = r.id and x.lit)
+		or exists (select 1 from playlist_entry x where x.recording_id = r.id) as shown,
+		exists (select 1 from track o left join arrival oa on oa.track_id = o.id left
+		join recording_capture oc on oc.capture_id = o.capture_id and oc.from_ms is null left
+		join recording orec on orec.id = oc.recording_id
+			where o.fingerprint = t.fingerprint and o.id <> t.id and oa.put_away_at is null
+			and orec.deleted_at is null) as twice
+	from arrival a join track t on t.id = a.track_id join capture c on c.id = t.capture_id left
+	join person p on p.id = c.started_by
+	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left
+	join recording r on r.id = rc.recording_id
 	where `
 
 // Arrivals lists the files that a person sent, or with uuid.Nil that anyone did: all that wait
 // for their lecture, and what came since a time. The latest is first; of very many the earliest
 // are left out.
 func (s *Service) Arrivals(ctx context.Context, by uuid.UUID, since time.Time) ([]Arrival, error) {
-	const which = `($1::uuid is null or c.started_by = $1) and a.put_away_at is null and r.deleted_at is null and (c.lecture_id is null or c.started_at >= $2)
+	const which = `($1::uuid is null or c.started_by = $1) and a.put_away_at is null and r.deleted_at is null
+		and (c.lecture_id is null or c.started_at >= $2)
 		order by c.started_at desc, a.track_id desc limit 500`
 	out, err := postgres.All[Arrival](ctx, s.DB, arrivalSQL+which, postgres.OrNil(by), since)
 	if err != nil {
@@ -101,8 +114,10 @@ func (s *Service) Arrivals(ctx context.Context, by uuid.UUID, since time.Time) (
 // Unmatched is how many files that a person sent, or with uuid.Nil anyone, came and wait for
 // their lecture.
 func (s *Service) Unmatched(ctx context.Context, by uuid.UUID) (int, error) {
-	const query = `select count(*)::int from arrival a join track t on t.id = a.track_id join capture c on c.id = t.capture_id
-		where c.lecture_id is null and c.stopped_at is not null and a.put_away_at is null and a.fault = '' and ($1::uuid is null or c.started_by = $1)`
+	const query = `select count(*)::int from arrival a join track t on t.id = a.track_id
+		join capture c on c.id = t.capture_id
+		where c.lecture_id is null and c.stopped_at is not null and a.put_away_at is null and a.fault = ''
+		and ($1::uuid is null or c.started_by = $1)`
 	n, err := postgres.Value[int](ctx, s.DB, query, postgres.OrNil(by))
 	if err != nil {
 		return 0, fmt.Errorf("count the files without a lecture: %w", err)
@@ -128,13 +143,15 @@ func (s *Service) Place(ctx context.Context, track, lecture uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.place(ctx, tx, track, lecture, "person", "") })
 }
 
-func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID, by string, reading timetable.Reading) error {
+func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID, by string,
+	reading timetable.Reading) error {
 	c, err := postgres.One[struct {
 		ID       uuid.UUID
 		Lecture  *uuid.UUID
 		Began    time.Time
 		Complete bool
-	}](ctx, tx, `select c.id, c.lecture_id as lecture, c.started_at as began, c.stopped_at is not null as complete from track t join capture c on c.id = t.capture_id
+	}](ctx, tx, `select c.id, c.lecture_id as lecture, c.started_at as began, c.stopped_at is not null as complete
+		from track t join capture c on c.id = t.capture_id
 		join arrival a on a.track_id = t.id where t.id = $1 for update of c`, track)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return ErrUnknown
@@ -168,10 +185,11 @@ func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID
 			}
 		}
 	case *c.Lecture != lecture:
-		if err := s.notify(ctx, tx, "capture", track); err != nil {
+		if err := s.notify(ctx, tx, event.Capture, track); err != nil {
 			return err
 		}
-		recording, err := postgres.Value[uuid.UUID](ctx, tx, `select recording_id from recording_capture where capture_id = $1 and from_ms is null`, c.ID)
+		recording, err := postgres.Value[uuid.UUID](ctx, tx,
+			`select recording_id from recording_capture where capture_id = $1 and from_ms is null`, c.ID)
 		if err != nil {
 			return fmt.Errorf("find the recording of a file: %w", err)
 		}
@@ -179,13 +197,14 @@ func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID
 			return err
 		}
 	}
-	return s.notify(ctx, tx, "capture", track)
+	return s.notify(ctx, tx, event.Capture, track)
 }
 
 // PutAway puts a file that belongs to no lecture away, or brings it back.
 func (s *Service) PutAway(ctx context.Context, track uuid.UUID, away bool) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const query = `update arrival a set put_away_at = case when $2 then $3::timestamptz end from track t join capture c on c.id = t.capture_id
+		const query = `update arrival a set put_away_at = case when $2 then $3::timestamptz end from track t
+			join capture c on c.id = t.capture_id
 			where t.id = $1 and a.track_id = t.id and c.lecture_id is null returning coalesce(c.started_by, $4)`
 		by, err := postgres.Value[uuid.UUID](ctx, tx, query, track, away, s.Clock.Now(), uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -194,6 +213,6 @@ func (s *Service) PutAway(ctx context.Context, track uuid.UUID, away bool) error
 		if err != nil {
 			return fmt.Errorf("put a file away: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "file", Person: by, Track: track})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: by, Track: track})
 	})
 }

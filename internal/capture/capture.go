@@ -13,6 +13,8 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
@@ -40,8 +42,14 @@ type Recordings interface {
 	Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 	// Move takes a recording to another lecture. Its error is a refusal that can be shown while it is shown to anyone.
 	Move(ctx context.Context, tx pgx.Tx, recording, lecture uuid.UUID) error
-	// ClearBin removes recordings that were taken away long ago, and has the bytes of tracks forgotten that only they held.
-	ClearBin(ctx context.Context, forget func(track uuid.UUID) error) (int, error)
+	// Leave takes a capture that never became complete out of its recording, and reports whether it had one.
+	Leave(ctx context.Context, tx pgx.Tx, capture uuid.UUID) (bool, error)
+	// ClearBin removes recordings that were taken away long ago, and has the captures forgotten that only they held.
+	ClearBin(ctx context.Context, forget func(ctx context.Context, tx pgx.Tx, captures []uuid.UUID) error) (int, error)
+}
+
+// Editions is what capture needs of what is published.
+type Editions interface {
 	// Smaller tells that there is a small copy of the capture.
 	Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error
 }
@@ -56,26 +64,27 @@ type Timetable interface {
 // Service is the use-case. All its fields but Small are needed.
 type Service struct {
 	DB         *pgxpool.Pool
-	Blobs      *blobs.Disk
+	Blobs      blobs.Keeper
 	Queue      *jobs.Queue
 	Notices    *postgres.Notices
 	Clock      clock.Clock
 	Recordings Recordings
+	Editions   Editions
 	Timetable  Timetable
 	Small      bool // small copies are made
 }
 
 // The ways in which bytes can be refused.
 var (
-	ErrUnknown  = errors.New("there is no such capture")
-	ErrOffset   = errors.New("the bytes do not follow on from what is stored")
-	ErrLength   = errors.New("the length does not fit what is stored")
-	ErrComplete = errors.New("the capture is complete")
-	ErrLecture  = errors.New("there is no such lecture")
-	ErrTooLarge = errors.New("the file is larger than can be taken")
-	ErrBeside   = errors.New("there is no capture of yours yet beside which this could run")
-	ErrTaken    = errors.New("this track belongs to another capture")
-	ErrHere     = errors.New("this file is here already, or is being sent just now")
+	ErrUnknown  = fault.Code("capture.unknown")
+	ErrOffset   = fault.Code("capture.offset")
+	ErrLength   = fault.Code("capture.length")
+	ErrComplete = fault.Code("complete")
+	ErrLecture  = fault.Code("lecture.unknown")
+	ErrTooLarge = fault.Code("capture.too_large")
+	ErrBeside   = fault.Code("capture.beside")
+	ErrTaken    = fault.Code("capture.taken")
+	ErrHere     = fault.Code("here")
 )
 
 // MaxLength is the most bytes that one track may have: about 40 hours of a usual capture.
@@ -100,7 +109,7 @@ type Start struct {
 	Course   uuid.UUID // among whose lectures its own is looked for; or uuid.Nil
 	Words    string    // the folders it lies in, and what else it is called
 	Modified time.Time // when it was last written; zero when not known
-	Print    []byte    // by which it is known again, as its sender computed it; see core/likeness
+	Print    []byte    // by which it is known again, as its sender computed it; see core/fingerprint
 	Again    bool      // it is sent though it is here
 }
 
@@ -162,9 +171,11 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 			}
 		}
 		if in.Lecture == uuid.Nil {
-			return postgres.Notify(ctx, tx, postgres.Notice{About: "file", Person: in.By, Track: out.Track})
+			return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: in.By, Track: out.Track})
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "capture", Course: course, Lecture: in.Lecture, Recording: out.Recording, Track: out.Track})
+		return postgres.Notify(ctx, tx,
+			postgres.Notice{About: event.Capture, Course: course, Lecture: in.Lecture, Recording: out.Recording,
+				Track: out.Track})
 	})
 	if err != nil {
 		return Started{}, fmt.Errorf("begin a capture: %w", err)
@@ -191,8 +202,10 @@ type begun struct {
 
 // begun is what a track belongs to; its error is pgx.ErrNoRows when there is none.
 func (s *Service) begun(ctx context.Context, tx pgx.Tx, track uuid.UUID) (begun, error) {
-	const query = `select c.id as capture, t.id as track, coalesce(rc.recording_id, $2) as recording, coalesce(c.lecture_id, $2) as lecture
-		from track t join capture c on c.id = t.capture_id left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1`
+	const query = `select c.id as capture, t.id as track, coalesce(rc.recording_id, $2) as recording,
+		coalesce(c.lecture_id, $2) as lecture
+		from track t join capture c on c.id = t.capture_id left
+		join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1`
 	return postgres.One[begun](ctx, tx, query, track, uuid.Nil)
 }
 
@@ -206,9 +219,12 @@ func (s *Service) beginFirst(ctx context.Context, tx pgx.Tx, in Start, out *Star
 	began := now.Add(-min(max(0, in.Age), maxAge)).Truncate(time.Millisecond)
 	out.Capture = uuid.Must(uuid.NewV7())
 	const insert = `with c as (
-			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone, device_id) values ($1, $2, $3, $4, $5, $6, $11, $12))
+			insert into capture (id, lecture_id, source, file_name, started_by, started_at, alone, device_id)
+			values ($1, $2, $3, $4, $5, $6, $11, $12))
 		insert into track (id, capture_id, media_type, length, arrived_at) values ($7, $1, $8, $9, $10)`
-	if _, err := tx.Exec(ctx, insert, out.Capture, postgres.OrNil(in.Lecture), in.Source, in.FileName, postgres.OrNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone, postgres.OrNil(in.Device)); err != nil {
+	if _, err := tx.Exec(ctx, insert, out.Capture, postgres.OrNil(in.Lecture), in.Source, in.FileName,
+		postgres.OrNil(in.By), began, out.Track, in.MediaType, in.Length, now, in.Alone,
+		postgres.OrNil(in.Device)); err != nil {
 		return err
 	}
 	if in.Source == File {
@@ -234,7 +250,8 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 	// Whoever captures the first picture captures the second.
 	const own = `select exists (select 1 from capture where id = $1 and source = $4
 		and started_by is not distinct from $2 and device_id is not distinct from $3)`
-	mine, err := postgres.Value[bool](ctx, tx, own, first.Capture, postgres.OrNil(in.By), postgres.OrNil(in.Device), in.Source)
+	mine, err := postgres.Value[bool](ctx, tx, own, first.Capture, postgres.OrNil(in.By), postgres.OrNil(in.Device),
+		in.Source)
 	if err != nil {
 		return fmt.Errorf("look whose capture this is: %w", err)
 	}
@@ -245,8 +262,10 @@ func (s *Service) beginBeside(ctx context.Context, tx pgx.Tx, in Start, out *Sta
 		return ErrTaken
 	}
 	out.Capture, out.Recording = first.Capture, first.Recording
-	const insert = `insert into track (id, capture_id, role, lag_ms, media_type, length, arrived_at) values ($1, $2, 'second', $3, $4, $5, $6) on conflict (capture_id, role) do nothing`
-	tag, err := tx.Exec(ctx, insert, out.Track, out.Capture, min(max(0, in.Lag), maxLag).Milliseconds(), in.MediaType, in.Length, s.Clock.Now())
+	const insert = `insert into track (id, capture_id, role, lag_ms, media_type, length, arrived_at)
+		values ($1, $2, 'second', $3, $4, $5, $6) on conflict (capture_id, role) do nothing`
+	tag, err := tx.Exec(ctx, insert, out.Track, out.Capture, min(max(0, in.Lag), maxLag).Milliseconds(), in.MediaType,
+		in.Length, s.Clock.Now())
 	if err == nil && tag.RowsAffected() == 0 {
 		return ErrTaken
 	}
@@ -275,7 +294,8 @@ func (p Progress) Complete() bool { return p.Length != nil && *p.Length == p.Sto
 
 // Stored tells how much of a track is stored. Its error is ErrUnknown for none.
 func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error) {
-	const query = `select t.stored, t.length, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course, c.started_by as by, c.device_id as device, c.started_at as started, t.given_up
+	const query = `select t.stored, t.length, coalesce(l.id, $2) as lecture, coalesce(l.course_id, $2) as course,
+		c.started_by as by, c.device_id as device, c.started_at as started, t.given_up
 		from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id where t.id = $1`
 	p, err := postgres.One[Progress](ctx, s.DB, query, track, uuid.Nil)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -290,7 +310,9 @@ func (s *Service) Stored(ctx context.Context, track uuid.UUID) (Progress, error)
 // End ends all that is captured for a recording where it stands, as when the computer that
 // sent it is gone. It does nothing to what has ended.
 func (s *Service) End(ctx context.Context, recording uuid.UUID) error {
-	rows, err := s.DB.Query(ctx, `select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1 and t.length is null`, recording)
+	rows, err := s.DB.Query(ctx,
+		`select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id
+			where rc.recording_id = $1 and t.length is null`, recording)
 	if err != nil {
 		return fmt.Errorf("list what is captured: %w", err)
 	}
@@ -326,16 +348,22 @@ func (s *Service) endTrack(ctx context.Context, track uuid.UUID) error {
 // Discard takes back a capture that never became complete: the recording, or of a recording
 // of several parts this part alone. A file that belongs to no lecture is put away.
 func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
-	const query = `with given as (
-			select rc.recording_id, rc.capture_id, exists (select 1 from recording_capture o where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id) as among
-			from recording_capture rc join track t on t.capture_id = rc.capture_id where t.id = $1 and (t.length is null or t.stored < t.length)),
-		part as (delete from recording_capture rc using given g where g.among and rc.capture_id = g.capture_id)
-		update recording r set deleted_at = $2 from given g where not g.among and r.id = g.recording_id`
-	tag, err := s.DB.Exec(ctx, query, track, s.Clock.Now())
+	left := false
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const half = `select capture_id from track where id = $1 and (length is null or stored < length) for update`
+		capture, err := postgres.Value[uuid.UUID](ctx, tx, half, track)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return nil
+		}
+		if err == nil {
+			left, err = s.Recordings.Leave(ctx, tx, capture)
+		}
+		return err
+	})
 	if err != nil {
 		return fmt.Errorf("take back a capture: %w", err)
 	}
-	if tag.RowsAffected() == 0 {
+	if !left {
 		return s.PutAway(ctx, track, true)
 	}
 	return nil
@@ -352,9 +380,11 @@ type UnderWay struct {
 // Running lists the captures under way in courses, by lecture.
 func (s *Service) Running(ctx context.Context, courses []uuid.UUID) (map[uuid.UUID]UnderWay, error) {
 	const query = `select c.lecture_id, coalesce(p.name, d.name, '') as by, t.packed_ms * 1000000 as stored,
-			coalesce((select rc.recording_id from recording_capture rc where rc.capture_id = c.id and rc.from_ms is null), $2) as recording
+			coalesce((select rc.recording_id from recording_capture rc
+			where rc.capture_id = c.id and rc.from_ms is null), $2) as recording
 		from capture c join lecture l on l.id = c.lecture_id join track t on t.capture_id = c.id and t.role = 'main'
-		left join person p on p.id = c.started_by left join device d on d.id = c.device_id where c.source <> 'file' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
+		left join person p on p.id = c.started_by left join device d on d.id = c.device_id
+		where c.source <> 'file' and c.stopped_at is null and l.course_id = any($1) order by c.started_at`
 	all, err := postgres.All[UnderWay](ctx, s.DB, query, courses, uuid.Nil)
 	if err != nil {
 		return nil, fmt.Errorf("list captures under way: %w", err)

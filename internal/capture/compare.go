@@ -75,7 +75,8 @@ func (p *packed) stands(d time.Duration) bool {
 	return false
 }
 
-// heldFor says that sound begins before the pictures, or ends after them: for so long the first and the last picture are to stand.
+// heldFor says that sound begins before the pictures, or ends after them: for so long the first and the last picture
+// are to stand.
 type heldFor struct{ before, after time.Duration }
 
 func (h heldFor) Error() string { return "the sound begins before the pictures, or ends after them" }

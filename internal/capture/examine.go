@@ -136,10 +136,13 @@ func (h how) groupsFit(ctx context.Context, in media.Input) (bool, error) {
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
-		fault = fmp4.Read(reader, func(x fmp4.Init) error { timescale = x.Timescale; return nil }, func(f fmp4.Fragment) error { return usable(f, timescale) })
+		fault = fmp4.Read(reader, func(x fmp4.Init) error { timescale = x.Timescale; return nil },
+			func(f fmp4.Fragment) error { return usable(f, timescale) })
 		reader.CloseWithError(fault)
 	}()
-	_, err := media.FFmpeg(ctx, media.Run{Limit: time.Hour, CPU: 10 * time.Minute, Input: in, Output: append(picturesArgs(h, File), "pipe:1"), Stdout: writer})
+	_, err := media.FFmpeg(ctx,
+		media.Run{Limit: time.Hour, CPU: 10 * time.Minute, Input: in, Output: append(picturesArgs(h, File), "pipe:1"),
+			Stdout: writer})
 	writer.Close()
 	<-done
 	if errors.Is(fault, splice.ErrOpenGroup) || errors.Is(fault, errLongGroup) {

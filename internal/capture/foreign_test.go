@@ -20,7 +20,8 @@ import (
 func shot(t *testing.T, name string, length time.Duration, args ...string) string {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), name)
-	all := []string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=160x120:r=25", "-f", "lavfi", "-i", "sine=r=48000", "-t", fmt.Sprint(length.Seconds())}
+	all := []string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=160x120:r=25", "-f", "lavfi", "-i", "sine=r=48000",
+		"-t", fmt.Sprint(length.Seconds())}
 	if out, err := exec.Command("ffmpeg", append(append(all, args...), path)...).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
@@ -34,7 +35,8 @@ var h264 = []string{"-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv4
 func TestForeignFilesBecomeOurs(t *testing.T) {
 	s := testhouse.New(t)
 	upright := filepath.Join(t.TempDir(), "turned.mp4")
-	if out, err := exec.Command("ffmpeg", "-v", "error", "-i", shot(t, "a.mp4", 3*time.Second, h264...), "-c", "copy", "-metadata:s:v:0", "rotate=90", upright).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-i", shot(t, "a.mp4", 3*time.Second, h264...), "-c", "copy",
+		"-metadata:s:v:0", "rotate=90", upright).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
 	for _, c := range []struct {
@@ -45,17 +47,36 @@ func TestForeignFilesBecomeOurs(t *testing.T) {
 		encoded       bool
 		pictures      int // 0 for any number
 	}{
-		{"closed groups of two seconds", shot(t, "a.mp4", 5*time.Second, with("-g", "50")...), 5 * time.Second, 160, 120, false, 125},
-		{"one group of 20 seconds", shot(t, "a.mp4", 20*time.Second, with("-g", "9999", "-sc_threshold", "0")...), 20 * time.Second, 160, 120, true, 500},
-		{"open groups", shot(t, "a.mkv", 6*time.Second, with("-bf", "2", "-x264-params", "open-gop=1:keyint=25:scenecut=0")...), 6 * time.Second, 160, 120, true, 150},
-		{"in a matroska, of sound at 44.1 kHz", shot(t, "a.mkv", 20*time.Second, with("-ar", "44100", "-g", "50")...), 20 * time.Second, 160, 120, false, 500},
-		{"an odd size", shot(t, "a.webm", 3*time.Second, "-vf", "scale=161:121", "-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "8", "-c:a", "libopus"), 3 * time.Second, 160, 120, true, 75},
-		{"larger than is shown", shot(t, "a.mkv", 1*time.Second, "-vf", "scale=2561:1441", "-c:v", "mjpeg", "-pix_fmt", "yuvj420p", "-c:a", "pcm_s16le"), time.Second, 1920, 1080, true, 25},
-		{"pictures that come now and then", shot(t, "a.mkv", 8*time.Second, with("-vf", "select='lt(mod(n,100),25)+not(mod(n,25))'", "-fps_mode", "vfr", "-g", "50")...), 8 * time.Second, 160, 120, false, 56},
-		{"pictures that come now and then, of another kind", shot(t, "a.webm", 8*time.Second, "-vf", "select='lt(mod(n,100),25)+not(mod(n,25))'", "-fps_mode", "vfr", "-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "8", "-c:a", "libopus"), 8 * time.Second, 160, 120, true, 56},
+		{"closed groups of two seconds", shot(t, "a.mp4", 5*time.Second, with("-g", "50")...), 5 * time.Second, 160,
+			120, false, 125},
+		{"one group of 20 seconds", shot(t, "a.mp4", 20*time.Second, with("-g", "9999", "-sc_threshold", "0")...),
+			20 * time.Second, 160, 120, true, 500},
+		{"open groups",
+			shot(t, "a.mkv", 6*time.Second, with("-bf", "2", "-x264-params", "open-gop=1:keyint=25:scenecut=0")...),
+			6 * time.Second, 160, 120, true, 150},
+		{"in a matroska, of sound at 44.1 kHz", shot(t, "a.mkv", 20*time.Second, with("-ar", "44100", "-g", "50")...),
+			20 * time.Second, 160, 120, false, 500},
+		{"an odd size",
+			shot(t, "a.webm", 3*time.Second, "-vf", "scale=161:121", "-c:v", "libvpx", "-deadline", "realtime",
+				"-cpu-used", "8", "-c:a", "libopus"), 3 * time.Second, 160, 120, true, 75},
+		{"larger than is shown",
+			shot(t, "a.mkv", 1*time.Second, "-vf", "scale=2561:1441", "-c:v", "mjpeg", "-pix_fmt", "yuvj420p", "-c:a",
+				"pcm_s16le"), time.Second, 1920, 1080, true, 25},
+		{"pictures that come now and then",
+			shot(t, "a.mkv", 8*time.Second,
+				with("-vf", "select='lt(mod(n,100),25)+not(mod(n,25))'", "-fps_mode", "vfr", "-g", "50")...),
+			8 * time.Second, 160, 120, false, 56},
+		{"pictures that come now and then, of another kind",
+			shot(t, "a.webm", 8*time.Second, "-vf", "select='lt(mod(n,100),25)+not(mod(n,25))'", "-fps_mode", "vfr",
+				"-c:v", "libvpx", "-deadline", "realtime", "-cpu-used", "8", "-c:a", "libopus"), 8 * time.Second, 160,
+			120, true, 56},
 		{"turned on its side", upright, 3 * time.Second, 120, 160, true, 75},
-		{"half pictures", shot(t, "a.mkv", 3*time.Second, with("-flags", "+ildct+ilme", "-x264opts", "tff=1", "-field_order", "tt")...), 3 * time.Second, 160, 120, true, 75},
-		{"sound of another rate", shot(t, "a.m4a", 3*time.Second, "-vn", "-ar", "22050", "-c:a", "aac"), 3 * time.Second, 0, 0, true, 0},
+		{"half pictures",
+			shot(t, "a.mkv", 3*time.Second,
+				with("-flags", "+ildct+ilme", "-x264opts", "tff=1", "-field_order", "tt")...), 3 * time.Second, 160,
+			120, true, 75},
+		{"sound of another rate", shot(t, "a.m4a", 3*time.Second, "-vn", "-ar", "22050", "-c:a", "aac"),
+			3 * time.Second, 0, 0, true, 0},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			id, _ := s.File(s.Lecture, c.path)
@@ -64,16 +85,17 @@ func TestForeignFilesBecomeOurs(t *testing.T) {
 				t.Fatalf("it is %s %q, an own copy: %v", r.State, r.Fault, r.Encoded)
 			}
 			// The last picture of a film without a steady rate is shown for as long as the one before.
-			if d := (r.Length - c.length).Abs(); d > 1100*time.Millisecond || c.name[:8] != "pictures" && d > 120*time.Millisecond {
+			if d := (r.Length - c.length).Abs(); d > 1100*time.Millisecond ||
+				c.name[:8] != "pictures" && d > 120*time.Millisecond {
 				t.Errorf("it is %v long, not %v", r.Length, c.length)
 			}
 			if c.width == 0 {
 				return
 			}
-			x, err := s.Library.Captured(context.Background(), id)
+			x, err := s.Recordings.Captured(context.Background(), id)
 			s.Must(err)
-			if reel := x.Pictures.ReelOf(0); reel.Width != c.width || reel.Height != c.height {
-				t.Errorf("it is %d by %d", reel.Width, reel.Height)
+			if track := x.Pictures.TrackOf(0); track.Width != c.width || track.Height != c.height {
+				t.Errorf("it is %d by %d", track.Width, track.Height)
 			}
 			if c.encoded {
 				for i, d := range x.Pictures.Durations() {
@@ -84,8 +106,9 @@ func TestForeignFilesBecomeOurs(t *testing.T) {
 			}
 			path := filepath.Join(t.TempDir(), "all.mp4")
 			f, err := os.Create(path)
-			s.Must(err, s.Library.WriteRail(f, x.Pictures), f.Close())
-			n, err := exec.Command("ffprobe", "-v", "error", "-select_streams", "v", "-count_frames", "-show_entries", "stream=nb_read_frames", "-of", "csv=p=0", path).Output()
+			s.Must(err, s.Recordings.WriteRendition(f, x.Pictures), f.Close())
+			n, err := exec.Command("ffprobe", "-v", "error", "-select_streams", "v", "-count_frames", "-show_entries",
+				"stream=nb_read_frames", "-of", "csv=p=0", path).Output()
 			if got := strings.TrimSpace(string(n)); err != nil || got != strconv.Itoa(c.pictures) {
 				t.Errorf("it has %s pictures, not %d (%v)", got, c.pictures, err)
 			}
@@ -98,7 +121,8 @@ func TestTwelveHours(t *testing.T) {
 	s := testhouse.New(t)
 	minute := shot(t, "minute.mp4", time.Minute, with("-vf", "fps=1,scale=64:48", "-g", "2", "-an")...)
 	path := filepath.Join(t.TempDir(), "day.mp4")
-	if out, err := exec.Command("ffmpeg", "-v", "error", "-stream_loop", "719", "-i", minute, "-c", "copy", path).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-stream_loop", "719", "-i", minute, "-c", "copy",
+		path).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
 	began := time.Now()
@@ -124,11 +148,11 @@ func TestSoundOfAMatroskaFileStaysInPlace(t *testing.T) {
 		if r := s.Settled(id); r.State != "ready" || r.Encoded {
 			t.Fatalf("%s is %s, an own copy: %v", name, r.State, r.Encoded)
 		}
-		x, err := s.Library.Captured(ctx, id)
+		x, err := s.Recordings.Captured(ctx, id)
 		s.Must(err)
 		out := filepath.Join(t.TempDir(), "sound.mp4")
 		f, err := os.Create(out)
-		s.Must(err, s.Library.WriteRail(f, x.Sound), f.Close())
+		s.Must(err, s.Recordings.WriteRendition(f, x.Sound), f.Close())
 		clicks, err := testfilm.Clicks(ctx, out)
 		s.Must(err)
 		want, err := testfilm.Clicks(ctx, path)
@@ -145,7 +169,8 @@ func TestSoundOfAMatroskaFileStaysInPlace(t *testing.T) {
 				t.Errorf("%s: click %d is off by %v from the first", name, i, d)
 			}
 		}
-		if first.Abs() > 45*time.Millisecond { // what an encoder begins with, which a track by itself does not leave out
+		// what an encoder begins with, which a track by itself does not leave out
+		if first.Abs() > 45*time.Millisecond {
 			t.Errorf("%s: all are off by %v", name, first)
 		}
 	}

@@ -10,7 +10,8 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 )
@@ -23,7 +24,8 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 		EndsAt time.Time
 		Last   time.Time
 	}
-	const query = `select t.id as track, l.ends_at, t.arrived_at as last from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
+	const query = `select t.id as track, l.ends_at, t.arrived_at as last from track t
+		join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
 		where c.source <> 'file' and c.stopped_at is null and t.length is null order by c.started_at`
 	list, err := postgres.All[row](ctx, s.DB, query)
 	if err != nil {
@@ -31,9 +33,9 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 	}
 	for _, r := range list {
 		now := s.Clock.Now()
-		if !vigil.GivenUp(r.EndsAt, r.Last, now) {
-			if silent := now.Sub(r.Last); silent >= vigil.BrokenAfter && silent < vigil.BrokenAfter+2*lookEvery {
-				if err := s.tell(ctx, "capture", r.Track); err != nil {
+		if !watchdog.GivenUp(r.EndsAt, r.Last, now) {
+			if silent := now.Sub(r.Last); silent >= watchdog.BrokenAfter && silent < watchdog.BrokenAfter+2*lookEvery {
+				if err := s.tell(ctx, event.Capture, r.Track); err != nil {
 					return ended, err
 				}
 			}
@@ -55,13 +57,25 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 const lookEvery = 15 * time.Second
 
 // tell is notify by itself.
-func (s *Service) tell(ctx context.Context, about string, track uuid.UUID) error {
+func (s *Service) tell(ctx context.Context, about event.Kind, track uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.notify(ctx, tx, about, track) })
 }
 
-// forget removes all bytes of a track.
-func (s *Service) forget(track uuid.UUID) error {
-	return errors.Join(s.Blobs.DeleteAll(logKey(track)), s.Blobs.DeleteAll("pack/"+track.String()))
+// forget removes the bytes of captures, and then that there were any.
+func (s *Service) forget(ctx context.Context, tx pgx.Tx, captures []uuid.UUID) error {
+	tracks, err := postgres.Values[uuid.UUID](ctx, tx, `select id from track where capture_id = any($1)`, captures)
+	if err != nil {
+		return fmt.Errorf("find the tracks of captures: %w", err)
+	}
+	for _, t := range tracks {
+		if err := errors.Join(s.Blobs.Delete(logKey(t)), s.Blobs.Delete("pack/"+t.String())); err != nil {
+			return err
+		}
+	}
+	if _, err := tx.Exec(ctx, `delete from capture where id = any($1)`, captures); err != nil {
+		return fmt.Errorf("forget captures: %w", err)
+	}
+	return nil
 }
 
 // Look is the job of looking for captures that are over, though nobody stopped them, and for
@@ -90,27 +104,30 @@ func (s *Service) giveUp(ctx context.Context, track uuid.UUID) error {
 			EndsAt time.Time
 			Last   time.Time
 			Length *int64
-		}](ctx, tx, `select l.ends_at, t.arrived_at as last, t.length from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id where t.id = $1 for update of t`, track)
+		}](ctx, tx, `select l.ends_at, t.arrived_at as last, t.length from track t join capture c on c.id = t.capture_id
+			join lecture l on l.id = c.lecture_id where t.id = $1 for update of t`, track)
 		if err != nil {
 			return err
 		}
-		if t.Length != nil || !vigil.GivenUp(t.EndsAt, t.Last, now) {
+		if t.Length != nil || !watchdog.GivenUp(t.EndsAt, t.Last, now) {
 			return errCame
 		}
-		if _, err := tx.Exec(ctx, `update track set length = stored, given_up = true where id = $1`, track); err != nil {
+		if _, err := tx.Exec(ctx, `update track set length = stored, given_up = true where id = $1`,
+			track); err != nil {
 			return err
 		}
 		if err := s.complete(ctx, tx, track); err != nil {
 			return err
 		}
-		return s.notify(ctx, tx, "capture", track)
+		return s.notify(ctx, tx, event.Capture, track)
 	})
 }
 
 // resume takes a capture that was given up under way again, since more of it came. It is
 // packaged anew from its beginning; until that has caught up, what there was is watched.
 func (s *Service) resume(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
-	const again = `with c as (update capture set stopped_at = null where id = (select capture_id from track where id = $1))
+	const again = `with c as (update capture set stopped_at = null
+		where id = (select capture_id from track where id = $1))
 		update track set length = null, given_up = false, state = 'waiting', fault = '' where id = $1`
 	if _, err := tx.Exec(ctx, again, track); err != nil {
 		return fmt.Errorf("take up a capture again: %w", err)

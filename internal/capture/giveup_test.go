@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/library"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testhouse"
 )
 
@@ -74,7 +74,8 @@ func TestSilenceInTheMiddleEndsAfterHalfAnHour(t *testing.T) {
 	_, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
 	s.Must(err)
 	size := int64(100)
-	file, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &size})
+	file, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, Length: &size})
 	s.Must(err)
 	for _, c := range []struct {
 		after time.Duration
@@ -108,15 +109,15 @@ func TestLateBytesAreWatchedToo(t *testing.T) {
 	}
 	_, err = s.Capture.Append(ctx, b.Track, half, nil, bytes.NewReader(all[half:]))
 	s.Must(err)
-	if r, err := s.Library.Captured(ctx, b.Recording); err != nil || r.Length < first.Length {
+	if r, err := s.Recordings.Captured(ctx, b.Recording); err != nil || r.Length < first.Length {
 		t.Errorf("meanwhile less can be watched: %+v %v", r, err)
 	}
 	length := int64(len(all))
 	_, err = s.Capture.Append(ctx, b.Track, length, &length, bytes.NewReader(nil))
 	s.Must(err)
-	var whole library.Recording
+	var whole recordings.Recording
 	s.Until(func() bool {
-		whole, err = s.Library.Recording(ctx, b.Recording)
+		whole, err = s.Recordings.Recording(ctx, b.Recording)
 		s.Must(err)
 		return whole.State == "ready" && whole.Length > first.Length
 	})

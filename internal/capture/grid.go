@@ -110,7 +110,8 @@ func (g *grid) fragment(payloads []fmp4.Payload) (fmp4.Fragment, error) {
 	}
 	at := g.base + g.frames*frameTicks
 	for _, p := range payloads {
-		f.Samples = append(f.Samples, splice.Sample{Off: off, Size: uint32(len(p.Data)), Dur: p.Dur, Sync: true, DTS: at, PTS: at})
+		f.Samples = append(f.Samples,
+			splice.Sample{Off: off, Size: uint32(len(p.Data)), Dur: p.Dur, Sync: true, DTS: at, PTS: at})
 		off += int64(len(p.Data))
 		at += frameTicks
 	}

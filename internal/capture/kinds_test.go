@@ -8,15 +8,16 @@ import (
 	"testing"
 	"time"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
 	"latelantern/internal/platform/blobs"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 )
 
 // alone packages a file as the server does.
-func alone(t *testing.T, path string) (*library.Alone, capture.Packaged) {
+func alone(t *testing.T, path string) (*assemble.Alone, capture.Packaged) {
 	t.Helper()
 	disk, err := blobs.Open(t.TempDir())
 	if err != nil {
@@ -26,7 +27,7 @@ func alone(t *testing.T, path string) (*library.Alone, capture.Packaged) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a, err := library.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	a, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -72,8 +73,11 @@ func TestKindsStayTrue(t *testing.T) {
 		{name: "late.mp4", args: late(base), off: 700 * time.Millisecond},
 		{name: "late.mkv", args: late(base), off: 700 * time.Millisecond},
 		{name: "late.ts", args: late(base), off: 700 * time.Millisecond},
-		{name: "late-and-other.mkv", args: append(late(base), "-c:a", "libopus"), off: 700 * time.Millisecond, encoded: true},
-		{name: "apart.webm", args: []string{"-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8", "-g", "50", "-c:a", "libopus"}, encoded: true},
+		{name: "late-and-other.mkv", args: append(late(base), "-c:a", "libopus"), off: 700 * time.Millisecond,
+			encoded: true},
+		{name: "apart.webm",
+			args: []string{"-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8", "-g", "50", "-c:a",
+				"libopus"}, encoded: true},
 		{name: "views-later.mp4", args: lateViews(base), off: -3 * time.Second, encoded: true},
 		{name: "time-code.mxf", args: []string{"-c:v", "mpeg2video", "-q:v", "3", "-c:a", "pcm_s16le"}, encoded: true},
 		{name: "a.avi", args: []string{"-c:v", "mpeg4", "-q:v", "3", "-c:a", "pcm_s16le"}, encoded: true, short: 1},
@@ -87,7 +91,9 @@ func TestKindsStayTrue(t *testing.T) {
 				t.Errorf("an own copy: %v; %+v", p.Encoded, p.Differs)
 			}
 			out := filepath.Join(t.TempDir(), "cut.mp4")
-			r, err := a.Cut(t.Context(), span.Of(span.Span{Start: 3 * time.Second, End: 8100 * time.Millisecond}, span.Span{Start: 11300 * time.Millisecond, End: 20 * time.Second}), out)
+			r, err := a.Cut(t.Context(),
+				span.Of(span.Span{Start: 3 * time.Second, End: 8100 * time.Millisecond},
+					span.Span{Start: 11300 * time.Millisecond, End: 20 * time.Second}), out)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -102,7 +108,7 @@ func TestKindsStayTrue(t *testing.T) {
 }
 
 // inStep checks that the clicks of a film, twice a second, lie where its pictures say, and that none is missing.
-func inStep(t *testing.T, path string, r *library.Rendition, off time.Duration, short int) {
+func inStep(t *testing.T, path string, r *recordings.Presentation, off time.Duration, short int) {
 	t.Helper()
 	const frame = 40 * time.Millisecond
 	numbers, err := testfilm.Numbers(t.Context(), path)
@@ -136,7 +142,8 @@ func inStep(t *testing.T, path string, r *library.Rendition, off time.Duration, 
 			heard++
 			continue
 		}
-		if d := (source+250*time.Millisecond)%(500*time.Millisecond) - 250*time.Millisecond; d > 20*time.Millisecond || d < -20*time.Millisecond {
+		if d := (source+250*time.Millisecond)%(500*time.Millisecond) - 250*time.Millisecond; d > 20*time.Millisecond ||
+			d < -20*time.Millisecond {
 			t.Errorf("a click at %v is %v from its place", at, d)
 		}
 		if least < 0 {
@@ -159,23 +166,28 @@ func inStep(t *testing.T, path string, r *library.Rendition, off time.Duration, 
 // TestSoundOfAllKinds: a file of sound alone is as long as it was, and clicks as often.
 func TestSoundOfAllKinds(t *testing.T) {
 	t.Parallel()
-	base := film(t, "base.wav", testfilm.Film{Length: 10 * time.Second, NoView: true, Encoding: []string{"-c:a", "pcm_s16le"}})
+	base := film(t, "base.wav",
+		testfilm.Film{Length: 10 * time.Second, NoView: true, Encoding: []string{"-c:a", "pcm_s16le"}})
 	for _, c := range []struct {
 		name    string
 		args    []string
 		encoded bool
 	}{
-		{"a.aiff", nil, true}, {"a.w64", nil, true}, {"large.wav", []string{"-rf64", "always"}, true}, {"a.ac3", nil, true}, {"a.eac3", nil, true},
-		{"a.aac", nil, false}, {"a.mp2", nil, true}, {"a.mp3", nil, true}, {"a.wma", nil, true}, {"a.flac", nil, true}, {"a.mka", []string{"-c:a", "aac", "-ar", "44100"}, false},
+		{"a.aiff", nil, true}, {"a.w64", nil, true}, {"large.wav", []string{"-rf64", "always"}, true},
+		{"a.ac3", nil, true}, {"a.eac3", nil, true},
+		{"a.aac", nil, false}, {"a.mp2", nil, true}, {"a.mp3", nil, true}, {"a.wma", nil, true}, {"a.flac", nil, true},
+		{"a.mka", []string{"-c:a", "aac", "-ar", "44100"}, false},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			t.Parallel()
 			a, p := alone(t, remade(t, base, c.name, c.args...))
-			if p.Encoded != c.encoded || len(p.Differs) > 0 || (a.Length()-10*time.Second).Abs() > 120*time.Millisecond {
+			if p.Encoded != c.encoded || len(p.Differs) > 0 ||
+				(a.Length()-10*time.Second).Abs() > 120*time.Millisecond {
 				t.Errorf("it is %v long, an own copy: %v, %+v", a.Length(), p.Encoded, p.Differs)
 			}
 			out := filepath.Join(t.TempDir(), "cut.mp4")
-			if _, err := a.Cut(context.Background(), span.Of(span.Span{Start: 2 * time.Second, End: 10 * time.Second}), out); err != nil {
+			if _, err := a.Cut(context.Background(), span.Of(span.Span{Start: 2 * time.Second, End: 10 * time.Second}),
+				out); err != nil {
 				t.Fatal(err)
 			}
 			clicks, err := testfilm.Clicks(t.Context(), out)
@@ -189,8 +201,10 @@ func TestSoundOfAllKinds(t *testing.T) {
 // TestWhatIsNoRecordingIsSaid names what a file is, where that is known.
 func TestWhatIsNoRecordingIsSaid(t *testing.T) {
 	for begin, want := range map[string]capture.Fault{
-		"%PDF-1.7\n": "document", "PK\x03\x04rest of an archive": "archive", "\x89PNG\r\n\x1a\n": "picture", "#EXTM3U\n": "list",
-		"<!DOCTYPE html><html>": "page", "MThd\x00\x00\x00\x06": "notes", ".RMF\x00\x00\x00\x12": "locked_format", "just words of someone": capture.NoMedia, "": capture.Empty,
+		"%PDF-1.7\n": "document", "PK\x03\x04rest of an archive": "archive", "\x89PNG\r\n\x1a\n": "picture",
+		"#EXTM3U\n":             "list",
+		"<!DOCTYPE html><html>": "page", "MThd\x00\x00\x00\x06": "notes", ".RMF\x00\x00\x00\x12": "locked_format",
+		"just words of someone": capture.NoMedia, "": capture.Empty,
 	} {
 		f, err := capture.Examine(t.Context(), write(t, "x.mp4", []byte(begin)))
 		if err != nil || f.Fault != want || f.Watchable != capture.Never {
@@ -203,14 +217,16 @@ func TestWhatIsNoRecordingIsSaid(t *testing.T) {
 func TestMoreSoundThanPictures(t *testing.T) {
 	base := film(t, "base.mp4", testfilm.Film{Length: 10 * time.Second, Width: 320, Height: 180})
 	path := filepath.Join(t.TempDir(), "short.mp4")
-	if out, err := exec.Command("ffmpeg", "-v", "error", "-y", "-t", "4", "-i", base, "-i", base, "-map", "0:v", "-map", "1:a", "-c", "copy", path).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-y", "-t", "4", "-i", base, "-i", base, "-map", "0:v", "-map",
+		"1:a", "-c", "copy", path).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
 	a, p := alone(t, path)
 	if (a.Length()-10*time.Second).Abs() > 100*time.Millisecond || !p.Encoded {
 		t.Errorf("it is %v long, an own copy: %v", a.Length(), p.Encoded)
 	}
-	if _, err := a.Cut(t.Context(), span.Of(span.Span{Start: 6 * time.Second, End: 9 * time.Second}), filepath.Join(t.TempDir(), "cut.mp4")); err != nil {
+	if _, err := a.Cut(t.Context(), span.Of(span.Span{Start: 6 * time.Second, End: 9 * time.Second}),
+		filepath.Join(t.TempDir(), "cut.mp4")); err != nil {
 		t.Error(err)
 	}
 }

@@ -10,13 +10,13 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/postgres"
 )
 
-// keepLikeness keeps by what a file that came whole is known again.
-func (s *Service) keepLikeness(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
+// keepFingerprint keeps by what a file that came whole is known again.
+func (s *Service) keepFingerprint(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
 	size := s.Blobs.Size(logKey(track))
 	file, err := s.Blobs.Open(logKey(track))
 	if errors.Is(err, blobs.ErrNotFound) {
@@ -26,11 +26,11 @@ func (s *Service) keepLikeness(ctx context.Context, tx pgx.Tx, track uuid.UUID) 
 		return fmt.Errorf("read a file that came: %w", err)
 	}
 	defer file.Close()
-	print, err := likeness.Print(size, file)
+	print, err := fingerprint.Print(size, file)
 	if err != nil {
 		return fmt.Errorf("read a file that came: %w", err)
 	}
-	if _, err := tx.Exec(ctx, `update track set likeness = $2 where id = $1`, track, print); err != nil {
+	if _, err := tx.Exec(ctx, `update track set fingerprint = $2 where id = $1`, track, print); err != nil {
 		return fmt.Errorf("keep by what a file is known: %w", err)
 	}
 	return nil
@@ -55,15 +55,19 @@ type Known struct {
 // Sending reports whether it has not come whole yet.
 func (k Known) Sending() bool { return k.Size == nil || k.Stored < *k.Size }
 
-const knownSQL = `select t.id as track_id, l.course_id, coalesce(k.code, '') as code, l.id as lecture_id, r.id as recording_id, coalesce(r.title, '') as title, c.file_name,
-		c.started_by as by, coalesce(p.name, '') as by_name, t.stored, t.length as size, r.deleted_at is not null or a.put_away_at is not null as deleted
-	from track t join capture c on c.id = t.capture_id left join arrival a on a.track_id = t.id left join person p on p.id = c.started_by
-	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left join recording r on r.id = rc.recording_id
+const knownSQL = `select t.id as track_id, l.course_id, coalesce(k.code, '') as code, l.id as lecture_id,
+	r.id as recording_id, coalesce(r.title, '') as title, c.file_name,
+		c.started_by as by, coalesce(p.name, '') as by_name, t.stored, t.length as size, r.deleted_at is not null
+		or a.put_away_at is not null as deleted
+	from track t join capture c on c.id = t.capture_id left join arrival a on a.track_id = t.id left
+	join person p on p.id = c.started_by
+	left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null left
+	join recording r on r.id = rc.recording_id
 	left join lecture l on l.id = r.lecture_id left join course k on k.id = l.course_id
-	where t.likeness = $1 and (r.id is not null or c.lecture_id is null)
+	where t.fingerprint = $1 and (r.id is not null or c.lecture_id is null)
 	order by r.deleted_at is not null or a.put_away_at is not null, c.started_at desc`
 
-// Find lists what came, or is coming, as a file of this likeness, the latest first; what was
+// Find lists what came, or is coming, as a file of this fingerprint, the latest first; what was
 // taken away comes last.
 func (s *Service) Find(ctx context.Context, print []byte) ([]Known, error) {
 	return find(ctx, s.DB, print)
@@ -80,10 +84,11 @@ func find(ctx context.Context, q postgres.Querier, print []byte) ([]Known, error
 // refuseTwice refuses to begin a file that is here or on its way, unless its sender says Again.
 // Of two who begin at once, one is refused: they take turns.
 func (s *Service) refuseTwice(ctx context.Context, tx pgx.Tx, in Start) error {
-	if len(in.Print) != likeness.Length || in.Again {
+	if len(in.Print) != fingerprint.Length || in.Again {
 		return nil
 	}
-	if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock($1)`, int64(binary.BigEndian.Uint64(in.Print))); err != nil {
+	if _, err := tx.Exec(ctx, `select pg_advisory_xact_lock($1)`,
+		int64(binary.BigEndian.Uint64(in.Print))); err != nil {
 		return fmt.Errorf("wait for another who sends the same file: %w", err)
 	}
 	found, err := find(ctx, tx, in.Print)

@@ -6,7 +6,7 @@ import (
 	"testing"
 	"time"
 
-	"latelantern/internal/core/likeness"
+	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -17,7 +17,7 @@ func TestAFileIsKnownAgain(t *testing.T) {
 	path := film(t, "a.mp4", testfilm.Film{Length: time.Second})
 	b, err := os.ReadFile(path)
 	s.Must(err)
-	print, err := likeness.Print(int64(len(b)), bytes.NewReader(b))
+	print, err := fingerprint.Print(int64(len(b)), bytes.NewReader(b))
 	s.Must(err)
 	if found, err := s.Capture.Find(t.Context(), print); err != nil || len(found) != 0 {
 		t.Fatalf("before it came: %+v %v", found, err)
@@ -28,7 +28,8 @@ func TestAFileIsKnownAgain(t *testing.T) {
 	s.Must(s.Library.SetDeleted(t.Context(), second, s.Lecturer, true))
 	found, err := s.Capture.Find(t.Context(), print)
 	s.Must(err)
-	if len(found) != 2 || *found[0].RecordingID != first || found[0].Code != "COU 1" || found[0].Deleted || *found[1].RecordingID != second || !found[1].Deleted {
+	if len(found) != 2 || *found[0].RecordingID != first || found[0].Code != "COU 1" || found[0].Deleted ||
+		*found[1].RecordingID != second || !found[1].Deleted {
 		t.Errorf("%+v", found)
 	}
 }

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"os"
 	"time"
 
 	"github.com/google/uuid"
@@ -20,7 +19,7 @@ type logReader struct {
 	ctx   context.Context
 	s     *Service
 	track uuid.UUID
-	file  *os.File
+	file  blobs.Blob
 	at    int64
 	known Progress
 	wake  <-chan struct{}
@@ -102,7 +101,7 @@ func (r *logReader) read(b []byte) (int, error) {
 		return 0, io.EOF
 	}
 	if r.file == nil {
-		f, err := r.s.Blobs.Open(logKey(r.track))
+		f, err := r.s.Blobs.Follow(logKey(r.track))
 		if err != nil {
 			return 0, fmt.Errorf("read a track: %w", err)
 		}

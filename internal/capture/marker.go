@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/platform/postgres"
 )
@@ -30,7 +31,7 @@ const MaxWord = 120
 func (s *Service) Mark(ctx context.Context, track, id, by uuid.UUID, m Marker) error {
 	m.Word = strings.Join(strings.Fields(m.Word), " ")
 	var wrong fault.Faults
-	wrong.When(utf8.RuneCountInString(m.Word) > MaxWord, "word", "A marker has a word, or at most %d characters.", MaxWord)
+	wrong.When(utf8.RuneCountInString(m.Word) > MaxWord, "word", "marker.word", "most", MaxWord)
 	if err := wrong.Err(); err != nil {
 		return err
 	}
@@ -47,7 +48,8 @@ func (s *Service) Mark(ctx context.Context, track, id, by uuid.UUID, m Marker) e
 		if err != nil {
 			return fmt.Errorf("find the capture of a marker: %w", err)
 		}
-		const upsert = `insert into marker (id, capture_id, at_ms, pause_ms, word, made_by, made_at) values ($1, $2, $3, $4, $5, $6, $7)
+		const upsert = `insert into marker (id, capture_id, at_ms, pause_ms, word, made_by, made_at)
+			values ($1, $2, $3, $4, $5, $6, $7)
 			on conflict (id) do update set word = excluded.word where marker.capture_id = excluded.capture_id`
 		tag, err := tx.Exec(ctx, upsert, id, b.Capture, max(0, m.At.Milliseconds()), pause, m.Word, by, s.Clock.Now())
 		if err != nil {
@@ -56,7 +58,7 @@ func (s *Service) Mark(ctx context.Context, track, id, by uuid.UUID, m Marker) e
 		if tag.RowsAffected() == 0 {
 			return ErrTaken
 		}
-		return s.notify(ctx, tx, "recording", track)
+		return s.notify(ctx, tx, event.Recording, track)
 	})
 }
 
@@ -68,14 +70,16 @@ func (s *Service) Markers(ctx context.Context, recording uuid.UUID) ([]Marker, e
 	}
 	const query = `select rc.start_ms + m.at_ms as at_ms, coalesce(m.pause_ms, 0) as pause_ms, m.word
 		from recording_capture rc join marker m on m.capture_id = rc.capture_id
-		where rc.recording_id = $1 and m.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or m.at_ms < rc.until_ms) order by 1, m.id`
+		where rc.recording_id = $1 and m.at_ms >= coalesce(rc.from_ms, 0)
+		and (rc.until_ms is null or m.at_ms < rc.until_ms) order by 1, m.id`
 	rows, err := postgres.All[row](ctx, s.DB, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("list the markers of a recording: %w", err)
 	}
 	var out []Marker
 	for _, x := range rows {
-		out = append(out, Marker{time.Duration(x.AtMs) * time.Millisecond, time.Duration(x.PauseMs) * time.Millisecond, x.Word})
+		out = append(out,
+			Marker{time.Duration(x.AtMs) * time.Millisecond, time.Duration(x.PauseMs) * time.Millisecond, x.Word})
 	}
 	return out, nil
 }

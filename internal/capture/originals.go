@@ -9,7 +9,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -19,7 +21,8 @@ const MaxOriginalDays = 3650
 // OriginalDays is for how many days after its own copy is made the original of a foreign file is
 // kept in a course; 0 for as long as its recording.
 func (s *Service) OriginalDays(ctx context.Context, course uuid.UUID) (int, error) {
-	n, err := postgres.Value[int](ctx, s.DB, `select coalesce(original_days, 0) from course where id = $1`, course)
+	n, err := postgres.Value[int](ctx, s.DB,
+		`select coalesce(original_days, 0) from course_setting where course_id = $1`, course)
 	if err != nil {
 		return 0, fmt.Errorf("read for how long originals are kept: %w", err)
 	}
@@ -29,21 +32,28 @@ func (s *Service) OriginalDays(ctx context.Context, course uuid.UUID) (int, erro
 // SetOriginalDays changes that. Its error is of type fault.Faults for a number that cannot be.
 func (s *Service) SetOriginalDays(ctx context.Context, course uuid.UUID, days int) error {
 	if days < 0 || days > MaxOriginalDays {
-		return fault.Faults{{Field: "days", Text: fmt.Sprintf("Originals can be kept from 1 to %d days, or as long as their recording.", MaxOriginalDays)}}
+		return fault.One("days", "originals.days", "most", MaxOriginalDays)
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `update course set original_days = nullif($2, 0) where id = $1`, course, days); err != nil {
+		const forget = `delete from course_originals where course_id = $1`
+		if _, err := tx.Exec(ctx, forget, course); err != nil {
 			return fmt.Errorf("keep for how long originals are kept: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: course})
+		const keep = `insert into course_originals (course_id, days) select $1, $2 where $2 > 0`
+		if _, err := tx.Exec(ctx, keep, course, days); err != nil {
+			return fmt.Errorf("keep for how long originals are kept: %w", err)
+		}
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
 	})
 }
 
 // ClearOriginals removes the originals whose time is over by the rules of their courses, and says
 // how many. What is used as it came has no original beside it, and is never removed.
 func (s *Service) ClearOriginals(ctx context.Context) (int, error) {
-	const query = `select t.id from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id join course k on k.id = l.course_id
-		where t.encoded and t.state = 'ready' and t.original_gone_at is null and t.packed_at + make_interval(days => k.original_days) <= $1 order by t.packed_at limit 100`
+	const query = `select t.id from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
+		join course_setting k on k.course_id = l.course_id
+		where t.encoded and t.state = 'ready' and t.original_gone_at is null
+		and t.packed_at + make_interval(days => k.original_days) <= $1 order by t.packed_at limit 100`
 	rows, err := s.DB.Query(ctx, query, s.Clock.Now())
 	if err != nil {
 		return 0, fmt.Errorf("list originals whose time is over: %w", err)
@@ -53,10 +63,11 @@ func (s *Service) ClearOriginals(ctx context.Context) (int, error) {
 		return 0, fmt.Errorf("list originals whose time is over: %w", err)
 	}
 	for n, track := range over {
-		if err := s.Blobs.DeleteAll(logKey(track)); err != nil {
+		if err := s.Blobs.Delete(logKey(track)); err != nil {
 			return n, fmt.Errorf("remove an original: %w", err)
 		}
-		if _, err := s.DB.Exec(ctx, `update track set original_gone_at = $2 where id = $1`, track, s.Clock.Now()); err != nil {
+		if _, err := s.DB.Exec(ctx, `update track set original_gone_at = $2 where id = $1`, track,
+			s.Clock.Now()); err != nil {
 			return n, fmt.Errorf("keep that an original is gone: %w", err)
 		}
 	}
@@ -65,9 +76,9 @@ func (s *Service) ClearOriginals(ctx context.Context) (int, error) {
 
 // Original is a file as it came.
 type Original struct {
-	Path     string
 	FileName string
 	Came     time.Time
+	Open     func() (blobs.Blob, error)
 }
 
 // Original gives the file that a recording came as. Its error is ErrUnknown when the recording
@@ -78,9 +89,12 @@ func (s *Service) Original(ctx context.Context, recording uuid.UUID) (Original, 
 		FileName string
 		Came     time.Time
 	}
-	const query = `select t.id as track, c.file_name, c.stopped_at as came from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where rc.recording_id = $1 and rc.from_ms is null and rc.until_ms is null and c.source = 'file' and c.stopped_at is not null and t.original_gone_at is null
-		and not exists (select 1 from recording_capture o where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id)`
+	const query = `select t.id as track, c.file_name, c.stopped_at as came from recording_capture rc
+		join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
+		where rc.recording_id = $1 and rc.from_ms is null and rc.until_ms is null and c.source = 'file'
+		and c.stopped_at is not null and t.original_gone_at is null
+		and not exists (select 1 from recording_capture o
+		where o.recording_id = rc.recording_id and o.capture_id <> rc.capture_id)`
 	r, err := postgres.One[row](ctx, s.DB, query, recording)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return Original{}, ErrUnknown
@@ -88,5 +102,6 @@ func (s *Service) Original(ctx context.Context, recording uuid.UUID) (Original, 
 	if err != nil {
 		return Original{}, fmt.Errorf("find the original of a recording: %w", err)
 	}
-	return Original{s.Blobs.Path(logKey(r.Track)), r.FileName, r.Came}, nil
+	open := func() (blobs.Blob, error) { return s.Blobs.Open(logKey(r.Track)) }
+	return Original{FileName: r.FileName, Came: r.Came, Open: open}, nil
 }

@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -49,18 +49,37 @@ func TestFilesOfAllKinds(t *testing.T) {
 		pictures, sound bool
 	}{
 		{"an mp4", good, "", 4 * time.Second, true, true},
-		{"a webm", film(t, "a.webm", testfilm.Film{Length: 4 * time.Second, Encoding: webm}), "", 4 * time.Second, true, true},
+		{"a webm", film(t, "a.webm", testfilm.Film{Length: 4 * time.Second, Encoding: webm}), "", 4 * time.Second, true,
+			true},
 		{"an mkv", film(t, "a.mkv", testfilm.Film{Length: 4 * time.Second}), "", 4 * time.Second, true, true},
-		{"without sound", film(t, "b.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "", 3 * time.Second, true, false},
-		{"without a picture", film(t, "c.mp3", testfilm.Film{Length: 3 * time.Second, NoView: true, Encoding: []string{"-c:a", "libmp3lame"}}), "", 3 * time.Second, false, true},
-		{"half a second", film(t, "d.mp4", testfilm.Film{Length: 500 * time.Millisecond}), "", 500 * time.Millisecond, true, true},
-		{"pictures of 4:4:4", film(t, "e.mp4", testfilm.Film{Length: 2 * time.Second, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv444p", "-c:a", "aac"}}), "", 2 * time.Second, true, true},
+		{"without sound", film(t, "b.mp4", testfilm.Film{Length: 3 * time.Second, NoSound: true}), "", 3 * time.Second,
+			true, false},
+		{"without a picture",
+			film(t, "c.mp3",
+				testfilm.Film{Length: 3 * time.Second, NoView: true, Encoding: []string{"-c:a", "libmp3lame"}}), "",
+			3 * time.Second, false, true},
+		{"half a second", film(t, "d.mp4", testfilm.Film{Length: 500 * time.Millisecond}), "", 500 * time.Millisecond,
+			true, true},
+		{"pictures of 4:4:4",
+			film(t, "e.mp4",
+				testfilm.Film{Length: 2 * time.Second,
+					Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv444p", "-c:a",
+						"aac"}}), "", 2 * time.Second, true, true},
 		{"an empty file", write(t, "x.mp4", nil), capture.Empty, 0, false, false},
-		{"a text called mp4", write(t, "x.mp4", []byte("The tide table of last week")), capture.NoMedia, 0, false, false},
-		{"a playlist called mp4", write(t, "x.mp4", []byte("#EXTM3U\n#EXTINF:9,\nfile:///etc/passwd\n")), "list", 0, false, false},
-		{"a script called mp4", write(t, "x.mp4", []byte("ffconcat version 1.0\nfile '"+good+"'\n")), "list", 0, false, false},
-		{"the head of an mp4 and then noise", write(t, "x.mp4", append(bytes.Clone(whole[:32]), noise(40_000)...)), capture.Unfinished, 0, false, false},
-		{"an encrypted mp4", film(t, "f.mp4", testfilm.Film{Length: time.Second, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-encryption_scheme", "cenc-aes-ctr", "-encryption_key", strings.Repeat("ab", 16), "-encryption_kid", strings.Repeat("12", 16)}}), capture.Encrypted, 0, false, false},
+		{"a text called mp4", write(t, "x.mp4", []byte("The tide table of last week")), capture.NoMedia, 0, false,
+			false},
+		{"a playlist called mp4", write(t, "x.mp4", []byte("#EXTM3U\n#EXTINF:9,\nfile:///etc/passwd\n")), "list", 0,
+			false, false},
+		{"a script called mp4", write(t, "x.mp4", []byte("ffconcat version 1.0\nfile '"+good+"'\n")), "list", 0, false,
+			false},
+		{"the head of an mp4 and then noise", write(t, "x.mp4", append(bytes.Clone(whole[:32]), noise(40_000)...)),
+			capture.Unfinished, 0, false, false},
+		{"an encrypted mp4",
+			film(t, "f.mp4",
+				testfilm.Film{Length: time.Second,
+					Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-encryption_scheme",
+						"cenc-aes-ctr", "-encryption_key", strings.Repeat("ab", 16), "-encryption_kid",
+						strings.Repeat("12", 16)}}), capture.Encrypted, 0, false, false},
 		{"an mp4 that was cut off", write(t, "x.mp4", whole[:len(whole)/2]), capture.Unfinished, 0, false, false},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -92,7 +111,10 @@ func TestFilesOfAllKinds(t *testing.T) {
 // live is a capture as a browser makes it: Matroska, at the pace of the clock or faster.
 func live(t *testing.T, length time.Duration) []byte {
 	t.Helper()
-	path := film(t, "live.mkv", testfilm.Film{Length: length, Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}})
+	path := film(t, "live.mkv",
+		testfilm.Film{Length: length,
+			Encoding: []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus",
+				"-cluster_time_limit", "1000"}})
 	b, err := os.ReadFile(path)
 	if err != nil {
 		t.Fatal(err)
@@ -114,12 +136,12 @@ func TestALectureCanBeFollowedWhileItRuns(t *testing.T) {
 		_, err := s.Capture.Append(ctx, b.Track, int64(from), nil, bytes.NewReader(all[from:to]))
 		s.Must(err)
 	}
-	reaches := func(least time.Duration) *library.Rendition {
+	reaches := func(least time.Duration) *recordings.Presentation {
 		t.Helper()
-		var r *library.Rendition
+		var r *recordings.Presentation
 		s.Until(func() bool {
 			var err error
-			r, err = s.Library.Captured(ctx, b.Recording)
+			r, err = s.Recordings.Captured(ctx, b.Recording)
 			return err == nil && r.Length >= least
 		})
 		return r
@@ -153,7 +175,7 @@ func TestALectureCanBeFollowedWhileItRuns(t *testing.T) {
 	r = reaches(0)
 	path := filepath.Join(t.TempDir(), "all.mp4")
 	f, err := os.Create(path)
-	s.Must(err, s.Library.WriteRail(f, r.Pictures), f.Close())
+	s.Must(err, s.Recordings.WriteRendition(f, r.Pictures), f.Close())
 	got, err := testfilm.Numbers(ctx, path)
 	s.Must(err)
 	if len(got) != 300 || got[0] != 0 || got[299] != 299 {
@@ -173,7 +195,8 @@ func TestACaptureThatBreaksOff(t *testing.T) {
 		_, err = s.Capture.Append(ctx, b.Track, 0, &n, bytes.NewReader(all[:n]))
 		s.Must(err)
 		r := s.Settled(b.Recording)
-		if least := time.Duration(share*8*float64(time.Second)) - 1500*time.Millisecond; r.State != "ready" || r.Length < least {
+		if least := time.Duration(share*8*float64(time.Second)) - 1500*time.Millisecond; r.State != "ready" ||
+			r.Length < least {
 			t.Errorf("of %.0f %% it is %s, %v long: %s", share*100, r.State, r.Length, r.Fault)
 		}
 	}
@@ -186,13 +209,15 @@ func TestAnOutageIsNotTheEnd(t *testing.T) {
 	s := testhouse.New(t)
 	all := live(t, 8*time.Second)
 	for _, share := range []int{50, 3} { // with something packaged before, and with nothing
-		b, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, ""), By: s.Lecturer, Source: capture.Desk})
+		b, err := s.Capture.Begin(ctx,
+			capture.Start{Lecture: s.AddLecture(s.Course, testhouse.Now, ""), By: s.Lecturer, Source: capture.Desk})
 		s.Must(err)
 		half, length := int64(len(all)*share/100), int64(len(all))
 		_, err = s.Capture.Append(ctx, b.Track, 0, nil, bytes.NewReader(all[:half]))
 		s.Must(err)
 		attempts := func() int {
-			return s.Count(`select coalesce(sum(coalesce(array_length(errors, 1), 0) + (state = 'completed')::int), 0) from river_job where kind = 'pack_live' and args->>'track' = $1`, b.Track.String())
+			return s.Count(`select coalesce(sum(coalesce(array_length(errors, 1), 0) + (state = 'completed')::int), 0)
+				from river_job where kind = 'pack_live' and args->>'track' = $1`, b.Track.String())
 		}
 		if share == 50 {
 			s.Until(func() bool { return s.Count(`select packed_ms from track where id = $1`, b.Track) > 1000 })

@@ -16,7 +16,8 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -26,7 +27,8 @@ const ms = time.Millisecond
 // browserFilm is what a browser sends, of a given kind.
 func browserFilm(t *testing.T, f testfilm.Film) []byte {
 	t.Helper()
-	f.Encoding = []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus", "-cluster_time_limit", "1000"}
+	f.Encoding = []string{"-c:v", "libx264", "-preset", "ultrafast", "-bf", "0", "-g", "50", "-c:a", "libopus",
+		"-cluster_time_limit", "1000"}
 	if f.Width == 0 {
 		f.Width, f.Height = 320, 180
 	}
@@ -58,11 +60,11 @@ func sendAll(t *testing.T, s *testhouse.Stage, in capture.Start, all []byte) cap
 }
 
 // numbersOf are the numbers burnt into the pictures of the published recording.
-func numbersOf(t *testing.T, s *testhouse.Stage, r library.Recording) []int {
+func numbersOf(t *testing.T, s *testhouse.Stage, r recordings.Recording) []int {
 	t.Helper()
-	key, err := s.Library.Copy(context.Background(), *r.EditionID, nil)
+	key, err := s.Publication.Copy(context.Background(), *r.EditionID, nil)
 	s.Must(err)
-	n, err := testfilm.Numbers(context.Background(), s.Blobs.Path(key))
+	n, err := testfilm.Numbers(context.Background(), testhouse.Local(t, s.Blobs, key))
 	s.Must(err)
 	return n
 }
@@ -93,13 +95,14 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 	}
 	r := s.Settled(first.Recording)
 	holes := r.Holes.Spans()
-	if r.Parts != 2 || len(holes) != 1 || (holes[0].Start-6*time.Second).Abs() > 100*ms || holes[0].End < 40*time.Second || holes[0].End > 50*time.Second {
+	if r.Parts != 2 || len(holes) != 1 || (holes[0].Start-6*time.Second).Abs() > 100*ms ||
+		holes[0].End < 40*time.Second || holes[0].End > 50*time.Second {
 		t.Fatalf("%d parts with holes %v", r.Parts, holes)
 	}
 	if d := r.Length - holes[0].End; (d - 4*time.Second).Abs() > 100*ms {
 		t.Errorf("after the hole come %v", d)
 	}
-	whole, err := s.Library.Captured(ctx, r.ID)
+	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
 	if whole.Length != r.Length || !whole.Ended {
 		t.Errorf("it can be played for %v of %v", whole.Length, r.Length)
@@ -116,18 +119,19 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 		t.Errorf("published are %d pictures, want %d", len(got), len(want))
 	}
 	// A cut over the hole takes from both parts.
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Strike, span.Span{Start: 5 * time.Second, End: holes[0].End + time.Second}))
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Strike,
+		span.Span{Start: 5 * time.Second, End: holes[0].End + time.Second}))
 	r = s.Lit(r.ID)
 	if got, want := numbersOf(t, s, r), append(count(0, 125), count(25, 100)...); !slices.Equal(got, want) {
 		t.Errorf("published after a cut are %d pictures, want %d: %v", len(got), len(want), got)
 	}
-	edition, err := s.Library.Edition(ctx, *r.EditionID)
+	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	if (edition.Length-8*time.Second).Abs() > 80*ms || len(edition.Stretches) != 2 {
 		t.Errorf("published are %v in %v", edition.Length, edition.Stretches)
 	}
 	unbroken(t, s, edition.Pictures, edition.Length)
-	heard, err := testfilm.Clicks(ctx, s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil))))
+	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil))))
 	s.Must(err)
 	for i, h := range heard {
 		if d := (h - time.Duration(i+1)*500*ms).Abs(); d > 60*ms {
@@ -147,20 +151,20 @@ func must[T any](v T, err error) T {
 }
 
 // unbroken checks that the segments of a rail follow one another without a gap, and can all be read.
-func unbroken(t *testing.T, s *testhouse.Stage, r *library.Rail, length time.Duration) {
+func unbroken(t *testing.T, s *testhouse.Stage, r *recordings.Rendition, length time.Duration) {
 	t.Helper()
 	var at time.Duration
 	for i, d := range r.Durations() {
-		it, reel := r.Items[i], r.ReelOf(i)
-		begins := time.Duration(it.Time) * time.Second / time.Duration(reel.Timescale)
+		it, track := r.Segments[i], r.TrackOf(i)
+		begins := time.Duration(it.Time) * time.Second / time.Duration(track.Timescale)
 		if (begins - at).Abs() > 60*ms {
 			t.Fatalf("segment %d begins at %v, after %v", i, begins, at)
 		}
 		at = begins + d
-		if _, err := s.Library.Segment(r, i); err != nil {
+		if _, err := s.Recordings.Segment(r, i); err != nil {
 			t.Fatalf("segment %d: %v", i, err)
 		}
-		if _, err := r.HeadOf(it.Reel); err != nil {
+		if _, err := r.InitOf(it.Track); err != nil {
 			t.Fatalf("head of segment %d: %v", i, err)
 		}
 	}
@@ -174,11 +178,14 @@ func unbroken(t *testing.T, s *testhouse.Stage, r *library.Rail, length time.Dur
 func TestPartsThatDiffer(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
-	four, larger := browserFilm(t, testfilm.Film{Length: 4 * time.Second}), browserFilm(t, testfilm.Film{Length: 4 * time.Second, Width: 480, Height: 270})
-	six, blind := browserFilm(t, testfilm.Film{Length: 6 * time.Second}), browserFilm(t, testfilm.Film{Length: 4 * time.Second, NoView: true})
+	four, larger := browserFilm(t, testfilm.Film{Length: 4 * time.Second}),
+		browserFilm(t, testfilm.Film{Length: 4 * time.Second, Width: 480, Height: 270})
+	six, blind := browserFilm(t, testfilm.Film{Length: 6 * time.Second}),
+		browserFilm(t, testfilm.Film{Length: 4 * time.Second, NoView: true})
 	a := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, four)
 	sendAll(t, s, capture.Start{Age: 20*time.Minute - 10*time.Second}, larger)
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 12*time.Second, By: s.Coordinator}, six) // its first 2 s stand beside the second part
+	// its first 2 s stand beside the second part
+	sendAll(t, s, capture.Start{Age: 20*time.Minute - 12*time.Second, By: s.Coordinator}, six)
 	sendAll(t, s, capture.Start{Age: 20*time.Minute - 30*time.Second}, blind)
 	if n := s.Count(`select count(*) from recording`); n != 1 {
 		t.Fatalf("%d recordings", n)
@@ -187,20 +194,21 @@ func TestPartsThatDiffer(t *testing.T) {
 	if got := r.Kept().Len(); r.Parts != 4 || (got-16*time.Second).Abs() > 300*ms {
 		t.Fatalf("%d parts hold %v, holes %v", r.Parts, got, r.Holes)
 	}
-	whole, err := s.Library.Captured(ctx, r.ID)
+	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
 	unbroken(t, s, whole.Pictures, whole.Length)
 	unbroken(t, s, whole.Sound, whole.Length)
 	r = s.Lit(r.ID)
-	edition, err := s.Library.Edition(ctx, *r.EditionID)
+	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	if (edition.Length - 16*time.Second).Abs() > 300*ms {
 		t.Errorf("published are %v", edition.Length)
 	}
 	unbroken(t, s, edition.Pictures, edition.Length)
 	unbroken(t, s, edition.Sound, edition.Length)
-	file := s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil)))
-	out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=codec_type,width,duration", "-of", "csv=p=0", file).Output()
+	file := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
+	out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=codec_type,width,duration", "-of",
+		"csv=p=0", file).Output()
 	s.Must(err)
 	t.Logf("%s", out)
 	if n := must(testfilm.Numbers(ctx, file)); len(n) < 300 {
@@ -223,47 +231,54 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	if !r.Second || r.Parts != 1 {
 		t.Fatalf("%+v", r)
 	}
-	whole, err := s.Library.Captured(ctx, r.ID)
+	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
 	unbroken(t, s, whole.Second, 9400*ms)
-	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 3 * time.Second, End: 4470 * ms}, {Start: 6 * time.Second, End: 6610 * ms}} {
-		s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Strike, x))
+	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 3 * time.Second, End: 4470 * ms},
+		{Start: 6 * time.Second, End: 6610 * ms}} {
+		s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Strike, x))
 	}
 	// The second leads for a while; that is a version as any other, and is carried through the cuts.
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Lead, cut(2, 8)), s.Library.Change(ctx, r.ID, s.Lecturer, library.Follow, cut(5, 5.5)))
-	if err := s.Library.Change(ctx, r.ID, s.Lecturer, library.Lead, cut(2, 2.1)); err == nil {
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Lead, cut(2, 8)),
+		s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Follow, cut(5, 5.5)))
+	if err := s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Lead, cut(2, 2.1)); err == nil {
 		t.Error("a tenth of a second is led")
 	}
 	r = s.Lit(r.ID)
-	edition, err := s.Library.Edition(ctx, *r.EditionID)
+	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	unbroken(t, s, edition.Second, edition.Length)
-	copied := s.Blobs.Path(must(s.Library.Copy(ctx, *r.EditionID, nil)))
-	tracks, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-show_entries", "stream=codec_type,nb_read_packets", "-of", "csv=p=0", copied).Output()
-	if want := strings.Count(string(tracks), "video,"); err != nil || want != 2 || strings.Count(string(tracks), "audio,") != 1 {
+	copied := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
+	tracks, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-show_entries",
+		"stream=codec_type,nb_read_packets", "-of", "csv=p=0", copied).Output()
+	if want := strings.Count(string(tracks), "video,"); err != nil || want != 2 ||
+		strings.Count(string(tracks), "audio,") != 1 {
 		t.Errorf("a copy holds %s (%v)", tracks, err)
 	}
 	led := edition.Led
-	if len(led) != 2 || (led[0].Start-870*ms).Abs() > 41*ms || (led[0].Len()-1530*ms).Abs() > 81*ms || (led[1].Len()-1890*ms).Abs() > 81*ms {
+	if len(led) != 2 || (led[0].Start-870*ms).Abs() > 41*ms || (led[0].Len()-1530*ms).Abs() > 81*ms ||
+		(led[1].Len()-1890*ms).Abs() > 81*ms {
 		t.Errorf("the second leads at %v of what is published", led)
 	}
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Undo, span.Span{}))
-	if back, err := s.Library.Recording(ctx, r.ID); err != nil || !back.Led.Equal(span.Of(cut(2, 8))) || back.Current() {
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Undo, span.Span{}))
+	if back, err := s.Recordings.Recording(ctx, r.ID); err != nil || !back.Led.Equal(span.Of(cut(2, 8))) ||
+		back.Current() {
 		t.Errorf("undone, the second leads at %v (%v)", back.Led.Spans(), err)
 	}
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Redo, span.Span{}))
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Redo, span.Span{}))
 	// Picture n of the second is 400 ms later on the clock than picture n of the first.
 	for i, d := range edition.Second.Durations() {
-		it, reel := edition.Second.Items[i], edition.Second.ReelOf(i)
-		if reel.Source == "" || d < 200*ms {
+		it, track := edition.Second.Segments[i], edition.Second.TrackOf(i)
+		if track.Source == "" || d < 200*ms {
 			continue
 		}
 		folder := t.TempDir()
 		path := filepath.Join(folder, "a.mp4")
-		s.Must(os.WriteFile(path, append(slices.Clone(reel.Head), must(s.Library.Segment(edition.Second, i))...), 0o600))
+		s.Must(os.WriteFile(path, append(slices.Clone(track.Init), must(s.Recordings.Segment(edition.Second, i))...),
+			0o600))
 		n, err := testfilm.Numbers(ctx, path)
 		s.Must(err)
-		at := time.Duration(it.Time) * time.Second / time.Duration(reel.Timescale)
+		at := time.Duration(it.Time) * time.Second / time.Duration(track.Timescale)
 		want := at
 		for _, x := range edition.Stretches {
 			if at >= x.At-ms {
@@ -289,7 +304,8 @@ func TestBeginningTwiceBeginsOnce(t *testing.T) {
 	if a != b || s.Count(`select count(*) from track`) != 1 {
 		t.Errorf("%+v, then %+v", a, b)
 	}
-	if p, err := s.Capture.Stored(ctx, a.Track); err != nil || s.Clock.Now().Sub(p.Started).Round(5*time.Second) != time.Minute {
+	if p, err := s.Capture.Stored(ctx, a.Track); err != nil ||
+		s.Clock.Now().Sub(p.Started).Round(5*time.Second) != time.Minute {
 		t.Errorf("it began at %v (%v)", p.Started, err)
 	}
 	beside := in
@@ -329,7 +345,8 @@ func TestAnEarlierPartMovesTheClock(t *testing.T) {
 	then := began()
 	s.Settled(a.Recording)
 	id := uuid.New()
-	s.Must(s.Capture.Mark(ctx, a.Track, id, s.Lecturer, capture.Marker{At: 3 * time.Second, Word: " the  tide\nturns "}))
+	s.Must(s.Capture.Mark(ctx, a.Track, id, s.Lecturer,
+		capture.Marker{At: 3 * time.Second, Word: " the  tide\nturns "}))
 	sendAll(t, s, capture.Start{Age: 10*time.Minute + 30*time.Second}, four)
 	by := then.Sub(began())
 	r := s.Settled(a.Recording)

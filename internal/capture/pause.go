@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -21,7 +22,8 @@ func (s *Service) SetPaused(ctx context.Context, track uuid.UUID, on bool) error
 			return fmt.Errorf("find a capture that pauses: %w", err)
 		}
 		const keep = `update capture set paused_at = case when $2 then coalesce(paused_at, $3) end
-			where id = (select capture_id from track where id = $1) and stopped_at is null and (paused_at is not null) <> $2`
+			where id = (select capture_id from track where id = $1) and stopped_at is null
+			and (paused_at is not null) <> $2`
 		tag, err := tx.Exec(ctx, keep, track, on, s.Clock.Now())
 		if err != nil {
 			return fmt.Errorf("keep that a capture pauses: %w", err)
@@ -29,6 +31,6 @@ func (s *Service) SetPaused(ctx context.Context, track uuid.UUID, on bool) error
 		if tag.RowsAffected() == 0 {
 			return nil
 		}
-		return s.notify(ctx, tx, "capture", track)
+		return s.notify(ctx, tx, event.Capture, track)
 	})
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"os"
 	"sync"
 	"time"
 
@@ -54,19 +53,19 @@ func (p *packing) grown(length time.Duration) error {
 type sink struct {
 	pictures   bool
 	grown      func(time.Duration) error // told how much there is
-	body, side *os.File
+	body, side blobs.Growing
 	off        int64
 	index      splice.Index
 	own        fmp4.Parameters // of the pictures, as their head says
 	grid       *grid           // on which sound is laid that is used as it is; else nil
 }
 
-func newSink(disk *blobs.Disk, key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
-	body, err := disk.Create(key + ".mp4")
+func newSink(disk blobs.Keeper, key string, pictures bool, grown func(time.Duration) error) (*sink, error) {
+	body, err := disk.Grow(key + ".mp4")
 	if err != nil {
 		return nil, err
 	}
-	side, err := disk.Create(key + ".index")
+	side, err := disk.Grow(key + ".index")
 	if err != nil {
 		return nil, errors.Join(err, body.Close())
 	}
@@ -84,7 +83,7 @@ func (k *sink) head(x fmp4.Init) error {
 			return err
 		}
 	}
-	return fmp4.AppendHead(k.side, x)
+	return fmp4.AppendInit(k.side, x)
 }
 
 // take takes a fragment as the tool gives it.

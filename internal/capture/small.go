@@ -14,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/media"
@@ -69,7 +70,8 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 		return fmt.Errorf("read a track: %w", err)
 	}
 	gen := path.Join(t.Pack, "small-"+uuid.Must(uuid.NewV7()).String())
-	if _, err := s.DB.Exec(ctx, `update track set small_state = 'making', small_ms = 0 where id = $1`, track); err != nil {
+	if _, err := s.DB.Exec(ctx, `update track set small_state = 'making', small_ms = 0 where id = $1`,
+		track); err != nil {
 		return fmt.Errorf("mark a small copy as begun: %w", err)
 	}
 	last := time.Duration(0)
@@ -85,9 +87,15 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 		name  string
 		args  []string
 	}{
-		{t.Sound, "sound", []string{"-map", "0:a:0", "-c:a", "aac", "-b:a", "48k", "-ar", "48000", "-ac", "1", "-avoid_negative_ts", "disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments}},
-		{t.Pictures, "pictures", []string{"-map", "0:v:0", "-vf", "fps=8,scale=-2:'min(360,ih)',format=yuv420p", "-c:v", "libx264", "-preset", "veryfast", "-crf", "28", "-maxrate", "150k", "-bufsize", "300k", "-bf", "0",
-			"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)", "-threads", "1", "-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags", "+frag_keyframe+negative_cts_offsets" + fragments}},
+		{t.Sound, "sound",
+			[]string{"-map", "0:a:0", "-c:a", "aac", "-b:a", "48k", "-ar", "48000", "-ac", "1", "-avoid_negative_ts",
+				"disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments}},
+		{t.Pictures, "pictures",
+			[]string{"-map", "0:v:0", "-vf", "fps=8,scale=-2:'min(360,ih)',format=yuv420p", "-c:v", "libx264",
+				"-preset", "veryfast", "-crf", "28", "-maxrate", "150k", "-bufsize", "300k", "-bf", "0",
+				"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)", "-threads", "1",
+				"-avoid_negative_ts", "disabled", "-f", "mp4", "-movflags",
+				"+frag_keyframe+negative_cts_offsets" + fragments}},
 	} {
 		if !x.there {
 			continue
@@ -96,11 +104,13 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 		if x.name == "sound" && t.Pictures { // quickly made; how far it is says nothing of the whole
 			told = func(time.Duration) error { return nil }
 		}
-		if err := s.smaller(ctx, path.Join(t.Pack, x.name), path.Join(gen, x.name), x.args, x.name == "pictures", told); err != nil {
+		if err := s.smaller(ctx, path.Join(t.Pack, x.name), path.Join(gen, x.name), x.args, x.name == "pictures",
+			told); err != nil {
 			return fmt.Errorf("make a small copy: %w", err)
 		}
 	}
-	return s.tellSmall(ctx, track, `update track set small_state = 'ready', small_ms = packed_ms, small_pack = $2 where id = $1`, gen)
+	return s.tellSmall(ctx, track,
+		`update track set small_state = 'ready', small_ms = packed_ms, small_pack = $2 where id = $1`, gen)
 }
 
 func (s *Service) tellSmall(ctx context.Context, track uuid.UUID, sql string, arg any) error {
@@ -110,20 +120,22 @@ func (s *Service) tellSmall(ctx context.Context, track uuid.UUID, sql string, ar
 		}
 		var ready bool
 		var capture uuid.UUID
-		if err := tx.QueryRow(ctx, `select small_state = 'ready', capture_id from track where id = $1`, track).Scan(&ready, &capture); err != nil {
+		if err := tx.QueryRow(ctx, `select small_state = 'ready', capture_id from track where id = $1`,
+			track).Scan(&ready, &capture); err != nil {
 			return fmt.Errorf("read a small copy: %w", err)
 		}
 		if ready {
-			if err := s.Recordings.Smaller(ctx, tx, capture); err != nil {
+			if err := s.Editions.Smaller(ctx, tx, capture); err != nil {
 				return err
 			}
 		}
-		return s.notify(ctx, tx, "small", track)
+		return s.notify(ctx, tx, event.Small, track)
 	})
 }
 
 // smaller encodes one packaged track anew into another.
-func (s *Service) smaller(ctx context.Context, from, to string, args []string, pictures bool, told func(time.Duration) error) error {
+func (s *Service) smaller(ctx context.Context, from, to string, args []string, pictures bool,
+	told func(time.Duration) error) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	f, err := s.Blobs.Open(from + ".mp4")
@@ -154,7 +166,8 @@ func (s *Service) smaller(ctx context.Context, from, to string, args []string, p
 		done <- err
 	}()
 	_, err = media.FFmpeg(ctx, media.Run{
-		Limit: 6 * time.Hour, Input: media.Input{Format: media.MOV, Path: "pipe:0"}, Stdin: io.MultiReader(bytes.NewReader(packed.Init.Raw), f), Stdout: writer, Nice: 19,
+		Limit: 6 * time.Hour, Input: media.Input{Format: media.MOV, Path: "pipe:0"},
+		Stdin: io.MultiReader(bytes.NewReader(packed.Init.Raw), f), Stdout: writer, Nice: 19,
 		Output: append(args, "pipe:1"),
 	})
 	writer.Close()

@@ -11,7 +11,8 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -22,25 +23,27 @@ func TestASmallCopyFollows(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
 	s.Capture.Small = true
-	a := sendAll(t, s, capture.Start{}, browserFilm(t, testfilm.Film{Length: 12 * time.Second, Width: 1280, Height: 720}))
+	a := sendAll(t, s, capture.Start{},
+		browserFilm(t, testfilm.Film{Length: 12 * time.Second, Width: 1280, Height: 720}))
 	r := s.Settled(a.Recording)
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Strike, span.Span{Start: 3130 * ms, End: 6470 * ms}))
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Strike, span.Span{Start: 3130 * ms, End: 6470 * ms}))
 	r = s.Lit(r.ID)
-	small := func(r library.Recording) *library.Rendition {
+	small := func(r recordings.Recording) *recordings.Presentation {
 		t.Helper()
-		var out *library.Rendition
+		var out *recordings.Presentation
 		s.Until(func() bool {
 			var err error
-			if out, err = s.Library.Small(ctx, *r.EditionID); err != nil && !errors.Is(err, library.ErrNotReady) {
+			if out, err = s.Publication.Small(ctx, *r.EditionID); err != nil &&
+				!errors.Is(err, recordings.ErrNotReady) {
 				t.Fatal(err)
 			}
 			return out != nil
 		})
 		return out
 	}
-	check := func(r library.Recording) {
+	check := func(r recordings.Recording) {
 		t.Helper()
-		whole, err := s.Library.Edition(ctx, *r.EditionID)
+		whole, err := s.Publication.Edition(ctx, *r.EditionID)
 		s.Must(err)
 		x := small(r)
 		if x.Length != whole.Length || x.Pictures.Shown().Height != 360 {
@@ -54,10 +57,10 @@ func TestASmallCopyFollows(t *testing.T) {
 		// The clicks are where they are in the whole.
 		folder := t.TempDir()
 		var heard [2][]time.Duration
-		for i, rail := range []*library.Rail{whole.Sound, x.Sound} {
+		for i, rail := range []*recordings.Rendition{whole.Sound, x.Sound} {
 			path := filepath.Join(folder, "a.mp4")
 			f, err := os.Create(path)
-			s.Must(err, s.Library.WriteRail(f, rail), f.Close())
+			s.Must(err, s.Recordings.WriteRendition(f, rail), f.Close())
 			heard[i], err = testfilm.Clicks(ctx, path)
 			s.Must(err)
 		}
@@ -77,11 +80,11 @@ func TestASmallCopyFollows(t *testing.T) {
 	}
 	check(r)
 	s.Until(func() bool {
-		x, err := s.Library.Recording(ctx, r.ID)
+		x, err := s.Recordings.Recording(ctx, r.ID)
 		s.Must(err)
 		return x.SmallState == "ready" && x.SmallShare == 100
 	})
 	// A new trim finds the copy there already.
-	s.Must(s.Library.Change(ctx, r.ID, s.Lecturer, library.Strike, span.Span{Start: 0, End: 1210 * ms}))
+	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Strike, span.Span{Start: 0, End: 1210 * ms}))
 	check(s.Lit(r.ID))
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 )
@@ -48,8 +49,11 @@ func (s *Service) sort(ctx context.Context, in SortFile, _ bool) error {
 	a.MadeAt, a.LengthMs, a.Words = orNever(h.probe.Made), h.probe.Duration.Milliseconds(), a.Words+" "+h.probe.Words
 	// Nobody sees it sorted and not yet where it belongs.
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const keep = `update arrival set sorted_at = $2, fault = $3, made_at = $4, length_ms = $5, words = left($6, 2000) where track_id = $1 and sorted_at is null`
-		if _, err := tx.Exec(ctx, keep, track, s.Clock.Now(), string(fault), a.MadeAt, a.LengthMs, a.Words); err != nil {
+		const keep = `update arrival
+			set sorted_at = $2, fault = $3, made_at = $4, length_ms = $5, words = left($6, 2000)
+			where track_id = $1 and sorted_at is null`
+		if _, err := tx.Exec(ctx, keep, track, s.Clock.Now(), string(fault), a.MadeAt, a.LengthMs,
+			a.Words); err != nil {
 			return fmt.Errorf("keep what a file says of itself: %w", err)
 		}
 		if fault == "" && !twice && a.By != nil {
@@ -73,13 +77,13 @@ func (s *Service) sort(ctx context.Context, in SortFile, _ bool) error {
 		if a.By != nil {
 			by = *a.By
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "file", Person: by, Track: track})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: by, Track: track})
 	})
 }
 
 // twice reports whether the file came before, as far as it can be known without reading all.
 func (s *Service) twice(ctx context.Context, track uuid.UUID) (bool, error) {
-	print, err := postgres.Value[[]byte](ctx, s.DB, `select likeness from track where id = $1`, track)
+	print, err := postgres.Value[[]byte](ctx, s.DB, `select fingerprint from track where id = $1`, track)
 	if err != nil {
 		return false, fmt.Errorf("read by what a file is known: %w", err)
 	}

@@ -11,7 +11,7 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -29,13 +29,13 @@ func TestWhatSomeoneTouchedIsNotJoined(t *testing.T) {
 	}{
 		{"left alone", nil},
 		{"trimmed", func(id uuid.UUID) error {
-			return s.Library.Change(ctx, id, s.Lecturer, library.Strike, span.Span{Start: time.Second, End: 2 * time.Second})
+			return s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, span.Span{Start: time.Second, End: 2 * time.Second})
 		}},
 		{"titled", func(id uuid.UUID) error { return s.Library.SetTitle(ctx, id, s.Lecturer, "Tides") }},
 		{"lit", func(id uuid.UUID) error { s.Lit(id); return nil }},
 		{"darkened", func(id uuid.UUID) error {
 			s.Lit(id)
-			return s.Publish.Darken(ctx, s.Course, id, s.Lecturer)
+			return s.Releases.Darken(ctx, s.Course, id, s.Lecturer)
 		}},
 	} {
 		s.Settled(last)
@@ -49,7 +49,9 @@ func TestWhatSomeoneTouchedIsNotJoined(t *testing.T) {
 		}
 		s.Settled(next)
 		after := s.Settled(last)
-		if c.do != nil && (after.Parts != before.Parts || !after.Struck.Equal(before.Struck) || after.EditionID != nil && !after.Current()) {
+		if c.do != nil &&
+			(after.Parts != before.Parts || !after.Struck.Equal(before.Struck) ||
+				after.EditionID != nil && !after.Current()) {
 			t.Errorf("%s: it is another one now: %+v", c.name, after)
 		}
 		last = next
@@ -71,10 +73,12 @@ func TestASecondPictureIsOfWhoeverCapturesTheFirst(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	_, err = s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk, Beside: first.Track})
+	_, err = s.Capture.Begin(ctx,
+		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk, Beside: first.Track})
 	s.Must(err)
 	for _, length := range []int64{capture.MaxLength + 1, 1 << 62} {
-		if _, err := s.Capture.Append(ctx, first.Track, 0, &length, strings.NewReader("")); !errors.Is(err, capture.ErrTooLarge) {
+		if _, err := s.Capture.Append(ctx, first.Track, 0, &length, strings.NewReader("")); !errors.Is(err,
+			capture.ErrTooLarge) {
 			t.Errorf("a length of %d: %v", length, err)
 		}
 	}

@@ -17,25 +17,33 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
 
+// People is what the door needs of the roster.
+type People interface {
+	// AddGuest adds a person who has no account.
+	AddGuest(ctx context.Context, tx pgx.Tx, name string) (uuid.UUID, error)
+}
+
 // Service is the use-case. All its fields are needed.
 type Service struct {
 	DB     *pgxpool.Pool
+	People People
 	Clock  clock.Clock
 	Secret []byte // signs the links of guests
 	Public string // address under which people reach the application, without a slash at its end
 }
 
 // ErrUnknown says that there is no such lecture, guest or link.
-var ErrUnknown = errors.New("there is nothing at this address")
+var ErrUnknown = fault.Code("door.unknown")
 
 // ErrNotAsked says that nobody is asked at this door, or that this person has not.
-var ErrNotAsked = errors.New("there is nobody to ask at this door now")
+var ErrNotAsked = fault.Code("not_asked")
 
 // At is how someone stands at the door of a lecture.
 type At struct {
@@ -67,13 +75,15 @@ type standing struct {
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed.
-const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
+const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case
+	when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
-		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
+		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null
+		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
 		a.sent_out_at is not null as sent_out
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
-	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from capture c
-		where c.lecture_id = l.id and ` + capturedNow + `) u
+	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from live_capture c
+		where c.lecture_id = l.id and c.started_at > $3::timestamptz - interval '12 hours') u
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
 	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
 	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id
@@ -90,9 +100,12 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 	if err != nil {
 		return At{}, fmt.Errorf("look who stands at a door: %w", err)
 	}
-	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt, CalledOff: x.CalledOff}
-	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest, Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
-	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private}, nil
+	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt,
+		CalledOff: x.CalledOff}
+	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest,
+		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
+	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private},
+		nil
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.
@@ -106,11 +119,12 @@ func (s *Service) Ask(ctx context.Context, person, lecture uuid.UUID) error {
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const keep = `insert into doorway_ask (lecture_id, person_id, asked_at) values ($1, $2, $3)
-			on conflict (lecture_id, person_id) do update set asked_at = $3, answered_at = null, answered_by = null, let_in = false`
+			on conflict (lecture_id, person_id)
+			do update set asked_at = $3, answered_at = null, answered_by = null, let_in = false`
 		if _, err := tx.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
 			return fmt.Errorf("ask at a door: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "doorway", Course: at.Course, Lecture: lecture})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Doorway, Course: at.Course, Lecture: lecture})
 	})
 }
 
@@ -125,7 +139,10 @@ type Asking struct {
 
 // Asks lists who waits at the door of a lecture, and who was let in or sent out, in order of asking.
 func (s *Service) Asks(ctx context.Context, lecture uuid.UUID) ([]Asking, error) {
-	const query = `select a.person_id, p.name, a.asked_at, a.let_in, a.sent_out_at is not null as sent_out from doorway_ask a join person p on p.id = a.person_id where a.lecture_id = $1 and (a.answered_at is null or a.let_in or a.sent_out_at is not null) order by a.asked_at`
+	const query = `select a.person_id, p.name, a.asked_at, a.let_in, a.sent_out_at is not null as sent_out
+		from doorway_ask a join person p on p.id = a.person_id
+		where a.lecture_id = $1 and (a.answered_at is null or a.let_in or a.sent_out_at is not null)
+		order by a.asked_at`
 	out, err := postgres.All[Asking](ctx, s.DB, query, lecture)
 	if err != nil {
 		return nil, fmt.Errorf("list who asks at a door: %w", err)
@@ -170,21 +187,22 @@ func (s *Service) Invite(ctx context.Context, lecture, by uuid.UUID, in GuestFor
 	now := s.Clock.Now()
 	var f fault.Faults
 	in.Name = strings.Join(strings.Fields(in.Name), " ")
-	f.When(in.Name == "" || len([]rune(in.Name)) > 200, "name", "Enter the name of the guest, so that others know who came in.")
-	f.When(in.Part != doorway.Listener && in.Part != doorway.Speaker, "part", "A guest listens or speaks.")
-	f.When(!in.EndsAt.After(now), "ends_at", "The end of the link lies in the past. Choose a later time.")
-	f.When(in.EndsAt.Sub(now) > longest, "ends_at", "A link holds for a year at most. Choose an earlier time.")
+	f.When(in.Name == "" || len([]rune(in.Name)) > 200, "name", "guest.name")
+	f.When(in.Part != doorway.Listener && in.Part != doorway.Speaker, "part", "guest.part")
+	f.When(!in.EndsAt.After(now), "ends_at", "guest.past")
+	f.When(in.EndsAt.Sub(now) > longest, "ends_at", "guest.long")
 	if err := f.Err(); err != nil {
 		return Guest{}, err
 	}
 	g := Guest{ID: uuid.Must(uuid.NewV7()), Name: in.Name, Part: in.Part, EndsAt: in.EndsAt, MadeAt: now}
 	g.Link = s.link(g.ID)
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		person := uuid.Must(uuid.NewV7())
-		if _, err := tx.Exec(ctx, `insert into person (id, name, guest) values ($1, $2, true)`, person, in.Name); err != nil {
-			return fmt.Errorf("invite a guest: %w", err)
+		person, err := s.People.AddGuest(ctx, tx, in.Name)
+		if err != nil {
+			return err
 		}
-		const keep = `insert into guest (id, lecture_id, person_id, part, made_by, made_at, ends_at) values ($1, $2, $3, $4, $5, $6, $7)`
+		const keep = `insert into guest (id, lecture_id, person_id, part, made_by, made_at, ends_at)
+			values ($1, $2, $3, $4, $5, $6, $7)`
 		if _, err := tx.Exec(ctx, keep, g.ID, lecture, person, in.Part, by, now, in.EndsAt); err != nil {
 			return fmt.Errorf("invite a guest: %w", err)
 		}
@@ -195,7 +213,9 @@ func (s *Service) Invite(ctx context.Context, lecture, by uuid.UUID, in GuestFor
 
 // Guests lists the guests of a lecture whose links were not taken back.
 func (s *Service) Guests(ctx context.Context, lecture uuid.UUID) ([]Guest, error) {
-	const query = `select g.id, p.name, g.part, g.ends_at, g.made_at, '' as link, g.ends_at <= $2 as expired from guest g join person p on p.id = g.person_id where g.lecture_id = $1 and g.taken_back_at is null order by g.made_at, g.id`
+	const query = `select g.id, p.name, g.part, g.ends_at, g.made_at, '' as link, g.ends_at <= $2 as expired
+		from guest g join person p on p.id = g.person_id where g.lecture_id = $1 and g.taken_back_at is null
+		order by g.made_at, g.id`
 	out, err := postgres.All[Guest](ctx, s.DB, query, lecture, s.Clock.Now())
 	if err != nil {
 		return nil, fmt.Errorf("list guests: %w", err)
@@ -213,7 +233,8 @@ func (s *Service) TakeBack(ctx context.Context, lecture, guest uuid.UUID, back b
 	if back {
 		at = nil
 	}
-	tag, err := s.DB.Exec(ctx, `update guest set taken_back_at = $3 where id = $2 and lecture_id = $1`, lecture, guest, at)
+	tag, err := s.DB.Exec(ctx, `update guest set taken_back_at = $3 where id = $2 and lecture_id = $1`, lecture, guest,
+		at)
 	if err != nil {
 		return fmt.Errorf("take a link back: %w", err)
 	}
@@ -244,7 +265,9 @@ func (s *Service) Holds(ctx context.Context, person uuid.UUID) (lecture uuid.UUI
 }
 
 func (s *Service) guest(ctx context.Context, where string, id uuid.UUID) (person, lecture uuid.UUID, err error) {
-	row, err := postgres.One[struct{ PersonID, LectureID uuid.UUID }](ctx, s.DB, `select g.person_id, g.lecture_id from guest g where `+where+` and g.taken_back_at is null and g.ends_at > $2`, id, s.Clock.Now())
+	row, err := postgres.One[struct{ PersonID, LectureID uuid.UUID }](ctx, s.DB,
+		`select g.person_id, g.lecture_id from guest g where `+where+` and g.taken_back_at is null and g.ends_at > $2`,
+		id, s.Clock.Now())
 	if errors.Is(err, pgx.ErrNoRows) {
 		return person, lecture, ErrUnknown
 	}

@@ -95,7 +95,8 @@ func TestAskingAtTheDoor(t *testing.T) {
 	if len(list) != 2 || list[0].Name != "student" || list[0].LetIn {
 		t.Errorf("%+v", list)
 	}
-	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true), s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true),
+		s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
 	if at := stands(s, s.Student, s.Lecture); !at.Enter || at.Reason != doorway.WasLetIn {
 		t.Errorf("let in: %+v", at)
 	}
@@ -122,7 +123,7 @@ func TestAskingAtTheDoor(t *testing.T) {
 		t.Errorf("let in again: %+v", at)
 	}
 	// Whoever walked in and follows it can be sent out as well.
-	s.Must(s.Door.Played(t.Context(), s.Second, s.Lecture))
+	s.Must(s.Presence.Played(t.Context(), s.Second, s.Lecture))
 	if in, err := s.Door.Insiders(t.Context(), s.Lecture); err != nil || len(in) != 1 || in[0].PersonID != s.Second {
 		t.Errorf("who is in: %+v %v", in, err)
 	}
@@ -165,7 +166,8 @@ func TestAllAreLetIn(t *testing.T) {
 func TestAGuestComesToOneLecture(t *testing.T) {
 	s := testhouse.New(t, true)
 	ends := testhouse.Now.Add(2 * time.Hour)
-	g, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer, door.GuestForm{Name: " Ebba  Rowe", Part: doorway.Listener, EndsAt: ends})
+	g, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer,
+		door.GuestForm{Name: " Ebba  Rowe", Part: doorway.Listener, EndsAt: ends})
 	s.Must(err)
 	key, ours := strings.CutPrefix(g.Link, "https://lectures.college.example/guest/")
 	if !ours || g.Name != "Ebba Rowe" {
@@ -208,7 +210,8 @@ func TestAGuestComesToOneLecture(t *testing.T) {
 	if _, err := s.Door.Holds(t.Context(), who); !errors.Is(err, door.ErrUnknown) {
 		t.Errorf("after its end: %v", err)
 	}
-	if list, err := s.Door.Guests(t.Context(), s.Lecture); err != nil || len(list) != 1 || !list[0].Expired || list[0].Link != g.Link {
+	if list, err := s.Door.Guests(t.Context(), s.Lecture); err != nil || len(list) != 1 || !list[0].Expired ||
+		list[0].Link != g.Link {
 		t.Errorf("%+v %v", list, err)
 	}
 	for _, wrong := range []string{"", "AAAA", key[:len(key)-1] + "x", key + "A"} {

@@ -7,7 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -16,10 +16,6 @@ const Tail = 10 * time.Minute
 
 // Remembered is for how long after the stop it is said that a lecture is over, and not that a door is closed.
 const Remembered = 12 * time.Hour
-
-// capturedNow tells the captures c of lectures that go on at $3. One that only comes in now, and began half a day ago or
-// before, is none that one could follow.
-const capturedNow = `c.source <> 'file' and c.stopped_at is null and c.started_at > $3::timestamptz - interval '12 hours'`
 
 // Live is how a recording can be followed. Its zero value cannot.
 type Live struct {
@@ -34,8 +30,8 @@ type Live struct {
 }
 
 // Pulse is how what is captured goes.
-func (l Live) Pulse() vigil.Pulse {
-	p := vigil.Pulse{Paused: l.Paused, Stopped: l.Stopped, Held: time.Duration(l.HeldMs) * time.Millisecond}
+func (l Live) Pulse() watchdog.Pulse {
+	p := watchdog.Pulse{Paused: l.Paused, Stopped: l.Stopped, Held: time.Duration(l.HeldMs) * time.Millisecond}
 	if l.Last != nil {
 		p.Last = *l.Last
 	}
@@ -48,16 +44,20 @@ func (l Live) Pulse() vigil.Pulse {
 // Live says whether a recording can be followed: what is captured now, and was not lit or darkened before. A capture
 // that only comes in now, and began half a day ago or before, is none that one could follow.
 func (s *Service) Live(ctx context.Context, recording uuid.UUID) (Live, error) {
-	const query = `select coalesce(bool_or(c.stopped_at is null), false) as running, coalesce(bool_or(c.stopped_at is null or c.stopped_at > $3), false) as open,
+	const query = `select coalesce(bool_or(c.stopped_at is null), false) as running,
+		coalesce(bool_or(c.stopped_at is null or c.stopped_at > $3), false) as open,
 			coalesce(bool_and(c.alone) filter (where c.stopped_at is null or c.stopped_at > $3), false) as alone,
-			coalesce(bool_and(c.stopped_at is not null), false) and bool_or(not c.alone) as over, max(t.arrived_at) filter (where c.stopped_at is null) as last,
-			case when bool_and(c.paused_at is not null) filter (where c.stopped_at is null) then max(c.paused_at) filter (where c.stopped_at is null) end as paused,
+			coalesce(bool_and(c.stopped_at is not null), false)
+			and bool_or(not c.alone) as over, max(t.arrived_at) filter (where c.stopped_at is null) as last,
+			case when bool_and(c.paused_at is not null) filter (where c.stopped_at is null) then max(c.paused_at) filter
+			(where c.stopped_at is null) end as paused,
 			max(c.stopped_at) as stopped, coalesce(max(t.packed_ms), 0) as held_ms
 		from recording r join recording_capture rc on rc.recording_id = r.id join capture c on c.id = rc.capture_id
 		join track t on t.capture_id = c.id and t.role = 'main'
-		where r.id = $1 and r.deleted_at is null and c.source <> 'file' and c.started_at > $2::timestamptz - interval '12 hours'
+		where r.id = $1 and r.deleted_at is null and c.source <> 'file'
+		and c.started_at > $2::timestamptz - interval '12 hours'
 		and (c.stopped_at is null or c.stopped_at > $4)
-		and not exists (select 1 from publication u where u.recording_id = r.id)`
+		and not exists (select 1 from lighting u where u.recording_id = r.id)`
 	now := s.Clock.Now()
 	out, err := postgres.One[Live](ctx, s.DB, query, recording, now, now.Add(-Tail), now.Add(-Remembered))
 	if err != nil {
@@ -66,14 +66,4 @@ func (s *Service) Live(ctx context.Context, recording uuid.UUID) (Live, error) {
 	// What somebody captured alone has no followers who would see its end.
 	out.Open = out.Open && (out.Running || !out.Alone)
 	return out, nil
-}
-
-// Played keeps that someone who follows a lecture was just sent some of it.
-func (s *Service) Played(ctx context.Context, person, lecture uuid.UUID) error {
-	const keep = `insert into following (lecture_id, person_id, played_at) values ($1, $2, $3)
-		on conflict (lecture_id, person_id) do update set played_at = excluded.played_at`
-	if _, err := s.DB.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
-		return fmt.Errorf("keep that someone follows: %w", err)
-	}
-	return nil
 }

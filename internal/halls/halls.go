@@ -17,7 +17,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/core/fault"
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
@@ -26,15 +26,15 @@ import (
 // Service is the use-case. All its fields are needed.
 type Service struct {
 	DB    *pgxpool.Pool
-	Blobs *blobs.Disk
+	Blobs blobs.Keeper
 	Clock clock.Clock
 }
 
 // ErrUnknown says that there is no such hall or recorder, or that a token does not hold.
-var ErrUnknown = errors.New("there is no such recorder")
+var ErrUnknown = fault.Code("recorder.unknown")
 
 // ErrTwice says that a hall has a recorder already.
-var ErrTwice = errors.New("there is a recorder in this hall already; remove it before you add another")
+var ErrTwice = fault.Code("recorder.twice")
 
 // Device is a recorder, as it is known by its token.
 type Device struct {
@@ -53,7 +53,8 @@ func digest(token string) []byte {
 // Holder is the recorder that holds a token. Its error is ErrUnknown when the token is wrong
 // or was taken back.
 func (s *Service) Holder(ctx context.Context, token string) (Device, error) {
-	const query = `select d.id, d.hall_id, h.name as hall, d.name from device d join hall h on h.id = d.hall_id where d.token_hash = $1 and d.taken_back_at is null and d.removed_at is null`
+	const query = `select d.id, d.hall_id, h.name as hall, d.name from device d join hall h on h.id = d.hall_id
+		where d.token_hash = $1 and d.taken_back_at is null and d.removed_at is null`
 	d, err := postgres.One[Device](ctx, s.DB, query, digest(token))
 	if errors.Is(err, pgx.ErrNoRows) {
 		return d, ErrUnknown
@@ -70,13 +71,15 @@ func (s *Service) Holder(ctx context.Context, token string) (Device, error) {
 func (s *Service) Add(ctx context.Context, hall, by uuid.UUID, name string) (token string, err error) {
 	name = strings.Join(strings.Fields(name), " ")
 	var f fault.Faults
-	f.When(name == "" || len([]rune(name)) > 100, "name", "Give the recorder a name of at most 100 characters.")
+	f.When(name == "" || len([]rune(name)) > 100, "name", "recorder.name")
 	if err := f.Err(); err != nil {
 		return "", err
 	}
 	token = rand.Text()
-	const keep = `insert into device (id, hall_id, name, token_hash, made_by, made_at) select $1, h.id, $3, $4, $5, $6 from hall h where h.id = $2 on conflict do nothing`
-	tag, err := s.DB.Exec(ctx, keep, uuid.Must(uuid.NewV7()), hall, name, digest(token), postgres.OrNil(by), s.Clock.Now())
+	const keep = `insert into device (id, hall_id, name, token_hash, made_by, made_at) select $1, h.id, $3, $4, $5, $6
+		from hall h where h.id = $2 on conflict do nothing`
+	tag, err := s.DB.Exec(ctx, keep, uuid.Must(uuid.NewV7()), hall, name, digest(token), postgres.OrNil(by),
+		s.Clock.Now())
 	if err != nil {
 		return "", fmt.Errorf("add a recorder: %w", err)
 	}
@@ -96,7 +99,9 @@ func (s *Service) Add(ctx context.Context, hall, by uuid.UUID, name string) (tok
 // Renew gives a recorder another token, which is shown this once. The old one holds no more.
 func (s *Service) Renew(ctx context.Context, device uuid.UUID) (token string, err error) {
 	token = rand.Text()
-	err = s.change(ctx, "renew the token of a recorder", `update device set token_hash = $2, taken_back_at = null where id = $1 and removed_at is null`, device, digest(token))
+	err = s.change(ctx, "renew the token of a recorder",
+		`update device set token_hash = $2, taken_back_at = null where id = $1 and removed_at is null`, device,
+		digest(token))
 	return token, err
 }
 
@@ -107,7 +112,8 @@ func (s *Service) TakeBack(ctx context.Context, device uuid.UUID, back bool) err
 	if back {
 		at = nil
 	}
-	return s.change(ctx, "take back the token of a recorder", `update device set taken_back_at = $2 where id = $1 and removed_at is null`, device, at)
+	return s.change(ctx, "take back the token of a recorder",
+		`update device set taken_back_at = $2 where id = $1 and removed_at is null`, device, at)
 }
 
 // Remove takes a recorder out of its hall, or with back puts it there again. What it captured stays.
@@ -159,19 +165,27 @@ const stale = 10 * time.Minute
 // is no such recorder, or the lecture to start is not held in its hall.
 func (s *Service) Tell(ctx context.Context, device, by uuid.UUID, kind Kind, lecture uuid.UUID) error {
 	const keep = `insert into device_order (device_id, id, kind, lecture_id, made_by, made_at)
-		select d.id, $2, $3, $4, $5, $6 from device d where d.id = $1 and d.removed_at is null and ($3 = 'stop' or exists (select 1 from lecture l where l.id = $4 and l.hall_id = d.hall_id))
-		on conflict (device_id) do update set id = excluded.id, kind = excluded.kind, lecture_id = excluded.lecture_id, made_by = excluded.made_by, made_at = excluded.made_at`
+		select d.id, $2, $3, $4, $5, $6 from device d
+		where d.id = $1 and d.removed_at is null
+		and ($3 = 'stop' or exists (select 1 from lecture l where l.id = $4 and l.hall_id = d.hall_id))
+		on conflict (device_id)
+		do update set id = excluded.id, kind = excluded.kind, lecture_id = excluded.lecture_id,
+		made_by = excluded.made_by, made_at = excluded.made_at`
 	var of *uuid.UUID
 	if kind == Start {
 		of = &lecture
 	}
-	return s.change(ctx, "tell a recorder what to do", keep, device, uuid.Must(uuid.NewV7()), kind, of, by, s.Clock.Now())
+	return s.change(ctx, "tell a recorder what to do", keep, device, uuid.Must(uuid.NewV7()), kind, of, by,
+		s.Clock.Now())
 }
 
 // ordered is the order that a recorder should follow now; nil for none.
 func (s *Service) ordered(ctx context.Context, device uuid.UUID) (*Order, error) {
-	o, err := postgres.One[Order](ctx, s.DB, `select o.id, o.kind, o.lecture_id, greatest(l.ends_at + l.tail_min * interval '1 minute', o.made_at + interval '1 hour') as until_at
-		from device_order o left join lecture l on l.id = o.lecture_id where o.device_id = $1 and o.made_at > $2`, device, s.Clock.Now().Add(-stale))
+	o, err := postgres.One[Order](ctx, s.DB,
+		`select o.id, o.kind, o.lecture_id,
+			greatest(l.ends_at + l.tail_min * interval '1 minute', o.made_at + interval '1 hour') as until_at
+		from device_order o left join lecture l on l.id = o.lecture_id where o.device_id = $1 and o.made_at > $2`,
+		device, s.Clock.Now().Add(-stale))
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
 	}
@@ -202,20 +216,27 @@ type State struct {
 }
 
 // Troubles says what is wrong with it now, the worst first; what was never heard of has none.
-func (x State) Troubles(now time.Time) []vigil.Trouble {
+func (x State) Troubles(now time.Time) []watchdog.Trouble {
 	if x.HeardAt == nil {
 		return nil
 	}
-	return vigil.Recorder{HeardAt: *x.HeardAt, Clock: time.Duration(x.ClockMs) * time.Millisecond, Capturing: x.Doing == "capturing",
+	return watchdog.Recorder{HeardAt: *x.HeardAt, Clock: time.Duration(x.ClockMs) * time.Millisecond,
+		Capturing:   x.Doing == "capturing",
 		SilentSince: x.SilentFrom, BlackSince: x.BlackFrom, Free: x.FreeBytes, Unsent: x.Unsent}.Troubles(now)
 }
 
 // States lists the recorders, by hall.
 func (s *Service) States(ctx context.Context) (map[uuid.UUID]State, error) {
-	const query = `select d.id, d.hall_id, h.name as hall, d.name, d.taken_back_at is not null as taken_back, d.made_at, b.heard_at, coalesce(b.clock_ms, 0) as clock_ms, coalesce(b.doing, '') as doing, b.lecture_id,
-			b.level_db, b.silent_since as silent_from, coalesce(b.picture, 'none') as picture, b.black_since as black_from, coalesce(b.free_bytes, 0) as free_bytes, coalesce(b.unsent_bytes, 0) as unsent, coalesce(b.version, '') as version,
-			b.pictured_at, (select o.kind from device_order o where o.device_id = d.id and o.made_at > $1 and (o.kind = 'start') <> (coalesce(b.doing, 'idle') = 'capturing')) as ordered
-		from device d join hall h on h.id = d.hall_id left join device_state b on b.device_id = d.id where d.removed_at is null`
+	const query = `select d.id, d.hall_id, h.name as hall, d.name, d.taken_back_at is not null as taken_back, d.made_at,
+		b.heard_at, coalesce(b.clock_ms, 0) as clock_ms, coalesce(b.doing, '') as doing, b.lecture_id,
+			b.level_db, b.silent_since as silent_from, coalesce(b.picture, 'none') as picture,
+			b.black_since as black_from, coalesce(b.free_bytes, 0) as free_bytes, coalesce(b.unsent_bytes, 0) as unsent,
+			coalesce(b.version, '') as version,
+			b.pictured_at, (select o.kind from device_order o
+			where o.device_id = d.id and o.made_at > $1
+			and (o.kind = 'start') <> (coalesce(b.doing, 'idle') = 'capturing')) as ordered
+		from device d join hall h on h.id = d.hall_id left join device_state b on b.device_id = d.id
+		where d.removed_at is null`
 	list, err := postgres.All[State](ctx, s.DB, query, s.Clock.Now().Add(-stale))
 	if err != nil {
 		return nil, fmt.Errorf("list the recorders: %w", err)

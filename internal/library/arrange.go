@@ -3,7 +3,6 @@ package library
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -11,29 +10,20 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // The ways in which splitting and joining can be refused.
 var (
-	ErrSplit     = errors.New("both recordings must hold at least a second")
-	ErrJoinSame  = errors.New("a recording cannot be joined to itself")
-	ErrJoinShown = errors.New("the one that is joined gives light, or stands in a playlist: darken it and take it out of the playlist first")
-	ErrChanged   = errors.New("one of the recordings was split or joined again since")
+	ErrSplit     = fault.Code("arrange.split")
+	ErrJoinSame  = fault.Code("arrange.same")
+	ErrJoinShown = fault.Code("arrange.shown")
+	ErrChanged   = fault.Code("arrange.changed")
 )
-
-// ArrangeError reports whether err is one that says in plain words why recordings cannot be split
-// or joined.
-func ArrangeError(err error) (error, bool) {
-	for _, e := range []error{ErrSplit, ErrJoinSame, ErrJoinShown, ErrChanged} {
-		if errors.Is(err, e) {
-			return e, true
-		}
-	}
-	return nil, false
-}
 
 // arranged is of what a recording is made, as it is kept to be undone.
 type arranged struct {
@@ -62,19 +52,19 @@ type arrangement struct {
 	trimmed     bool                   // someone has looked at the cuts of one of them
 }
 
-func (s *Service) arrange(ctx context.Context, tx pgx.Tx, by uuid.UUID, recordings ...uuid.UUID) (*arrangement, error) {
-	slices.SortFunc(recordings, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
+func (s *Service) arrange(ctx context.Context, tx pgx.Tx, by uuid.UUID, ids ...uuid.UUID) (*arrangement, error) {
+	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
 	a := &arrangement{s: s, tx: tx, by: by, struck: map[uuid.UUID]span.Set{}, led: map[uuid.UUID]span.Set{}}
-	for _, id := range slices.Compact(recordings) {
+	for _, id := range slices.Compact(ids) {
 		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, id); err != nil {
 			return nil, fmt.Errorf("hold a recording: %w", err)
 		}
-		r, err := s.recording(ctx, tx, id)
+		r, err := s.Recordings.In(ctx, tx, id)
 		if err != nil {
 			return nil, err
 		}
 		if r.State != "ready" {
-			return nil, ErrNotReady
+			return nil, recordings.ErrNotReady
 		}
 		was, err := s.arranged(ctx, tx, id)
 		if err != nil {
@@ -82,7 +72,7 @@ func (s *Service) arrange(ctx context.Context, tx pgx.Tx, by uuid.UUID, recordin
 		}
 		a.was = append(a.was, was)
 		a.trimmed = a.trimmed || r.CutListID != nil
-		pieces, err := s.Layout(ctx, tx, id)
+		pieces, err := s.Recordings.Layout(ctx, tx, id)
 		if err != nil {
 			return nil, err
 		}
@@ -103,7 +93,9 @@ func (s *Service) arranged(ctx context.Context, tx pgx.Tx, id uuid.UUID) (arrang
 	r, err := postgres.One[row](ctx, tx, `select origin_at, deleted_at from recording where id = $1`, id)
 	if err == nil {
 		x = arranged{ID: id, OriginAt: r.OriginAt, DeletedAt: r.DeletedAt}
-		x.Parts, err = postgres.All[arrangedPart](ctx, tx, `select capture_id, position, start_ms, from_ms, until_ms from recording_capture where recording_id = $1 order by position`, id)
+		x.Parts, err = postgres.All[arrangedPart](ctx, tx,
+			`select capture_id, position, start_ms, from_ms, until_ms from recording_capture where recording_id = $1
+				order by position`, id)
 	}
 	if err != nil {
 		return x, fmt.Errorf("read of what a recording is made: %w", err)
@@ -113,18 +105,21 @@ func (s *Service) arranged(ctx context.Context, tx pgx.Tx, id uuid.UUID) (arrang
 
 // put makes a recording of other parts, which are brought into order and put together where one
 // goes on where another ends.
-func (a *arrangement) put(ctx context.Context, id uuid.UUID, origin time.Time, deleted *time.Time, parts []arrangedPart) error {
+func (a *arrangement) put(ctx context.Context, id uuid.UUID, origin time.Time, deleted *time.Time,
+	parts []arrangedPart) error {
 	parts = merged(parts)
 	if _, err := a.tx.Exec(ctx, `delete from recording_capture where recording_id = $1`, id); err != nil {
 		return fmt.Errorf("take a recording apart: %w", err)
 	}
 	for n, p := range parts {
-		const insert = `insert into recording_capture (recording_id, capture_id, position, start_ms, from_ms, until_ms) values ($1, $2, $3, $4, $5, $6)`
+		const insert = `insert into recording_capture (recording_id, capture_id, position, start_ms, from_ms, until_ms)
+			values ($1, $2, $3, $4, $5, $6)`
 		if _, err := a.tx.Exec(ctx, insert, id, p.CaptureID, n, p.StartMs, p.FromMs, p.UntilMs); err != nil {
 			return fmt.Errorf("put a recording together: %w", err)
 		}
 	}
-	const update = `update recording set origin_at = $2, deleted_at = $3, deleted_by = case when $3::timestamptz is null then null else deleted_by end where id = $1`
+	const update = `update recording set origin_at = $2, deleted_at = $3, deleted_by = case
+		when $3::timestamptz is null then null else deleted_by end where id = $1`
 	if _, err := a.tx.Exec(ctx, update, id, origin, deleted); err != nil {
 		return fmt.Errorf("put a recording together: %w", err)
 	}
@@ -144,7 +139,8 @@ func merged(parts []arrangedPart) []arrangedPart {
 	})
 	var out []arrangedPart
 	for _, p := range parts {
-		if n := len(out) - 1; n >= 0 && out[n].CaptureID == p.CaptureID && out[n].StartMs == p.StartMs && out[n].UntilMs != nil && *out[n].UntilMs == from(p) {
+		if n := len(out) - 1; n >= 0 && out[n].CaptureID == p.CaptureID && out[n].StartMs == p.StartMs &&
+			out[n].UntilMs != nil && *out[n].UntilMs == from(p) {
 			out[n].UntilMs = p.UntilMs
 			continue
 		}
@@ -169,14 +165,14 @@ func (a *arrangement) done(ctx context.Context, kind string, first, second uuid.
 		if err := a.carry(ctx, id); err != nil {
 			return err
 		}
-		if err := a.s.outdate(ctx, a.tx, id); err != nil {
+		if err := a.s.Editions.Outdate(ctx, a.tx, id); err != nil {
 			return err
 		}
-		if err := a.s.trimByItself(ctx, a.tx, id); err != nil {
+		if err := a.s.Cuts.TrimByItself(ctx, a.tx, id); err != nil {
 			return err
 		}
-		for _, about := range []string{"recording", "cuts", "strip"} {
-			if err := a.s.Tell(ctx, a.tx, about, id); err != nil {
+		for _, about := range []event.Kind{event.Recording, event.Cuts, event.Strip} {
+			if err := recordings.Tell(ctx, a.tx, about, id); err != nil {
 				return err
 			}
 		}
@@ -188,8 +184,10 @@ func (a *arrangement) done(ctx context.Context, kind string, first, second uuid.
 	if err != nil {
 		return fmt.Errorf("write how recordings were: %w", err)
 	}
-	const insert = `insert into rearrangement (id, kind, recording_id, other_id, was, made_by, made_at) values ($1, $2, $3, $4, $5, $6, $7)`
-	if _, err := a.tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), kind, first, second, was, a.by, a.s.Clock.Now()); err != nil {
+	const insert = `insert into rearrangement (id, kind, recording_id, other_id, was, made_by, made_at)
+		values ($1, $2, $3, $4, $5, $6, $7)`
+	if _, err := a.tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), kind, first, second, was, a.by,
+		a.s.Clock.Now()); err != nil {
 		return fmt.Errorf("keep how recordings were: %w", err)
 	}
 	return nil
@@ -205,11 +203,7 @@ func (a *arrangement) carry(ctx context.Context, id uuid.UUID) error {
 	if !a.trimmed {
 		return nil
 	}
-	r, err := a.s.recording(ctx, a.tx, id)
-	if err != nil {
-		return err
-	}
-	pieces, err := a.s.Layout(ctx, a.tx, id)
+	pieces, err := a.s.Recordings.Layout(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}
@@ -218,16 +212,5 @@ func (a *arrangement) carry(ctx context.Context, id uuid.UUID) error {
 		struck = struck.Union(a.struck[p.Capture].Shift(p.Start).Intersect(span.Of(p.At)))
 		led = led.Union(a.led[p.Capture].Shift(p.Start).Intersect(span.Of(p.At)))
 	}
-	list := cutlist.New(r.Length, struck)
-	if list.Published() < cutlist.Least { // all of it was struck in the whole
-		list = cutlist.New(r.Length, span.Set{})
-	}
-	version, err := a.s.insertVersion(ctx, a.tx, r, a.by, edit{list, led})
-	if err != nil {
-		return err
-	}
-	if _, err := a.tx.Exec(ctx, `update recording set cut_list_id = $2 where id = $1`, id, version); err != nil {
-		return fmt.Errorf("carry the cuts of a recording: %w", err)
-	}
-	return nil
+	return a.s.Cuts.Carry(ctx, a.tx, id, a.by, struck, led)
 }

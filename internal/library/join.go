@@ -9,10 +9,11 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Join adds the parts of another recording to one: by the clock when both were captured as they
-// happened and belong together, else after its end. The other is gone then; undoing brings it
+// happened and belong recordings.Together, else after its end. The other is gone then; undoing brings it
 // back. Its errors are ErrJoinSame, ErrJoinShown, ErrNotReady and ErrUnknown.
 func (s *Service) Join(ctx context.Context, id, other, by uuid.UUID) error {
 	if id == other {
@@ -28,18 +29,18 @@ func (s *Service) Join(ctx context.Context, id, other, by uuid.UUID) error {
 }
 
 func (a *arrangement) join(ctx context.Context, id, other uuid.UUID) error {
-	shown, err := a.s.shown(ctx, a.tx, other)
+	shown, err := recordings.Shown(ctx, a.tx, other)
 	if err != nil {
 		return err
 	}
 	if shown {
 		return ErrJoinShown
 	}
-	one, err := a.s.recording(ctx, a.tx, id)
+	one, err := a.s.Recordings.In(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}
-	two, err := a.s.recording(ctx, a.tx, other)
+	two, err := a.s.Recordings.In(ctx, a.tx, other)
 	if err != nil {
 		return err
 	}
@@ -53,7 +54,8 @@ func (a *arrangement) join(ctx context.Context, id, other uuid.UUID) error {
 	}
 	// On the clock of the one: where the other begins.
 	begins := there.OriginAt.Sub(here.OriginAt).Round(time.Millisecond)
-	byClock := one.Source != "file" && two.Source != "file" && begins < one.Length+together && begins > -two.Length-together
+	byClock := one.Source != "file" && two.Source != "file" && begins < one.Length+recordings.Together &&
+		begins > -two.Length-recordings.Together
 	if !byClock {
 		begins = one.Length.Truncate(time.Millisecond) + time.Millisecond
 	}

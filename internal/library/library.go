@@ -1,230 +1,73 @@
-// Package library holds recordings: what is known of them, what is struck from them, and
-// how they are read and published.
+// Package library keeps what is known of recordings, of which captures they are made, and those that were taken away.
 package library
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"time"
 
 	"github.com/google/uuid"
-	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgtype"
 	"github.com/jackc/pgx/v5/pgxpool"
 
-	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/core/span"
-	"latelantern/internal/core/tally"
-	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
-	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Service is the use-case.
 type Service struct {
-	DB    *pgxpool.Pool
-	Blobs *blobs.Disk
-	Queue *jobs.Queue
-	Clock clock.Clock
-
-	packs    *lru.Cache[string, cached]
-	editions *lru.Cache[string, *Rendition] // by key of their plan
+	DB         *pgxpool.Pool
+	Clock      clock.Clock
+	Recordings *recordings.Reader
+	Releases   Releases
+	Cuts       Cuts
+	Editions   Editions
+	Measures   Measures
+	Positions  Positions
 }
 
-// New is a library over the given parts.
-func New(db *pgxpool.Pool, disk *blobs.Disk, queue *jobs.Queue, c clock.Clock) *Service {
-	packs, err := lru.New[string, cached](64)
-	if err != nil {
-		panic(err) // the size is positive
-	}
-	editions, err := lru.New[string, *Rendition](256)
-	if err != nil {
-		panic(err)
-	}
-	return &Service{DB: db, Blobs: disk, Queue: queue, Clock: c, packs: packs, editions: editions}
+// Releases is what the library needs of what recordings are to courses.
+type Releases interface {
+	// Belong makes the course of the lecture of a recording the one that the recording belongs to.
+	Belong(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error
 }
 
-// ErrUnknown says that there is no such recording.
-var ErrUnknown = errors.New("there is no such recording")
-
-// ErrNotReady says that a recording cannot be watched yet.
-var ErrNotReady = errors.New("the recording cannot be watched yet")
-
-// Recording is what is known of a recording.
-type Recording struct {
-	ID             uuid.UUID
-	LectureID      uuid.UUID
-	CourseID       uuid.UUID
-	Title          string
-	Titled         bool
-	Description    string
-	Language       string // BCP 47; "" for that of its course
-	Keywords       []string
-	CutListID      *uuid.UUID
-	EditionID      *uuid.UUID
-	Deleted        bool
-	GoneAt         time.Time // when it is removed for good, if it is deleted
-	Struck         span.Set
-	Led            span.Set // where the second picture leads
-	ByItself       bool     // the cuts are those that were made by themselves
-	Undo, Redo     bool     // whether there is a change to take back, or to make again
-	Parts          int      // how many captures it is made of
-	Holes          span.Set // where nothing was captured
-	Second         bool     // there is a second picture
-	Source         string
-	FileName       string
-	StartedAt      time.Time
-	StoppedAt      *time.Time
-	StartedBy      *uuid.UUID
-	State          string // waiting, running, ready, failed
-	Fault          string
-	Stored         int64
-	Size           *int64 // in bytes, once known
-	Length         time.Duration
-	Expected       time.Duration // of a file that is being packaged; 0 when not known
-	PackBeganAt    *time.Time    // when that was begun; nil while it is not done
-	Encoded        bool          // a foreign file, of which an own copy is made
-	PackedAt       *time.Time    // when all of it could be watched
-	OriginalGoneAt *time.Time    // when the original of a foreign file was removed
-	Pictures       bool
-	Sound          bool
-	SmallState     string             // of its small copy: "", making, ready, failed
-	SmallShare     int                // per cent of it that is made
-	Making         *uuid.UUID         // the edition that is wanted, while it is being made
-	MakingFault    string             // why the edition that is wanted could not be made
-	Differs        []tally.Difference // what came and cannot be watched
-	EditedCuts     *uuid.UUID         // the cut list of the edition that is published
+// Cuts is what it needs of what is struck.
+type Cuts interface {
+	// Shift moves all versions of the cuts of a recording on its clock.
+	Shift(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by time.Duration) error
+	// Carry makes a version of the cuts of a recording that was put together anew.
+	Carry(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID, struck, led span.Set) error
+	// TrimByItself strikes the ends of a recording that is measured, where its course says so.
+	TrimByItself(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error
 }
 
-// Cuts is the cut list of the recording.
-func (r Recording) Cuts() cutlist.List { return cutlist.New(r.Length, r.Struck) }
-
-// Current reports whether the published edition is what stands on the trim bench.
-func (r Recording) Current() bool {
-	if r.EditionID == nil {
-		return false
-	}
-	a, b := r.EditedCuts, r.CutListID
-	return a == nil && b == nil || a != nil && b != nil && *a == *b
+// Positions is what it needs of where people stopped.
+type Positions interface {
+	// Shift moves them on the clock of a recording.
+	Shift(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by time.Duration) error
 }
 
-type multirange = pgtype.Multirange[pgtype.Range[int64]]
-
-func fromSQL(m multirange) span.Set {
-	var out []span.Span
-	for _, r := range m {
-		out = append(out, span.Span{Start: time.Duration(r.Lower) * time.Millisecond, End: time.Duration(r.Upper) * time.Millisecond})
-	}
-	return span.Of(out...)
+// Editions is what it needs of what is published.
+type Editions interface {
+	// Outdate sets the editions of a recording aside that do not hold what it is made of now.
+	Outdate(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error
+	// Forget removes the bytes of an edition.
+	Forget(edition uuid.UUID) error
 }
 
-func toSQL(s span.Set) multirange {
-	out := multirange{}
-	for _, x := range s.Spans() {
-		out = append(out, pgtype.Range[int64]{Lower: x.Start.Milliseconds(), Upper: x.End.Milliseconds(), LowerType: pgtype.Inclusive, UpperType: pgtype.Exclusive, Valid: true})
-	}
-	return out
+// Measures is what it needs of what is measured.
+type Measures interface {
+	// Later has a track measured.
+	Later(ctx context.Context, tx pgx.Tx, track uuid.UUID) error
+	// Forget removes what was measured of a track.
+	Forget(track uuid.UUID) error
 }
-
-const recordingSQL = `select r.id, r.lecture_id, l.course_id, r.title, r.titled_at is not null as titled, r.description, r.language, r.keywords,
-	r.cut_list_id, r.edition_id, r.deleted_at is not null as deleted, coalesce(r.deleted_at, 'epoch') as deleted_at, coalesce(cl.struck, '{}'::int8multirange) as struck, coalesce(cl.led, '{}'::int8multirange) as led, cl.id is not null and cl.made_by is null as by_itself,
-	r.cut_list_id is not null as undo,
-	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct from r.cut_list_id) as redo,
-	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
-	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.pictures, x.sound, x.second, x.small_state, x.small_percent as small_share,
-	case when wanted.state = 'making' then wanted.id end as making,
-	case when wanted.state = 'failed' then wanted.fault else '' end as making_fault,
-	(select jsonb_agg(d) from recording_capture rc join track t on t.capture_id = rc.capture_id, jsonb_array_elements(t.differs) d where rc.recording_id = r.id) as differs,
-	e.cut_list_id as edited_cuts
-	from recording r
-	join lecture l on l.id = r.lecture_id
-	join recording_source x on x.recording_id = r.id
-	left join cut_list cl on cl.id = r.cut_list_id
-	left join edition e on e.id = r.edition_id
-	left join edition wanted on wanted.id = r.wanted_edition_id
-	where r.id = $1`
-
-// Recording is the recording with this id, deleted or not. Its error is ErrUnknown for none.
-func (s *Service) Recording(ctx context.Context, id uuid.UUID) (Recording, error) {
-	return s.recording(ctx, s.DB, id)
-}
-
-func (s *Service) recording(ctx context.Context, q postgres.Querier, id uuid.UUID) (Recording, error) {
-	type row struct {
-		ID, LectureID, CourseID               uuid.UUID
-		Title                                 string
-		Titled                                bool
-		Description, Language                 string
-		Keywords                              []string
-		CutListID, EditionID                  *uuid.UUID
-		Deleted                               bool
-		DeletedAt                             time.Time
-		Struck, Led                           multirange
-		ByItself                              bool
-		Undo, Redo                            bool
-		Parts                                 int
-		Second                                bool
-		Source, FileName                      string
-		StartedAt                             time.Time
-		StoppedAt                             *time.Time
-		StartedBy                             *uuid.UUID
-		State, Fault                          string
-		Stored                                int64
-		Size                                  *int64
-		LengthMs, ExpectedMs                  int64
-		PackBeganAt, PackedAt, OriginalGoneAt *time.Time
-		Encoded                               bool
-		Pictures, Sound                       bool
-		SmallState                            string
-		SmallShare                            int
-		Making                                *uuid.UUID
-		MakingFault                           string
-		Differs                               []tally.Difference
-		EditedCuts                            *uuid.UUID
-	}
-	x, err := postgres.One[row](ctx, q, recordingSQL, id)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return Recording{}, ErrUnknown
-	}
-	if err != nil {
-		return Recording{}, fmt.Errorf("read a recording: %w", err)
-	}
-	r := Recording{
-		ID: x.ID, LectureID: x.LectureID, CourseID: x.CourseID, Title: x.Title, Titled: x.Titled, Description: x.Description, Language: x.Language, Keywords: x.Keywords,
-		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, GoneAt: x.DeletedAt.AddDate(0, 0, BinDays), Struck: fromSQL(x.Struck), Led: fromSQL(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
-		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName, StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
-		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
-		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
-		PackBeganAt: x.PackBeganAt, Encoded: x.Encoded, PackedAt: x.PackedAt, OriginalGoneAt: x.OriginalGoneAt,
-		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare, Making: x.Making, MakingFault: x.MakingFault, Differs: x.Differs, EditedCuts: x.EditedCuts,
-	}
-	if r.Parts > 1 {
-		if r.Holes, err = s.holes(ctx, q, id); err != nil {
-			return r, err
-		}
-	}
-	return r, nil
-}
-
-// holes is where nothing of a recording was captured.
-func (s *Service) holes(ctx context.Context, q postgres.Querier, id uuid.UUID) (span.Set, error) {
-	pieces, err := s.Layout(ctx, q, id)
-	if err != nil {
-		return span.Set{}, err
-	}
-	var all []span.Span
-	for _, p := range pieces {
-		all = append(all, p.At)
-	}
-	return span.Of(span.Span{End: span.Of(all...).End()}).Subtract(span.Of(all...)), nil
-}
-
-// Kept is what of the recording is published: neither struck, nor a hole.
-func (r Recording) Kept() span.Set { return r.Cuts().Kept().Subtract(r.Holes) }
 
 // SetTitle keeps the title that a person gave. Its error can be shown when the title cannot be kept.
 func (s *Service) SetTitle(ctx context.Context, id, by uuid.UUID, title string) error {
@@ -232,11 +75,12 @@ func (s *Service) SetTitle(ctx context.Context, id, by uuid.UUID, title string) 
 	if err != nil {
 		return fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
-	return s.change(ctx, id, `update recording set title = $2, titled_by = $3, titled_at = $4 where id = $1`, clean, by, s.Clock.Now())
+	return s.change(ctx, id, `update recording set title = $2, titled_by = $3, titled_at = $4 where id = $1`, clean, by,
+		s.Clock.Now())
 }
 
 // ErrInvalid says that a value cannot be kept; the error it wraps can be shown.
-var ErrInvalid = errors.New("this cannot be kept")
+var ErrInvalid = fault.Code("library.invalid")
 
 // MaxDescription is how many characters a description may have.
 const MaxDescription = 4000
@@ -244,7 +88,7 @@ const MaxDescription = 4000
 // SetDescription keeps what is said about the recording.
 func (s *Service) SetDescription(ctx context.Context, id uuid.UUID, text string) error {
 	if n := len([]rune(text)); n > MaxDescription {
-		return fmt.Errorf("%w: %w", ErrInvalid, fmt.Errorf("a description may have %d characters; this one has %d", MaxDescription, n))
+		return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("description.long", "most", MaxDescription, "n", n))
 	}
 	return s.change(ctx, id, `update recording set description = $2 where id = $1`, text)
 }
@@ -256,19 +100,8 @@ func (s *Service) change(ctx context.Context, id uuid.UUID, sql string, args ...
 			return fmt.Errorf("change a recording: %w", err)
 		}
 		if tag.RowsAffected() == 0 {
-			return ErrUnknown
+			return recordings.ErrUnknown
 		}
-		return s.Tell(ctx, tx, "recording", id)
+		return recordings.Tell(ctx, tx, event.Recording, id)
 	})
-}
-
-// Tell tells those who listen what changed about a recording, when tx commits.
-func (s *Service) Tell(ctx context.Context, tx pgx.Tx, about string, id uuid.UUID) error {
-	const query = `select $2::text as about, l.course_id as course, l.id as lecture, r.id as recording, '00000000-0000-0000-0000-000000000000'::uuid as track, '00000000-0000-0000-0000-000000000000'::uuid as person
-		from recording r join lecture l on l.id = r.lecture_id where r.id = $1`
-	n, err := postgres.One[postgres.Notice](ctx, tx, query, id, about)
-	if err != nil {
-		return fmt.Errorf("find what to tell: %w", err)
-	}
-	return postgres.Notify(ctx, tx, n)
 }

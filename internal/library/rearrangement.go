@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Rearrangement is the last split or join of a recording, which can be undone.
@@ -27,10 +28,14 @@ type Rearrangement struct {
 // Rearranged is the last split or join that a recording took part in and that can be undone; nil
 // for none.
 func (s *Service) Rearranged(ctx context.Context, id uuid.UUID) (*Rearrangement, error) {
-	const query = `select a.id, a.kind, a.recording_id as first, coalesce(j.recording_id, a.other_id) as second, coalesce(p.name, '') as by, a.made_at
-		from rearrangement a left join person p on p.id = a.made_by left join rearrangement j on j.kind = 'join' and j.other_id = a.other_id and j.id > a.id and j.undone_at is null
+	const query = `select a.id, a.kind, a.recording_id as first, coalesce(j.recording_id, a.other_id) as second,
+		coalesce(p.name, '') as by, a.made_at
+		from rearrangement a left join person p on p.id = a.made_by left
+		join rearrangement j on j.kind = 'join' and j.other_id = a.other_id and j.id > a.id and j.undone_at is null
 		where (a.recording_id = $1 or a.other_id = $1) and a.undone_at is null
-		and not exists (select 1 from rearrangement n where n.id > a.id and n.id is distinct from j.id and n.undone_at is null and (n.recording_id in (a.recording_id, a.other_id) or n.other_id in (a.recording_id, a.other_id)))
+		and not exists (select 1 from rearrangement n where n.id > a.id and n.id is distinct
+		from j.id and n.undone_at is null
+		and (n.recording_id in (a.recording_id, a.other_id) or n.other_id in (a.recording_id, a.other_id)))
 		order by a.id desc limit 1`
 	x, err := postgres.One[Rearrangement](ctx, s.DB, query, id)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -47,7 +52,8 @@ func (s *Service) Rearranged(ctx context.Context, id uuid.UUID) (*Rearrangement,
 func (s *Service) UndoArrangement(ctx context.Context, recording, id, by uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		// What was split off and joined to another comes back from there first.
-		const later = `select j.id from rearrangement a join rearrangement j on j.kind = 'join' and j.other_id = a.other_id and j.id > a.id and j.undone_at is null
+		const later = `select j.id from rearrangement a
+			join rearrangement j on j.kind = 'join' and j.other_id = a.other_id and j.id > a.id and j.undone_at is null
 			where a.id = $1 and a.kind = 'split' and a.recording_id = $2`
 		joined, err := postgres.Value[uuid.UUID](ctx, tx, later, id, recording)
 		if err == nil {
@@ -58,14 +64,15 @@ func (s *Service) UndoArrangement(ctx context.Context, recording, id, by uuid.UU
 		}
 		const of = `select exists (select 1 from rearrangement where id = $1 and (recording_id = $2 or other_id = $2))`
 		if ok, err := postgres.Value[bool](ctx, tx, of, id, recording); err != nil || !ok {
-			return errors.Join(err, ErrUnknown)
+			return errors.Join(err, recordings.ErrUnknown)
 		}
 		return s.undoOne(ctx, tx, id, by)
 	})
 }
 
 func (s *Service) undoOne(ctx context.Context, tx pgx.Tx, id, by uuid.UUID) error {
-	const query = `update rearrangement set undone_at = $2 where id = $1 and undone_at is null returning recording_id as first, other_id as second, was`
+	const query = `update rearrangement set undone_at = $2 where id = $1 and undone_at is null
+		returning recording_id as first, other_id as second, was`
 	x, err := postgres.One[struct {
 		First, Second uuid.UUID
 		Was           []byte
@@ -105,7 +112,7 @@ func (s *Service) undo(ctx context.Context, tx pgx.Tx, by, first, second uuid.UU
 	for _, x := range then.Now {
 		i := slices.IndexFunc(then.Was, func(w arranged) bool { return w.ID == x.ID })
 		if i < 0 { // it was made by splitting
-			if shown, err := s.shown(ctx, tx, x.ID); err != nil || shown {
+			if shown, err := recordings.Shown(ctx, tx, x.ID); err != nil || shown {
 				return errors.Join(err, ErrJoinShown)
 			}
 			if err := a.put(ctx, x.ID, x.OriginAt, &now, nil); err != nil {
@@ -128,5 +135,6 @@ func (s *Service) undo(ctx context.Context, tx pgx.Tx, by, first, second uuid.UU
 
 func samePart(a, b arrangedPart) bool {
 	same := func(x, y *int64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
-	return a.CaptureID == b.CaptureID && a.StartMs == b.StartMs && same(a.FromMs, b.FromMs) && same(a.UntilMs, b.UntilMs)
+	return a.CaptureID == b.CaptureID && a.StartMs == b.StartMs && same(a.FromMs, b.FromMs) &&
+		same(a.UntilMs, b.UntilMs)
 }

@@ -10,8 +10,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"latelantern/internal/core/reel"
+	"latelantern/internal/core/layout"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Split makes two recordings of one: what comes from at on becomes a recording of its own, of the
@@ -48,11 +49,14 @@ func (s *Service) Split(ctx context.Context, id, by uuid.UUID, at time.Duration,
 // beginning: captured live soon after it, and whole. It is uuid.Nil when there is none.
 func (s *Service) goesOnIn(ctx context.Context, tx pgx.Tx, rest uuid.UUID) (uuid.UUID, error) {
 	const query = `select o.id from recording r join recording_source rx on rx.recording_id = r.id
-		join recording o on o.lecture_id = r.lecture_id and o.id <> r.id join recording_source ox on ox.recording_id = o.id
-		join rearrangement a on a.other_id = r.id and a.kind = 'split' join recording f on f.id = a.recording_id and f.lecture_id <> r.lecture_id
+		join recording o on o.lecture_id = r.lecture_id and o.id <> r.id
+		join recording_source ox on ox.recording_id = o.id
+		join rearrangement a on a.other_id = r.id and a.kind = 'split'
+		join recording f on f.id = a.recording_id and f.lecture_id <> r.lecture_id
 		where r.id = $1 and o.deleted_at is null and rx.source <> 'file' and ox.source <> 'file' and ox.state = 'ready'
-		and o.origin_at between r.origin_at and r.origin_at + make_interval(secs => rx.length_ms / 1000.0) + $2::interval order by o.origin_at limit 1`
-	id, err := postgres.Value[uuid.UUID](ctx, tx, query, rest, together)
+		and o.origin_at between r.origin_at
+		and r.origin_at + make_interval(secs => rx.length_ms / 1000.0) + $2::interval order by o.origin_at limit 1`
+	id, err := postgres.Value[uuid.UUID](ctx, tx, query, rest, recordings.Together)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return uuid.Nil, nil
 	}
@@ -63,11 +67,11 @@ func (s *Service) goesOnIn(ctx context.Context, tx pgx.Tx, rest uuid.UUID) (uuid
 }
 
 func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at time.Duration) error {
-	r, err := a.s.recording(ctx, a.tx, id)
+	r, err := a.s.Recordings.In(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}
-	pieces, err := a.s.Layout(ctx, a.tx, id)
+	pieces, err := a.s.Recordings.Layout(ctx, a.tx, id)
 	if err != nil {
 		return err
 	}
@@ -112,9 +116,13 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 		}
 	}
 	origin := was.OriginAt.Add(at)
-	const insert = `insert into recording (id, lecture_id, created_at, origin_at) select $2, coalesce($3, lecture_id), $4, $5 from recording where id = $1`
+	const insert = `insert into recording (id, lecture_id, created_at, origin_at)
+		select $2, coalesce($3, lecture_id), $4, $5 from recording where id = $1`
 	if _, err := a.tx.Exec(ctx, insert, id, rest, postgres.OrNil(lecture), a.s.Clock.Now(), origin); err != nil {
 		return fmt.Errorf("make a recording of the rest: %w", err)
+	}
+	if err := a.s.Releases.Belong(ctx, a.tx, rest); err != nil {
+		return err
 	}
 	if err := a.put(ctx, id, was.OriginAt, nil, before); err != nil {
 		return err
@@ -131,7 +139,9 @@ func (s *Service) lengths(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (
 		CaptureID uuid.UUID
 		PackedMs  int64
 	}
-	rows, err := postgres.All[row](ctx, tx, `select distinct t.capture_id, t.packed_ms from recording_capture rc join track t on t.capture_id = rc.capture_id where rc.recording_id = $1 and t.role = 'main'`, recording)
+	rows, err := postgres.All[row](ctx, tx,
+		`select distinct t.capture_id, t.packed_ms from recording_capture rc
+			join track t on t.capture_id = rc.capture_id where rc.recording_id = $1 and t.role = 'main'`, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read how long captures are: %w", err)
 	}
@@ -143,12 +153,12 @@ func (s *Service) lengths(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (
 }
 
 // keyNear is the moment nearest to at at which a picture stands that can be decoded by itself.
-func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p reel.Shown, at time.Duration) time.Duration {
+func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p layout.Shown, at time.Duration) time.Duration {
 	pack, err := postgres.Value[string](ctx, tx, `select pack from track where id = $1 and pictures`, p.Track)
 	if err != nil {
 		return at // sound alone can be cut anywhere
 	}
-	t, err := s.playable(pack + "/pictures")
+	t, err := s.Recordings.Playable(pack + "/pictures")
 	if err != nil || t == nil {
 		return at
 	}

@@ -9,9 +9,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Retitle is another title for a recording.
@@ -22,7 +24,7 @@ type Retitle struct {
 }
 
 // ErrTitle says that someone else has given a recording another title meanwhile.
-var ErrTitle = fault.Faults{{Field: "titles", Text: "Someone else has changed one of these titles meanwhile. Nothing was changed; look again."}}
+var ErrTitle = fault.One("titles", "title.other")
 
 // SetTitles gives many recordings their titles: all, or none. Its errors are ErrTitle, ErrUnknown
 // and ErrInvalid.
@@ -39,7 +41,9 @@ func (s *Service) SetTitles(ctx context.Context, by uuid.UUID, list []Retitle) e
 					return fmt.Errorf("%w: %w", ErrInvalid, err)
 				}
 			}
-			const update = `update recording set title = $2, titled_by = case when $2 = '' then null else $4::uuid end, titled_at = case when $2 = '' then null else $5::timestamptz end where id = $1 and title = $3`
+			const update = `update recording set title = $2, titled_by = case when $2 = '' then null
+				else $4::uuid end, titled_at = case when $2 = '' then null else $5::timestamptz end
+				where id = $1 and title = $3`
 			tag, err := tx.Exec(ctx, update, x.Recording, title, x.Seen, by, s.Clock.Now())
 			if err != nil {
 				return fmt.Errorf("change a title: %w", err)
@@ -47,7 +51,7 @@ func (s *Service) SetTitles(ctx context.Context, by uuid.UUID, list []Retitle) e
 			if tag.RowsAffected() == 0 {
 				return ErrTitle
 			}
-			if err := s.Tell(ctx, tx, "recording", x.Recording); err != nil {
+			if err := recordings.Tell(ctx, tx, event.Recording, x.Recording); err != nil {
 				return err
 			}
 		}
@@ -61,17 +65,17 @@ const MaxKeywords = 30
 // SetAbout keeps in which language a recording is held, "" for that of its course, and its keywords.
 func (s *Service) SetAbout(ctx context.Context, id uuid.UUID, language string, keywords []string) error {
 	var wrong fault.Faults
-	wrong.When(language != "" && !naming.Language(language), "language", "“%s” is no language; it needs a tag such as en, de or pt-BR.", language)
+	wrong.When(language != "" && !naming.Language(language), "language", "language", "language", language)
 	clean := []string{}
 	for _, k := range keywords {
 		k = strings.Join(strings.Fields(k), " ")
 		if k == "" || slices.ContainsFunc(clean, func(x string) bool { return strings.EqualFold(x, k) }) {
 			continue
 		}
-		wrong.When(len([]rune(k)) > 60, "keywords", "A keyword may have 60 characters.")
+		wrong.When(len([]rune(k)) > 60, "keywords", "keyword.long")
 		clean = append(clean, k)
 	}
-	wrong.When(len(clean) > MaxKeywords, "keywords", "A recording may have %d keywords; these are %d.", MaxKeywords, len(clean))
+	wrong.When(len(clean) > MaxKeywords, "keywords", "keyword.many", "most", MaxKeywords, "n", len(clean))
 	if err := wrong.Err(); err != nil {
 		return err
 	}

@@ -12,7 +12,10 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/texts"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/mail"
@@ -43,19 +46,23 @@ type Forgotten struct {
 
 // forgottenSQL finds the lectures that are on at $1 and of which no capture has begun. When
 // each was due is said by the core.
-const forgottenSQL = `select l.id as lecture_id, l.course_id, c.code, c.title, l.topic, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, t.zone
-	from lecture l join course c on c.id = l.course_id join term t on t.id = c.term_id left join hall h on h.id = l.hall_id
-	where l.starts_at <= $1 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned and not exists (select 1 from capture x where x.lecture_id = l.id)`
+const forgottenSQL = `select l.id as lecture_id, l.course_id, c.code, c.title, l.topic, coalesce(h.name, '') as hall,
+	l.starts_at, l.ends_at, t.zone
+	from lecture l join course c on c.id = l.course_id join term t on t.id = c.term_id left
+	join hall h on h.id = l.hall_id
+	where l.starts_at <= $1 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned
+	and not exists (select 1 from capture x where x.lecture_id = l.id)`
 
 func (s *Service) forgotten(ctx context.Context, more string, args ...any) ([]Forgotten, error) {
 	now := s.Clock.Now()
-	list, err := postgres.All[Forgotten](ctx, s.DB, forgottenSQL+more+` order by l.starts_at, c.code`, append([]any{now}, args...)...)
+	list, err := postgres.All[Forgotten](ctx, s.DB, forgottenSQL+more+` order by l.starts_at, c.code`,
+		append([]any{now}, args...)...)
 	if err != nil {
 		return nil, fmt.Errorf("look for lectures that nobody captures: %w", err)
 	}
 	var out []Forgotten
 	for _, f := range list {
-		if vigil.NotStarted(f.StartsAt, f.EndsAt, now) {
+		if watchdog.NotStarted(f.StartsAt, f.EndsAt, now) {
 			out = append(out, f)
 		}
 	}
@@ -64,19 +71,24 @@ func (s *Service) forgotten(ctx context.Context, more string, args ...any) ([]Fo
 
 // Of lists the forgotten lectures of the courses that a person teaches.
 func (s *Service) Of(ctx context.Context, person uuid.UUID) ([]Forgotten, error) {
-	return s.forgotten(ctx, ` and exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $2 and m.part in ('lecturer', 'assistant'))`, person)
+	return s.forgotten(ctx,
+		` and exists (select 1 from membership m
+			where m.course_id = l.course_id and m.person_id = $2 and m.part in ('lecturer', 'assistant'))`, person)
 }
 
 // Look writes to the lecturers of each forgotten lecture, and to the coordinators, once. It
 // says of how many lectures.
 func (s *Service) Look(ctx context.Context) (told int, err error) {
-	list, err := s.forgotten(ctx, ` and not exists (select 1 from reminder r where r.lecture_id = l.id and r.kind = 'not_started')`)
+	list, err := s.forgotten(ctx,
+		` and not exists (select 1 from reminder r where r.lecture_id = l.id and r.kind = 'not_started')`)
 	if err != nil {
 		return 0, err
 	}
 	for _, f := range list {
 		err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-			tag, err := tx.Exec(ctx, `insert into reminder (lecture_id, kind, made_at) values ($1, 'not_started', $2) on conflict do nothing`, f.LectureID, s.Clock.Now())
+			tag, err := tx.Exec(ctx,
+				`insert into reminder (lecture_id, kind, made_at) values ($1, 'not_started', $2)
+					on conflict do nothing`, f.LectureID, s.Clock.Now())
 			if err != nil || tag.RowsAffected() == 0 { // another process was first
 				return err
 			}
@@ -84,7 +96,8 @@ func (s *Service) Look(ctx context.Context) (told int, err error) {
 			if err := s.write(ctx, tx, f); err != nil {
 				return err
 			}
-			return postgres.Notify(ctx, tx, postgres.Notice{About: "reminder", Course: f.CourseID, Lecture: f.LectureID})
+			return postgres.Notify(ctx, tx,
+				postgres.Notice{About: event.Reminder, Course: f.CourseID, Lecture: f.LectureID})
 		})
 		if err != nil {
 			return told, fmt.Errorf("tell of a lecture that nobody captures: %w", err)
@@ -98,7 +111,11 @@ func (s *Service) write(ctx context.Context, tx pgx.Tx, f Forgotten) error {
 	if !s.Post.On() {
 		return nil
 	}
-	const who = `select p.id from person p where p.email is not null and (p.coordinator or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.part = 'lecturer')) order by p.email`
+	const who = `select p.id from person p
+		where p.email is not null
+		and (p.coordinator
+		or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.part = 'lecturer'))
+		order by p.email`
 	rows, err := tx.Query(ctx, who, f.CourseID)
 	if err != nil {
 		return fmt.Errorf("list who is written to: %w", err)
@@ -145,14 +162,15 @@ func (s *Service) send(ctx context.Context, in SendReminder, _ bool) error {
 	if err != nil {
 		return fmt.Errorf("read the zone of a term: %w", err)
 	}
-	where := ""
+	text := fault.Say("letter.forgotten_text", "course", f.Code, "title", f.Title, "at",
+		fault.Hour{Time: f.StartsAt.In(zone)},
+		"lecture", fmt.Sprintf("%s/lectures/%s", s.Public, f.LectureID))
 	if f.Hall != "" {
-		where = " in " + f.Hall
+		text.Code, text.With["hall"] = "letter.forgotten_in_text", f.Hall
 	}
 	return s.Post.Send(ctx, mail.Letter{
-		To: to, Subject: fmt.Sprintf("%s is not being captured", f.Code),
-		Text: fmt.Sprintf("%s %s began at %s%s, and nobody has pressed start.\n\nTo capture it from here on:\n\n%s/lectures/%s/capture\n\nIf it is not held, call it off on its page:\n\n%s/lectures/%s\n",
-			f.Code, f.Title, f.StartsAt.In(zone).Format("15:04"), where, s.Public, f.LectureID, s.Public, f.LectureID),
+		To: to, Subject: texts.English.Say(fault.Say("letter.forgotten", "course", f.Code)),
+		Text: texts.English.Say(text),
 	})
 }
 

@@ -42,12 +42,14 @@ func of(s *testhouse.Stage, person uuid.UUID, after time.Duration) []uuid.UUID {
 // TestWhatIsForgotten, by the clock, and for whom.
 func TestWhatIsForgotten(t *testing.T) {
 	s := testhouse.New(t, true)
-	for after, want := range map[time.Duration]bool{0: false, 3*time.Minute - time.Second: false, 3 * time.Minute: true, 89 * time.Minute: true, 90 * time.Minute: false} {
+	for after, want := range map[time.Duration]bool{0: false, 3*time.Minute - time.Second: false, 3 * time.Minute: true,
+		89 * time.Minute: true, 90 * time.Minute: false} {
 		if got := of(s, s.Lecturer, after); slices.Contains(got, s.Lecture) != want || len(got) > 1 {
 			t.Errorf("%v after the start: %v", after, got)
 		}
 	}
-	for name, who := range map[string]uuid.UUID{"a student": s.Student, "a colleague": s.Colleague, "a coordinator who does not teach": s.Coordinator} {
+	for name, who := range map[string]uuid.UUID{"a student": s.Student, "a colleague": s.Colleague,
+		"a coordinator who does not teach": s.Coordinator} {
 		if got := of(s, who, 5*time.Minute); len(got) != 0 {
 			t.Errorf("%s is told of %v", name, got)
 		}
@@ -108,7 +110,9 @@ func TestTheLetter(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { tray.Close() })
-	s := testhouse.NewWith(t, assemble.Settings{Mail: mail.Post{Server: listener.Addr().String(), From: "lantern@college.example", Plain: true}})
+	s := testhouse.NewWith(t,
+		assemble.Settings{Mail: mail.Post{Server: listener.Addr().String(), From: "lantern@college.example",
+			Plain: true}})
 	var list []posttray.Letter
 	s.Until(func() bool {
 		list, err = tray.Letters()
@@ -118,7 +122,8 @@ func TestTheLetter(t *testing.T) {
 	var to []string
 	for _, l := range list {
 		to = append(to, l.To)
-		if l.Subject != "COU 1 is not being captured" || !strings.Contains(l.Text, "began at 11:15 in Hall") || !strings.Contains(l.Text, "https://lectures.college.example/lectures/"+s.Lecture.String()+"/capture") {
+		if l.Subject != "COU 1 is not being captured" || !strings.Contains(l.Text, "began at 11:15 in Hall") ||
+			!strings.Contains(l.Text, "https://lectures.college.example/lectures/"+s.Lecture.String()+"/capture") {
 			t.Errorf("%+v", l)
 		}
 	}

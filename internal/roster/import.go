@@ -15,16 +15,17 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/rosterfile"
 	"latelantern/internal/platform/postgres"
 )
 
 // ErrStale says that the roster changed between the look at an import and its confirmation.
-var ErrStale = errors.New("the roster changed since you looked; look at what would change now")
+var ErrStale = fault.Code("stale")
 
 // ErrFaulty says that an import has faults, so that nothing of it is applied.
-var ErrFaulty = errors.New("the files have faults, so nothing was applied")
+var ErrFaulty = fault.Code("faulty")
 
 // Import is what files would do to the roster of a term.
 type Import struct {
@@ -38,12 +39,14 @@ type Import struct {
 
 // PreviewImport says what importing files would do. Only coordinators add courses and rename
 // people; others import into courses they teach.
-func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person, files []rosterfile.File) (Import, error) {
+func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person,
+	files []rosterfile.File) (Import, error) {
 	read := rosterfile.Files(files, s.Clock.Now().Format(time.DateOnly))
 	return s.compare(ctx, s.DB, term, by, read)
 }
 
-func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person, read rosterfile.Read) (Import, error) {
+func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person,
+	read rosterfile.Read) (Import, error) {
 	out := Import{Faults: read.Faults, FaultsAll: read.FaultsAll, Notes: read.Notes, NotesAll: read.NotesAll}
 	is, err := s.current(ctx, q, term, read.Roster)
 	if err != nil {
@@ -59,7 +62,8 @@ func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUI
 			return Import{Faults: faults, FaultsAll: len(faults)}, nil
 		}
 		out.Rename = nil
-		out.AddPeople = slices.DeleteFunc(out.AddPeople, func(p enrol.Person) bool { return !seated(read.Roster, p.Email) })
+		out.AddPeople = slices.DeleteFunc(out.AddPeople,
+			func(p enrol.Person) bool { return !seated(read.Roster, p.Email) })
 	}
 	b, err := json.Marshal([]any{term, out.Changes})
 	if err != nil {
@@ -72,9 +76,11 @@ func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUI
 
 // current is the roster as it stands, as far as wanted speaks of it. Courses are known by
 // their code in any case of letters; wanted is brought to the case that stands.
-func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUID, wanted enrol.Roster) (enrol.Roster, error) {
+func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUID,
+	wanted enrol.Roster) (enrol.Roster, error) {
 	is := enrol.New()
-	courses, err := postgres.All[struct{ Code, Title string }](ctx, q, `select code, title from course where term_id = $1`, term)
+	courses, err := postgres.All[struct{ Code, Title string }](ctx, q,
+		`select code, title from course where term_id = $1`, term)
 	if err != nil {
 		return is, fmt.Errorf("list the courses of a term: %w", err)
 	}
@@ -111,7 +117,8 @@ func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUI
 	for code := range wanted.Courses {
 		codes = append(codes, code)
 	}
-	const seats = `select c.code as course, p.email, m.part, m.group_name as "group" from membership m join course c on c.id = m.course_id join person p on p.id = m.person_id
+	const seats = `select c.code as course, p.email, m.part, m.group_name as "group" from membership m
+		join course c on c.id = m.course_id join person p on p.id = m.person_id
 		where c.term_id = $1 and c.code = any($2) and p.email is not null`
 	list, err := postgres.All[enrol.Seat](ctx, q, seats, term, codes)
 	if err != nil {
@@ -156,14 +163,14 @@ func (s *Service) beyond(
 			at[key.Course] = where
 		}
 	}
-	fault := func(course, format string) {
+	say := func(course string, code fault.Code) {
 		x := at[course]
-		x.Column, x.Text = "course", fmt.Sprintf(format, course)
+		x.Column, x.Text = "course", fault.Say(code, "course", course)
 		out = append(out, x)
 	}
 	for _, course := range c.NamedCourses {
 		if own[course] == "" && len(out) < rosterfile.MostTold {
-			fault(course, "You do not teach %s in this term. A coordinator can import its roster.")
+			say(course, "roster.not_yours")
 		}
 	}
 	if len(out) > 0 {
@@ -174,7 +181,7 @@ func (s *Service) beyond(
 		for _, part := range parts {
 			if !enrol.May(own[course], part) && !told[course] {
 				told[course] = true
-				fault(course, "This would change who teaches %s, and you assist in it. A lecturer of it, or a coordinator, can do that.")
+				say(course, "roster.teachers")
 			}
 		}
 	}
@@ -192,7 +199,8 @@ func (s *Service) beyond(
 
 // ApplyImport applies files in one transaction, if they still change just what the digest of
 // the preview says. Its error is ErrStale when they do not, and ErrFaulty when they have faults.
-func (s *Service) ApplyImport(ctx context.Context, term uuid.UUID, by Person, files []rosterfile.File, digest string) (Import, error) {
+func (s *Service) ApplyImport(ctx context.Context, term uuid.UUID, by Person, files []rosterfile.File,
+	digest string) (Import, error) {
 	read := rosterfile.Files(files, s.Clock.Now().Format(time.DateOnly))
 	var out Import
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) (err error) {
@@ -217,7 +225,8 @@ func (s *Service) ApplyImport(ctx context.Context, term uuid.UUID, by Person, fi
 func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.Changes) error {
 	const tables = `create temporary table new_person (id uuid, email text, name text) on commit drop;
 		create temporary table new_course (id uuid, code text, title text) on commit drop;
-		create temporary table new_seat (code text, email text, part text, group_name text, gone boolean) on commit drop`
+		create temporary table new_seat (code text, email text, part text, group_name text, gone boolean)
+		on commit drop`
 	if _, err := tx.Exec(ctx, tables); err != nil {
 		return fmt.Errorf("prepare an import: %w", err)
 	}
@@ -235,11 +244,7 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 		people = append(people, []any{uuid.Must(uuid.NewV7()), p.Email, p.To})
 	}
 	for _, x := range c.AddCourses {
-		title := x.Title
-		if title == "" {
-			title = x.Code
-		}
-		courses = append(courses, []any{uuid.Must(uuid.NewV7()), x.Code, title})
+		courses = append(courses, []any{x.Code})
 	}
 	seat := func(x enrol.Seat, gone bool) {
 		seats = append(seats, []any{x.Course, x.Email, string(x.Part), x.Group, gone})
@@ -253,32 +258,43 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 	for _, x := range c.RemoveSeats {
 		seat(x, true)
 	}
-	err := errors.Join(fill("new_person", []string{"id", "email", "name"}, people), fill("new_course", []string{"id", "code", "title"}, courses),
+	err := errors.Join(fill("new_person", []string{"id", "email", "name"}, people),
+		fill("new_course", []string{"code"}, courses),
 		fill("new_seat", []string{"code", "email", "part", "group_name", "gone"}, seats))
+	if err == nil {
+		err = s.Courses.AddCourses(ctx, tx, term, c.AddCourses)
+	}
 	if err != nil {
 		return err
 	}
 	for _, sql := range []string{
-		`insert into person (id, email, name) select id, email, name from new_person on conflict (email) do update set name = excluded.name where $1::uuid is not null`,
-		`insert into course (id, term_id, code, title) select id, $1, code, title from new_course`,
-		`delete from membership m using new_seat n, course c, person p where n.gone and c.term_id = $1 and c.code = n.code and p.email = n.email and m.course_id = c.id and m.person_id = p.id`,
-		`insert into membership (course_id, person_id, part, group_name) select c.id, p.id, n.part, n.group_name from new_seat n join course c on c.term_id = $1 and c.code = n.code join person p on p.email = n.email
-			where not n.gone on conflict (course_id, person_id) do update set part = excluded.part, group_name = excluded.group_name`,
-		`select pg_notify('` + postgres.Channel + `', json_build_object('about', 'roster', 'course', c.id)::text) from course c where c.term_id = $1 and c.code in (select code from new_seat union select code from new_course)`,
+		`insert into person (id, email, name) select id, email, name from new_person on conflict (email)
+			do update set name = excluded.name where $1::uuid is not null`,
+		`delete from membership m using new_seat n, course c, person p
+			where n.gone and c.term_id = $1 and c.code = n.code and p.email = n.email and m.course_id = c.id
+			and m.person_id = p.id`,
+		`insert into membership (course_id, person_id, part, group_name) select c.id, p.id, n.part, n.group_name
+			from new_seat n join course c on c.term_id = $1 and c.code = n.code join person p on p.email = n.email
+			where not n.gone on conflict (course_id, person_id)
+			do update set part = excluded.part, group_name = excluded.group_name`,
 	} {
 		if _, err := tx.Exec(ctx, sql, term); err != nil {
 			return fmt.Errorf("apply an import: %w", err)
 		}
 	}
-	return nil
+	const touched = `select c.id from course c
+		where c.term_id = $1 and c.code in (select code from new_seat union select code from new_course)`
+	return tell(ctx, tx, touched, term)
 }
 
 // Entries lists who is in the courses of a term, or in one of them, for writing to a file.
 // Guests have no part in it.
 func (s *Service) Entries(ctx context.Context, term uuid.UUID, course *uuid.UUID) ([]rosterfile.Entry, error) {
-	const query = `select p.id::text as person_id, p.email, p.name, c.id::text as course_id, c.code as course, c.title as course_title, m.part, m.group_name as "group"
+	const query = `select p.id::text as person_id, p.email, p.name, c.id::text as course_id, c.code as course,
+		c.title as course_title, m.part, m.group_name as "group"
 		from membership m join course c on c.id = m.course_id join person p on p.id = m.person_id
-		where c.term_id = $1 and ($2::uuid is null or c.id = $2) and p.email is not null order by c.code, m.part, p.name, p.email`
+		where c.term_id = $1 and ($2::uuid is null or c.id = $2) and p.email is not null
+		order by c.code, m.part, p.name, p.email`
 	out, err := postgres.All[rosterfile.Entry](ctx, s.DB, query, term, course)
 	if err != nil {
 		return nil, fmt.Errorf("list a roster: %w", err)
@@ -299,8 +315,8 @@ type Member struct {
 
 // Members lists the people of a course, those who teach it first.
 func (s *Service) Members(ctx context.Context, course uuid.UUID) ([]Member, error) {
-	const query = `select p.id, p.email, p.name, m.part, m.group_name as "group", p.password_hash <> '' as active, p.invited_at
-		from membership m join person p on p.id = m.person_id where m.course_id = $1 and p.email is not null
+	const query = `select p.id, p.email, p.name, m.part, m.group_name as "group", p.active, p.invited_at
+		from membership m join person_account p on p.id = m.person_id where m.course_id = $1 and p.email <> ''
 		order by case m.part when 'lecturer' then 0 when 'assistant' then 1 else 2 end, p.name, p.email`
 	out, err := postgres.All[Member](ctx, s.DB, query, course)
 	if err != nil {

@@ -16,7 +16,8 @@ import (
 )
 
 func sheet(lines ...string) []rosterfile.File {
-	return []rosterfile.File{{Name: "roster.csv", Data: []byte("email,name,course,part,group\n" + strings.Join(lines, "\n") + "\n")}}
+	return []rosterfile.File{{Name: "roster.csv",
+		Data: []byte("email,name,course,part,group\n" + strings.Join(lines, "\n") + "\n")}}
 }
 
 func termOf(s *testhouse.Stage) uuid.UUID {
@@ -37,16 +38,19 @@ func person(s *testhouse.Stage, id uuid.UUID) roster.Person {
 func TestAnImportIsLookedAtAndThenApplied(t *testing.T) {
 	s := testhouse.New(t, true)
 	term, by := termOf(s), person(s, s.Coordinator)
-	files := sheet("student@college.example,Student,COU 1,student,B", "second@college.example,second,cou 1,student,A", "New.One@college.example,New One,COU 1,student,C", "new.one@college.example,New One,NEW 9,lecturer,")
+	files := sheet("student@college.example,Student,COU 1,student,B", "second@college.example,second,cou 1,student,A",
+		"New.One@college.example,New One,COU 1,student,C", "new.one@college.example,New One,NEW 9,lecturer,")
 	look, err := s.Roster.PreviewImport(t.Context(), term, by, files)
 	s.Must(err)
-	if len(look.Faults) > 0 || len(look.AddPeople) != 1 || len(look.Rename) != 1 || len(look.AddCourses) != 1 || len(look.AddSeats) != 2 || len(look.ChangeSeats) != 1 || len(look.RemoveSeats) != 1 || look.Unchanged != 1 {
+	if len(look.Faults) > 0 || len(look.AddPeople) != 1 || len(look.Rename) != 1 || len(look.AddCourses) != 1 ||
+		len(look.AddSeats) != 2 || len(look.ChangeSeats) != 1 || len(look.RemoveSeats) != 1 || look.Unchanged != 1 {
 		t.Fatalf("a look says %+v", look)
 	}
 	if look.RemoveSeats[0].Email != "third@college.example" {
 		t.Errorf("taken off would be %+v", look.RemoveSeats)
 	}
-	if _, err := s.Roster.ApplyImport(t.Context(), term, by, files, "something else"); !errors.Is(err, roster.ErrStale) {
+	if _, err := s.Roster.ApplyImport(t.Context(), term, by, files, "something else"); !errors.Is(err,
+		roster.ErrStale) {
 		t.Errorf("with another digest: %v", err)
 	}
 	if m, err := s.Roster.Members(t.Context(), s.Course); err != nil || len(m) != 4 {
@@ -79,7 +83,8 @@ func TestALookGoesStale(t *testing.T) {
 	files := sheet("student@college.example,student,COU 1,student,A")
 	look, err := s.Roster.PreviewImport(t.Context(), term, by, files)
 	s.Must(err)
-	_, err = s.Roster.Enrol(t.Context(), roster.Person{Coordinator: true}, s.Course, roster.PersonForm{Email: "late@college.example", Name: "Late"}, viewing.Student, "")
+	_, err = s.Roster.Enrol(t.Context(), roster.Person{Coordinator: true}, s.Course,
+		roster.PersonForm{Email: "late@college.example", Name: "Late"}, viewing.Student, "")
 	s.Must(err)
 	if _, err := s.Roster.ApplyImport(t.Context(), term, by, files, look.Digest); !errors.Is(err, roster.ErrStale) {
 		t.Errorf("applied: %v", err)
@@ -89,13 +94,16 @@ func TestALookGoesStale(t *testing.T) {
 // TestOneBadLineAppliesNothing, and is named by number and column.
 func TestOneBadLineAppliesNothing(t *testing.T) {
 	s := testhouse.New(t, true)
-	files := sheet("new@college.example,New,COU 1,student,A", "nobody,No Address,COU 1,student,A", "other@college.example,Other,COU 1,dean,")
+	files := sheet("new@college.example,New,COU 1,student,A", "nobody,No Address,COU 1,student,A",
+		"other@college.example,Other,COU 1,dean,")
 	look, err := s.Roster.PreviewImport(t.Context(), termOf(s), person(s, s.Coordinator), files)
 	s.Must(err)
-	if len(look.Faults) != 2 || look.Faults[0].Line != 3 || look.Faults[0].Column != "email" || look.Faults[1].Line != 4 || look.Faults[1].Column != "part" {
+	if len(look.Faults) != 2 || look.Faults[0].Line != 3 || look.Faults[0].Column != "email" ||
+		look.Faults[1].Line != 4 || look.Faults[1].Column != "part" {
 		t.Errorf("%+v", look.Faults)
 	}
-	if _, err := s.Roster.ApplyImport(t.Context(), termOf(s), person(s, s.Coordinator), files, look.Digest); !errors.Is(err, roster.ErrFaulty) {
+	if _, err := s.Roster.ApplyImport(t.Context(), termOf(s), person(s, s.Coordinator), files,
+		look.Digest); !errors.Is(err, roster.ErrFaulty) {
 		t.Errorf("applied: %v", err)
 	}
 	if m, err := s.Roster.Members(t.Context(), s.Course); err != nil || len(m) != 4 {
@@ -107,12 +115,15 @@ func TestOneBadLineAppliesNothing(t *testing.T) {
 func TestWhoTeachesImportsIntoTheirCoursesAlone(t *testing.T) {
 	s := testhouse.New(t, true)
 	term, by := termOf(s), person(s, s.Lecturer)
-	look, err := s.Roster.PreviewImport(t.Context(), term, by, sheet("student@college.example,Another Name,COU 1,student,A", "outsider@college.example,outsider,OTH 2,student,", "lecturer@college.example,lecturer,NEW 1,lecturer,"))
+	look, err := s.Roster.PreviewImport(t.Context(), term, by,
+		sheet("student@college.example,Another Name,COU 1,student,A",
+			"outsider@college.example,outsider,OTH 2,student,", "lecturer@college.example,lecturer,NEW 1,lecturer,"))
 	s.Must(err)
 	if len(look.Faults) != 2 || len(look.Rename) != 0 {
 		t.Errorf("%+v, %+v", look.Faults, look.Rename)
 	}
-	look, err = s.Roster.PreviewImport(t.Context(), term, by, sheet("student@college.example,Another Name,COU 1,student,B"))
+	look, err = s.Roster.PreviewImport(t.Context(), term, by,
+		sheet("student@college.example,Another Name,COU 1,student,B"))
 	s.Must(err)
 	if len(look.Faults) != 0 || len(look.ChangeSeats) != 1 {
 		t.Errorf("their own course: %+v", look)
@@ -128,9 +139,12 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 		t.Fatalf("%d entries", len(entries))
 	}
 	var plain, zipped bytes.Buffer
-	s.Must(rosterfile.Sheet(&plain, entries), rosterfile.OneRoster(&zipped, rosterfile.Term{ID: "t", Name: "Term", First: "2026-09-21", Last: "2026-12-18"}, entries))
+	s.Must(rosterfile.Sheet(&plain, entries),
+		rosterfile.OneRoster(&zipped, rosterfile.Term{ID: "t", Name: "Term", First: "2026-09-21", Last: "2026-12-18"},
+			entries))
 	for name, data := range map[string][]byte{"roster.csv": plain.Bytes(), "roster.zip": zipped.Bytes()} {
-		look, err := s.Roster.PreviewImport(t.Context(), termOf(s), person(s, s.Coordinator), []rosterfile.File{{Name: name, Data: data}})
+		look, err := s.Roster.PreviewImport(t.Context(), termOf(s), person(s, s.Coordinator),
+			[]rosterfile.File{{Name: name, Data: data}})
 		s.Must(err)
 		if len(look.Faults) > 0 || !look.Empty() || look.Unchanged != 6 {
 			t.Errorf("%s: %+v", name, look)

@@ -12,13 +12,14 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
 
 // ErrLast says that the college would be left without a coordinator.
-var ErrLast = errors.New("this is the last coordinator of the college; name another first")
+var ErrLast = fault.Code("last_coordinator")
 
 // Listed is a person in the list of all people.
 type Listed struct {
@@ -35,13 +36,18 @@ type Listed struct {
 // People lists people whose name or address has the given words in it, by name, and says how
 // many there are. Guests are not among them. At most 200 are listed.
 func (s *Service) People(ctx context.Context, words string, inactive bool) (list []Listed, all int, err error) {
-	const where = ` from person p where not p.guest and ($1 = '' or position(lower($1) in lower(p.name)) > 0 or position(lower($1) in p.email) > 0) and (not $2 or p.password_hash = '')`
+	const where = ` from person_account p
+		where not p.guest
+		and ($1 = '' or position(lower($1) in lower(p.name)) > 0 or position(lower($1) in p.email) > 0)
+		and (not $2 or not p.active)`
 	words = strings.TrimSpace(words)
 	if all, err = postgres.Value[int](ctx, s.DB, `select count(*)`+where, words, inactive); err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
-	list, err = postgres.All[Listed](ctx, s.DB, `select p.id, p.email, p.name, p.coordinator, p.password_hash <> '' as active, p.closed_at is not null as closed, p.invited_at,
-		(select count(*) from membership m where m.person_id = p.id) as courses`+where+` order by p.name, p.email limit 200`, words, inactive)
+	list, err = postgres.All[Listed](ctx, s.DB,
+		`select p.id, p.email, p.name, p.coordinator, p.active, p.closed, p.invited_at,
+		(select count(*) from membership m where m.person_id = p.id) as courses`+where+
+			` order by p.name, p.email limit 200`, words, inactive)
 	if err != nil {
 		return nil, 0, fmt.Errorf("list people: %w", err)
 	}
@@ -52,8 +58,8 @@ func (s *Service) People(ctx context.Context, words string, inactive bool) (list
 // nobody would be left who does.
 func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from person where coordinator for update`); err != nil {
-			return fmt.Errorf("hold the coordinators: %w", err)
+		if err := s.HoldCoordinators(ctx, tx); err != nil {
+			return err
 		}
 		tag, err := tx.Exec(ctx, `update person set coordinator = $2 where id = $1 and not guest`, person, yes)
 		if err != nil {
@@ -62,17 +68,56 @@ func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return coordinated(ctx, tx)
+		return s.Coordinated(ctx, tx)
 	})
 }
 
-// Found makes a person a coordinator, whoever else is, and gives the address at which they
-// choose a password: the way in to a college in which nobody has an account.
-func (s *Service) Found(ctx context.Context, person uuid.UUID) (address string, err error) {
+// Found makes a person a coordinator, whoever else is: the first of a college in which nobody has an account.
+func (s *Service) Found(ctx context.Context, person uuid.UUID) error {
 	if _, err := s.DB.Exec(ctx, `update person set coordinator = true where id = $1`, person); err != nil {
-		return "", fmt.Errorf("name a coordinator: %w", err)
+		return fmt.Errorf("name a coordinator: %w", err)
 	}
-	return s.Key(ctx, person, Invitation)
+	return nil
+}
+
+// HoldCoordinators keeps those who coordinate the college from changing until tx ends.
+func (s *Service) HoldCoordinators(ctx context.Context, tx pgx.Tx) error {
+	if _, err := tx.Exec(ctx, `select 1 from person where coordinator for update`); err != nil {
+		return fmt.Errorf("hold the coordinators: %w", err)
+	}
+	return nil
+}
+
+// Coordinated is ErrLast unless someone coordinates the college who can sign in.
+func (s *Service) Coordinated(ctx context.Context, tx pgx.Tx) error {
+	const query = `select exists (select 1 from person_account where coordinator and active and not closed)`
+	left, err := postgres.Value[bool](ctx, tx, query)
+	if err != nil {
+		return fmt.Errorf("count the coordinators: %w", err)
+	}
+	if !left {
+		return ErrLast
+	}
+	return nil
+}
+
+// Tell tells those who teach a person that something of the person changed.
+func (s *Service) Tell(ctx context.Context, tx pgx.Tx, person uuid.UUID) error {
+	return tell(ctx, tx, `select course_id from membership where person_id = $1`, person)
+}
+
+// tell tells those who teach the courses that a query gives that their roster changed.
+func tell(ctx context.Context, tx pgx.Tx, courses string, args ...any) error {
+	list, err := postgres.Values[uuid.UUID](ctx, tx, courses, args...)
+	if err != nil {
+		return fmt.Errorf("list courses whose roster changed: %w", err)
+	}
+	for _, c := range list {
+		if err := postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: c}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // PersonForm is a person as someone enters them.
@@ -83,13 +128,14 @@ type PersonForm struct {
 func (f *PersonForm) check(out *fault.Faults) {
 	f.Email, f.Name = strings.ToLower(strings.TrimSpace(f.Email)), strings.Join(strings.Fields(f.Name), " ")
 	a, err := mail.ParseAddress(f.Email)
-	out.When(err != nil || a.Address != f.Email || len(f.Email) > 254, "email", "Enter a mail address such as tavi.brandal@skerry.example.")
-	out.When(f.Name == "" || len([]rune(f.Name)) > 200, "name", "Enter a name of at most 200 letters.")
+	out.When(err != nil || a.Address != f.Email || len(f.Email) > 254, "email", "person.email")
+	out.When(f.Name == "" || len([]rune(f.Name)) > 200, "name", "person.name")
 }
 
 // ensure gives the person with an address, made if need be. One who is there keeps their name.
 func ensure(ctx context.Context, tx pgx.Tx, f PersonForm) (uuid.UUID, error) {
-	const keep = `insert into person (id, email, name) values ($1, $2, $3) on conflict (email) do update set email = excluded.email returning id`
+	const keep = `insert into person (id, email, name) values ($1, $2, $3) on conflict (email)
+		do update set email = excluded.email returning id`
 	id, err := postgres.Value[uuid.UUID](ctx, tx, keep, uuid.Must(uuid.NewV7()), f.Email, f.Name)
 	if err != nil {
 		return id, fmt.Errorf("add a person: %w", err)
@@ -112,7 +158,7 @@ func (s *Service) AddPerson(ctx context.Context, f PersonForm) (id uuid.UUID, er
 }
 
 // ErrParts says that someone who assists cannot say who teaches a course.
-var ErrParts = errors.New("only lecturers of the course and coordinators say who teaches it")
+var ErrParts = fault.Code("parts")
 
 // mayPart refuses by who may not give or take these parts in a course.
 func mayPart(ctx context.Context, tx pgx.Tx, by Person, course uuid.UUID, parts ...viewing.Part) error {
@@ -146,12 +192,13 @@ func partIn(ctx context.Context, tx pgx.Tx, course, person uuid.UUID) (viewing.P
 
 // Enrol gives a person a part in a course. Its error is of type fault.Faults when something
 // is wrong with what was entered, and ErrParts when that is not for by to say.
-func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f PersonForm, part viewing.Part, group string) (id uuid.UUID, err error) {
+func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f PersonForm, part viewing.Part,
+	group string) (id uuid.UUID, err error) {
 	var faults fault.Faults
 	f.check(&faults)
-	faults.When(part != viewing.Lecturer && part != viewing.Assistant && part != viewing.Student, "part", "A person is lecturer, assistant or student of a course.")
+	faults.When(part != viewing.Lecturer && part != viewing.Assistant && part != viewing.Student, "part", "person.part")
 	group = strings.Join(strings.Fields(group), " ")
-	faults.When(len([]rune(group)) > 100, "group", "The name of a group is at most 100 letters long.")
+	faults.When(len([]rune(group)) > 100, "group", "group.long")
 	if err := faults.Err(); err != nil {
 		return id, err
 	}
@@ -166,11 +213,12 @@ func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f Pers
 		if err != nil {
 			return err
 		}
-		const keep = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4) on conflict (course_id, person_id) do update set part = $3, group_name = $4`
+		const keep = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)
+			on conflict (course_id, person_id) do update set part = $3, group_name = $4`
 		if _, err := tx.Exec(ctx, keep, course, id, part, group); err != nil {
 			return fmt.Errorf("enrol a person: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "roster", Course: course})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: course})
 	})
 	return id, err
 }
@@ -193,6 +241,15 @@ func (s *Service) TakeOff(ctx context.Context, by Person, course, person uuid.UU
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "roster", Course: course})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: course})
 	})
+}
+
+// AddGuest adds a person who has no account: who is invited to a lecture by a link.
+func (s *Service) AddGuest(ctx context.Context, tx pgx.Tx, name string) (uuid.UUID, error) {
+	id := uuid.Must(uuid.NewV7())
+	if _, err := tx.Exec(ctx, `insert into person (id, name, guest) values ($1, $2, true)`, id, name); err != nil {
+		return id, fmt.Errorf("add a guest: %w", err)
+	}
+	return id, nil
 }

@@ -10,20 +10,24 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
-	"latelantern/internal/platform/jobs"
-	"latelantern/internal/platform/mail"
 	"latelantern/internal/platform/postgres"
 )
 
+// Courses is what the roster needs of the schedule.
+type Courses interface {
+	// AddCourses adds courses that an import names and that a term does not have yet.
+	AddCourses(ctx context.Context, tx pgx.Tx, term uuid.UUID, list []enrol.Course) error
+}
+
 // Service is the use-case.
 type Service struct {
-	DB     *pgxpool.Pool
-	Clock  clock.Clock
-	Queue  *jobs.Queue
-	Post   mail.Post
-	Public string // address under which people reach the application, without a slash at its end
+	DB      *pgxpool.Pool
+	Courses Courses
+	Clock   clock.Clock
 }
 
 // Person is one person of the college.
@@ -37,7 +41,7 @@ type Person struct {
 	Closed      bool // nobody signs in to the account
 }
 
-const personColumns = `id, coalesce(email, '') as email, name, coordinator, guest, session_era, closed_at is not null as closed`
+const personSQL = `select id, email, name, coordinator, guest, session_era, closed from person_account `
 
 // Membership is the part a person has in a course.
 type Membership struct {
@@ -49,11 +53,11 @@ type Membership struct {
 }
 
 // ErrUnknown says that there is no such person.
-var ErrUnknown = errors.New("there is no such person")
+var ErrUnknown = fault.Code("person.unknown")
 
 // Person is the person with this id. Its error is ErrUnknown for none.
 func (s *Service) Person(ctx context.Context, id uuid.UUID) (Person, error) {
-	p, err := postgres.One[Person](ctx, s.DB, `select `+personColumns+` from person where id = $1`, id)
+	p, err := postgres.One[Person](ctx, s.DB, personSQL+`where id = $1`, id)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, ErrUnknown
 	}
@@ -91,7 +95,9 @@ func (s *Service) Viewer(ctx context.Context, person, course uuid.UUID) (viewing
 
 // Groups lists the groups of a course that have students.
 func (s *Service) Groups(ctx context.Context, course uuid.UUID) ([]string, error) {
-	rows, err := s.DB.Query(ctx, `select distinct group_name from membership where course_id = $1 and part = 'student' and group_name <> '' order by 1`, course)
+	rows, err := s.DB.Query(ctx,
+		`select distinct group_name from membership where course_id = $1 and part = 'student' and group_name <> ''
+			order by 1`, course)
 	if err != nil {
 		return nil, fmt.Errorf("list the groups of a course: %w", err)
 	}

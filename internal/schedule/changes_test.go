@@ -12,6 +12,7 @@ import (
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/format/ical"
 	"latelantern/internal/schedule"
@@ -48,7 +49,8 @@ func TestOneMoves(t *testing.T) {
 	friday, at := day("2026-10-23"), 14*time.Hour
 	change := edit(s, before[1], schedule.Edit{Day: &friday, At: &at})
 	after := planned(s, s.Course)
-	if !slices.Equal(ids(after), ids(before)) || starts(after)[1] != "2026-10-23T13:00Z" || !after[1].Moved() || !after[1].PlannedAt.Equal(before[1].StartsAt) || after[1].EndsAt.Sub(after[1].StartsAt) != 90*time.Minute {
+	if !slices.Equal(ids(after), ids(before)) || starts(after)[1] != "2026-10-23T13:00Z" || !after[1].Moved() ||
+		!after[1].PlannedAt.Equal(before[1].StartsAt) || after[1].EndsAt.Sub(after[1].StartsAt) != 90*time.Minute {
 		t.Errorf("moved: %+v", after[1])
 	}
 	for _, i := range []int{0, 2, 3, 4} {
@@ -82,7 +84,8 @@ func TestTheWeekdayChangesLater(t *testing.T) {
 	}
 	change := edit(s, before[1], e)
 	after := planned(s, s.Course)
-	want := []string{"2026-10-15T09:15Z", "2026-10-20T07:00Z", "2026-10-30T10:15Z", "2026-11-05T10:15Z", "2026-11-10T08:00Z"}
+	want := []string{"2026-10-15T09:15Z", "2026-10-20T07:00Z", "2026-10-30T10:15Z", "2026-11-05T10:15Z",
+		"2026-11-10T08:00Z"}
 	if !slices.Equal(starts(after), want) || !slices.Equal(ids(after), ids(before)) {
 		t.Errorf("after: %v", starts(after))
 	}
@@ -91,7 +94,8 @@ func TestTheWeekdayChangesLater(t *testing.T) {
 	}
 	plans, err := s.Schedule.Plans(t.Context(), s.Course)
 	s.Must(err)
-	if len(plans) != 2 || plans[0].Lectures != 1 || !slices.Equal(plans[0].Weekdays, []int{4}) || plans[1].Lectures != 4 || !slices.Equal(plans[1].Weekdays, []int{2}) || plans[1].AtMin != 480 {
+	if len(plans) != 2 || plans[0].Lectures != 1 || !slices.Equal(plans[0].Weekdays, []int{4}) ||
+		plans[1].Lectures != 4 || !slices.Equal(plans[1].Weekdays, []int{2}) || plans[1].AtMin != 480 {
 		t.Errorf("the plans are %+v", plans)
 	}
 	s.Must(s.Schedule.Undo(t.Context(), s.Course, change, s.Lecturer))
@@ -106,11 +110,13 @@ func TestAMovedLectureLandsOnAnother(t *testing.T) {
 	onto := day("2026-10-29")
 	look, err := s.Schedule.PreviewEdit(t.Context(), before[1].ID, schedule.Edit{Day: &onto})
 	s.Must(err)
-	if len(look) != 1 || len(look[0].Clashes) != 1 || look[0].Clashes[0].Lecture != before[2].ID || !look[0].Clashes[0].InHall || !look[0].Clashes[0].OfCourse || look[0].Was != before[1].StartsAt {
+	if len(look) != 1 || len(look[0].Clashes) != 1 || look[0].Clashes[0].Lecture != before[2].ID ||
+		!look[0].Clashes[0].InHall || !look[0].Clashes[0].OfCourse || look[0].Was != before[1].StartsAt {
 		t.Errorf("%+v", look)
 	}
 	same := day("2026-10-22")
-	if look, err = s.Schedule.PreviewEdit(t.Context(), before[1].ID, schedule.Edit{Day: &same}); err != nil || len(look[0].Clashes) != 0 {
+	if look, err = s.Schedule.PreviewEdit(t.Context(), before[1].ID, schedule.Edit{Day: &same}); err != nil ||
+		len(look[0].Clashes) != 0 {
 		t.Errorf("it clashes with itself: %+v %v", look, err)
 	}
 }
@@ -137,7 +143,8 @@ func TestChoicesOfLaterLectures(t *testing.T) {
 	edit(s, before[2], schedule.Edit{Later: true, Doorway: &closed, Capture: &yes, LeadMin: &lead, Topic: &topic})
 	after := planned(s, s.Course)
 	for i, l := range after {
-		if (l.Doorway == doorway.Closed) != (i >= 2) || l.CaptureAuto != (i >= 2) || (l.LeadMin == 7) != (i >= 2) || !l.StartsAt.Equal(before[i].StartsAt) {
+		if (l.Doorway == doorway.Closed) != (i >= 2) || l.CaptureAuto != (i >= 2) || (l.LeadMin == 7) != (i >= 2) ||
+			!l.StartsAt.Equal(before[i].StartsAt) {
 			t.Errorf("%d: %+v", i, l)
 		}
 	}
@@ -151,19 +158,22 @@ func TestFaultsOfAnEdit(t *testing.T) {
 	outside, past, long := day("2026-12-24"), -time.Minute, 25*time.Hour
 	ajar, many, text := doorway.Way("ajar"), 241, strings.Repeat("x", 201)
 	for field, e := range map[string]schedule.Edit{
-		"day": {Day: &outside}, "ends": {Lasts: &past}, "doorway": {Doorway: &ajar}, "opens_min": {OpensMin: &many}, "topic": {Topic: &text}, "tail_min": {TailMin: &many},
+		"day": {Day: &outside}, "ends": {Lasts: &past}, "doorway": {Doorway: &ajar}, "opens_min": {OpensMin: &many},
+		"topic": {Topic: &text}, "tail_min": {TailMin: &many},
 	} {
 		if _, err := s.Schedule.Edit(t.Context(), before[0].ID, s.Lecturer, e); fieldOf(t, err) != field {
 			t.Errorf("want a fault at %s: %v", field, err)
 		}
 	}
-	if _, err := s.Schedule.Edit(t.Context(), before[0].ID, s.Lecturer, schedule.Edit{Lasts: &long}); fieldOf(t, err) != "ends" {
+	if _, err := s.Schedule.Edit(t.Context(), before[0].ID, s.Lecturer,
+		schedule.Edit{Lasts: &long}); fieldOf(t, err) != "ends" {
 		t.Errorf("more than a day: %v", err)
 	}
 	if !slices.Equal(starts(planned(s, s.Course)), starts(before)) {
 		t.Error("a refused change moved something")
 	}
-	if _, err := s.Schedule.Edit(t.Context(), uuid.New(), s.Lecturer, schedule.Edit{}); !errors.Is(err, schedule.ErrUnknown) {
+	if _, err := s.Schedule.Edit(t.Context(), uuid.New(), s.Lecturer, schedule.Edit{}); !errors.Is(err,
+		schedule.ErrUnknown) {
 		t.Errorf("no such lecture: %v", err)
 	}
 }
@@ -180,7 +190,8 @@ func TestWhatWasChangedAgainIsNotUndone(t *testing.T) {
 	if err := s.Schedule.Undo(t.Context(), s.Other, second, s.Lecturer); !errors.Is(err, schedule.ErrUnknown) {
 		t.Errorf("undone through another course: %v", err)
 	}
-	s.Must(s.Schedule.Undo(t.Context(), s.Course, second, s.Lecturer), s.Schedule.Undo(t.Context(), s.Course, first, s.Lecturer))
+	s.Must(s.Schedule.Undo(t.Context(), s.Course, second, s.Lecturer),
+		s.Schedule.Undo(t.Context(), s.Course, first, s.Lecturer))
 	if !slices.Equal(starts(planned(s, s.Course)), starts(before)) {
 		t.Error("undone in order, it is not as it was")
 	}
@@ -192,12 +203,14 @@ func TestWhatWasChangedAgainIsNotUndone(t *testing.T) {
 		t.Errorf("%d are left", len(left))
 	}
 	s.Must(s.Schedule.Undo(t.Context(), s.Course, gone, s.Lecturer))
-	if again := planned(s, s.Course); !slices.Equal(ids(again), ids(before)) || !slices.Equal(starts(again), starts(before)) {
+	if again := planned(s, s.Course); !slices.Equal(ids(again), ids(before)) ||
+		!slices.Equal(starts(again), starts(before)) {
 		t.Error("taken away and undone, addresses or times differ")
 	}
 	added, err := s.Schedule.AddPlan(t.Context(), s.Other, s.Colleague, weekly(time.Thursday, "2026-10-15", 1, nil))
 	s.Must(err)
-	_, err = s.Capture.Begin(t.Context(), capture.Start{Lecture: planned(s, s.Other)[0].ID, By: s.Colleague, Source: capture.Desk})
+	_, err = s.Capture.Begin(t.Context(),
+		capture.Start{Lecture: planned(s, s.Other)[0].ID, By: s.Colleague, Source: capture.Desk})
 	s.Must(err)
 	if err := s.Schedule.Undo(t.Context(), s.Other, added, s.Colleague); !errors.Is(err, schedule.ErrChanged) {
 		t.Errorf("a plan that was captured is undone: %v", err)
@@ -207,7 +220,8 @@ func TestWhatWasChangedAgainIsNotUndone(t *testing.T) {
 // export is the timetable of a course as a file.
 func export(s *testhouse.Stage, course uuid.UUID) []byte {
 	s.T.Helper()
-	name, events, err := s.Schedule.Calendar(s.T.Context(), schedule.OfCourse, course, "https://lectures.college.example")
+	name, events, err := s.Schedule.Calendar(s.T.Context(), schedule.OfCourse, course,
+		"https://lectures.college.example")
 	s.Must(err)
 	var b bytes.Buffer
 	s.Must(ical.Write(&b, name, events))
@@ -221,7 +235,8 @@ func TestAnExportComesBackAsTheSameLectures(t *testing.T) {
 	edit(s, before[1], schedule.Edit{Day: &friday, Topic: &topic})
 	edit(s, before[3], schedule.Edit{CalledOff: &off})
 	file := export(s, s.Course)
-	empty, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil, schedule.CourseForm{Term: must(s.Schedule.CurrentTerm(t.Context())).ID, Code: "NEW 3", Title: "New"})
+	empty, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil,
+		schedule.CourseForm{Term: must(s.Schedule.CurrentTerm(t.Context())).ID, Code: "NEW 3", Title: "New"})
 	s.Must(err)
 	look, err := s.Schedule.PreviewImport(t.Context(), empty, file)
 	s.Must(err)
@@ -238,7 +253,8 @@ func TestAnExportComesBackAsTheSameLectures(t *testing.T) {
 	}
 	for i, w := range want {
 		g := got[i]
-		if !g.StartsAt.Equal(w.StartsAt) || !g.EndsAt.Equal(w.EndsAt) || g.Hall != w.Hall || g.Topic != w.Topic || g.CalledOff != w.CalledOff {
+		if !g.StartsAt.Equal(w.StartsAt) || !g.EndsAt.Equal(w.EndsAt) || g.Hall != w.Hall || g.Topic != w.Topic ||
+			g.CalledOff != w.CalledOff {
 			t.Errorf("%d came back as %+v, want %+v", i, g, w)
 		}
 	}
@@ -296,14 +312,17 @@ END:VCALENDAR
 		t.Fatalf("%+v", look)
 	}
 	tides := look.Plans[0]
-	if tides.HallID == nil || !tides.ByDates || len(tides.Lectures) != 5 || tides.Title != "Tides" || tides.At != 10*time.Hour+15*time.Minute {
+	if tides.HallID == nil || !tides.ByDates || len(tides.Lectures) != 5 || tides.Title != "Tides" ||
+		tides.At != 10*time.Hour+15*time.Minute {
 		t.Errorf("%+v", tides)
 	}
-	if len(look.Notes) != 2 || !strings.Contains(look.Notes[0].Text, "The skerries") || !strings.Contains(look.Notes[1].Text, "outside the term") {
+	if len(look.Notes) != 2 || !strings.Contains(texts.English.Say(look.Notes[0].Text), "The skerries") ||
+		!strings.Contains(texts.English.Say(look.Notes[1].Text), "outside the term") {
 		t.Errorf("notes: %+v", look.Notes)
 	}
 	bad := strings.Replace(file, "DTEND:20261105T160000Z", "DTEND:20261104T160000Z", 1)
-	if _, err := s.Schedule.ApplyImport(t.Context(), s.Course, s.Lecturer, []byte(bad)); fieldOf(t, err) != "file" || !strings.Contains(err.Error(), "Line ") {
+	if _, err := s.Schedule.ApplyImport(t.Context(), s.Course, s.Lecturer, []byte(bad)); fieldOf(t, err) != "file" ||
+		!strings.Contains(texts.English.Error(err), "Line ") {
 		t.Errorf("with a bad line: %v", err)
 	}
 	if n := len(planned(s, s.Course)); n != 0 {
@@ -317,12 +336,14 @@ func TestFeeds(t *testing.T) {
 	s, before := five(t)
 	halls, err := s.Schedule.Halls(t.Context())
 	s.Must(err)
-	for kind, subject := range map[schedule.FeedKind]uuid.UUID{schedule.OfPerson: s.Student, schedule.OfCourse: s.Course, schedule.OfHall: halls[1].ID} {
+	for kind, subject := range map[schedule.FeedKind]uuid.UUID{schedule.OfPerson: s.Student,
+		schedule.OfCourse: s.Course, schedule.OfHall: halls[1].ID} {
 		key, err := s.Schedule.FeedKey(t.Context(), kind, subject)
 		s.Must(err)
 		name, events, err := s.Schedule.Feed(t.Context(), key, "https://lectures.college.example")
 		s.Must(err)
-		if name == "" || len(events) < 5 || !strings.HasPrefix(events[len(events)-1].Address, "https://lectures.college.example/lectures/") {
+		if name == "" || len(events) < 5 ||
+			!strings.HasPrefix(events[len(events)-1].Address, "https://lectures.college.example/lectures/") {
 			t.Errorf("%s: %q with %d events", kind, name, len(events))
 		}
 		next, err := s.Schedule.RenewFeed(t.Context(), kind, subject)

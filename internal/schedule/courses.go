@@ -11,6 +11,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
@@ -29,13 +31,17 @@ type Course struct {
 }
 
 // courseSQL gathers what belongs to the courses $1 in one pass over each table.
-const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{}') as lecturers, coalesce(h.names, '{}') as halls,
+const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{}') as lecturers,
+	coalesce(h.names, '{}') as halls,
 		coalesce(n.students, 0) as students, v.id is not null as ruled
 	from course c
-	left join (select course_id, count(*) as students from membership where course_id = any($1) and part = 'student' group by 1) n on n.course_id = c.id
-	left join (select m.course_id, array_agg(p.name order by p.name) as names from membership m join person p on p.id = m.person_id
+	left join (select course_id, count(*) as students from membership where course_id = any($1) and part = 'student'
+	group by 1) n on n.course_id = c.id
+	left join (select m.course_id, array_agg(p.name order by p.name) as names from membership m
+	join person p on p.id = m.person_id
 		where m.course_id = any($1) and m.part = 'lecturer' group by 1) m on m.course_id = c.id
-	left join (select x.course_id, array_agg(h.name order by h.name) as names from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
+	left join (select x.course_id, array_agg(h.name order by h.name) as names
+	from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
 		join hall h on h.id = x.hall_id group by 1) h on h.course_id = c.id
 	left join viewing_rule v on v.course_id = c.id and v.ended_at is null
 	where c.id = any($1) order by c.code`
@@ -64,7 +70,8 @@ func (s *Service) CoursesOf(ctx context.Context, ids []uuid.UUID) ([]Course, err
 // CourseIDs lists the courses of a term, in no order: all of them, or those a person teaches.
 func (s *Service) CourseIDs(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]uuid.UUID, error) {
 	const query = `select c.id from course c where c.term_id = $1 and ($2::uuid is null or exists (
-		select 1 from membership m where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant')))`
+		select 1 from membership m
+		where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant')))`
 	rows, err := s.DB.Query(ctx, query, term, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list courses: %w", err)
@@ -96,8 +103,8 @@ type CourseForm struct {
 func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (uuid.UUID, error) {
 	var f fault.Faults
 	in.Code, in.Title = strings.Join(strings.Fields(in.Code), " "), strings.Join(strings.Fields(in.Title), " ")
-	f.When(in.Code == "" || len([]rune(in.Code)) > 60, "code", "Enter the code of the course, at most 60 letters long.")
-	f.When(in.Title == "" || len([]rune(in.Title)) > 200, "title", "Give the course a title of at most 200 letters.")
+	f.When(in.Code == "" || len([]rune(in.Code)) > 60, "code", "course.code")
+	f.When(in.Title == "" || len([]rune(in.Title)) > 200, "title", "course.title")
 	if err := f.Err(); err != nil {
 		return id, err
 	}
@@ -115,29 +122,44 @@ func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (
 		if _, err := termIn(ctx, tx, in.Term); err != nil {
 			return err
 		}
-		taken, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from course where term_id = $2 and lower(code) = lower($3) and id <> $1)`, id, in.Term, in.Code)
+		taken, err := postgres.Value[bool](ctx, tx,
+			`select exists (select 1 from course where term_id = $2 and lower(code) = lower($3) and id <> $1)`, id,
+			in.Term, in.Code)
 		if err != nil {
 			return fmt.Errorf("look for a course: %w", err)
 		}
-		f.When(taken, "code", "There is a course %s in this term already.", in.Code)
+		f.When(taken, "code", "course.taken", "code", in.Code)
 		if err := f.Err(); err != nil {
 			return err
 		}
 		if id == uuid.Nil {
 			id = uuid.Must(uuid.NewV7())
 		}
-		const keep = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4) on conflict (id) do update set code = $3, title = $4`
+		const keep = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4) on conflict (id)
+			do update set code = $3, title = $4`
 		if _, err := tx.Exec(ctx, keep, id, in.Term, in.Code, in.Title); err != nil {
 			return fmt.Errorf("keep a course: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: id})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: id})
 	})
+}
+
+// AddCourses adds courses that an import names and that a term does not have yet. One without a title has its code.
+func (s *Service) AddCourses(ctx context.Context, tx pgx.Tx, term uuid.UUID, list []enrol.Course) error {
+	for _, c := range list {
+		const add = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4)`
+		if _, err := tx.Exec(ctx, add, uuid.Must(uuid.NewV7()), term, c.Code, cmp.Or(c.Title, c.Code)); err != nil {
+			return fmt.Errorf("add a course: %w", err)
+		}
+	}
+	return nil
 }
 
 // RemoveCourse removes a course in which nothing is planned and nobody is enrolled. Its error
 // is ErrInUse otherwise.
 func (s *Service) RemoveCourse(ctx context.Context, id uuid.UUID) error {
-	const empty = `select not exists (select 1 from lecture where course_id = $1) and not exists (select 1 from membership where course_id = $1)`
+	const empty = `select not exists (select 1 from lecture where course_id = $1)
+		and not exists (select 1 from membership where course_id = $1)`
 	if ok, err := postgres.Value[bool](ctx, s.DB, empty, id); err != nil || !ok {
 		return errors.Join(err, ErrInUse)
 	}
@@ -163,7 +185,7 @@ func (s *Service) SetNaming(ctx context.Context, course uuid.UUID, pattern strin
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: course})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
 	})
 }
 
@@ -173,7 +195,8 @@ func (s *Service) Namings(ctx context.Context, courses []uuid.UUID) (map[uuid.UU
 		ID      uuid.UUID
 		Pattern string
 	}
-	rows, err := postgres.All[row](ctx, s.DB, `select id, title_pattern as pattern from course where id = any($1)`, courses)
+	rows, err := postgres.All[row](ctx, s.DB, `select id, title_pattern as pattern from course where id = any($1)`,
+		courses)
 	if err != nil {
 		return nil, fmt.Errorf("read how titles are made: %w", err)
 	}

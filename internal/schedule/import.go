@@ -45,9 +45,9 @@ type Import struct {
 	FaultsAll, NotesAll int
 }
 
-func (i *Import) note(line int, format string, args ...any) {
+func (i *Import) note(line int, code fault.Code, with ...any) {
 	if i.NotesAll++; i.NotesAll <= ical.MostTold {
-		i.Notes = append(i.Notes, ical.Fault{Line: line, Text: fmt.Sprintf(format, args...)})
+		i.Notes = append(i.Notes, ical.Fault{Line: line, Text: fault.Say(code, with...)})
 	}
 }
 
@@ -87,7 +87,8 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 	for _, h := range halls {
 		hallOf[strings.ToLower(h.Name)] = h.ID
 	}
-	codes, err := postgres.All[struct{ Code, Title string }](ctx, q, `select code, title from course where term_id = $1`, term.ID)
+	codes, err := postgres.All[struct{ Code, Title string }](ctx, q,
+		`select code, title from course where term_id = $1`, term.ID)
 	if err != nil {
 		return Import{}, fmt.Errorf("list courses: %w", err)
 	}
@@ -100,17 +101,18 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 	}
 	for _, l := range c.Lectures {
 		if !term.Plan.Contains(timetable.DayOf(l.Start, term.Zone)) {
-			out.note(l.Line, "%s lies outside the term, so it is left out.", l.Start.In(term.Zone).Format("2 January 2006"))
+			out.note(l.Line, "calendar.left_out", "day", fault.Day{Time: l.Start.In(term.Zone)})
 			continue
 		}
 		if _, known := hallOf[strings.ToLower(l.Hall)]; l.Hall != "" && !known && !unknown[l.Hall] {
 			unknown[l.Hall] = true
-			out.note(l.Line, "There is no hall %q here, so its lectures are planned without a hall.", l.Hall)
+			out.note(l.Line, "calendar.no_hall", "hall", l.Hall)
 		}
 		// Programs that know no series write each date alone: those that look alike are one plan.
 		key := l.Series
 		if count[key] == 1 {
-			key = fmt.Sprint(l.Title, "\x00", l.Hall, "\x00", timetable.ClockOf(l.Start, term.Zone), "\x00", l.End.Sub(l.Start))
+			key = fmt.Sprint(l.Title, "\x00", l.Hall, "\x00", timetable.ClockOf(l.Start, term.Zone), "\x00",
+				l.End.Sub(l.Start))
 		}
 		if _, there := groups[key]; !there {
 			order = append(order, key)
@@ -122,7 +124,8 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 	for _, key := range order {
 		p := importedPlan(groups[key], term, hallOf)
 		for _, l := range groups[key] {
-			x := ImportedLecture{Proposed: Proposed{Start: l.Start, End: l.End}, Topic: topicOf(l.Title, codes), CalledOff: l.CalledOff}
+			x := ImportedLecture{Proposed: Proposed{Start: l.Start, End: l.End}, Topic: topicOf(l.Title, codes),
+				CalledOff: l.CalledOff}
 			if id, ok := hallOf[strings.ToLower(l.Hall)]; ok {
 				x.hall = &id
 			}
@@ -204,9 +207,9 @@ func (s *Service) ApplyImport(ctx context.Context, course, by uuid.UUID, file []
 		}
 		var f fault.Faults
 		for _, x := range in.Faults {
-			f.Add("file", "Line %d: %s", x.Line, x.Text)
+			f.Add("file", "file.line", "line", x.Line, "says", x.Text)
 		}
-		f.When(in.Lectures() == 0 && len(f) == 0, "file", "No lecture of this calendar lies in the term.")
+		f.When(in.Lectures() == 0 && len(f) == 0, "file", "calendar.outside")
 		if err := f.Err(); err != nil {
 			return err
 		}
@@ -214,7 +217,8 @@ func (s *Service) ApplyImport(ctx context.Context, course, by uuid.UUID, file []
 			return err
 		}
 		for _, p := range in.Plans {
-			id, err := s.insertPlan(ctx, tx, course, by, PlanForm{Plan: p.Plan, Choices: Usual, Hall: p.HallID}, p.ByDates)
+			id, err := s.insertPlan(ctx, tx, course, by, PlanForm{Plan: p.Plan, Choices: Usual, Hall: p.HallID},
+				p.ByDates)
 			if err != nil {
 				return err
 			}

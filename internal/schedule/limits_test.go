@@ -18,7 +18,8 @@ func TestEqualEventsDoNotGrowWithTheirSquare(t *testing.T) {
 	var b strings.Builder
 	b.WriteString("BEGIN:VCALENDAR\r\n")
 	for i := range 2000 {
-		fmt.Fprintf(&b, "BEGIN:VEVENT\r\nUID:%d\r\nDTSTART:20261116T0%d1500Z\r\nDURATION:PT9H\r\nEND:VEVENT\r\n", i, i%8)
+		fmt.Fprintf(&b, "BEGIN:VEVENT\r\nUID:%d\r\nDTSTART:20261116T0%d1500Z\r\nDURATION:PT9H\r\nEND:VEVENT\r\n", i,
+			i%8)
 	}
 	b.WriteString("END:VCALENDAR\r\n")
 	var before, after runtime.MemStats

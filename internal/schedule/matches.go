@@ -14,7 +14,8 @@ import (
 
 // Matches lists the lectures that a recording may be of, the likeliest first: among those of a
 // course, or with uuid.Nil of all courses that a person teaches or coordinates.
-func (s *Service) Matches(ctx context.Context, person, course uuid.UUID, e timetable.Evidence) ([]timetable.Match, error) {
+func (s *Service) Matches(ctx context.Context, person, course uuid.UUID,
+	e timetable.Evidence) ([]timetable.Match, error) {
 	zone, err := s.zone(ctx, course)
 	if errors.Is(err, ErrUnknown) {
 		return nil, nil // there is no term, so there are no lectures
@@ -36,8 +37,11 @@ func (s *Service) Matches(ctx context.Context, person, course uuid.UUID, e timet
 	const query = `select l.id, k.code, coalesce(h.name, '') as hall, l.starts_at, l.ends_at,
 			exists (select 1 from recording r where r.lecture_id = l.id and r.deleted_at is null) as captured
 		from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
-		where l.starts_at < $2 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned and ($4::uuid is null or l.course_id = $4)
-		and (exists (select 1 from person p where p.id = $3 and p.coordinator) or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))
+		where l.starts_at < $2 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned
+		and ($4::uuid is null or l.course_id = $4)
+		and (exists (select 1 from person p where p.id = $3 and p.coordinator)
+		or exists (select 1 from membership m
+		where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))
 		order by l.starts_at, l.id`
 	rows, err := postgres.All[row](ctx, s.DB, query, from, until, person, postgres.OrNil(course))
 	if err != nil {
@@ -45,7 +49,8 @@ func (s *Service) Matches(ctx context.Context, person, course uuid.UUID, e timet
 	}
 	slots := make([]timetable.Slot, len(rows))
 	for i, r := range rows {
-		slots[i] = timetable.Slot{ID: r.ID.String(), Code: r.Code, Hall: r.Hall, Start: r.StartsAt, End: r.EndsAt, Captured: r.Captured}
+		slots[i] = timetable.Slot{ID: r.ID.String(), Code: r.Code, Hall: r.Hall, Start: r.StartsAt, End: r.EndsAt,
+			Captured: r.Captured}
 	}
 	return timetable.Matches(e, zone, slots), nil
 }

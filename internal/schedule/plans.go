@@ -29,10 +29,10 @@ type Choices struct {
 var Usual = Choices{Doorway: doorway.WalkIn, OpensMin: 10, LeadMin: 5, TailMin: 10}
 
 func (c Choices) check(f *fault.Faults) {
-	f.When(!c.Doorway.Valid(), "doorway", "People walk in, ask, or find the door closed.")
-	f.When(c.OpensMin < 0 || c.OpensMin > 240, "opens_min", "The door opens 0 to 240 minutes before.")
-	f.When(c.LeadMin < 0 || c.LeadMin > 120, "lead_min", "A capture starts 0 to 120 minutes before.")
-	f.When(c.TailMin < 0 || c.TailMin > 240, "tail_min", "A capture goes on for 0 to 240 minutes after.")
+	f.When(!c.Doorway.Valid(), "doorway", "doorway.kind")
+	f.When(c.OpensMin < 0 || c.OpensMin > 240, "opens_min", "doorway.opens")
+	f.When(c.LeadMin < 0 || c.LeadMin > 120, "lead_min", "plan.lead")
+	f.When(c.TailMin < 0 || c.TailMin > 240, "tail_min", "plan.tail")
 }
 
 // PlanForm is a plan as someone enters it.
@@ -67,7 +67,8 @@ type Proposed struct {
 	Clashing   bool
 }
 
-// ToldClashes is how many pairs of lectures that clash are told of one change; of all others it is only said that they do.
+// ToldClashes is how many pairs of lectures that clash are told of one change; of all others it is only said that they
+// do.
 const ToldClashes = 200
 
 // PlanPreview is what a plan would do.
@@ -109,10 +110,13 @@ const bookedSQL = `with who as (select person_id from membership where course_id
 		array(select m.person_id from membership m where m.course_id = l.course_id and m.part = 'lecturer') as lecturers
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where l.starts_at < $2 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned
-		and (l.hall_id = any($3) or l.course_id = $4 or l.course_id in (select m.course_id from membership m join who on who.person_id = m.person_id where m.part = 'lecturer'))`
+		and (l.hall_id = any($3) or l.course_id = $4
+		or l.course_id in (select m.course_id from membership m join who on who.person_id = m.person_id
+		where m.part = 'lecturer'))`
 
 // clashes fills in what each of the proposed lectures of a course would clash with; at says in which hall each is.
-func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Term, list []Proposed, hall func(i int) *uuid.UUID) error {
+func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Term, list []Proposed,
+	hall func(i int) *uuid.UUID) error {
 	if len(list) == 0 {
 		return nil
 	}
@@ -138,7 +142,9 @@ func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Ter
 		ID   uuid.UUID
 		Name string
 	}
-	mine, err := postgres.All[lecturer](ctx, q, `select p.id, p.name from membership m join person p on p.id = m.person_id where m.course_id = $1 and m.part = 'lecturer'`, course)
+	mine, err := postgres.All[lecturer](ctx, q,
+		`select p.id, p.name from membership m join person p on p.id = m.person_id
+			where m.course_id = $1 and m.part = 'lecturer'`, course)
 	if err != nil {
 		return fmt.Errorf("list the lecturers of a course: %w", err)
 	}
@@ -159,7 +165,8 @@ func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Ter
 	}
 	added := make([]timetable.Booking, len(list))
 	for i, p := range list {
-		added[i] = booked{ID: p.Lecture, CourseID: course, HallID: hall(i), Lecturers: ids, StartsAt: p.Start, EndsAt: p.End}.booking()
+		added[i] = booked{ID: p.Lecture, CourseID: course, HallID: hall(i), Lecturers: ids, StartsAt: p.Start,
+			EndsAt: p.End}.booking()
 	}
 	told, clashing := timetable.Clashes(added, others, ToldClashes)
 	for i, found := range told {
@@ -172,7 +179,8 @@ func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Ter
 				b = booked{Code: own}
 				b.ID, _ = uuid.Parse(c.With.ID)
 			}
-			list[i].Clashes = append(list[i].Clashes, With{b.ID, b.Code, b.Hall, c.With.Start, c.With.End, c.Hall, c.Course, names[c.Lecturer]})
+			list[i].Clashes = append(list[i].Clashes,
+				With{b.ID, b.Code, b.Hall, c.With.Start, c.With.End, c.Hall, c.Course, names[c.Lecturer]})
 		}
 	}
 	return nil
@@ -191,13 +199,13 @@ func checkPlan(ctx context.Context, q postgres.Querier, course uuid.UUID, f Plan
 		return term, err
 	}
 	f.Choices.check(&faults)
-	faults.When(len([]rune(f.Topic)) > 200, "topic", "The name of a series has at most 200 letters.")
+	faults.When(len([]rune(f.Topic)) > 200, "topic", "plan.topic")
 	if f.Hall != nil {
 		known, err := postgres.Value[bool](ctx, q, `select exists (select 1 from hall where id = $1)`, *f.Hall)
 		if err != nil {
 			return term, fmt.Errorf("look for a hall: %w", err)
 		}
-		faults.When(!known, "hall", "There is no such hall any more. Choose another.")
+		faults.When(!known, "hall", "hall.gone")
 	}
 	return term, faults.Err()
 }
@@ -247,15 +255,18 @@ func (s *Service) AddPlan(ctx context.Context, course, by uuid.UUID, f PlanForm)
 	return change, err
 }
 
-func (s *Service) insertPlan(ctx context.Context, tx pgx.Tx, course, by uuid.UUID, f PlanForm, byDates bool) (uuid.UUID, error) {
+func (s *Service) insertPlan(ctx context.Context, tx pgx.Tx, course, by uuid.UUID, f PlanForm,
+	byDates bool) (uuid.UUID, error) {
 	id := uuid.Must(uuid.NewV7())
 	weekdays := make([]int, len(f.Weekdays))
 	for i, w := range f.Weekdays {
 		weekdays[i] = int(w)
 	}
-	const insert = `insert into plan (id, course_id, hall_id, weekdays, every, at_min, lasts_min, over_breaks, by_dates, capture_auto, lead_min, tail_min, doorway, opens_min, made_by, made_at)
+	const insert = `insert into plan (id, course_id, hall_id, weekdays, every, at_min, lasts_min, over_breaks, by_dates,
+		capture_auto, lead_min, tail_min, doorway, opens_min, made_by, made_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`
-	_, err := tx.Exec(ctx, insert, id, course, f.Hall, weekdays, max(1, f.Every), int(f.At.Minutes()), int(f.Lasts.Minutes()), f.OverBreaks, byDates,
+	_, err := tx.Exec(ctx, insert, id, course, f.Hall, weekdays, max(1, f.Every), int(f.At.Minutes()),
+		int(f.Lasts.Minutes()), f.OverBreaks, byDates,
 		f.CaptureAuto, f.LeadMin, f.TailMin, f.Doorway, f.OpensMin, by, s.Clock.Now())
 	if err != nil {
 		return id, fmt.Errorf("keep a plan: %w", err)
@@ -270,7 +281,8 @@ type added struct {
 	off        bool
 }
 
-func (s *Service) insertLectures(ctx context.Context, tx pgx.Tx, change, course, plan uuid.UUID, c Choices, list []added) error {
+func (s *Service) insertLectures(ctx context.Context, tx pgx.Tx, change, course, plan uuid.UUID, c Choices,
+	list []added) error {
 	now := s.Clock.Now()
 	batch := &pgx.Batch{}
 	for _, l := range list {
@@ -279,9 +291,11 @@ func (s *Service) insertLectures(ctx context.Context, tx pgx.Tx, change, course,
 		if l.off {
 			off = &now
 		}
-		batch.Queue(`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic, called_off_at, plan_id, planned_start, planned_end, capture_auto, lead_min, tail_min, doorway, opens_min, changed_at)
+		batch.Queue(`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic, called_off_at, plan_id,
+			planned_start, planned_end, capture_auto, lead_min, tail_min, doorway, opens_min, changed_at)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $4, $5, $9, $10, $11, $12, $13, $14)`,
-			id, course, l.hall, l.start, l.end, l.topic, off, plan, c.CaptureAuto, c.LeadMin, c.TailMin, c.Doorway, c.OpensMin, now)
+			id, course, l.hall, l.start, l.end, l.topic, off, plan, c.CaptureAuto, c.LeadMin, c.TailMin, c.Doorway,
+			c.OpensMin, now)
 		batch.Queue(`insert into lecture_was (change_id, lecture_id) values ($1, $2)`, change, id)
 	}
 	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
@@ -315,10 +329,13 @@ type Plan struct {
 
 // Plans lists the plans of a course that hold lectures, in the order of their beginning.
 func (s *Service) Plans(ctx context.Context, course uuid.UUID) ([]Plan, error) {
-	const query = `select p.id, p.hall_id, coalesce(h.name, '') as hall, p.weekdays, p.every, p.at_min, p.lasts_min, p.over_breaks, p.by_dates, p.capture_auto, p.lead_min, p.tail_min, p.doorway, p.opens_min,
+	const query = `select p.id, p.hall_id, coalesce(h.name, '') as hall, p.weekdays, p.every, p.at_min, p.lasts_min,
+		p.over_breaks, p.by_dates, p.capture_auto, p.lead_min, p.tail_min, p.doorway, p.opens_min,
 			min(l.planned_start) as first_at, max(l.planned_start) as last_at, count(*) as lectures,
-			count(*) filter (where l.planned_start <> l.starts_at) as moved, count(*) filter (where l.called_off_at is not null) as called_off
-		from plan p join lecture l on l.plan_id = p.id left join hall h on h.id = p.hall_id where p.course_id = $1 group by p.id, h.name order by first_at, p.id`
+			count(*) filter (where l.planned_start <> l.starts_at) as moved,
+			count(*) filter (where l.called_off_at is not null) as called_off
+		from plan p join lecture l on l.plan_id = p.id left join hall h on h.id = p.hall_id where p.course_id = $1
+		group by p.id, h.name order by first_at, p.id`
 	out, err := postgres.All[Plan](ctx, s.DB, query, course)
 	if err != nil {
 		return nil, fmt.Errorf("list the plans of a course: %w", err)

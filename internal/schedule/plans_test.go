@@ -28,17 +28,20 @@ func TestAPlanKeepsItsHourWhenSummerTimeEnds(t *testing.T) {
 	_, err = s.Schedule.AddPlan(t.Context(), s.Course, s.Lecturer, form)
 	s.Must(err)
 	list := planned(s, s.Course)
-	if got := starts(list); !slices.Equal(got, []string{"2026-10-15T09:15Z", "2026-10-22T09:15Z", "2026-10-29T10:15Z"}) {
+	if got := starts(list); !slices.Equal(got,
+		[]string{"2026-10-15T09:15Z", "2026-10-22T09:15Z", "2026-10-29T10:15Z"}) {
 		t.Errorf("planned at %v", got)
 	}
 	for i, l := range list {
-		if !l.StartsAt.Equal(look.Lectures[i].Start) || l.Hall != "Kelp Hall" || l.Doorway != doorway.Ask || !l.CaptureAuto || l.LeadMin != 3 || l.TailMin != 20 || l.Moved() {
+		if !l.StartsAt.Equal(look.Lectures[i].Start) || l.Hall != "Kelp Hall" || l.Doorway != doorway.Ask ||
+			!l.CaptureAuto || l.LeadMin != 3 || l.TailMin != 20 || l.Moved() {
 			t.Errorf("%+v", l)
 		}
 	}
 	plans, err := s.Schedule.Plans(t.Context(), s.Course)
 	s.Must(err)
-	if len(plans) != 1 || !slices.Equal(plans[0].Weekdays, []int{4}) || plans[0].AtMin != 615 || plans[0].LastsMin != 90 || plans[0].Lectures != 3 || plans[0].Hall != "Kelp Hall" {
+	if len(plans) != 1 || !slices.Equal(plans[0].Weekdays, []int{4}) || plans[0].AtMin != 615 ||
+		plans[0].LastsMin != 90 || plans[0].Lectures != 3 || plans[0].Hall != "Kelp Hall" {
 		t.Errorf("the plan is %+v", plans)
 	}
 }
@@ -46,15 +49,18 @@ func TestAPlanKeepsItsHourWhenSummerTimeEnds(t *testing.T) {
 // TestBreaksAreLeftOut, and are named.
 func TestBreaksAreLeftOut(t *testing.T) {
 	s := testhouse.New(t, true)
-	s.Do(`insert into term_break (term_id, first_day, last_day, name) select id, '2026-10-19', '2026-10-23', 'Half term' from term`)
+	s.Do(`insert into term_break (term_id, first_day, last_day, name) select id, '2026-10-19', '2026-10-23', 'Half term'
+		from term`)
 	look, err := s.Schedule.PreviewPlan(t.Context(), s.Course, weekly(time.Thursday, "2026-10-15", 2, nil))
 	s.Must(err)
-	if len(look.Lectures) != 2 || look.Lectures[1].Start.Day() != 29 || len(look.Skipped) != 1 || look.Skipped[0].Break != "Half term" {
+	if len(look.Lectures) != 2 || look.Lectures[1].Start.Day() != 29 || len(look.Skipped) != 1 ||
+		look.Skipped[0].Break != "Half term" {
 		t.Errorf("%+v", look)
 	}
 	form := weekly(time.Thursday, "2026-10-15", 2, nil)
 	form.OverBreaks = true
-	if look, err = s.Schedule.PreviewPlan(t.Context(), s.Course, form); err != nil || look.Lectures[1].Start.Day() != 22 || look.Lectures[1].Break != "Half term" {
+	if look, err = s.Schedule.PreviewPlan(t.Context(), s.Course,
+		form); err != nil || look.Lectures[1].Start.Day() != 22 || look.Lectures[1].Break != "Half term" {
 		t.Errorf("over the break: %+v %v", look, err)
 	}
 }
@@ -75,7 +81,8 @@ func TestClashes(t *testing.T) {
 		return got.Lectures[0].Clashes
 	}
 	taken := look(s.Course, &kelp, 11*time.Hour)
-	if len(taken) != 1 || !taken[0].InHall || taken[0].OfCourse || taken[0].Course != "OTH 2" || taken[0].Hall != "Kelp Hall" || taken[0].Lecture != planned(s, s.Other)[0].ID {
+	if len(taken) != 1 || !taken[0].InHall || taken[0].OfCourse || taken[0].Course != "OTH 2" ||
+		taken[0].Hall != "Kelp Hall" || taken[0].Lecture != planned(s, s.Other)[0].ID {
 		t.Errorf("in a hall that is taken: %+v", taken)
 	}
 	if c := look(s.Course, &kelp, 11*time.Hour+45*time.Minute); len(c) != 0 {
@@ -91,7 +98,8 @@ func TestClashes(t *testing.T) {
 		t.Errorf("of the same course: %+v", c)
 	}
 	s.Do(`insert into membership (course_id, person_id, part) values ($1, $2, 'lecturer')`, s.Course, s.Colleague)
-	if c := look(s.Course, &loft, 11*time.Hour); len(c) != 1 || c[0].Lecturer != "colleague" || c[0].InHall || c[0].OfCourse {
+	if c := look(s.Course, &loft, 11*time.Hour); len(c) != 1 || c[0].Lecturer != "colleague" || c[0].InHall ||
+		c[0].OfCourse {
 		t.Errorf("with a lecturer who is elsewhere: %+v", c)
 	}
 	// What was called off is in nobody's way.
@@ -130,7 +138,8 @@ func TestFaultsStandAtTheirFields(t *testing.T) {
 	if n := len(planned(s, s.Course)); n != 0 {
 		t.Errorf("%d lectures were planned all the same", n)
 	}
-	if _, err := s.Schedule.PreviewPlan(t.Context(), uuid.New(), weekly(time.Thursday, "2026-10-15", 3, nil)); !errors.Is(err, schedule.ErrUnknown) {
+	if _, err := s.Schedule.PreviewPlan(t.Context(), uuid.New(),
+		weekly(time.Thursday, "2026-10-15", 3, nil)); !errors.Is(err, schedule.ErrUnknown) {
 		t.Errorf("for no course: %v", err)
 	}
 }
@@ -162,7 +171,8 @@ func TestTerms(t *testing.T) {
 	}
 	// A term in which something is planned cannot shrink away from it, nor change its clocks.
 	old := terms[1]
-	change := schedule.TermForm{Name: "Term", Zone: "Atlantic/Faroe", Term: timetable.Term{First: day("2026-09-21"), Last: day("2026-10-20")}}
+	change := schedule.TermForm{Name: "Term", Zone: "Atlantic/Faroe",
+		Term: timetable.Term{First: day("2026-09-21"), Last: day("2026-10-20")}}
 	if _, err := s.Schedule.KeepTerm(t.Context(), old.ID, change); fieldOf(t, err) != "last_day" {
 		t.Errorf("shrunk: %v", err)
 	}
@@ -175,7 +185,8 @@ func TestTerms(t *testing.T) {
 	if _, err := s.Schedule.KeepTerm(t.Context(), old.ID, change); err != nil {
 		t.Errorf("with a break: %v", err)
 	}
-	if again, err := s.Schedule.Term(t.Context(), old.ID); err != nil || len(again.Plan.Breaks) != 1 || again.Week(testhouse.Now.AddDate(0, 0, 14)).Number != 5 {
+	if again, err := s.Schedule.Term(t.Context(), old.ID); err != nil || len(again.Plan.Breaks) != 1 ||
+		again.Week(testhouse.Now.AddDate(0, 0, 14)).Number != 5 {
 		t.Errorf("%+v %v", again, err)
 	}
 	if err := s.Schedule.RemoveTerm(t.Context(), old.ID); !errors.Is(err, schedule.ErrInUse) {
@@ -206,13 +217,16 @@ func TestHallsAndCoursesHaveOneOfEachName(t *testing.T) {
 	}
 	term, err := s.Schedule.CurrentTerm(t.Context())
 	s.Must(err)
-	if _, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil, schedule.CourseForm{Term: term.ID, Code: "cou 1", Title: "Again"}); fieldOf(t, err) != "code" {
+	if _, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil,
+		schedule.CourseForm{Term: term.ID, Code: "cou 1", Title: "Again"}); fieldOf(t, err) != "code" {
 		t.Errorf("a second course of one code: %v", err)
 	}
-	if _, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil, schedule.CourseForm{Term: term.ID, Code: "NEW 1"}); fieldOf(t, err) != "title" {
+	if _, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil,
+		schedule.CourseForm{Term: term.ID, Code: "NEW 1"}); fieldOf(t, err) != "title" {
 		t.Errorf("without a title: %v", err)
 	}
-	id, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil, schedule.CourseForm{Term: term.ID, Code: "NEW 1", Title: "New"})
+	id, err := s.Schedule.KeepCourse(t.Context(), uuid.Nil,
+		schedule.CourseForm{Term: term.ID, Code: "NEW 1", Title: "New"})
 	s.Must(err)
 	if err := s.Schedule.RemoveCourse(t.Context(), s.Course); !errors.Is(err, schedule.ErrInUse) {
 		t.Errorf("a course with lectures is removed: %v", err)
@@ -223,14 +237,16 @@ func TestHallsAndCoursesHaveOneOfEachName(t *testing.T) {
 // TestWeeksAreThoseOfTheCore on every day of a term with breaks, and around it.
 func TestWeeksAreThoseOfTheCore(t *testing.T) {
 	s := testhouse.New(t, true)
-	s.Do(`insert into term_break (term_id, first_day, last_day, name) select id, '2026-10-19', '2026-10-25', 'Half term' from term`)
+	s.Do(`insert into term_break (term_id, first_day, last_day, name) select id, '2026-10-19', '2026-10-25', 'Half term'
+		from term`)
 	term, err := s.Schedule.CurrentTerm(t.Context())
 	s.Must(err)
 	numbers := map[int]bool{}
 	for d := day("2026-08-01"); d.Before(day("2027-02-01")); d = d.AddDate(0, 0, 1) {
 		want, within := term.Plan.WeekOf(d)
 		got := term.Week(timetable.On(d, 23*time.Hour+59*time.Minute, term.Zone))
-		if got.Number != want.Number || got.Break != want.Break || within && !got.Monday.Equal(want.Monday) || !got.Monday.Equal(timetable.Monday(d)) {
+		if got.Number != want.Number || got.Break != want.Break || within && !got.Monday.Equal(want.Monday) ||
+			!got.Monday.Equal(timetable.Monday(d)) {
 			t.Fatalf("%v lies in %+v, and the core says %+v", d, got, want)
 		}
 		numbers[got.Number] = true

@@ -76,14 +76,16 @@ func TestALessonRecordedAhead(t *testing.T) {
 	if room == lesson {
 		t.Error("the standing room takes a lesson")
 	}
-	_, err = s.Capture.Begin(t.Context(), capture.Start{Lecture: lesson, By: s.Lecturer, Source: capture.Desk, Alone: true})
+	_, err = s.Capture.Begin(t.Context(),
+		capture.Start{Lecture: lesson, By: s.Lecturer, Source: capture.Desk, Alone: true})
 	s.Must(err)
 	rows, err := s.Schedule.Lecture(t.Context(), lesson)
 	s.Must(err)
 	term, err := s.Schedule.CurrentTerm(t.Context())
 	s.Must(err)
 	l := rows[0]
-	if !l.Ahead || !l.Running || !l.Alone || l.Topic != "Neap tides" || term.Week(l.StartsAt).Number != 6 || l.EndsAt.Sub(l.StartsAt).Round(time.Hour).Hours() < 167 {
+	if !l.Ahead || !l.Running || !l.Alone || l.Topic != "Neap tides" || term.Week(l.StartsAt).Number != 6 ||
+		l.EndsAt.Sub(l.StartsAt).Round(time.Hour).Hours() < 167 {
 		t.Errorf("%+v", l)
 	}
 	if title := l.SuggestedTitle(term); title != "COU 1, week 6 · Neap tides" {
@@ -106,7 +108,8 @@ func TestALessonRecordedAhead(t *testing.T) {
 	next := day("2026-11-02")
 	_, err = s.Schedule.Edit(t.Context(), lesson, s.Lecturer, schedule.Edit{Day: &next})
 	s.Must(err)
-	if rows, err = s.Schedule.Lecture(t.Context(), lesson); err != nil || term.Week(rows[0].StartsAt).Number != 7 || term.Week(rows[0].EndsAt.Add(-time.Second)).Number != 7 {
+	if rows, err = s.Schedule.Lecture(t.Context(), lesson); err != nil || term.Week(rows[0].StartsAt).Number != 7 ||
+		term.Week(rows[0].EndsAt.Add(-time.Second)).Number != 7 {
 		t.Errorf("%+v %v", rows[0].Dated, err)
 	}
 	for _, wrong := range []timetable.Day{{}, day("2031-01-01")} {

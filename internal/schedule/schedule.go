@@ -6,7 +6,6 @@ import (
 	"bytes"
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -17,10 +16,11 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/naming"
-	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/watchdog"
+	"latelantern/internal/core/workflow"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
@@ -33,7 +33,7 @@ type Service struct {
 }
 
 // ErrUnknown says that there is no such term, course or lecture.
-var ErrUnknown = errors.New("there is nothing at this address")
+var ErrUnknown = fault.Code("schedule.unknown")
 
 // Lecture is one lecture, and the recording of it that is furthest on the way, if any.
 type Lecture struct {
@@ -98,11 +98,11 @@ type Recorded struct {
 func (l Lecture) Moved() bool { return l.PlannedAt != nil && !l.PlannedAt.Equal(l.StartsAt) }
 
 // Phase is how what is captured of the lecture goes; "" when nothing was, or it came as a file.
-func (l Lecture) Phase(now time.Time) vigil.Phase {
+func (l Lecture) Phase(now time.Time) watchdog.Phase {
 	if l.RecordingID == nil || l.Source == "file" {
 		return ""
 	}
-	p := vigil.Pulse{Paused: l.PausedAt, Held: time.Duration(l.LengthMs) * time.Millisecond}
+	p := watchdog.Pulse{Paused: l.PausedAt, Held: time.Duration(l.LengthMs) * time.Millisecond}
 	if l.LastAt != nil {
 		p.Last = *l.LastAt
 	}
@@ -115,25 +115,30 @@ func (l Lecture) Phase(now time.Time) vigil.Phase {
 // Held is whether the lecture took place already, though its time is not over: it was captured, and stopped after it
 // began. What was not planned has no other end.
 func (l Lecture) Held() bool {
-	return !l.Running && l.StoppedAt != nil && l.Source != "file" && (l.Unplanned || !l.Apart && l.StoppedAt.After(l.StartsAt))
+	return !l.Running && l.StoppedAt != nil && l.Source != "file" &&
+		(l.Unplanned || !l.Apart && l.StoppedAt.After(l.StartsAt))
 }
 
 // Door is the doorway of the lecture.
 func (l Lecture) Door() doorway.Door {
-	return doorway.Door{Way: l.Doorway, Opens: time.Duration(l.OpensMin) * time.Minute, Start: l.StartsAt, CalledOff: l.CalledOff}
+	return doorway.Door{Way: l.Doorway, Opens: time.Duration(l.OpensMin) * time.Minute, Start: l.StartsAt,
+		CalledOff: l.CalledOff}
 }
 
-// Facts is what the next step is computed from.
-func (l Lecture) Facts() playlist.Facts {
-	return playlist.Facts{
-		Start: l.StartsAt, End: l.EndsAt, CalledOff: l.CalledOff, Captured: l.RecordingID != nil, Running: l.Running, Ready: l.Ready, Failed: l.Failed,
-		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current, Making: l.Making, Drafted: l.Drafted,
+// Workflow is what the next step is computed from.
+func (l Lecture) Workflow() workflow.State {
+	return workflow.State{
+		Start: l.StartsAt, End: l.EndsAt, CalledOff: l.CalledOff, Captured: l.RecordingID != nil, Running: l.Running,
+		Ready: l.Ready, Failed: l.Failed,
+		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current,
+		Making: l.Making, Drafted: l.Drafted,
 	}
 }
 
 // Viewing is what a decision on watching the recording needs to know, but for the end of term.
-func (l Lecture) Viewing() viewing.Recording {
-	return viewing.Recording{Watchable: l.Watchable, Lit: l.Lit, LectureEnd: viewing.LectureEnd(l.StartsAt, l.EndsAt, l.StoppedAt)}
+func (l Lecture) Viewing() viewing.Release {
+	return viewing.Release{Own: true, Watchable: l.Watchable, Lit: l.Lit,
+		LectureEnd: viewing.LectureEnd(l.StartsAt, l.EndsAt, l.StoppedAt)}
 }
 
 // SuggestedTitle is the title that a recording of the lecture has until it is given one.
@@ -147,30 +152,42 @@ func (l Lecture) SuggestedTitle(t Term) string {
 
 // Named is what a title of a recording of the lecture is made from.
 func (l Lecture) Named(t Term) naming.Lecture {
-	return naming.Lecture{Course: l.Code, Name: l.CourseTitle, Week: t.Week(l.StartsAt).Number, Date: l.StartsAt.In(t.Zone), Ahead: l.Ahead, Subject: cmp.Or(l.Topic, l.Subject), Part: l.Part}
+	return naming.Lecture{Course: l.Code, Name: l.CourseTitle, Week: t.Week(l.StartsAt).Number,
+		Date: l.StartsAt.In(t.Zone), Ahead: l.Ahead, Subject: cmp.Or(l.Topic, l.Subject), Part: l.Part}
 }
 
 // datedSQL lists lectures, and recordedSQL the recordings of such lectures, which are not many
 // rows more than there are recordings.
 const (
-	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, k.title_pattern, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
-		l.unplanned, l.ahead, l.unplanned and l.id in (select id from private_lecture) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min, l.capture_auto, l.lead_min, l.tail_min
+	datedSQL = `select l.id, l.course_id, k.code, k.title as course_title, k.title_pattern, l.hall_id,
+		coalesce(h.name, '') as hall, l.starts_at, l.ends_at, l.topic, l.called_off_at is not null as called_off,
+		l.unplanned, l.ahead, l.unplanned
+		and l.id in (select id
+		from private_lecture) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min,
+		l.capture_auto, l.lead_min, l.tail_min
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
 		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.source, x.apart,
-		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone, x.state = 'ready' as ready, x.state = 'failed' as failed,
+		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id
+		where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone,
+		x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
-		exists (select 1 from viewing_rule v where v.course_id = l.course_id and v.ended_at is null) as ruled,
+		exists (select 1 from viewing_rule v
+		where v.course_id = s.course_id and v.ended_at is null
+		and (v.recording_id is null or v.recording_id = r.id)) as ruled,
 		exists (select 1 from playlist_entry e where e.recording_id = r.id) as listed,
-		exists (select 1 from publication p where p.recording_id = r.id and p.course_id = l.course_id and p.darkened_at is null) as lit,
-		coalesce(ed.id is not null and ed.cut_list_id is not distinct from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
+		s.lit,
+		coalesce(not ed.outdated and ed.cut_list_id is not distinct
+		from r.cut_list_id, false) as current, r.edition_id is not null as watchable,
 		coalesce(wanted.state = 'making' and wanted.cut_list_id is not distinct from r.cut_list_id, false) as making,
-		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null
+		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id
+		where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null
 			and exists (select 1 from cue u where u.capture_id = q.capture_id and u.language = q.language)) as drafted
-	from recording r
+	from recorded r
 	join lecture l on l.id = r.lecture_id
+	join released s on s.recording_id = r.id and s.own
 	join recording_source x on x.recording_id = r.id
 	left join edition ed on ed.id = r.edition_id
 	left join edition wanted on wanted.id = r.wanted_edition_id
@@ -231,10 +248,13 @@ func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Date
 	}
 	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (*Dated, error) {
 		var d Dated
-		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.Naming, &d.HallID, &d.Hall, &d.StartsAt, &d.EndsAt, &d.Topic, &d.CalledOff,
-			&d.Unplanned, &d.Ahead, &d.Private, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto, &d.LeadMin, &d.TailMin)
+		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.Naming, &d.HallID, &d.Hall, &d.StartsAt,
+			&d.EndsAt, &d.Topic, &d.CalledOff,
+			&d.Unplanned, &d.Ahead, &d.Private, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto,
+			&d.LeadMin, &d.TailMin)
 	})
-	slices.SortFunc(out, func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })
+	slices.SortFunc(out,
+		func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })
 	return out, err
 }
 
@@ -249,7 +269,8 @@ func further(a, b Recorded) int {
 		}
 		return 1
 	}
-	return cmp.Or(first(a.Running, b.Running), first(a.Lit, b.Lit), first(b.Failed, a.Failed), cmp.Compare(b.Part, a.Part))
+	return cmp.Or(first(a.Running, b.Running), first(a.Lit, b.Lit), first(b.Failed, a.Failed),
+		cmp.Compare(b.Part, a.Part))
 }
 
 // Lectures lists the lectures of courses in order, each with the recording that is furthest.
@@ -304,7 +325,8 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 // unplanned is among them once it is captured; what is for a whole week is not.
 func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uuid.UUID) ([]Lecture, error) {
 	const where = `l.starts_at >= $1 and l.starts_at < $2 and not l.ahead
-		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
+		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id
+			and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
 	all, err := s.lectures(ctx, where, from, to, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list the lectures of a day: %w", err)

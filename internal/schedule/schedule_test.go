@@ -10,7 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/capture"
-	"latelantern/internal/core/playlist"
+	"latelantern/internal/core/workflow"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/schedule"
 	"latelantern/internal/testdb"
@@ -22,10 +22,14 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 func TestTheCurrentTerm(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	s.Do(`insert into term (id, name, first_day, last_day, zone) values ($1, 'Last', '2026-01-05', '2026-05-29', 'Atlantic/Faroe'), ($2, 'Next', '2027-01-04', '2027-05-28', 'Atlantic/Faroe')`, uuid.New(), uuid.New())
+	s.Do(`insert into term (id, name, first_day, last_day, zone)
+		values ($1, 'Last', '2026-01-05', '2026-05-29', 'Atlantic/Faroe'),
+		($2, 'Next', '2027-01-04', '2027-05-28', 'Atlantic/Faroe')`, uuid.New(), uuid.New())
 	for at, want := range map[string]string{
-		"2025-11-01T12:00:00Z": "Last", "2026-03-01T12:00:00Z": "Last", "2026-05-29T23:00:00Z": "Last", "2026-07-01T12:00:00Z": "Term",
-		"2026-10-14T10:00:00Z": "Term", "2026-12-25T10:00:00Z": "Next", "2027-02-01T12:00:00Z": "Next", "2028-01-01T12:00:00Z": "Next",
+		"2025-11-01T12:00:00Z": "Last", "2026-03-01T12:00:00Z": "Last", "2026-05-29T23:00:00Z": "Last",
+		"2026-07-01T12:00:00Z": "Term",
+		"2026-10-14T10:00:00Z": "Term", "2026-12-25T10:00:00Z": "Next", "2027-02-01T12:00:00Z": "Next",
+		"2028-01-01T12:00:00Z": "Next",
 	} {
 		now, err := time.Parse(time.RFC3339, at)
 		s.Must(err)
@@ -54,46 +58,49 @@ func TestTheCurrentTerm(t *testing.T) {
 func TestTheNextStepFollowsTheFacts(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	next := func() playlist.Step {
+	next := func() workflow.Step {
 		t.Helper()
 		rows, err := s.Schedule.Lecture(ctx, s.Lecture)
 		s.Must(err)
-		return rows[0].Facts().Next(testhouse.Now)
+		return rows[0].Workflow().Next(testhouse.Now)
 	}
-	want := func(step playlist.Step, when string) {
+	want := func(step workflow.Step, when string) {
 		t.Helper()
 		if got := next(); got != step {
 			t.Errorf("%s the next step is %q, want %q", when, got, step)
 		}
 	}
-	want(playlist.Capture, "when it has begun")
+	want(workflow.Capture, "when it has begun")
 	b, err := s.Capture.Begin(ctx, capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
 	s.Must(err)
-	want(playlist.Wait, "while it is captured")
+	want(workflow.Wait, "while it is captured")
 	n := int64(1)
 	_, err = s.Capture.Append(ctx, b.Track, 0, &n, bytes.NewReader([]byte{1}))
 	s.Must(err)
-	want(playlist.Wait, "while it is made watchable")
+	want(workflow.Wait, "while it is made watchable")
 	s.Do(`update track set state = 'ready'`)
-	want(playlist.Trim, "when it can be watched")
+	want(workflow.Trim, "when it can be watched")
 	s.Do(`insert into cut_list (id, recording_id, struck, made_at) select $1, id, '{}', now() from recording`, b.Track)
-	s.Do(`update recording set cut_list_id = $1`, b.Track)
-	want(playlist.Title, "when it is trimmed")
+	s.Do(`insert into recording_cuts (recording_id, cut_list_id) values ($1, $2)`, b.Recording, b.Track)
+	want(workflow.Title, "when it is trimmed")
 	s.Must(s.Library.SetTitle(ctx, b.Recording, s.Lecturer, "A title"))
-	want(playlist.Rule, "when it has its title")
-	s.Do(`insert into viewing_rule (id, course_id, audience, download, from_kind, until_kind, made_at) values ($1, $2, 'everyone', false, 'lecture', 'ever', now())`, uuid.New(), s.Course)
-	want(playlist.List, "when there is a rule")
-	s.Must(s.Publish.Add(ctx, s.Course, b.Recording))
-	want(playlist.LightUp, "when it is listed")
-	s.Do(`insert into publication (id, recording_id, course_id, lit_at) values ($1, $2, $3, now())`, uuid.New(), b.Recording, s.Course)
-	want(playlist.Publish, "when it is lit and its edition is not there")
-	s.Do(`insert into edition (id, recording_id, cut_list_id, state, asked_at) values ($1, $2, $3, 'ready', now())`, b.Capture, b.Recording, b.Track)
-	s.Do(`update recording set edition_id = $1`, b.Capture)
-	want(playlist.Done, "when all is done")
+	want(workflow.Rule, "when it has its title")
+	s.Do(`insert into viewing_rule (id, course_id, audience, download, from_kind, until_kind, made_at)
+		values ($1, $2, 'everyone', false, 'lecture', 'ever', now())`, uuid.New(), s.Course)
+	want(workflow.List, "when there is a rule")
+	s.Must(s.Playlists.Add(ctx, s.Course, b.Recording))
+	want(workflow.LightUp, "when it is listed")
+	s.Do(`insert into lighting (id, recording_id, course_id, lit_at) values ($1, $2, $3, now())`, uuid.New(),
+		b.Recording, s.Course)
+	want(workflow.Publish, "when it is lit and its edition is not there")
+	s.Do(`insert into edition (id, recording_id, cut_list_id, state, asked_at) values ($1, $2, $3, 'ready', now())`,
+		b.Capture, b.Recording, b.Track)
+	s.Do(`insert into recording_edition (recording_id, edition_id) values ($1, $2)`, b.Recording, b.Capture)
+	want(workflow.Done, "when all is done")
 	s.Do(`update track set state = 'failed', fault = 'no_media'`)
-	want(playlist.TryAgain, "when it holds nothing")
+	want(workflow.TryAgain, "when it holds nothing")
 	s.Must(s.Library.SetDeleted(ctx, b.Recording, s.Lecturer, true))
-	want(playlist.Capture, "when it was taken away")
+	want(workflow.Capture, "when it was taken away")
 }
 
 // TestTheFurthestRecordingStandsForItsLecture, and what failed does not count as a part.
@@ -109,10 +116,12 @@ func TestTheFurthestRecordingStandsForItsLecture(t *testing.T) {
 	s.Do(`update track set state = case when id = $1 then 'failed' else 'ready' end`, bad.Track)
 	rows, err := s.Schedule.Lecture(ctx, s.Lecture)
 	s.Must(err)
-	if len(rows) != 3 || *rows[0].RecordingID != second.Recording || rows[0].Part != 2 || *rows[1].RecordingID != first.Recording || rows[1].Part != 1 || *rows[2].RecordingID != bad.Recording {
+	if len(rows) != 3 || *rows[0].RecordingID != second.Recording || rows[0].Part != 2 ||
+		*rows[1].RecordingID != first.Recording || rows[1].Part != 1 || *rows[2].RecordingID != bad.Recording {
 		t.Errorf("%+v", rows)
 	}
-	s.Do(`insert into publication (id, recording_id, course_id, lit_at) values ($1, $2, $3, now())`, uuid.New(), first.Recording, s.Course)
+	s.Do(`insert into lighting (id, recording_id, course_id, lit_at) values ($1, $2, $3, now())`, uuid.New(),
+		first.Recording, s.Course)
 	all, err := s.Schedule.Lectures(ctx, []uuid.UUID{s.Course})
 	s.Must(err)
 	if len(all) != 2 || *all[0].RecordingID != first.Recording || all[1].RecordingID != nil {
@@ -139,7 +148,8 @@ func TestCourses(t *testing.T) {
 	s.Must(err)
 	all, err := s.Schedule.Courses(ctx, term.ID, nil)
 	s.Must(err)
-	if len(all) != 2 || all[0].Code != "COU 1" || all[0].Students != 3 || all[0].Lecturers[0] != "lecturer" || all[0].Halls[0] != "Hall" || all[0].Ruled {
+	if len(all) != 2 || all[0].Code != "COU 1" || all[0].Students != 3 || all[0].Lecturers[0] != "lecturer" ||
+		all[0].Halls[0] != "Hall" || all[0].Ruled {
 		t.Errorf("%+v", all)
 	}
 	mine, err := s.Schedule.Courses(ctx, term.ID, &s.Colleague)

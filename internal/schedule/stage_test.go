@@ -33,7 +33,8 @@ func hall(s *testhouse.Stage, name string) uuid.UUID {
 // weekly is a plan on one day of the week, from 10:15 for an hour and a half.
 func weekly(d time.Weekday, from string, times int, hall *uuid.UUID) schedule.PlanForm {
 	return schedule.PlanForm{Choices: schedule.Usual, Hall: hall,
-		Plan: timetable.Plan{Weekdays: []time.Weekday{d}, Every: 1, At: 10*time.Hour + 15*time.Minute, Lasts: 90 * time.Minute, From: day(from), Times: times}}
+		Plan: timetable.Plan{Weekdays: []time.Weekday{d}, Every: 1, At: 10*time.Hour + 15*time.Minute,
+			Lasts: 90 * time.Minute, From: day(from), Times: times}}
 }
 
 // planned is the lectures of a course but those that the stage has.

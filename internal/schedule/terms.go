@@ -11,13 +11,14 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/postgres"
 )
 
 // ErrInUse says that something cannot be removed because other things stand on it.
-var ErrInUse = errors.New("this is in use, so it cannot be removed")
+var ErrInUse = fault.Code("in_use")
 
 // Term is a term with its weeks.
 type Term struct {
@@ -34,7 +35,8 @@ type Term struct {
 func (t Term) Week(at time.Time) timetable.Week {
 	monday := timetable.Monday(timetable.DayOf(at, t.Zone))
 	if len(t.Weeks) > 0 {
-		if n := int(monday.Sub(t.Weeks[0].Monday).Hours()+12) / (7 * 24); !monday.Before(t.Weeks[0].Monday) && n < len(t.Weeks) {
+		if n := int(monday.Sub(t.Weeks[0].Monday).Hours()+12) / (7 * 24); !monday.Before(t.Weeks[0].Monday) &&
+			n < len(t.Weeks) {
 			return t.Weeks[n]
 		}
 	}
@@ -43,7 +45,8 @@ func (t Term) Week(at time.Time) timetable.Week {
 
 // CurrentTerm is the term under way, or else the next, or else the last.
 func (s *Service) CurrentTerm(ctx context.Context) (Term, error) {
-	const query = `select id from term order by case when $1::date between first_day and last_day then 0 when first_day > $1::date then 1 else 2 end,
+	const query = `select id from term
+		order by case when $1::date between first_day and last_day then 0 when first_day > $1::date then 1 else 2 end,
 		case when first_day > $1::date then first_day - $1::date else $1::date - last_day end limit 1`
 	id, err := postgres.Value[uuid.UUID](ctx, s.DB, query, s.Clock.Now())
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -83,14 +86,18 @@ func termIn(ctx context.Context, q postgres.Querier, id uuid.UUID) (Term, error)
 		Zone              string
 		Courses           int
 	}
-	row, err := postgres.One[rowOf](ctx, q, `select name, first_day, last_day, zone, (select count(*) from course c where c.term_id = t.id) as courses from term t where id = $1`, id)
+	row, err := postgres.One[rowOf](ctx, q,
+		`select name, first_day, last_day, zone, (select count(*) from course c where c.term_id = t.id) as courses
+			from term t where id = $1`, id)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return Term{}, ErrUnknown
 	}
 	if err != nil {
 		return Term{}, fmt.Errorf("read a term: %w", err)
 	}
-	breaks, err := postgres.All[rowOf](ctx, q, `select first_day, last_day, name, '' as zone, 0 as courses from term_break where term_id = $1 order by first_day`, id)
+	breaks, err := postgres.All[rowOf](ctx, q,
+		`select first_day, last_day, name, '' as zone, 0 as courses from term_break where term_id = $1
+			order by first_day`, id)
 	if err != nil {
 		return Term{}, fmt.Errorf("read the breaks of a term: %w", err)
 	}
@@ -98,7 +105,8 @@ func termIn(ctx context.Context, q postgres.Querier, id uuid.UUID) (Term, error)
 	if err != nil {
 		return Term{}, fmt.Errorf("read the zone of a term: %w", err)
 	}
-	t := Term{ID: id, Name: row.Name, Zone: zone, Courses: row.Courses, Plan: timetable.Term{First: row.FirstDay, Last: row.LastDay}}
+	t := Term{ID: id, Name: row.Name, Zone: zone, Courses: row.Courses,
+		Plan: timetable.Term{First: row.FirstDay, Last: row.LastDay}}
 	for _, b := range breaks {
 		t.Plan.Breaks = append(t.Plan.Breaks, timetable.Break{First: b.FirstDay, Last: b.LastDay, Name: b.Name})
 	}
@@ -135,9 +143,9 @@ type TermForm struct {
 func (f *TermForm) check() (fault.Faults, error) {
 	var out fault.Faults
 	f.Name = strings.Join(strings.Fields(f.Name), " ")
-	out.When(f.Name == "" || len([]rune(f.Name)) > 80, "name", "Give the term a name of at most 80 letters.")
+	out.When(f.Name == "" || len([]rune(f.Name)) > 80, "name", "term.name")
 	if _, err := time.LoadLocation(f.Zone); err != nil || f.Zone == "" || f.Zone == "Local" {
-		out.Add("zone", "There is no zone %q. A zone is named like Europe/Berlin.", f.Zone)
+		out.Add("zone", "term.zone", "zone", f.Zone)
 	}
 	var more fault.Faults
 	if err := f.Check(); errors.As(err, &more) {
@@ -160,11 +168,13 @@ func (s *Service) KeepTerm(ctx context.Context, id uuid.UUID, f TermForm) (uuid.
 		if _, err := tx.Exec(ctx, `lock table term in share row exclusive mode`); err != nil {
 			return fmt.Errorf("hold the terms: %w", err)
 		}
-		other, err := postgres.Value[string](ctx, tx, `select coalesce(min(name), '') from term where id <> $1 and first_day <= $3 and last_day >= $2`, id, f.First, f.Last)
+		other, err := postgres.Value[string](ctx, tx,
+			`select coalesce(min(name), '') from term where id <> $1 and first_day <= $3 and last_day >= $2`, id,
+			f.First, f.Last)
 		if err != nil {
 			return fmt.Errorf("look for terms at the same time: %w", err)
 		}
-		faults.When(other != "", "first_day", "This overlaps the term %s. Two terms cannot run at the same time.", other)
+		faults.When(other != "", "first_day", "term.overlaps", "term", other)
 		if id != uuid.Nil {
 			if err := s.changeTerm(ctx, tx, id, f, &faults); err != nil {
 				return err
@@ -185,11 +195,13 @@ func (s *Service) KeepTerm(ctx context.Context, id uuid.UUID, f TermForm) (uuid.
 			return fmt.Errorf("keep the breaks of a term: %w", err)
 		}
 		for _, b := range f.Breaks {
-			if _, err := tx.Exec(ctx, `insert into term_break (term_id, first_day, last_day, name) values ($1, $2, $3, $4)`, id, b.First, b.Last, b.Name); err != nil {
+			if _, err := tx.Exec(ctx,
+				`insert into term_break (term_id, first_day, last_day, name) values ($1, $2, $3, $4)`, id, b.First,
+				b.Last, b.Name); err != nil {
 				return fmt.Errorf("keep the breaks of a term: %w", err)
 			}
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "term"})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
 	})
 	return id, err
 }
@@ -200,15 +212,16 @@ func (s *Service) changeTerm(ctx context.Context, tx pgx.Tx, id uuid.UUID, f Ter
 	if err != nil {
 		return err
 	}
-	const outside = `select count(*) filter (where (l.starts_at at time zone $2)::date < $3) as early, count(*) filter (where (l.starts_at at time zone $2)::date > $4) as late, count(*) as all_of
+	const outside = `select count(*) filter (where (l.starts_at at time zone $2)::date < $3) as early,
+		count(*) filter (where (l.starts_at at time zone $2)::date > $4) as late, count(*) as all_of
 		from lecture l join course k on k.id = l.course_id where k.term_id = $1`
 	n, err := postgres.One[struct{ Early, Late, AllOf int }](ctx, tx, outside, id, old.Zone.String(), f.First, f.Last)
 	if err != nil {
 		return fmt.Errorf("look for lectures outside a term: %w", err)
 	}
-	faults.When(n.Early > 0, "first_day", "%d planned lectures lie before this day. Move them first.", n.Early)
-	faults.When(n.Late > 0, "last_day", "%d planned lectures lie after this day. Move them first.", n.Late)
-	faults.When(n.AllOf > 0 && f.Zone != old.Zone.String(), "zone", "The hours of %d lectures are kept in %s, so the zone can no longer change.", n.AllOf, old.Zone)
+	faults.When(n.Early > 0, "first_day", "term.early", "n", n.Early)
+	faults.When(n.Late > 0, "last_day", "term.late", "n", n.Late)
+	faults.When(n.AllOf > 0 && f.Zone != old.Zone.String(), "zone", "term.zone_kept", "n", n.AllOf, "zone", old.Zone)
 	return nil
 }
 
@@ -231,7 +244,7 @@ func (s *Service) remove(ctx context.Context, sql string, id uuid.UUID, about st
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "term"})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
 	})
 }
 
@@ -244,7 +257,9 @@ type Hall struct {
 
 // Halls lists the halls by name.
 func (s *Service) Halls(ctx context.Context) ([]Hall, error) {
-	out, err := postgres.All[Hall](ctx, s.DB, `select h.id, h.name, (select count(*) from lecture l where l.hall_id = h.id) as lectures from hall h order by h.name`)
+	out, err := postgres.All[Hall](ctx, s.DB,
+		`select h.id, h.name, (select count(*) from lecture l where l.hall_id = h.id) as lectures from hall h
+			order by h.name`)
 	if err != nil {
 		return nil, fmt.Errorf("list halls: %w", err)
 	}
@@ -256,26 +271,29 @@ func (s *Service) Halls(ctx context.Context) ([]Hall, error) {
 func (s *Service) KeepHall(ctx context.Context, id uuid.UUID, name string) (uuid.UUID, error) {
 	var f fault.Faults
 	name = strings.Join(strings.Fields(name), " ")
-	f.When(name == "" || len([]rune(name)) > 80, "name", "Give the hall a name of at most 80 letters.")
+	f.When(name == "" || len([]rune(name)) > 80, "name", "hall.name")
 	if err := f.Err(); err != nil {
 		return id, err
 	}
 	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		taken, err := postgres.Value[bool](ctx, tx, `select exists (select 1 from hall where lower(name) = lower($2) and id <> $1)`, id, name)
+		taken, err := postgres.Value[bool](ctx, tx,
+			`select exists (select 1 from hall where lower(name) = lower($2) and id <> $1)`, id, name)
 		if err != nil {
 			return fmt.Errorf("look for a hall: %w", err)
 		}
-		f.When(taken, "name", "There is a hall of this name already.")
+		f.When(taken, "name", "hall.taken")
 		if err := f.Err(); err != nil {
 			return err
 		}
 		if id == uuid.Nil {
 			id = uuid.Must(uuid.NewV7())
 		}
-		if _, err := tx.Exec(ctx, `insert into hall (id, name) values ($1, $2) on conflict (id) do update set name = $2`, id, name); err != nil {
+		if _, err := tx.Exec(ctx,
+			`insert into hall (id, name) values ($1, $2) on conflict (id) do update set name = $2`, id,
+			name); err != nil {
 			return fmt.Errorf("keep a hall: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "term"})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
 	})
 }
 

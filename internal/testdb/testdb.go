@@ -31,9 +31,12 @@ var own struct {
 	err     error
 }
 
-// Main runs the tests of a package and ends the server that they started, if any.
-func Main(m *testing.M) {
+// Main runs the tests of a package, does what is left to do, and ends the server that they started, if any.
+func Main(m *testing.M, last ...func()) {
 	code := m.Run()
+	for _, do := range last {
+		do()
+	}
 	if own.cluster != nil {
 		_ = own.cluster.Stop()
 		_ = os.RemoveAll(own.folder)
@@ -102,13 +105,31 @@ func server(ctx context.Context) (string, error) {
 // DSN is the address of a new, migrated database for one test.
 func DSN(t testing.TB) string {
 	t.Helper()
+	return Copy(t, template)
+}
+
+// Lasting makes a migrated database that stays until the server ends, and gives its address, and its name for Copy.
+func Lasting(ctx context.Context) (address, name string, err error) {
+	dsn, err := server(ctx)
+	if err != nil {
+		return "", "", err
+	}
+	name = newName()
+	return at(dsn, name), name, command(ctx, dsn, "create database "+name+" template "+template)
+}
+
+func newName() string { return "test_" + strings.ReplaceAll(uuid.NewString(), "-", "") }
+
+// Copy is the address of a new database for one test, as the one of that name is, to which nobody may be connected.
+func Copy(t testing.TB, of string) string {
+	t.Helper()
 	ctx := context.Background()
 	dsn, err := server(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
-	name := "test_" + strings.ReplaceAll(uuid.NewString(), "-", "")
-	if err := command(ctx, dsn, "create database "+name+" template "+template); err != nil {
+	name := newName()
+	if err := command(ctx, dsn, "create database "+name+" template "+of); err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = command(ctx, dsn, "drop database if exists "+name+" with (force)") })

@@ -10,9 +10,12 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"math/rand/v2"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strconv"
+	"testing"
 	"time"
 )
 
@@ -53,7 +56,8 @@ func or[T comparable](v, usual T) T {
 
 // Make writes the film to path, in the format that its name ends with.
 func (f Film) Make(ctx context.Context, path string) error {
-	f.Length, f.Rate, f.Width, f.Height, f.Group = or(f.Length, 10*time.Second), or(f.Rate, 25), or(f.Width, 640), or(f.Height, 360), or(f.Group, 50)
+	f.Length, f.Rate, f.Width, f.Height, f.Group = or(f.Length, 10*time.Second), or(f.Rate, 25), or(f.Width, 640),
+		or(f.Height, 360), or(f.Group, 50)
 	seconds := strconv.FormatFloat(f.Length.Seconds(), 'f', 3, 64)
 	args := []string{"-y", "-v", "error"}
 	inputs := 0
@@ -62,7 +66,8 @@ func (f Film) Make(ctx context.Context, path string) error {
 		numbers = f.numbers()
 		scene := or(f.Scene, fmt.Sprintf("testsrc2=s=%dx%d:r=%d", f.Width, f.Height, f.Rate))
 		args = append(args, "-f", "lavfi", "-i", scene,
-			"-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", Block*Bits, Block), "-r", strconv.Itoa(f.Rate), "-i", "pipe:0")
+			"-f", "rawvideo", "-pix_fmt", "gray", "-s", fmt.Sprintf("%dx%d", Block*Bits, Block), "-r",
+			strconv.Itoa(f.Rate), "-i", "pipe:0")
 		inputs = 2
 	}
 	if !f.NoSound {
@@ -84,7 +89,8 @@ func (f Film) Make(ctx context.Context, path string) error {
 		args = append(args, f.Encoding...)
 	} else {
 		if numbers != nil {
-			args = append(args, "-c:v", "libx264", "-preset", "ultrafast", "-crf", "23", "-bf", strconv.Itoa(f.BFrames), "-g", strconv.Itoa(f.Group), "-keyint_min", strconv.Itoa(f.Group), "-sc_threshold", "0")
+			args = append(args, "-c:v", "libx264", "-preset", "ultrafast", "-crf", "23", "-bf", strconv.Itoa(f.BFrames),
+				"-g", strconv.Itoa(f.Group), "-keyint_min", strconv.Itoa(f.Group), "-sc_threshold", "0")
 		}
 		if sound != nil {
 			args = append(args, "-c:a", "aac", "-b:a", "96k")
@@ -175,7 +181,8 @@ func (s *source) Read(b []byte) (int, error) {
 
 // Numbers reads the number of every picture of a film, in the order in which they are shown.
 func Numbers(ctx context.Context, path string) ([]int, error) {
-	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:v:0", "-vf", fmt.Sprintf("crop=%d:%d:0:0,format=gray", Block*Bits, Block), "-fps_mode", "passthrough", "-f", "rawvideo", "-")
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:v:0", "-vf",
+		fmt.Sprintf("crop=%d:%d:0:0,format=gray", Block*Bits, Block), "-fps_mode", "passthrough", "-f", "rawvideo", "-")
 	raw, err := cmd.Output()
 	if err != nil {
 		return nil, fmt.Errorf("read the pictures of a film: %w", err)
@@ -202,7 +209,8 @@ func Numbers(ctx context.Context, path string) ([]int, error) {
 // Clicks reads the moment of every click of a film, by the times that its container says: what is missing in
 // between is silence.
 func Clicks(ctx context.Context, path string) ([]time.Duration, error) {
-	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:a:0", "-af", "aresample=async=1:first_pts=0", "-ac", "1", "-ar", strconv.Itoa(hertz), "-f", "s16le", "-")
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-i", path, "-map", "0:a:0", "-af",
+		"aresample=async=1:first_pts=0", "-ac", "1", "-ar", strconv.Itoa(hertz), "-f", "s16le", "-")
 	raw, err := cmd.Output()
 	if err != nil {
 		return nil, fmt.Errorf("read the sound of a film: %w", err)
@@ -220,4 +228,35 @@ func Clicks(ctx context.Context, path string) ([]time.Duration, error) {
 		quiet++
 	}
 	return out, nil
+}
+
+// Tool runs ffmpeg with args, in which the file that is made comes last.
+func Tool(t testing.TB, args ...string) {
+	t.Helper()
+	if out, err := exec.Command("ffmpeg",
+		append([]string{"-y", "-v", "error"}, args...)...).CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+}
+
+// Noise writes someone who speaks for two minutes, louder and quieter, as WAV.
+func Noise(t testing.TB, seed uint64) string {
+	t.Helper()
+	const rate = 16000
+	r := rand.New(rand.NewPCG(seed, 5))
+	raw := make([]byte, 0, 2*rate*120)
+	level := 0.0
+	for i := range rate * 120 {
+		if i%(rate/10) == 0 && r.IntN(6) == 0 {
+			level = []float64{0.01, 0.05, 0.2, 0.5, 0.7}[r.IntN(5)]
+		}
+		raw = binary.LittleEndian.AppendUint16(raw, uint16(int16(32767*level*(2*r.Float64()-1))))
+	}
+	folder := t.TempDir()
+	pcm, wav := filepath.Join(folder, "a.pcm"), filepath.Join(folder, "a.wav")
+	if err := os.WriteFile(pcm, raw, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	Tool(t, "-f", "s16le", "-ar", "16000", "-ac", "1", "-i", pcm, wav)
+	return wav
 }

@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -13,10 +14,12 @@ import (
 
 	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
-	"latelantern/internal/library"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/roster"
+	"latelantern/internal/recordings"
+	"latelantern/internal/signin"
 	"latelantern/internal/testdb"
+	"latelantern/internal/testfilm"
 )
 
 // Now is what the clock of the college shows when a test begins: a Wednesday in week 4.
@@ -131,9 +134,11 @@ func (s *Stage) Do(sql string, args ...any) {
 func (s *Stage) Person(name string, course uuid.UUID, part, group string) uuid.UUID {
 	s.T.Helper()
 	id := uuid.Must(uuid.NewV7())
-	s.Do(`insert into person (id, email, name, password_hash) values ($1, $2 || '@college.example', $2, $3)`, id, name, hash())
+	s.Do(`insert into person (id, email, name) values ($1, $2 || '@college.example', $2)`, id, name)
+	s.Do(`insert into account (person_id, password_hash) values ($1, $2)`, id, hash())
 	if part != "" {
-		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`, course, id, part, group)
+		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`, course, id,
+			part, group)
 	}
 	return id
 }
@@ -143,7 +148,7 @@ var hash = func() func() string {
 	return func() string {
 		if h == "" {
 			var err error
-			if h, err = roster.Hash(Password); err != nil {
+			if h, err = signin.Hash(Password); err != nil {
 				panic(err)
 			}
 		}
@@ -155,13 +160,16 @@ var hash = func() func() string {
 func (s *Stage) AddLecture(course uuid.UUID, starts time.Time, topic string) uuid.UUID {
 	s.T.Helper()
 	id := uuid.Must(uuid.NewV7())
-	s.Do(`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic) select $1, $2, id, $3, $3::timestamptz + interval '90 minutes', $4 from hall limit 1`, id, course, starts, topic)
+	s.Do(`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic)
+		select $1, $2, id, $3, $3::timestamptz + interval '90 minutes', $4 from hall limit 1`, id, course, starts,
+		topic)
 	return id
 }
 
 func (s *Stage) college(context.Context) {
 	term := uuid.Must(uuid.NewV7())
-	s.Do(`insert into term (id, name, first_day, last_day, zone) values ($1, 'Term', '2026-09-21', '2026-12-18', 'Atlantic/Faroe')`, term)
+	s.Do(`insert into term (id, name, first_day, last_day, zone)
+		values ($1, 'Term', '2026-09-21', '2026-12-18', 'Atlantic/Faroe')`, term)
 	s.Do(`insert into hall (id, name) values ($1, 'Hall')`, uuid.Must(uuid.NewV7()))
 	for code, id := range map[string]*uuid.UUID{"COU 1": &s.Course, "OTH 2": &s.Other} {
 		*id = uuid.Must(uuid.NewV7())
@@ -190,7 +198,8 @@ func (s *Stage) File(lecture uuid.UUID, path string) (recording, track uuid.UUID
 	info, err := f.Stat()
 	s.Must(err)
 	size := info.Size()
-	begun, err := s.Capture.Begin(ctx, capture.Start{Lecture: lecture, By: s.Lecturer, Source: capture.File, FileName: info.Name(), Length: &size})
+	begun, err := s.Capture.Begin(ctx,
+		capture.Start{Lecture: lecture, By: s.Lecturer, Source: capture.File, FileName: info.Name(), Length: &size})
 	s.Must(err)
 	if size > 0 {
 		_, err = s.Capture.Append(ctx, begun.Track, 0, nil, f)
@@ -200,12 +209,12 @@ func (s *Stage) File(lecture uuid.UUID, path string) (recording, track uuid.UUID
 }
 
 // Settled waits until a recording is whole, or failed, and gives it.
-func (s *Stage) Settled(recording uuid.UUID) library.Recording {
+func (s *Stage) Settled(recording uuid.UUID) recordings.Recording {
 	s.T.Helper()
-	var r library.Recording
+	var r recordings.Recording
 	s.Until(func() bool {
 		var err error
-		r, err = s.Library.Recording(context.Background(), recording)
+		r, err = s.Recordings.Recording(context.Background(), recording)
 		s.Must(err)
 		return r.State == "ready" || r.State == "failed"
 	})
@@ -213,14 +222,14 @@ func (s *Stage) Settled(recording uuid.UUID) library.Recording {
 }
 
 // Measured waits until a recording has its strip page.
-func (s *Stage) Measured(recording uuid.UUID) library.Strip {
+func (s *Stage) Measured(recording uuid.UUID) recordings.Strip {
 	s.T.Helper()
 	r := s.Settled(recording)
-	var strip library.Strip
+	var strip recordings.Strip
 	s.Until(func() bool {
 		var err error
-		strip, err = s.Library.Strip(context.Background(), recording, r.Length)
-		if err != nil && !errors.Is(err, library.ErrNotReady) {
+		strip, err = s.Recordings.Strip(context.Background(), recording, r.Length)
+		if err != nil && !errors.Is(err, recordings.ErrNotReady) {
 			s.T.Fatal(err)
 		}
 		return err == nil
@@ -229,13 +238,13 @@ func (s *Stage) Measured(recording uuid.UUID) library.Strip {
 }
 
 // Lit lights a recording for its course and waits for its edition.
-func (s *Stage) Lit(recording uuid.UUID) library.Recording {
+func (s *Stage) Lit(recording uuid.UUID) recordings.Recording {
 	s.T.Helper()
 	ctx := context.Background()
-	r, err := s.Library.Recording(ctx, recording)
-	s.Must(err, s.Publish.Light(ctx, r.CourseID, recording, s.Lecturer))
+	r, err := s.Recordings.Recording(ctx, recording)
+	s.Must(err, s.Releases.Light(ctx, r.CourseID, recording, s.Lecturer))
 	s.Until(func() bool {
-		r, err = s.Library.Recording(ctx, recording)
+		r, err = s.Recordings.Recording(ctx, recording)
 		s.Must(err)
 		if r.MakingFault != "" {
 			s.T.Fatalf("the edition could not be made: %s", r.MakingFault)
@@ -270,4 +279,34 @@ func (s *Stage) Count(sql string, args ...any) int {
 	n, err := postgres.Value[int](context.Background(), s.DB, sql, args...)
 	s.Must(err)
 	return n
+}
+
+// Talk brings in a lecture of 40 s: seven seconds of a still hall, slides that change at 7, 17 and
+// 29 s with speech over them, a break from 17 s to 29 s, and quiet from 35 s on.
+func (s *Stage) Talk() uuid.UUID {
+	s.T.Helper()
+	path := filepath.Join(s.T.TempDir(), "talk.mp4")
+	// Speech is imitated by noise that swells four times a second, over the faint noise of a room.
+	testfilm.Tool(s.T,
+		"-f", "lavfi", "-i", "color=c=0x304050:s=640x360:r=10:d=40",
+		"-f", "lavfi", "-i", "anoisesrc=r=48000:a=0.3:d=40:c=pink:seed=4",
+		"-f", "lavfi", "-i", "anoisesrc=r=48000:a=0.001:d=40:seed=5",
+		"-filter_complex",
+		"[0:v]drawbox=60:40:300:200:white:fill:enable='between(t,7,16.99)',drawbox=260:140:340:200:yellow:fill:enable='between(t,17,28.99)',drawbox=20:20:560:120:red:fill:enable='gte(t,29)',format=yuv420p[v];"+
+			"[1:a]volume='if(between(t,7,17)+between(t,29,35),0.5+0.5*sin(2*PI*4*t),0)':eval=frame[said];[said][2:a]amix=inputs=2:normalize=0[a]",
+		"-map", "[v]", "-map", "[a]", "-c:v", "libx264", "-preset", "veryfast", "-g", "10", "-c:a", "aac", "-b:a",
+		"96k", path)
+	id, _ := s.File(s.Lecture, path)
+	return id
+}
+
+// Local is where the bytes of a blob are as a file until the test ends.
+func Local(t testing.TB, k blobs.Store, key string) string {
+	t.Helper()
+	file, done, err := k.Local(key)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(done)
+	return file
 }

@@ -35,7 +35,8 @@ func (c keptChapter) window(all []window) (window, bool) {
 // SetChapters keeps the chapters that a person wrote in place of those that were seen; with nil
 // those that are proposed stand there again. It can be undone. Its errors are ErrChanged, when
 // there are others by now, and fault.Faults.
-func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept span.Set, length time.Duration, seen, list []chapter.Chapter) error {
+func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept span.Set, length time.Duration,
+	seen, list []chapter.Chapter) error {
 	list, err := chapter.Check(list, length)
 	if err != nil {
 		return err
@@ -61,7 +62,8 @@ func (s *Service) SetChapters(ctx context.Context, recording, by uuid.UUID, kept
 		if err != nil {
 			return err
 		}
-		if err := s.keep(ctx, tx, topic{recording: recording}, by, record{kind: "chapters", was: was, became: became}); err != nil {
+		if err := s.keep(ctx, tx, topic{recording: recording}, by,
+			record{kind: "chapters", was: was, became: became}); err != nil {
 			return err
 		}
 		return putChapters(ctx, tx, recording, who(by), s.Clock.Now(), all, became)
@@ -97,7 +99,8 @@ func (s *Service) turnChapters(ctx context.Context, recording, by uuid.UUID, to 
 }
 
 // changeChapters does something while no one else changes the chapters of a recording.
-func (s *Service) changeChapters(ctx context.Context, recording uuid.UUID, do func(tx pgx.Tx, all []window) error) error {
+func (s *Service) changeChapters(ctx context.Context, recording uuid.UUID,
+	do func(tx pgx.Tx, all []window) error) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, recording); err != nil {
 			return fmt.Errorf("lock chapters: %w", err)
@@ -115,13 +118,16 @@ func (s *Service) changeChapters(ctx context.Context, recording uuid.UUID, do fu
 
 // keptChapters are those that a person kept in a recording, in order; nil when none did.
 func keptChapters(ctx context.Context, db postgres.Querier, recording uuid.UUID) ([]keptChapter, error) {
-	const query = `select x.capture_id, x.at_ms, x.title from recording r join recording_capture rc on rc.recording_id = r.id join chapter x on x.capture_id = rc.capture_id
-		where r.id = $1 and r.chapters_at is not null and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by x.capture_id, x.at_ms`
+	const query = `select x.capture_id, x.at_ms, x.title from recorded r
+		join recording_capture rc on rc.recording_id = r.id join chapter x on x.capture_id = rc.capture_id
+		where r.id = $1 and r.chapters_at is not null and x.at_ms >= coalesce(rc.from_ms, 0)
+		and (rc.until_ms is null or x.at_ms < rc.until_ms) order by x.capture_id, x.at_ms`
 	out, err := postgres.All[keptChapter](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read chapters as they are: %w", err)
 	}
-	byHand, err := postgres.Value[bool](ctx, db, `select chapters_at is not null from recording where id = $1`, recording)
+	byHand, err := postgres.Value[bool](ctx, db, `select chapters_at is not null from recorded where id = $1`,
+		recording)
 	if err != nil {
 		return nil, fmt.Errorf("read whose chapters they are: %w", err)
 	}
@@ -145,18 +151,23 @@ func within(list []keptChapter, all []window) []keptChapter {
 
 // putChapters puts chapters in place of those that stand in a recording; nil leaves it to those
 // that are proposed.
-func putChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by *uuid.UUID, now time.Time, all []window, list []keptChapter) error {
-	const keep = `update recording set chapters_at = case when $2 then $3::timestamptz end, chapters_by = case when $2 then $4::uuid end where id = $1`
+func putChapters(ctx context.Context, tx pgx.Tx, recording uuid.UUID, by *uuid.UUID, now time.Time, all []window,
+	list []keptChapter) error {
+	const keep = `insert into recording_words (recording_id, chapters_at, chapters_by)
+		values ($1, case when $2 then $3::timestamptz end, case when $2 then $4::uuid end)
+		on conflict (recording_id) do update set chapters_at = excluded.chapters_at, chapters_by = excluded.chapters_by`
 	if _, err := tx.Exec(ctx, keep, recording, list != nil, now, by); err != nil {
 		return fmt.Errorf("keep whose chapters they are: %w", err)
 	}
 	for _, w := range all {
-		if _, err := tx.Exec(ctx, `delete from chapter where capture_id = $1 and at_ms >= $2 and at_ms < $3`, w.CaptureID, w.FromMs, w.UntilMs); err != nil {
+		if _, err := tx.Exec(ctx, `delete from chapter where capture_id = $1 and at_ms >= $2 and at_ms < $3`,
+			w.CaptureID, w.FromMs, w.UntilMs); err != nil {
 			return fmt.Errorf("clear chapters: %w", err)
 		}
 	}
 	for _, c := range within(list, all) {
-		if _, err := tx.Exec(ctx, `insert into chapter (capture_id, at_ms, title) values ($1, $2, $3)`, c.CaptureID, c.AtMs, c.Title); err != nil {
+		if _, err := tx.Exec(ctx, `insert into chapter (capture_id, at_ms, title) values ($1, $2, $3)`, c.CaptureID,
+			c.AtMs, c.Title); err != nil {
 			return fmt.Errorf("keep a chapter: %w", err)
 		}
 	}

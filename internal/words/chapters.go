@@ -28,8 +28,11 @@ func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.S
 	return s.chapters(ctx, s.DB, recording, kept)
 }
 
-func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID, kept span.Set) (Chapters, error) {
-	about := `select exists (select 1 from recording_capture rc join track t using (capture_id) join strip x on x.track_id = t.id where rc.recording_id = r.id and x.read_at is null and t.pictures) as unread,
+func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID,
+	kept span.Set) (Chapters, error) {
+	about := `select exists (select 1 from recording_capture rc join track t using (capture_id)
+		join strip x on x.track_id = t.id where rc.recording_id = r.id and t.pictures
+			and not exists (select 1 from slides_read y where y.track_id = x.track_id)) as unread,
 		` + undoable(`''`) + ` from recording r where id = $1`
 	type known struct{ Unread, Undo, Redo bool }
 	k, err := postgres.One[known](ctx, db, about, recording)
@@ -55,8 +58,10 @@ func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording u
 		slices.SortFunc(out.List, func(a, b chapter.Chapter) int { return cmp.Compare(a.At, b.At) })
 		return out, nil
 	}
-	const flagged = `select rc.start_ms + x.at_ms as at_ms, x.word as title from recording_capture rc join marker x on x.capture_id = rc.capture_id
-		where rc.recording_id = $1 and x.pause_ms is null and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms) order by 1`
+	const flagged = `select rc.start_ms + x.at_ms as at_ms, x.word as title from recording_capture rc
+		join marker x on x.capture_id = rc.capture_id
+		where rc.recording_id = $1 and x.pause_ms is null and x.at_ms >= coalesce(rc.from_ms, 0)
+		and (rc.until_ms is null or x.at_ms < rc.until_ms) order by 1`
 	rows, err := postgres.All[struct {
 		AtMs  int64
 		Title string

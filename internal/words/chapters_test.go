@@ -12,7 +12,7 @@ import (
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/words"
 )
 
@@ -21,9 +21,11 @@ import (
 func TestChaptersAreProposedAndKept(t *testing.T) {
 	ctx := t.Context()
 	s, id := written(t)
-	r, err := s.Library.Recording(ctx, id)
+	r, err := s.Recordings.Recording(ctx, id)
 	s.Must(err)
-	s.Do(`insert into marker (id, capture_id, at_ms, word, made_by, made_at) select gen_random_uuid(), capture_id, 6000, 'the harbour', $2, now() from recording_capture where recording_id = $1`, id, s.Lecturer)
+	s.Do(`insert into marker (id, capture_id, at_ms, word, made_by, made_at)
+		select gen_random_uuid(), capture_id, 6000, 'the harbour', $2, now() from recording_capture
+		where recording_id = $1`, id, s.Lecturer)
 	read := func() ([]chapter.Chapter, bool) {
 		t.Helper()
 		now, err := s.Words.Chapters(ctx, id, r.Kept())
@@ -84,7 +86,7 @@ func TestChaptersAreProposedAndKept(t *testing.T) {
 		t.Errorf("after another change: %+v (%v)", now, err)
 	}
 	// Whatever is struck, they stand where they stood.
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, span.Span{Start: 0, End: 3 * time.Second}))
+	s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, span.Span{Start: 0, End: 3 * time.Second}))
 	if now, _ := read(); len(now) != 2 || now[0].At != 0 {
 		t.Errorf("after a cut: %+v", now)
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/naming"
 	"latelantern/internal/platform/postgres"
 )
@@ -24,7 +25,8 @@ const MaxGlossary = 100_000
 
 // Course is what a course says about its words. Its error is ErrUnknown when there is no such course.
 func (s *Service) Course(ctx context.Context, course uuid.UUID) (Course, error) {
-	c, err := postgres.One[Course](ctx, s.DB, `select language, drafts, glossary from course where id = $1`, course)
+	c, err := postgres.One[Course](ctx, s.DB,
+		`select language, drafts, glossary from course_setting where course_id = $1`, course)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return c, ErrUnknown
 	}
@@ -37,20 +39,24 @@ func (s *Service) Course(ctx context.Context, course uuid.UUID) (Course, error) 
 // SetCourse keeps what a course says about its words.
 func (s *Service) SetCourse(ctx context.Context, course uuid.UUID, c Course) error {
 	if !naming.Language(c.Language) {
-		return invalid("“%s” is no language; it needs a tag such as en, de or pt-BR.", c.Language)
+		return invalid("language", "language", c.Language)
 	}
 	if n := len([]rune(c.Glossary)); n > MaxGlossary {
-		return invalid("A glossary may have %d characters; this one has %d.", MaxGlossary, n)
+		return invalid("glossary.long", "most", MaxGlossary, "n", n)
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		tag, err := tx.Exec(ctx, `update course set language = $2, drafts = $3, glossary = $4 where id = $1`, course, c.Language, c.Drafts, c.Glossary)
+		const keep = `insert into course_words (course_id, language, drafts, glossary) select id, $2, $3, $4 from course
+			where id = $1
+			on conflict (course_id)
+			do update set language = excluded.language, drafts = excluded.drafts, glossary = excluded.glossary`
+		tag, err := tx.Exec(ctx, keep, course, c.Language, c.Drafts, c.Glossary)
 		if err != nil {
 			return fmt.Errorf("keep the words of a course: %w", err)
 		}
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: "timetable", Course: course})
+		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
 	})
 }
 

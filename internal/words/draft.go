@@ -14,11 +14,14 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/media"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Draft drafts the captions of a capture.
@@ -40,21 +43,21 @@ func (s *Service) makeDraft(ctx context.Context, in Draft, last bool) error {
 	if err == nil || ctx.Err() != nil {
 		return err
 	}
-	// What someone reads is a sentence; what the log has is all.
-	fault := "The draft could not be made."
+	// What someone reads is a sentence of the catalogue; what the log has is all.
+	why := fault.Code("draft.failed")
 	switch {
 	case errors.Is(err, media.ErrNoTool):
-		fault, last = "The captioner is not installed on this machine.", true
+		why, last = "draft.no_tool", true
 	case errors.Is(err, captioner.ErrDown):
-		fault = "The captioner does not answer."
+		why = "draft.down"
 	case errors.Is(err, captioner.ErrNonsense):
-		fault = "The captioner answers what cannot be read."
+		why = "draft.nonsense"
 	}
 	state := waiting
 	if last {
 		state = failed
 	}
-	if err2 := s.setState(ctx, in, state, fault); err2 != nil {
+	if err2 := s.setState(ctx, in, state, why); err2 != nil {
 		return errors.Join(err, err2)
 	}
 	if last {
@@ -64,10 +67,11 @@ func (s *Service) makeDraft(ctx context.Context, in Draft, last bool) error {
 }
 
 // setState keeps how far a draft is, as long as there is one to be made.
-func (s *Service) setState(ctx context.Context, d Draft, state, fault string) error {
+func (s *Service) setState(ctx context.Context, d Draft, state string, why fault.Code) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update caption set state = $3, fault = $4 where capture_id = $1 and language = $2 and state in ('waiting', 'making')`
-		tag, err := tx.Exec(ctx, update, d.Capture, d.Language, state, fault)
+		const update = `update caption set state = $3, fault = $4
+			where capture_id = $1 and language = $2 and state in ('waiting', 'making')`
+		tag, err := tx.Exec(ctx, update, d.Capture, d.Language, state, why)
 		if err != nil {
 			return fmt.Errorf("keep how far a draft is: %w", err)
 		}
@@ -84,7 +88,7 @@ func (s *Service) tellHolding(ctx context.Context, tx pgx.Tx, capture uuid.UUID)
 		return err
 	}
 	for _, id := range all {
-		if err := s.Recordings.Tell(ctx, tx, "words", id); err != nil {
+		if err := recordings.Tell(ctx, tx, event.Words, id); err != nil {
 			return err
 		}
 	}
@@ -103,7 +107,8 @@ func (s *Service) draft(ctx context.Context, d Draft) error {
 		Track     uuid.UUID
 		DraftedMs int64
 	}
-	const query = `select t.id as track, p.drafted_ms from caption p join track t on t.capture_id = p.capture_id and t.role = 'main'
+	const query = `select t.id as track, p.drafted_ms from caption p
+		join track t on t.capture_id = p.capture_id and t.role = 'main'
 		where p.capture_id = $1 and p.language = $2 and p.state in ('waiting', 'making') and p.drafted_by <> ''`
 	at, err := postgres.One[begun](ctx, s.DB, query, d.Capture, d.Language)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -113,13 +118,13 @@ func (s *Service) draft(ctx context.Context, d Draft) error {
 		return fmt.Errorf("read what to draft: %w", err)
 	}
 	if s.Captioner == nil || !s.Captioner.Speaks(d.Language) {
-		return s.setState(ctx, d, failed, "There is no captioner for this language.")
+		return s.setState(ctx, d, failed, "draft.language")
 	}
 	own, err := s.ownWords(ctx, d.Capture, d.Language)
 	if err != nil {
 		return err
 	}
-	speech, quiet, err := s.Recordings.Spoken(ctx, at.Track)
+	speech, quiet, err := s.Tracks.Spoken(ctx, at.Track)
 	if err != nil {
 		return err
 	}
@@ -135,7 +140,7 @@ func (s *Service) draft(ctx context.Context, d Draft) error {
 		}
 		defer os.Remove(sound.Name())
 		defer sound.Close()
-		if err := s.Recordings.Voice(ctx, at.Track, sound); err != nil {
+		if err := s.Tracks.Voice(ctx, at.Track, sound); err != nil {
 			return err
 		}
 		session, err := s.Captioner.Begin(ctx, own)
@@ -156,7 +161,8 @@ func (s *Service) draft(ctx context.Context, d Draft) error {
 // begin says that a draft is being made, and how far it will go.
 func (s *Service) begin(ctx context.Context, d Draft, to time.Duration) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update caption set state = 'making', fault = '', spoken_ms = $3 where capture_id = $1 and language = $2 and state in ('waiting', 'making')`
+		const update = `update caption set state = 'making', fault = '', spoken_ms = $3
+			where capture_id = $1 and language = $2 and state in ('waiting', 'making')`
 		if _, err := tx.Exec(ctx, update, d.Capture, d.Language, to.Milliseconds()); err != nil {
 			return fmt.Errorf("begin a draft: %w", err)
 		}
@@ -166,7 +172,8 @@ func (s *Service) begin(ctx context.Context, d Draft, to time.Duration) error {
 
 // draftSome drafts the next pieces, two batches at once, keeps their lines and gives the pieces
 // that are left. n is negative when nobody wants the draft any more.
-func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces []span.Span, session captioner.Session) (left []span.Span, n int, err error) {
+func (s *Service) draftSome(ctx context.Context, d Draft, sound *os.File, pieces []span.Span,
+	session captioner.Session) (left []span.Span, n int, err error) {
 	made := make([]captioner.Draft, atOnce)
 	both, within := errgroup.WithContext(ctx)
 	var until time.Duration
@@ -209,7 +216,8 @@ func cutOut(sound *os.File, at span.Span) (captioner.Piece, error) {
 	return captioner.Piece{At: at, PCM: b[:n&^1]}, nil
 }
 
-func (s *Service) keepDrafted(ctx context.Context, d Draft, made captioner.Draft, until time.Duration) (n int, err error) {
+func (s *Service) keepDrafted(ctx context.Context, d Draft, made captioner.Draft,
+	until time.Duration) (n int, err error) {
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const update = `update caption set drafted_ms = $3 where capture_id = $1 and language = $2 and state = 'making'`
 		tag, err := tx.Exec(ctx, update, d.Capture, d.Language, until.Milliseconds())
@@ -239,19 +247,25 @@ func (s *Service) keepDrafted(ctx context.Context, d Draft, made captioner.Draft
 // corrected. Its error wraps ErrInvalid where there are words of people, which a draft would replace.
 func (s *Service) AskForDraft(ctx context.Context, recording uuid.UUID, language string) error {
 	if s.Captioner == nil || !s.Captioner.Speaks(language) {
-		return invalid("There is no captioner for this language.")
+		return invalid("draft.language")
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const people = `select exists (select 1 from caption p where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)
-			and (p.drafted_by = '' or exists (select 1 from cue q where q.capture_id = p.capture_id and q.language = p.language and q.corrected)))`
+		const people = `select exists (select 1 from caption p
+			where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)
+			and (p.drafted_by = ''
+			or exists (select 1 from cue q
+			where q.capture_id = p.capture_id and q.language = p.language and q.corrected)))`
 		theirs, err := postgres.Value[bool](ctx, tx, people, recording, language)
 		if err != nil {
 			return fmt.Errorf("look at captions: %w", err)
 		}
 		if theirs {
-			return invalid("Someone has written these captions, or corrected them. A draft would take their place.")
+			return invalid("draft.corrected")
 		}
-		rows, err := tx.Query(ctx, `select distinct rc.capture_id from recording_capture rc join track t on t.capture_id = rc.capture_id and t.role = 'main' and t.sound where rc.recording_id = $1`, recording)
+		rows, err := tx.Query(ctx,
+			`select distinct rc.capture_id from recording_capture rc
+				join track t on t.capture_id = rc.capture_id and t.role = 'main' and t.sound
+				where rc.recording_id = $1`, recording)
 		if err != nil {
 			return fmt.Errorf("list what to draft: %w", err)
 		}
@@ -260,10 +274,11 @@ func (s *Service) AskForDraft(ctx context.Context, recording uuid.UUID, language
 			return fmt.Errorf("list what to draft: %w", err)
 		}
 		if len(captures) == 0 {
-			return invalid("There is no sound in this recording.")
+			return invalid("draft.no_sound")
 		}
 		for _, c := range captures {
-			if _, err := tx.Exec(ctx, `delete from caption where capture_id = $1 and language = $2`, c, language); err != nil {
+			if _, err := tx.Exec(ctx, `delete from caption where capture_id = $1 and language = $2`, c,
+				language); err != nil {
 				return fmt.Errorf("clear a draft: %w", err)
 			}
 			if err := s.queueDraft(ctx, tx, c, language); err != nil {
@@ -275,7 +290,8 @@ func (s *Service) AskForDraft(ctx context.Context, recording uuid.UUID, language
 }
 
 func (s *Service) queueDraft(ctx context.Context, tx pgx.Tx, capture uuid.UUID, language string) error {
-	const insert = `insert into caption (capture_id, language, state, drafted_by) values ($1, $2, 'waiting', $3) on conflict do nothing`
+	const insert = `insert into caption (capture_id, language, state, drafted_by) values ($1, $2, 'waiting', $3)
+		on conflict do nothing`
 	if _, err := tx.Exec(ctx, insert, capture, language, s.Captioner.Name()); err != nil {
 		return fmt.Errorf("ask for a draft: %w", err)
 	}

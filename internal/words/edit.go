@@ -25,7 +25,8 @@ type Change struct {
 }
 
 // Edit makes what do says out of the lines as they are, as one change that can be undone.
-func (s *Service) Edit(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, do func(lines []Line) (Change, error)) error {
+func (s *Service) Edit(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID,
+	do func(lines []Line) (Change, error)) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if err := s.lock(ctx, tx, recording, language); err != nil {
 			return err
@@ -44,7 +45,10 @@ func (s *Service) Edit(ctx context.Context, recording uuid.UUID, language string
 
 // lock lets no other change captions at once. Its error is ErrUnknown where there are none.
 func (s *Service) lock(ctx context.Context, tx pgx.Tx, recording uuid.UUID, language string) error {
-	tag, err := tx.Exec(ctx, `select 1 from caption where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1) order by capture_id for update`, recording, language)
+	tag, err := tx.Exec(ctx,
+		`select 1 from caption
+			where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)
+			order by capture_id for update`, recording, language)
 	if err != nil {
 		return fmt.Errorf("lock captions: %w", err)
 	}
@@ -62,7 +66,9 @@ type window struct {
 
 // windows lists those of a recording, the latest first.
 func windows(ctx context.Context, db postgres.Querier, recording uuid.UUID) ([]window, error) {
-	const query = `select capture_id, start_ms, coalesce(from_ms, 0) as from_ms, coalesce(until_ms, 9223372036854775807) as until_ms from recording_capture where recording_id = $1 order by start_ms + coalesce(from_ms, 0) desc, capture_id desc`
+	const query = `select capture_id, start_ms, coalesce(from_ms, 0) as from_ms,
+		coalesce(until_ms, 9223372036854775807) as until_ms from recording_capture where recording_id = $1
+		order by start_ms + coalesce(from_ms, 0) desc, capture_id desc`
 	out, err := postgres.All[window](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read the parts of a recording: %w", err)
@@ -83,7 +89,8 @@ func at(all []window, moment time.Duration) (window, bool) {
 }
 
 // make keeps a change, and how it was before.
-func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, language string, by uuid.UUID, change Change) error {
+func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, language string, by uuid.UUID,
+	change Change) error {
 	all, err := windows(ctx, tx, recording)
 	if err != nil {
 		return err
@@ -98,7 +105,10 @@ func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, lang
 	for _, r := range became {
 		ids = append(ids, r.ID)
 	}
-	was, err := postgres.All[row](ctx, tx, rowSQL+`where id = any($1) and language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $3) order by id`, ids, language, recording)
+	was, err := postgres.All[row](ctx, tx,
+		rowSQL+`where id = any($1) and language = $2
+			and capture_id in (select capture_id from recording_capture where recording_id = $3) order by id`, ids,
+		language, recording)
 	if err != nil {
 		return fmt.Errorf("read lines as they were: %w", err)
 	}
@@ -108,7 +118,8 @@ func (s *Service) make(ctx context.Context, tx pgx.Tx, recording uuid.UUID, lang
 	if err := s.swap(ctx, tx, language, ids, became); err != nil {
 		return err
 	}
-	if err := s.keep(ctx, tx, topic{recording, language}, by, record{change.Kind, was, became, change.heads}); err != nil {
+	if err := s.keep(ctx, tx, topic{recording, language}, by,
+		record{change.Kind, was, became, change.heads}); err != nil {
 		return err
 	}
 	return s.tell(ctx, tx, recording)
@@ -119,10 +130,12 @@ func (s *Service) swap(ctx context.Context, tx pgx.Tx, language string, gone []u
 	if _, err := tx.Exec(ctx, `delete from cue where id = any($1)`, gone); err != nil {
 		return fmt.Errorf("take lines away: %w", err)
 	}
-	columns := []string{"id", "capture_id", "language", "start_ms", "end_ms", "text", "speaker", "words", "name", "settings", "markup", "before", "corrected"}
+	columns := []string{"id", "capture_id", "language", "start_ms", "end_ms", "text", "speaker", "words", "name",
+		"settings", "markup", "before", "corrected"}
 	_, err := tx.CopyFrom(ctx, pgx.Identifier{"cue"}, columns, pgx.CopyFromSlice(len(put), func(i int) ([]any, error) {
 		r := put[i]
-		return []any{r.ID, r.CaptureID, language, r.StartMs, r.EndMs, r.Text, r.Speaker, r.Words, r.Name, r.Settings, r.Markup, r.Before, r.Corrected}, nil
+		return []any{r.ID, r.CaptureID, language, r.StartMs, r.EndMs, r.Text, r.Speaker, r.Words, r.Name, r.Settings,
+			r.Markup, r.Before, r.Corrected}, nil
 	}))
 	if err != nil {
 		return fmt.Errorf("put lines: %w", err)
@@ -175,7 +188,8 @@ func (s *Service) turnLines(ctx context.Context, recording uuid.UUID, language s
 }
 
 // headsSQL is all that is known of the captions of a recording in a language, besides their lines.
-const headsSQL = `select coalesce(jsonb_agg(to_jsonb(p)), '[]') from caption p where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)`
+const headsSQL = `select coalesce(jsonb_agg(to_jsonb(p)), '[]') from caption p
+	where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)`
 
 // turnHeads makes captions what they were before a change, or after it, and keeps what they are now
 // with the change. Captions that were not there before go.
@@ -185,11 +199,17 @@ func turnHeads(ctx context.Context, tx pgx.Tx, recording uuid.UUID, language str
 		return fmt.Errorf("read what captions are: %w", err)
 	}
 	for _, sql := range []string{
-		`delete from caption p where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)
-			and not exists (select 1 from jsonb_populate_recordset(null::caption, $3) x where x.capture_id = p.capture_id and x.language = p.language)`,
-		`update caption p set state = x.state, fault = x.fault, drafted_by = x.drafted_by, drafted_ms = x.drafted_ms, spoken_ms = x.spoken_ms, head = x.head, tail = x.tail,
+		`delete from caption p
+			where p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)
+			and not exists (select 1 from jsonb_populate_recordset(null::caption, $3) x
+			where x.capture_id = p.capture_id and x.language = p.language)`,
+		`update caption p
+			set state = x.state, fault = x.fault, drafted_by = x.drafted_by, drafted_ms = x.drafted_ms,
+			spoken_ms = x.spoken_ms, head = x.head, tail = x.tail,
 			looked_at = x.looked_at, looked_by = x.looked_by, shown_at = x.shown_at, shown_by = x.shown_by
-			from jsonb_populate_recordset(null::caption, $3) x where x.capture_id = p.capture_id and x.language = p.language and p.language = $2 and p.capture_id in (select capture_id from recording_capture where recording_id = $1)`,
+			from jsonb_populate_recordset(null::caption, $3) x
+			where x.capture_id = p.capture_id and x.language = p.language and p.language = $2
+			and p.capture_id in (select capture_id from recording_capture where recording_id = $1)`,
 	} {
 		if _, err := tx.Exec(ctx, sql, recording, language, c.Heads); err != nil {
 			return fmt.Errorf("make captions what they were: %w", err)
@@ -243,7 +263,8 @@ const MaxText = 600
 
 // Correct changes a line. A line left without text goes. Its error is ErrChanged when it is no
 // longer what was seen.
-func (s *Service) Correct(ctx context.Context, recording uuid.UUID, language string, line, by uuid.UUID, c Correction) error {
+func (s *Service) Correct(ctx context.Context, recording uuid.UUID, language string, line, by uuid.UUID,
+	c Correction) error {
 	return s.Edit(ctx, recording, language, by, func(lines []Line) (Change, error) {
 		i := slices.IndexFunc(lines, func(l Line) bool { return l.ID == line })
 		if i < 0 {
@@ -256,7 +277,7 @@ func (s *Service) Correct(ctx context.Context, recording uuid.UUID, language str
 		out := Change{Kind: "correct"}
 		if c.Text != nil {
 			if n := len([]rune(*c.Text)); n > MaxText {
-				return out, invalid("A line may have %d characters; this one has %d.", MaxText, n)
+				return out, invalid("captions.line_long", "most", MaxText, "n", n)
 			}
 			if caption.Clean(*c.Text) == "" {
 				out.Gone = append(out.Gone, l.ID)
@@ -267,7 +288,7 @@ func (s *Service) Correct(ctx context.Context, recording uuid.UUID, language str
 		if c.Speaker != nil {
 			name := caption.Clean(*c.Speaker)
 			if len([]rune(name)) > 80 {
-				return out, invalid("The name of who speaks may have 80 characters.")
+				return out, invalid("captions.speaker")
 			}
 			for _, x := range lines {
 				if c.All && l.Speaker != "" && x.ID != l.ID && x.Speaker == l.Speaker {
@@ -284,7 +305,8 @@ func (s *Service) Correct(ctx context.Context, recording uuid.UUID, language str
 }
 
 // Replace puts one text for another in all lines, and tells in how many places.
-func (s *Service) Replace(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, f caption.Finding, with string) (places int, err error) {
+func (s *Service) Replace(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, f caption.Finding,
+	with string) (places int, err error) {
 	err = s.Edit(ctx, recording, language, by, func(lines []Line) (Change, error) {
 		out := Change{Kind: "replace"}
 		for _, l := range lines {
@@ -314,7 +336,7 @@ func (s *Service) Split(ctx context.Context, recording uuid.UUID, language strin
 		}
 		a, b, ok := lines[i].Cue.Split(at)
 		if !ok {
-			return Change{}, invalid("A line is parted where the cursor stands, with words on both sides.")
+			return Change{}, invalid("captions.split")
 		}
 		return Change{Kind: "split", Put: []Line{{a, line, true}, {b, uuid.Must(uuid.NewV7()), true}}}, nil
 	})
@@ -328,9 +350,10 @@ func (s *Service) Join(ctx context.Context, recording uuid.UUID, language string
 			return Change{}, ErrUnknown
 		}
 		if i+1 == len(lines) {
-			return Change{}, invalid("There is no line after this one.")
+			return Change{}, invalid("captions.last")
 		}
 		next := lines[i+1]
-		return Change{Kind: "join", Gone: []uuid.UUID{next.ID}, Put: []Line{{caption.Join(lines[i].Cue, next.Cue), line, true}}}, nil
+		return Change{Kind: "join", Gone: []uuid.UUID{next.ID},
+			Put: []Line{{caption.Join(lines[i].Cue, next.Cue), line, true}}}, nil
 	})
 }

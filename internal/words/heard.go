@@ -18,10 +18,12 @@ import (
 // keepHeard adds words that may have been said in a capture to those that are kept.
 func keepHeard(ctx context.Context, tx pgx.Tx, d Draft, list []lattice.Heard) error {
 	columns := []string{"capture_id", "language", "start_ms", "end_ms", "word", "share"}
-	_, err := tx.CopyFrom(ctx, pgx.Identifier{"heard"}, columns, pgx.CopyFromSlice(len(list), func(i int) ([]any, error) {
-		h := list[i]
-		return []any{d.Capture, d.Language, h.Start.Milliseconds(), h.End.Milliseconds(), h.Word, float32(h.Share)}, nil
-	}))
+	_, err := tx.CopyFrom(ctx, pgx.Identifier{"heard"}, columns,
+		pgx.CopyFromSlice(len(list), func(i int) ([]any, error) {
+			h := list[i]
+			return []any{d.Capture, d.Language, h.Start.Milliseconds(), h.End.Milliseconds(), h.Word, float32(h.Share)},
+				nil
+		}))
 	if err != nil {
 		return fmt.Errorf("keep what may have been said: %w", err)
 	}
@@ -49,9 +51,12 @@ func (s *Service) Perhaps(ctx context.Context, recording uuid.UUID, language, te
 		Word           string
 		Share          float64
 	}
-	const query = `select h.capture_id, h.start_ms, h.end_ms, h.word, h.share::float8 as share from heard h join caption p using (capture_id, language) join recording_capture rc using (capture_id)
+	const query = `select h.capture_id, h.start_ms, h.end_ms, h.word, h.share::float8 as share from heard h
+		join caption p using (capture_id, language) join recording_capture rc using (capture_id)
 		where rc.recording_id = $1 and h.language = $2 and h.word like any($3) and p.drafted_by <> ''
-		and not exists (select 1 from cue q where q.capture_id = h.capture_id and q.language = h.language and q.corrected and q.start_ms <= (h.start_ms + h.end_ms) / 2 and q.end_ms > (h.start_ms + h.end_ms) / 2)
+		and not exists (select 1 from cue q
+		where q.capture_id = h.capture_id and q.language = h.language and q.corrected
+		and q.start_ms <= (h.start_ms + h.end_ms) / 2 and q.end_ms > (h.start_ms + h.end_ms) / 2)
 		order by h.start_ms`
 	rows, err := postgres.All[row](ctx, s.DB, query, recording, language, patterns)
 	if err != nil {

@@ -13,7 +13,7 @@ import (
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/lattice"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/testhouse"
 	"latelantern/internal/words"
@@ -35,7 +35,8 @@ func (listener) Draft(_ context.Context, pieces []captioner.Piece) (captioner.Dr
 		word := span.Span{Start: p.At.Start, End: p.At.Start + 400*ms}
 		next := span.Span{Start: word.End, End: word.End + 400*ms}
 		out.Words = append(out.Words, caption.Word{Span: word, Text: "spring"}, caption.Word{Span: next, Text: "tied"})
-		out.Heard = append(out.Heard, lattice.Heard{Span: word, Word: "spring", Share: 0.9}, lattice.Heard{Span: next, Word: "tide", Share: 0.25}, lattice.Heard{Span: next, Word: "tied", Share: 0.75})
+		out.Heard = append(out.Heard, lattice.Heard{Span: word, Word: "spring", Share: 0.9},
+			lattice.Heard{Span: next, Word: "tide", Share: 0.25}, lattice.Heard{Span: next, Word: "tied", Share: 0.75})
 	}
 	return out, nil
 }
@@ -62,14 +63,17 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 	s.Must(err)
 	n := len(lines)
 	all := perhaps("Spring tide!")
-	if len(all) != n || n < 2 || all[0].Word != "spring tide" || all[0].Share != 0.25 || !slices.ContainsFunc(all, func(h lattice.Heard) bool { return h.Start == lines[0].Start && h.Len() == 800*ms }) {
+	if len(all) != n || n < 2 || all[0].Word != "spring tide" || all[0].Share != 0.25 ||
+		!slices.ContainsFunc(all,
+			func(h lattice.Heard) bool { return h.Start == lines[0].Start && h.Len() == 800*ms }) {
 		t.Fatalf("of %d lines heard %+v", n, all)
 	}
 	if len(perhaps("the of")) > 0 || len(perhaps("%")) > 0 || len(perhaps("ebb")) > 0 {
 		t.Error("what nobody heard is found")
 	}
 	// A search tells what stands in the draft, and not again that it may have been said.
-	for text, want := range map[string][2]int{"spring": {n, 0}, "tide": {0, n}, "tied": {n, 0}, "spring tide": {0, n}, " ": {}} {
+	for text, want := range map[string][2]int{"spring": {n, 0}, "tide": {0, n}, "tied": {n, 0}, "spring tide": {0, n},
+		" ": {}} {
 		hits, err := s.Words.Search(ctx, id, text)
 		s.Must(err)
 		var got [2]int
@@ -88,12 +92,14 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 	// What a person corrects is known.
 	text := "spring tied"
 	s.Must(s.Words.Correct(ctx, id, "en", lines[0].ID, s.Lecturer, words.Correction{Seen: lines[0].Text, Text: &text}))
-	if got := perhaps("tide"); len(got) != n-1 || slices.ContainsFunc(got, func(h lattice.Heard) bool { return h.Start < lines[0].End }) {
+	if got := perhaps("tide"); len(got) != n-1 ||
+		slices.ContainsFunc(got, func(h lattice.Heard) bool { return h.Start < lines[0].End }) {
 		t.Errorf("of a line that was corrected: %+v", got)
 	}
 	s.Must(s.Words.Undo(ctx, id, "en"))
 	// A file takes the place of the draft, and is taken back.
-	s.Must(s.Words.Take(ctx, id, "en", s.Lecturer, caption.Sheet{Cues: []caption.Cue{cue(time.Second, 2*time.Second, "By hand.")}}))
+	s.Must(s.Words.Take(ctx, id, "en", s.Lecturer,
+		caption.Sheet{Cues: []caption.Cue{cue(time.Second, 2*time.Second, "By hand.")}}))
 	if got := perhaps("tide"); len(got) > 0 {
 		t.Errorf("beside what people wrote: %+v", got)
 	}
@@ -102,7 +108,7 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 		t.Errorf("of the draft that came back: %d of %d", len(got), n)
 	}
 	// Whatever is struck or split, it stays where it is.
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, span.Span{Start: 0, End: 2 * time.Second}))
+	s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, span.Span{Start: 0, End: 2 * time.Second}))
 	if got := perhaps("spring tide"); !slices.Equal(got, all) {
 		t.Errorf("after a cut: %+v", got)
 	}

@@ -29,7 +29,8 @@ type record struct {
 // language can be taken back, or made again.
 func undoable(language string) string {
 	const of = `exists (select 1 from word_change h where h.recording_id = $1 and h.language = `
-	return of + language + ` and h.undone_at is null) as undo, ` + of + language + ` and h.undone_at is not null) as redo`
+	return of + language + ` and h.undone_at is null) as undo, ` + of + language +
+		` and h.undone_at is not null) as redo`
 }
 
 // keep keeps a change.
@@ -40,11 +41,15 @@ func (s *Service) keep(ctx context.Context, tx pgx.Tx, of topic, by uuid.UUID, r
 		return fmt.Errorf("write a change: %w", err)
 	}
 	// What was undone cannot be made again over another change.
-	if _, err := tx.Exec(ctx, `delete from word_change where recording_id = $1 and language = $2 and undone_at is not null`, of.recording, of.language); err != nil {
+	if _, err := tx.Exec(ctx,
+		`delete from word_change where recording_id = $1 and language = $2 and undone_at is not null`, of.recording,
+		of.language); err != nil {
 		return fmt.Errorf("forget undone changes: %w", err)
 	}
-	const insert = `insert into word_change (id, recording_id, language, kind, was, became, heads, made_by, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`
-	if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), of.recording, of.language, r.kind, was, became, r.heads, who(by), s.Clock.Now()); err != nil {
+	const insert = `insert into word_change (id, recording_id, language, kind, was, became, heads, made_by, made_at)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`
+	if _, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), of.recording, of.language, r.kind, was, became, r.heads,
+		who(by), s.Clock.Now()); err != nil {
 		return fmt.Errorf("keep a change: %w", err)
 	}
 	return nil
@@ -68,10 +73,15 @@ type turned struct {
 // reads what must stand there now into is, and what is to stand there into other. Its error is
 // ErrNothing when there is none.
 func (s *Service) turn(ctx context.Context, tx pgx.Tx, of topic, to way, is, other any) (turned, error) {
-	query := `update word_change set undone_at = $3 where id = (select id from word_change where recording_id = $1 and language = $2 and undone_at is null order by id desc limit 1)
+	query := `update word_change set undone_at = $3
+		where id = (select id from word_change where recording_id = $1 and language = $2 and undone_at is null
+		order by id desc limit 1)
 		returning id, heads, became as is, was as other`
 	if to == again {
-		query = `update word_change set undone_at = null where $3::timestamptz is not null and id = (select id from word_change where recording_id = $1 and language = $2 and undone_at is not null order by id limit 1)
+		query = `update word_change set undone_at = null
+			where $3::timestamptz is not null
+			and id = (select id from word_change where recording_id = $1 and language = $2 and undone_at is not null
+			order by id limit 1)
 			returning id, heads, was as is, became as other`
 	}
 	c, err := postgres.One[struct {

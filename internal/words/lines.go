@@ -33,18 +33,22 @@ type row struct {
 	Corrected      bool
 }
 
-const rowSQL = `select id, capture_id, start_ms, end_ms, text, speaker, words, name, settings, markup, before, corrected from cue `
+const rowSQL = `select id, capture_id, start_ms, end_ms, text, speaker, words, name, settings, markup, before, corrected
+	from cue `
 
 const ms = time.Millisecond
 
 // cue is a line as it is read, on a clock of which that of its capture begins at start.
 func (r row) cue(start time.Duration) caption.Cue {
 	at := start + time.Duration(r.StartMs)*ms
-	c := caption.Cue{Span: span.Span{Start: at, End: start + time.Duration(r.EndMs)*ms}, Text: r.Text, Speaker: r.Speaker,
-		As: caption.Written{Name: r.Name, Settings: r.Settings, Markup: r.Markup, Before: r.Before}}
+	c := caption.Cue{Span: span.Span{Start: at, End: start + time.Duration(r.EndMs)*ms}, Text: r.Text,
+		Speaker: r.Speaker,
+		As:      caption.Written{Name: r.Name, Settings: r.Settings, Markup: r.Markup, Before: r.Before}}
 	if texts := strings.Fields(r.Text); len(r.Words) == 2*len(texts) {
 		for i, t := range texts {
-			c.Words = append(c.Words, caption.Word{Span: span.Span{Start: at + time.Duration(r.Words[2*i])*ms, End: at + time.Duration(r.Words[2*i+1])*ms}, Text: t})
+			c.Words = append(c.Words,
+				caption.Word{Span: span.Span{Start: at + time.Duration(r.Words[2*i])*ms,
+					End: at + time.Duration(r.Words[2*i+1])*ms}, Text: t})
 		}
 	}
 	return c
@@ -53,12 +57,14 @@ func (r row) cue(start time.Duration) caption.Cue {
 // rowOf is a line as it is kept.
 func rowOf(l Line, capture uuid.UUID, start time.Duration) row {
 	c := l.Cue
-	r := row{ID: l.ID, CaptureID: capture, StartMs: (c.Start - start).Milliseconds(), EndMs: (c.End - start).Milliseconds(), Text: c.Text, Speaker: c.Speaker,
+	r := row{ID: l.ID, CaptureID: capture, StartMs: (c.Start - start).Milliseconds(),
+		EndMs: (c.End - start).Milliseconds(), Text: c.Text, Speaker: c.Speaker,
 		Name: c.As.Name, Settings: c.As.Settings, Markup: c.As.Markup, Before: c.As.Before, Corrected: l.Corrected}
 	r.EndMs = max(r.EndMs, r.StartMs+1)
 	if len(c.Words) == len(strings.Fields(c.Text)) {
 		for _, w := range c.Words {
-			r.Words = append(r.Words, int32((w.Start - c.Start).Milliseconds()), int32((w.End - c.Start).Milliseconds()))
+			r.Words = append(r.Words, int32((w.Start - c.Start).Milliseconds()),
+				int32((w.End - c.Start).Milliseconds()))
 		}
 	}
 	return r
@@ -74,7 +80,9 @@ func (s *Service) lines(ctx context.Context, q postgres.Querier, recording uuid.
 	if err != nil {
 		return nil, err
 	}
-	rows, err := postgres.All[row](ctx, q, rowSQL+`where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1) order by start_ms, id`, recording, language)
+	rows, err := postgres.All[row](ctx, q,
+		rowSQL+`where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)
+			order by start_ms, id`, recording, language)
 	if err != nil {
 		return nil, fmt.Errorf("read captions: %w", err)
 	}
@@ -104,8 +112,10 @@ func (s *Service) lines(ctx context.Context, q postgres.Querier, recording uuid.
 // Main is the language whose captions stand for a recording where only one can: the one of its
 // course, else the first there is; "" for none.
 func (s *Service) Main(ctx context.Context, recording uuid.UUID) (string, error) {
-	const query = `select coalesce((select p.language from caption p join recording r on r.id = $1 join lecture l on l.id = r.lecture_id join course k on k.id = l.course_id
-		where p.capture_id in (select capture_id from recording_capture where recording_id = $1) order by p.language <> k.language, p.language limit 1), '')`
+	const query = `select coalesce((select p.language from caption p join release e on e.recording_id = $1 and e.own
+		join course_setting k on k.course_id = e.course_id
+		where p.capture_id in (select capture_id from recording_capture where recording_id = $1)
+		order by p.language <> k.language, p.language limit 1), '')`
 	l, err := postgres.Value[string](ctx, s.DB, query, recording)
 	if err != nil {
 		return "", fmt.Errorf("find the language of captions: %w", err)
@@ -124,7 +134,8 @@ func Cues(lines []Line) []caption.Cue {
 
 // Shown lists the captions that those who watch may read: in a language, or with "" in that of the
 // course, else the first there is; and all languages that there are.
-func (s *Service) Shown(ctx context.Context, recording uuid.UUID, language string) (cues []caption.Cue, in string, all []string, err error) {
+func (s *Service) Shown(ctx context.Context, recording uuid.UUID,
+	language string) (cues []caption.Cue, in string, all []string, err error) {
 	list, err := s.Captions(ctx, recording)
 	if err != nil {
 		return nil, "", nil, err

@@ -29,11 +29,16 @@ const common = 20_000
 // slides of this capture, and captions of earlier lectures that people wrote or corrected.
 func (s *Service) ownWords(ctx context.Context, capture uuid.UUID, language string) (captioner.Own, error) {
 	out := captioner.Own{Language: language}
-	const slides = `select x.title || E'\n' || x.body from slide_text x join track t on t.id = x.track_id where t.capture_id = $1 order by x.at_ms`
-	const glossary = `select k.glossary from course k join lecture l on l.course_id = k.id join recording r on r.lecture_id = l.id join recording_capture rc on rc.recording_id = r.id where rc.capture_id = $1 and k.language = $2 limit 1`
-	const earlier = `select q.text from cue q where q.corrected and q.language = $2 and q.capture_id <> $1 and q.capture_id in (
-		select oc.capture_id from recording_capture rc join recording r on r.id = rc.recording_id join lecture l on l.id = r.lecture_id
-		join lecture ol on ol.course_id = l.course_id join recording o on o.lecture_id = ol.id join recording_capture oc on oc.recording_id = o.id where rc.capture_id = $1)
+	const slides = `select x.title || E'\n' || x.body from slide_text x join track t on t.id = x.track_id
+		where t.capture_id = $1 order by x.at_ms`
+	const glossary = `select k.glossary from course_setting k join release e on e.course_id = k.course_id and e.own
+		join recording_capture rc on rc.recording_id = e.recording_id
+		where rc.capture_id = $1 and k.language = $2 limit 1`
+	const earlier = `select q.text from cue q
+		where q.corrected and q.language = $2 and q.capture_id <> $1 and q.capture_id in (
+		select oc.capture_id from recording_capture rc join release e on e.recording_id = rc.recording_id and e.own
+		join release o on o.course_id = e.course_id and o.own
+		join recording_capture oc on oc.recording_id = o.recording_id where rc.capture_id = $1)
 		order by q.capture_id desc, q.start_ms limit 20000`
 	var lines [][]string
 	seen := map[string]bool{}

@@ -40,9 +40,12 @@ func (s *Service) readSlides(ctx context.Context, in ReadSlides, last bool) erro
 		title, body string
 	}
 	var all []read
-	err := s.Recordings.SlidesLarge(ctx, in.Track, func(at int64, picture io.Reader) error {
+	err := s.Tracks.SlidesLarge(ctx, in.Track, func(at int64, picture io.Reader) error {
 		// Blocks of tab-separated values: one a word, with its place and how sure it is.
-		out, err := media.ToolOutput(ctx, media.Call{Name: "tesseract", Args: []string{"stdin", "stdout", "--psm", "3", "-c", "tessedit_create_tsv=1"}, Stdin: picture, Limit: time.Minute, Nice: 19})
+		out, err := media.ToolOutput(ctx,
+			media.Call{Name: "tesseract",
+				Args: []string{"stdin", "stdout", "--psm", "3", "-c", "tessedit_create_tsv=1"}, Stdin: picture,
+				Limit: time.Minute, Nice: 19})
 		if err != nil {
 			return err
 		}
@@ -67,11 +70,15 @@ func (s *Service) readSlides(ctx context.Context, in ReadSlides, last bool) erro
 			return fmt.Errorf("clear what stands on slides: %w", err)
 		}
 		for _, r := range all {
-			if _, err := tx.Exec(ctx, `insert into slide_text (track_id, at_ms, title, body) values ($1, $2, $3, $4) on conflict do nothing`, in.Track, r.at, r.title, r.body); err != nil {
+			if _, err := tx.Exec(ctx,
+				`insert into slide_text (track_id, at_ms, title, body) values ($1, $2, $3, $4) on conflict do nothing`,
+				in.Track, r.at, r.title, r.body); err != nil {
 				return fmt.Errorf("keep what stands on a slide: %w", err)
 			}
 		}
-		if _, err := tx.Exec(ctx, `update strip set read_at = $2 where track_id = $1`, in.Track, s.Clock.Now()); err != nil {
+		if _, err := tx.Exec(ctx,
+			`insert into slides_read (track_id, read_at) values ($1, $2) on conflict (track_id)
+				do update set read_at = excluded.read_at`, in.Track, s.Clock.Now()); err != nil {
 			return fmt.Errorf("mark slides as read: %w", err)
 		}
 		return s.tellHolding(ctx, tx, capture)
@@ -103,7 +110,9 @@ func (s *Service) slides(ctx context.Context, db postgres.Querier, recording uui
 		AtMs        int64
 		Title, Body string
 	}
-	const query = `select x.track_id, x.at_ms, x.title, x.body from slide_text x join track t on t.id = x.track_id join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1 order by x.track_id, x.at_ms`
+	const query = `select x.track_id, x.at_ms, x.title, x.body from slide_text x join track t on t.id = x.track_id
+		join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1
+		order by x.track_id, x.at_ms`
 	rows, err := postgres.All[row](ctx, db, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read what stands on slides: %w", err)

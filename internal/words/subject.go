@@ -8,9 +8,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/slidetext"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // proposeSubjects keeps what the recordings of a capture are about, as their slides say.
@@ -25,14 +27,16 @@ func (s *Service) proposeSubjects(ctx context.Context, capture uuid.UUID) error 
 			return err
 		}
 		err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-			tag, err := tx.Exec(ctx, `update recording set subject = $2 where id = $1 and subject <> $2`, id, subject)
+			const keep = `insert into recording_words as w (recording_id, subject) values ($1, $2)
+				on conflict (recording_id) do update set subject = excluded.subject where w.subject <> excluded.subject`
+			tag, err := tx.Exec(ctx, keep, id, subject)
 			if err != nil {
 				return fmt.Errorf("keep what a recording is about: %w", err)
 			}
 			if tag.RowsAffected() == 0 {
 				return nil
 			}
-			return s.Recordings.Tell(ctx, tx, "recording", id)
+			return recordings.Tell(ctx, tx, event.Recording, id)
 		})
 		if err != nil {
 			return err
@@ -48,7 +52,7 @@ func (s *Service) subject(ctx context.Context, recording uuid.UUID) (string, err
 		return "", err
 	}
 	begins := time.Duration(0)
-	speech, _, err := s.Recordings.Spoken(ctx, pieces[0].Track)
+	speech, _, err := s.Tracks.Spoken(ctx, pieces[0].Track)
 	switch spans := speech.Shift(pieces[0].Start).Intersect(span.Of(pieces[0].At)).Spans(); {
 	case err != nil:
 		return "", err

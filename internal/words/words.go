@@ -7,7 +7,6 @@ package words
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io"
 	"time"
@@ -17,22 +16,18 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/reel"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
-// Recordings is what this use-case needs to know of recordings.
-type Recordings interface {
-	// Layout tells of what a recording is made, in order.
-	Layout(ctx context.Context, q postgres.Querier, recording uuid.UUID) ([]reel.Shown, error)
-	// Holding lists the recordings that hold some of a capture.
-	Holding(ctx context.Context, q postgres.Querier, capture uuid.UUID) ([]uuid.UUID, error)
-	// Tell tells those who listen what changed about a recording.
-	Tell(ctx context.Context, tx pgx.Tx, about string, recording uuid.UUID) error
+// Tracks is what words need of what was measured.
+type Tracks interface {
 	// Spoken is where someone speaks in a track, and its moments of quiet.
 	Spoken(ctx context.Context, track uuid.UUID) (speech span.Set, quiet []time.Duration, err error)
 	// Voice writes the sound of a track as one channel of 16 kHz in 16 bits.
@@ -46,7 +41,8 @@ type Service struct {
 	DB         *pgxpool.Pool
 	Queue      *jobs.Queue
 	Clock      clock.Clock
-	Recordings Recordings
+	Recordings *recordings.Reader
+	Tracks     Tracks
 	Captioner  captioner.Captioner // nil for none: then nothing is drafted
 	Reads      bool                // what stands on slides is read
 }
@@ -62,17 +58,17 @@ func (s *Service) Register(kinds *river.Workers) {
 
 var (
 	// ErrUnknown says that there are no such captions, or no such line.
-	ErrUnknown = errors.New("there are no such captions")
+	ErrUnknown = fault.Code("captions.unknown")
 	// ErrNothing says that there is no change to take back, or to make again.
-	ErrNothing = errors.New("there is no such change")
+	ErrNothing = fault.Code("captions.no_change")
 	// ErrChanged says that lines were changed by someone else meanwhile.
-	ErrChanged = errors.New("someone else has changed these lines meanwhile")
+	ErrChanged = fault.Code("other_line")
 	// ErrInvalid says that a value cannot be kept; the error it wraps can be shown.
-	ErrInvalid = errors.New("this cannot be kept")
+	ErrInvalid = fault.Code("captions.invalid")
 )
 
-func invalid(format string, args ...any) error {
-	return fmt.Errorf("%w: %w", ErrInvalid, fmt.Errorf(format, args...))
+func invalid(code fault.Code, with ...any) error {
+	return fmt.Errorf("%w: %w", ErrInvalid, fault.Say(code, with...))
 }
 
 // The states of a draft.
@@ -85,11 +81,11 @@ const (
 
 // Captions is what is known of the captions of a recording in one language.
 type Captions struct {
-	Language  string // BCP 47
-	State     string // of its draft: waiting, making, ready, failed
-	Fault     string // why it could not be made yet, in a sentence
-	DraftedBy string // the name of the captioner; "" for what came otherwise
-	Share     int    // per cent of the draft that is made
+	Language  string     // BCP 47
+	State     string     // of its draft: waiting, making, ready, failed
+	Fault     fault.Code // why it could not be made yet; "" for nothing
+	DraftedBy string     // the name of the captioner; "" for what came otherwise
+	Share     int        // per cent of the draft that is made
 	Lines     int
 	Corrected int
 	Looked    bool // someone has looked at all of it
@@ -101,12 +97,17 @@ type Captions struct {
 // Draft tells whether nobody but a captioner stands for the words yet.
 func (c Captions) Draft() bool { return c.DraftedBy != "" && !c.Looked }
 
-var captionsSQL = `select p.language, case when bool_or(p.state = 'failed') then 'failed' when bool_or(p.state = 'making') then 'making' when bool_or(p.state = 'waiting') then 'waiting' else 'ready' end as state,
-	max(p.fault) as fault, max(p.drafted_by) as drafted_by, coalesce(100 * sum(least(p.drafted_ms, p.spoken_ms)) / nullif(sum(p.spoken_ms), 0), 0)::int as share,
+var captionsSQL = `select p.language, case when bool_or(p.state = 'failed') then 'failed'
+	when bool_or(p.state = 'making') then 'making' when bool_or(p.state = 'waiting') then 'waiting'
+	else 'ready' end as state,
+	max(p.fault) as fault, max(p.drafted_by) as drafted_by,
+	coalesce(100 * sum(least(p.drafted_ms, p.spoken_ms)) / nullif(sum(p.spoken_ms), 0), 0)::int as share,
 	coalesce(sum(n.lines), 0)::int as lines, coalesce(sum(n.corrected), 0)::int as corrected,
 	bool_and(p.looked_at is not null) as looked, bool_and(p.shown_at is not null) as shown,
 	` + undoable(`p.language`) + `
-	from caption p left join lateral (select count(*) as lines, count(*) filter (where q.corrected) as corrected from cue q where q.capture_id = p.capture_id and q.language = p.language) n on true
+	from caption p left
+	join lateral (select count(*) as lines, count(*) filter (where q.corrected) as corrected from cue q
+	where q.capture_id = p.capture_id and q.language = p.language) n on true
 	where p.capture_id in (select capture_id from recording_capture where recording_id = $1)
 	group by p.language order by p.language`
 
@@ -135,9 +136,11 @@ func (s *Service) Of(ctx context.Context, recording uuid.UUID, language string) 
 
 // Show lets those who watch read captions, or takes that back. Who lets them has looked at them.
 func (s *Service) Show(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, shown bool) error {
-	const show = `update caption set shown_at = $3, shown_by = $4, looked_at = coalesce(looked_at, $3), looked_by = coalesce(looked_by, $4)
+	const show = `update caption
+		set shown_at = $3, shown_by = $4, looked_at = coalesce(looked_at, $3), looked_by = coalesce(looked_by, $4)
 		where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)`
-	const hide = `update caption set shown_at = null, shown_by = null where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)`
+	const hide = `update caption set shown_at = null, shown_by = null
+		where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)`
 	if shown {
 		return s.mark(ctx, recording, show, recording, language, s.Clock.Now(), by)
 	}
@@ -146,7 +149,8 @@ func (s *Service) Show(ctx context.Context, recording uuid.UUID, language string
 
 // Look says that someone has looked at a draft, and leaves it what it is; or takes that back.
 func (s *Service) Look(ctx context.Context, recording uuid.UUID, language string, by uuid.UUID, looked bool) error {
-	const look = `update caption set looked_at = $3, looked_by = $4 where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)`
+	const look = `update caption set looked_at = $3, looked_by = $4
+		where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)`
 	if !looked {
 		return s.mark(ctx, recording, look, recording, language, nil, nil)
 	}
@@ -168,7 +172,9 @@ func (s *Service) mark(ctx context.Context, recording uuid.UUID, sql string, arg
 
 // tell says that the words of a recording changed. Others that hold the same capture are told too.
 func (s *Service) tell(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error {
-	rows, err := tx.Query(ctx, `select distinct o.recording_id from recording_capture rc join recording_capture o using (capture_id) where rc.recording_id = $1`, recording)
+	rows, err := tx.Query(ctx,
+		`select distinct o.recording_id from recording_capture rc join recording_capture o using (capture_id)
+			where rc.recording_id = $1`, recording)
 	if err != nil {
 		return fmt.Errorf("find whom to tell: %w", err)
 	}
@@ -177,7 +183,7 @@ func (s *Service) tell(ctx context.Context, tx pgx.Tx, recording uuid.UUID) erro
 		return fmt.Errorf("find whom to tell: %w", err)
 	}
 	for _, id := range all {
-		if err := s.Recordings.Tell(ctx, tx, "words", id); err != nil {
+		if err := recordings.Tell(ctx, tx, event.Words, id); err != nil {
 			return err
 		}
 	}

@@ -16,7 +16,7 @@ import (
 	"latelantern/internal/assemble"
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/span"
-	"latelantern/internal/library"
+	"latelantern/internal/cuts"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/standin/transcriber"
@@ -44,8 +44,12 @@ func written(t *testing.T) (*testhouse.Stage, uuid.UUID) {
 	s.Must(testfilm.Film{Length: 12 * time.Second, NoView: true}.Make(t.Context(), path))
 	id, _ := s.File(s.Lecture, path)
 	s.Settled(id)
-	sheet := caption.Sheet{Head: "- of a file", Cues: []caption.Cue{cue(time.Second, 2*time.Second, "the tied turns"), cue(3*time.Second, 5*time.Second, "at the harbour"), cue(8*time.Second, 10*time.Second, "and the tied again")}}
-	sheet.Cues[1].Speaker, sheet.Cues[1].As = "Ada", caption.Written{Settings: "line:0", Markup: "<v Ada>at the <b>harbour</b>"}
+	sheet := caption.Sheet{Head: "- of a file",
+		Cues: []caption.Cue{cue(time.Second, 2*time.Second, "the tied turns"),
+			cue(3*time.Second, 5*time.Second, "at the harbour"),
+			cue(8*time.Second, 10*time.Second, "and the tied again")}}
+	sheet.Cues[1].Speaker, sheet.Cues[1].As = "Ada",
+		caption.Written{Settings: "line:0", Markup: "<v Ada>at the <b>harbour</b>"}
 	s.Must(s.Words.Take(t.Context(), id, "en", s.Lecturer, sheet))
 	return s, id
 }
@@ -93,19 +97,27 @@ func TestCorrectingUndoingAndMakingAgain(t *testing.T) {
 		steps = append(steps, want)
 	}
 	l := line(s, id, 0)
-	do("1s The tied turns. | 3s at the harbour (Ada) | 8s and the tied again", s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Text: text(" The  tied turns. ")}))
+	do("1s The tied turns. | 3s at the harbour (Ada) | 8s and the tied again",
+		s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer,
+			words.Correction{Seen: l.Text, Text: text(" The  tied turns. ")}))
 	n, err := s.Words.Replace(ctx, id, "en", s.Lecturer, caption.Finding{Text: "tied", Whole: true}, "tide")
 	do("1s The tide turns. | 3s at the harbour (Ada) | 8s and the tide again", err)
 	if n != 2 {
 		t.Errorf("replaced in %d places", n)
 	}
 	l = line(s, id, 2)
-	do("1s The tide turns. | 3s at the harbour (Ada) | 8s and the tide again (Ada)", s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Speaker: text("Ada")}))
-	do("1s The tide turns. | 3s at the harbour (Ada Quill) | 8s and the tide again (Ada Quill)", s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Speaker: text("Ada Quill"), All: true}))
-	do("1s The tide turns. | 3s at the harbour (Ada Quill) | 8s and the tide (Ada Quill) | 9.444s again (Ada Quill)", s.Words.Split(ctx, id, "en", l.ID, s.Lecturer, 13))
-	do("1s The tide turns. | 3s at the harbour and the tide (Ada Quill) | 9.444s again (Ada Quill)", s.Words.Join(ctx, id, "en", line(s, id, 1).ID, s.Lecturer))
+	do("1s The tide turns. | 3s at the harbour (Ada) | 8s and the tide again (Ada)",
+		s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Speaker: text("Ada")}))
+	do("1s The tide turns. | 3s at the harbour (Ada Quill) | 8s and the tide again (Ada Quill)",
+		s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer,
+			words.Correction{Seen: l.Text, Speaker: text("Ada Quill"), All: true}))
+	do("1s The tide turns. | 3s at the harbour (Ada Quill) | 8s and the tide (Ada Quill) | 9.444s again (Ada Quill)",
+		s.Words.Split(ctx, id, "en", l.ID, s.Lecturer, 13))
+	do("1s The tide turns. | 3s at the harbour and the tide (Ada Quill) | 9.444s again (Ada Quill)",
+		s.Words.Join(ctx, id, "en", line(s, id, 1).ID, s.Lecturer))
 	l = line(s, id, 2)
-	do("1s The tide turns. | 3s at the harbour and the tide (Ada Quill)", s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Text: text(" \n")}))
+	do("1s The tide turns. | 3s at the harbour and the tide (Ada Quill)",
+		s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Text: text(" \n")}))
 	for i := len(steps) - 2; i >= 0; i-- {
 		s.Must(s.Words.Undo(ctx, id, "en"))
 		if got := texts(s, id, "en"); got != steps[i] {
@@ -139,20 +151,26 @@ func TestNobodysWordsAreLost(t *testing.T) {
 	ctx := t.Context()
 	s, id := written(t)
 	l := line(s, id, 0)
-	s.Must(s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer, words.Correction{Seen: l.Text, Text: text("the tide turns")}))
+	s.Must(s.Words.Correct(ctx, id, "en", l.ID, s.Lecturer,
+		words.Correction{Seen: l.Text, Text: text("the tide turns")}))
 	before := texts(s, id, "en")
 	for name, c := range map[string]struct {
 		err  error
 		want error
 	}{
-		"what another changed meanwhile": {s.Words.Correct(ctx, id, "en", l.ID, s.Second, words.Correction{Seen: l.Text, Text: text("the tithe turns")}), words.ErrChanged},
-		"a line that is none":            {s.Words.Correct(ctx, id, "en", uuid.New(), s.Second, words.Correction{Text: text("x")}), words.ErrUnknown},
-		"a language that is not there":   {s.Words.Correct(ctx, id, "de", l.ID, s.Second, words.Correction{Seen: "the tide turns", Text: text("x")}), words.ErrUnknown},
-		"a line as long as a page":       {s.Words.Correct(ctx, id, "en", l.ID, s.Second, words.Correction{Seen: "the tide turns", Text: text(strings.Repeat("é", words.MaxText+1))}), words.ErrInvalid},
-		"parted before the first word":   {s.Words.Split(ctx, id, "en", l.ID, s.Second, 0), words.ErrInvalid},
-		"joined after the last line":     {s.Words.Join(ctx, id, "en", line(s, id, 2).ID, s.Second), words.ErrInvalid},
-		"a language that is none":        {s.Words.Take(ctx, id, "../x", s.Second, caption.Sheet{}), words.ErrInvalid},
-		"a draft over words of people":   {s.Words.AskForDraft(ctx, id, "en"), words.ErrInvalid},
+		"what another changed meanwhile": {s.Words.Correct(ctx, id, "en", l.ID, s.Second,
+			words.Correction{Seen: l.Text, Text: text("the tithe turns")}), words.ErrChanged},
+		"a line that is none": {s.Words.Correct(ctx, id, "en", uuid.New(), s.Second,
+			words.Correction{Text: text("x")}), words.ErrUnknown},
+		"a language that is not there": {s.Words.Correct(ctx, id, "de", l.ID, s.Second,
+			words.Correction{Seen: "the tide turns", Text: text("x")}), words.ErrUnknown},
+		"a line as long as a page": {s.Words.Correct(ctx, id, "en", l.ID, s.Second,
+			words.Correction{Seen: "the tide turns", Text: text(strings.Repeat("é", words.MaxText+1))}),
+			words.ErrInvalid},
+		"parted before the first word": {s.Words.Split(ctx, id, "en", l.ID, s.Second, 0), words.ErrInvalid},
+		"joined after the last line":   {s.Words.Join(ctx, id, "en", line(s, id, 2).ID, s.Second), words.ErrInvalid},
+		"a language that is none":      {s.Words.Take(ctx, id, "../x", s.Second, caption.Sheet{}), words.ErrInvalid},
+		"a draft over words of people": {s.Words.AskForDraft(ctx, id, "en"), words.ErrInvalid},
 	} {
 		if !errors.Is(c.err, c.want) {
 			t.Errorf("%s: %v", name, c.err)
@@ -168,11 +186,11 @@ func TestCaptionsStayOnTheClockOfTheCapture(t *testing.T) {
 	ctx := t.Context()
 	s, id := written(t)
 	before := texts(s, id, "en")
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Strike, at(2500*ms, 6*time.Second)))
+	s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, at(2500*ms, 6*time.Second)))
 	if got := texts(s, id, "en"); got != before {
 		t.Errorf("struck: %s", got)
 	}
-	r, err := s.Library.Recording(ctx, id)
+	r, err := s.Recordings.Recording(ctx, id)
 	s.Must(err)
 	cues, _, _, err := s.Words.Shown(ctx, id, "")
 	s.Must(err)
@@ -180,7 +198,7 @@ func TestCaptionsStayOnTheClockOfTheCapture(t *testing.T) {
 	if len(carried) != 2 || carried[1].Start != 4500*ms || carried[1].Text != "and the tied again" {
 		t.Errorf("carried: %+v", carried)
 	}
-	s.Must(s.Library.Change(ctx, id, s.Lecturer, library.Restore, at(2500*ms, 6*time.Second)))
+	s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Restore, at(2500*ms, 6*time.Second)))
 	rest, err := s.Library.Split(ctx, id, s.Lecturer, 7*time.Second, s.Lecture)
 	s.Must(err)
 	if got := texts(s, id, "en"); got != "1s the tied turns | 3s at the harbour (Ada)" {
@@ -200,7 +218,8 @@ func TestCaptionsStayOnTheClockOfTheCapture(t *testing.T) {
 func TestLanguagesStandBesideEachOther(t *testing.T) {
 	ctx := t.Context()
 	s, id := written(t)
-	s.Must(s.Words.Take(ctx, id, "de", s.Lecturer, caption.Sheet{Cues: []caption.Cue{cue(time.Second, 2*time.Second, "die Flut kehrt um")}}))
+	s.Must(s.Words.Take(ctx, id, "de", s.Lecturer,
+		caption.Sheet{Cues: []caption.Cue{cue(time.Second, 2*time.Second, "die Flut kehrt um")}}))
 	if _, in, all, err := s.Words.Shown(ctx, id, "de"); err != nil || in != "de" || strings.Join(all, " ") != "de en" {
 		t.Errorf("%s of %v (%v)", in, all, err)
 	}
@@ -229,7 +248,8 @@ func TestADraftIsShownToNobody(t *testing.T) {
 	defer web.Close()
 	server.Feel(transcriber.Down)
 	s := testhouse.NewWith(t, assemble.Settings{Captioner: &captioner.Server{Address: web.URL, Model: "simulated"}})
-	s.Must(s.Words.SetCourse(ctx, s.Course, words.Course{Language: "en", Drafts: true, Glossary: "kelp\nholdfast\n kelp \n"}))
+	s.Must(s.Words.SetCourse(ctx, s.Course,
+		words.Course{Language: "en", Drafts: true, Glossary: "kelp\nholdfast\n kelp \n"}))
 	path := filepath.Join(t.TempDir(), "a.mp4")
 	film, err := demo.Film("alg-3")
 	s.Must(err, os.WriteFile(path, film, 0o600))
@@ -243,24 +263,28 @@ func TestADraftIsShownToNobody(t *testing.T) {
 		return c
 	}
 	s.Until(func() bool { return state().Fault != "" })
-	if c := state(); c.State != "waiting" || c.Fault != "The captioner does not answer." || c.Lines > 0 {
+	if c := state(); c.State != "waiting" || c.Fault != "draft.down" || c.Lines > 0 {
 		t.Errorf("while it is down: %+v", c)
 	}
 	server.Feel(transcriber.Well)
 	s.Until(func() bool {
-		s.Do(`update river_job set scheduled_at = now() where kind = 'draft_captions' and state = 'retryable' and scheduled_at > now()`) // it need not be waited for here
+		// it need not be waited for here
+		s.Do(`update river_job set scheduled_at = now()
+			where kind = 'draft_captions' and state = 'retryable' and scheduled_at > now()`)
 		return state().State == "ready"
 	})
 	c := state()
 	if c.Lines < 8 || !c.Draft() || c.Shown || c.Looked || c.DraftedBy != "simulated" || c.Share != 100 {
 		t.Fatalf("drafted: %+v", c)
 	}
-	if heard := server.Heard()[len(server.Heard())-1]; heard.Prompt != "kelp, holdfast" || heard.Length > 30*time.Second {
+	if heard := server.Heard()[len(server.Heard())-1]; heard.Prompt != "kelp, holdfast" ||
+		heard.Length > 30*time.Second {
 		t.Errorf("it was told %+v", heard)
 	}
 	lines, err := s.Words.Lines(ctx, id, "en")
 	s.Must(err)
-	if lines[0].Start < 10*time.Second || lines[0].Start > 20*time.Second || len(lines[0].Words) == 0 || lines[0].Words[0].Start != lines[0].Start {
+	if lines[0].Start < 10*time.Second || lines[0].Start > 20*time.Second || len(lines[0].Words) == 0 ||
+		lines[0].Words[0].Start != lines[0].Start {
 		t.Errorf("the first line is %+v", lines[0])
 	}
 	shown := func() int {
@@ -272,7 +296,8 @@ func TestADraftIsShownToNobody(t *testing.T) {
 		t.Error("a draft is shown that nobody let be")
 	}
 	// A file in its place, taken back: the draft is there again, and still shown to nobody.
-	s.Must(s.Words.Take(ctx, id, "en", s.Lecturer, caption.Sheet{Cues: []caption.Cue{cue(12*time.Second, 14*time.Second, "Kelp holds fast.")}}))
+	s.Must(s.Words.Take(ctx, id, "en", s.Lecturer,
+		caption.Sheet{Cues: []caption.Cue{cue(12*time.Second, 14*time.Second, "Kelp holds fast.")}}))
 	if shown() != 1 {
 		t.Error("what people wrote is not shown")
 	}
@@ -296,7 +321,7 @@ func TestADraftIsShownToNobody(t *testing.T) {
 	server.Feel(transcriber.Nonsense)
 	s.Must(s.Words.AskForDraft(ctx, id, "en"))
 	s.Until(func() bool { return state().Fault != "" })
-	if c := state(); c.Fault != "The captioner answers what cannot be read." || shown() > 0 {
+	if c := state(); c.Fault != "draft.nonsense" || shown() > 0 {
 		t.Errorf("nonsense: %+v", c)
 	}
 }

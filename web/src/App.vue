@@ -11,7 +11,7 @@ import ForgottenStart from './parts/ForgottenStart.vue'
 import GuestOnly from './parts/GuestOnly.vue'
 import LanternSign from './parts/LanternSign.vue'
 import WeekRibbon from './parts/WeekRibbon.vue'
-import { resumeUnsent } from './places/capture-desk/outbox'
+import { resumeUnsent } from './places/capture-desk/unsent'
 
 const { t } = useI18n()
 const route = useRoute()

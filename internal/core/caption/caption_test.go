@@ -37,7 +37,8 @@ func TestLinesOfWords(t *testing.T) {
 	}
 	var all []Word
 	for _, c := range lines {
-		if len(c.Text) > mostSigns || c.Len() > mostTime+time.Second || c.Start != c.Words[0].Start || c.End != c.Words[len(c.Words)-1].End {
+		if len(c.Text) > mostSigns || c.Len() > mostTime+time.Second || c.Start != c.Words[0].Start ||
+			c.End != c.Words[len(c.Words)-1].End {
 			t.Errorf("%v %q", c.Span, c.Text)
 		}
 		all = append(all, c.Words...)
@@ -54,7 +55,8 @@ func TestPieces(t *testing.T) {
 	speech := span.Of(at(0, 3*time.Second), at(4*time.Second, 6*time.Second), at(20*time.Second, 80*time.Second))
 	quiet := []time.Duration{30 * time.Second, 41 * time.Second, 44 * time.Second, 79 * time.Second}
 	got := Pieces(speech, quiet, 25*time.Second)
-	want := []span.Span{at(0, 6250*ms), at(19750*ms, 44*time.Second), at(44*time.Second, 69*time.Second), at(69*time.Second, 80250*ms)}
+	want := []span.Span{at(0, 6250*ms), at(19750*ms, 44*time.Second), at(44*time.Second, 69*time.Second),
+		at(69*time.Second, 80250*ms)}
 	if !reflect.DeepEqual(got, want) {
 		t.Errorf("%v, want %v", got, want)
 	}
@@ -67,7 +69,8 @@ func TestCorrecting(t *testing.T) {
 	if same := c.Retext("the  kelp hold fast"); !reflect.DeepEqual(same, c) {
 		t.Errorf("nothing was changed: %+v", same)
 	}
-	if r := c.Retext("The Kelp: hold fast."); r.Text != "The Kelp: hold fast." || len(r.Words) != 4 || r.Words[3].Span != words[3].Span || r.Words[3].Text != "fast." || r.As.Markup != "" {
+	if r := c.Retext("The Kelp: hold fast."); r.Text != "The Kelp: hold fast." || len(r.Words) != 4 ||
+		r.Words[3].Span != words[3].Span || r.Words[3].Text != "fast." || r.As.Markup != "" {
 		t.Errorf("signs alone: %+v", r)
 	}
 	if r := c.Retext("the kelp holdfast"); r.Words != nil {
@@ -77,7 +80,8 @@ func TestCorrecting(t *testing.T) {
 		t.Errorf("cleaned: %q", text)
 	}
 	a, b, ok := c.Split(9)
-	if !ok || a.Text != "the kelp" || b.Text != "hold fast" || a.End != b.Start || a.End != 630*ms || len(b.Words) != 2 || b.End != c.End {
+	if !ok || a.Text != "the kelp" || b.Text != "hold fast" || a.End != b.Start || a.End != 630*ms ||
+		len(b.Words) != 2 || b.End != c.End {
 		t.Errorf("parted: %+v and %+v", a, b)
 	}
 	if j := Join(a, b); j.Text != c.Text || j.Span != c.Span || !reflect.DeepEqual(j.Words, c.Words) {
@@ -103,7 +107,8 @@ func TestSpokenWords(t *testing.T) {
 	}
 	c := Cue{Span: span.Span{Start: time.Second, End: 3 * time.Second}, Text: "one\nthree ätolls"}
 	got := c.Spoken()
-	if len(got) != 3 || got[0].Start != c.Start || got[0].End != c.Start+c.Len()*3/14 || got[1].Text != "three" || got[1].Start != got[0].End || got[2].Start != c.Start+c.Len()*8/14 || got[2].End != c.End {
+	if len(got) != 3 || got[0].Start != c.Start || got[0].End != c.Start+c.Len()*3/14 || got[1].Text != "three" ||
+		got[1].Start != got[0].End || got[2].Start != c.Start+c.Len()*8/14 || got[2].End != c.End {
 		t.Errorf("times by length: %v", got)
 	}
 	if got := (Cue{Span: c.Span}).Spoken(); len(got) != 0 {
@@ -199,7 +204,8 @@ func TestWordsFollowTheCuts(t *testing.T) {
 			}
 			for i, w := range c.Words {
 				// A word that is kept whole is said as long after the beginning as what is kept between says.
-				if kept, ok := by.Span(w.Span); ok && got.Words[i].Span != kept || got.Words[i].Start < got.Start || got.Words[i].End > got.End {
+				if kept, ok := by.Span(w.Span); ok && got.Words[i].Span != kept || got.Words[i].Start < got.Start ||
+					got.Words[i].End > got.End {
 					return false
 				}
 			}

@@ -30,14 +30,17 @@ func FromWords(words []Word) []Cue {
 		for i, w := range open {
 			texts[i] = w.Text
 		}
-		out = append(out, Cue{Span: span.Span{Start: open[0].Start, End: open[len(open)-1].End}, Text: strings.Join(texts, " "), Words: open})
+		out = append(out,
+			Cue{Span: span.Span{Start: open[0].Start, End: open[len(open)-1].End}, Text: strings.Join(texts, " "),
+				Words: open})
 		open, signs = nil, 0
 	}
 	for _, w := range words {
 		if n := len(open); n > 0 {
 			gap := w.Start - open[n-1].End
 			switch {
-			case gap >= breakAfter, gap >= breath && signs >= longSigns, signs+1+len(w.Text) > mostSigns, w.End-open[0].Start > mostTime:
+			case gap >= breakAfter, gap >= breath &&
+				signs >= longSigns, signs+1+len(w.Text) > mostSigns, w.End-open[0].Start > mostTime:
 				end()
 			}
 		}
@@ -143,7 +146,8 @@ func (f Finding) Find(in string) [][2]int {
 			continue
 		}
 		to := i + len(want)
-		if f.Whole && (i > 0 && word(text[i-1]) && word(text[i]) || to < len(text) && word(text[to]) && word(text[to-1])) {
+		if f.Whole && (i > 0 && word(text[i-1]) && word(text[i]) ||
+			to < len(text) && word(text[to]) && word(text[to-1])) {
 			continue
 		}
 		out = append(out, [2]int{i, to})

@@ -77,17 +77,17 @@ func Clean(title string) string {
 // Check puts chapters that a person wrote in order. Its error is a fault.Faults of the field chapters.
 func Check(list []Chapter, length time.Duration) ([]Chapter, error) {
 	var wrong fault.Faults
-	wrong.When(len(list) > MaxChapters, "chapters", "A recording may have %d chapters; these are %d.", MaxChapters, len(list))
+	wrong.When(len(list) > MaxChapters, "chapters", "chapter.many", "most", MaxChapters, "n", len(list))
 	out := slices.Clone(list)
 	for i, c := range out {
 		out[i].Title = strings.Join(strings.Fields(c.Title), " ")
-		wrong.When(out[i].Title == "", "chapters", "Each chapter needs a title.")
-		wrong.When(len([]rune(out[i].Title)) > MaxTitle, "chapters", "The title of a chapter may have %d characters.", MaxTitle)
-		wrong.When(c.At < 0 || c.At >= length, "chapters", "A chapter begins within the recording.")
+		wrong.When(out[i].Title == "", "chapters", "chapter.title")
+		wrong.When(len([]rune(out[i].Title)) > MaxTitle, "chapters", "chapter.title_long", "most", MaxTitle)
+		wrong.When(c.At < 0 || c.At >= length, "chapters", "chapter.outside")
 	}
 	slices.SortStableFunc(out, func(a, b Chapter) int { return cmp.Compare(a.At, b.At) })
 	for i := 1; i < len(out); i++ {
-		wrong.When(out[i].At == out[i-1].At, "chapters", "Two chapters cannot begin at the same moment.")
+		wrong.When(out[i].At == out[i-1].At, "chapters", "chapter.twice")
 	}
 	if len(wrong) > 1 {
 		wrong = wrong[:1]

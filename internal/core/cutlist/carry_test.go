@@ -45,7 +45,8 @@ func TestCarriedThroughAnyCuts(t *testing.T) {
 		// A moment is carried as the list says it, and comes back unless it was struck.
 		m := time.Duration(r.Int64N(int64(l.Length())))
 		p, ok := c.Moment(m)
-		if want := m - l.Struck().Intersect(span.Of(span.Span{End: m})).Len(); p != want || ok == l.Struck().Contains(m) {
+		if want := m - l.Struck().Intersect(span.Of(span.Span{End: m})).Len(); p != want ||
+			ok == l.Struck().Contains(m) {
 			t.Fatalf("%v is carried to %v, %v; want %v", m, p, ok, want)
 		}
 		if ok && c.Source(p) != m {
@@ -68,7 +69,8 @@ func TestCarriedThroughAnyCuts(t *testing.T) {
 		}
 
 		// What was seen comes back to what is kept, whatever the cuts: no more, no less.
-		seen := span.Of(randomSpan(r, l.Published()), randomSpan(r, l.Published())).Intersect(span.Of(span.Span{End: l.Published()}))
+		seen := span.Of(randomSpan(r, l.Published()),
+			randomSpan(r, l.Published())).Intersect(span.Of(span.Span{End: l.Published()}))
 		source := c.SourceSet(seen)
 		if source.Len() != seen.Len() || !c.Set(source).Equal(seen) || !source.Subtract(l.Kept()).Empty() {
 			t.Fatalf("seen %v, of the source %v, which is %v", seen, source, c.Set(source))
@@ -124,7 +126,8 @@ func TestACaptionOverACutCloses(t *testing.T) {
 			t.Errorf("%s: %v, %v; want %v, %v", name, got, ok, x.want, x.ok)
 		}
 	}
-	if got := c.Standing([]time.Duration{0, 12 * s, 15 * s}); len(got) != 2 || got[1] != (Standing{2, span.Span{Start: 10 * s, End: 90 * s}}) {
+	if got := c.Standing([]time.Duration{0, 12 * s, 15 * s}); len(got) != 2 ||
+		got[1] != (Standing{2, span.Span{Start: 10 * s, End: 90 * s}}) {
 		t.Errorf("of slides in a cut stand %v", got)
 	}
 }

@@ -5,10 +5,10 @@
 package cutlist
 
 import (
-	"errors"
 	"fmt"
 	"time"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 )
 
@@ -20,10 +20,10 @@ const Least = time.Second
 
 // The ways in which a change can be refused.
 var (
-	ErrTurned      = errors.New("the end of the stretch lies before its start")
-	ErrTooShort    = errors.New("the stretch is shorter than a fifth of a second")
-	ErrOutside     = errors.New("the stretch lies outside the recording")
-	ErrNothingLeft = errors.New("this would leave nothing to watch, or less than a second")
+	ErrTurned      = fault.Code("cut.turned")
+	ErrTooShort    = fault.Code("cut.too_short")
+	ErrOutside     = fault.Code("cut.outside")
+	ErrNothingLeft = fault.Code("cut.nothing_left")
 )
 
 // List is what is struck of a recording of a known length. The zero value is a recording of no length.
@@ -51,8 +51,8 @@ func (l List) Kept() span.Set { return span.Of(span.Span{End: l.length}).Subtrac
 func (l List) Published() time.Duration { return l.length - l.struck.Len() }
 
 // Strike takes s out. It clips s to the recording and refuses what is turned round
-// (ErrTurned), too short (ErrTooShort), outside (ErrOutside) or all that is left but for less than Least (ErrNothingLeft).
-// A kept remnant shorter than Shortest beside the new cut goes with it.
+// (ErrTurned), too short (ErrTooShort), outside (ErrOutside) or all that is left but for less than Least
+// (ErrNothingLeft). A kept remnant shorter than Shortest beside the new cut goes with it.
 func (l List) Strike(s span.Span) (List, error) {
 	s, err := l.clip(s)
 	if err != nil {
@@ -103,10 +103,10 @@ func (l List) Keep(kept span.Set) (List, error) {
 }
 
 // ErrNoEdge says that no struck stretch begins or ends there.
-var ErrNoEdge = errors.New("no struck stretch begins or ends there")
+var ErrNoEdge = fault.Code("cut.no_edge")
 
 // ErrEdge says that an edge cannot go so far: it would meet the next one.
-var ErrEdge = errors.New("the edge would meet the next one")
+var ErrEdge = fault.Code("cut.edge")
 
 // Move moves the edge of a struck stretch, by as little as one likes. What is struck and what is
 // kept beside it stay at least Shortest long (ErrEdge); an edge at either end of the recording

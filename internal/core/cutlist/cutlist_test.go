@@ -59,7 +59,8 @@ func TestStruckMomentsMapToTheirCut(t *testing.T) {
 	for _, c := range []struct {
 		source, published time.Duration
 		ok                bool
-	}{{0, 0, false}, {5 * s, 0, true}, {20 * s, 15 * s, false}, {25 * s, 15 * s, false}, {30 * s, 15 * s, true}, {60 * s, 45 * s, false}} {
+	}{{0, 0, false}, {5 * s, 0, true}, {20 * s, 15 * s, false}, {25 * s, 15 * s, false}, {30 * s, 15 * s, true},
+		{60 * s, 45 * s, false}} {
 		if p, ok := l.Carrier().Moment(c.source); p != c.published || ok != c.ok {
 			t.Errorf("%v -> %v %v, want %v %v", c.source, p, ok, c.published, c.ok)
 		}
@@ -76,7 +77,8 @@ func (listed) Generate(r *rand.Rand, _ int) reflect.Value {
 	l := New(time.Hour, span.Set{})
 	for range r.Intn(8) {
 		a := time.Duration(r.Int63n(int64(time.Hour)))
-		if next, err := l.Strike(span.Span{Start: a, End: a + time.Duration(r.Int63n(int64(10*time.Minute)))}); err == nil {
+		if next, err := l.Strike(span.Span{Start: a,
+			End: a + time.Duration(r.Int63n(int64(10*time.Minute)))}); err == nil {
 			l = next
 		}
 	}
@@ -124,7 +126,8 @@ func TestStrikeThenRestoreIsTheIdentity(t *testing.T) {
 
 func TestMove(t *testing.T) {
 	const s, ms = time.Second, time.Millisecond
-	l := New(60*s, span.Of(span.Span{End: 5 * s}, span.Span{Start: 20 * s, End: 30 * s}, span.Span{Start: 40 * s, End: 41 * s}))
+	l := New(60*s, span.Of(span.Span{End: 5 * s}, span.Span{Start: 20 * s, End: 30 * s},
+		span.Span{Start: 40 * s, End: 41 * s}))
 	for _, c := range []struct {
 		name     string
 		edge, to time.Duration
@@ -169,7 +172,8 @@ func TestKeep(t *testing.T) {
 	const s = time.Second
 	l := New(60*s, span.Of(span.Span{End: 5 * s}))
 	got, err := l.Keep(span.Of(span.Span{Start: 2 * s, End: 10 * s}, span.Span{Start: 50 * s, End: 90 * s}))
-	if want := span.Of(span.Span{End: 2 * s}, span.Span{Start: 10 * s, End: 50 * s}); err != nil || !got.Struck().Equal(want) {
+	if want := span.Of(span.Span{End: 2 * s}, span.Span{Start: 10 * s, End: 50 * s}); err != nil ||
+		!got.Struck().Equal(want) {
 		t.Errorf("%v %v", got.Struck().Spans(), err)
 	}
 	if _, err := l.Keep(span.Of(span.Span{Start: 2 * s, End: 2*s + s/2})); !errors.Is(err, ErrNothingLeft) {

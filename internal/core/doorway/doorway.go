@@ -100,3 +100,6 @@ func Decide(d Door, v Visitor, running bool, now time.Time) Decision {
 
 // Valid reports whether w is a way in.
 func (w Way) Valid() bool { return w == WalkIn || w == Ask || w == Closed }
+
+// Lapse is how long someone who follows a lecture may not be heard of and still be there.
+const Lapse = 45 * time.Second

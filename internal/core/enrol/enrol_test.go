@@ -19,8 +19,10 @@ func roster(seats ...Seat) Roster {
 }
 
 func TestCompare(t *testing.T) {
-	is := roster(Seat{"A", "ann", viewing.Lecturer, ""}, Seat{"A", "bo", viewing.Student, "1"}, Seat{"A", "cy", viewing.Student, ""}, Seat{"B", "bo", viewing.Student, ""})
-	wanted := roster(Seat{"A", "bo", viewing.Student, "2"}, Seat{"A", "di", viewing.Student, ""}, Seat{"C", "bo", viewing.Student, ""})
+	is := roster(Seat{"A", "ann", viewing.Lecturer, ""}, Seat{"A", "bo", viewing.Student, "1"},
+		Seat{"A", "cy", viewing.Student, ""}, Seat{"B", "bo", viewing.Student, ""})
+	wanted := roster(Seat{"A", "bo", viewing.Student, "2"}, Seat{"A", "di", viewing.Student, ""},
+		Seat{"C", "bo", viewing.Student, ""})
 	wanted.People["bo"] = "Bo, renamed"
 	c := Compare(is, wanted)
 	switch {
@@ -51,7 +53,8 @@ func TestApplyingGivesWhatIsWanted(t *testing.T) {
 	random := func() Roster {
 		x := New()
 		for range r.IntN(30) {
-			s := Seat{fmt.Sprint(r.IntN(4)), fmt.Sprint(r.IntN(12)), []viewing.Part{viewing.Student, viewing.Assistant, viewing.Lecturer}[r.IntN(3)], fmt.Sprint(r.IntN(2))}
+			s := Seat{fmt.Sprint(r.IntN(4)), fmt.Sprint(r.IntN(12)),
+				[]viewing.Part{viewing.Student, viewing.Assistant, viewing.Lecturer}[r.IntN(3)], fmt.Sprint(r.IntN(2))}
 			x.Seats[Key{s.Course, s.Email}] = s
 			x.People[s.Email], x.Courses[s.Course] = fmt.Sprint(r.IntN(2)), s.Course
 		}

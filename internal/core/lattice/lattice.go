@@ -56,9 +56,11 @@ func (l Lattice) Heard(least float64, likely func(before, word string) float64) 
 	}
 	// Edges lead to what begins later, so by where they begin they are in the order of the ways.
 	edges := slices.DeleteFunc(slices.Clone(l.Edges), func(e Edge) bool {
-		return e.From < 0 || e.To < 0 || e.From >= len(l.Nodes) || e.To >= len(l.Nodes) || l.Nodes[e.To].Start <= l.Nodes[e.From].Start
+		return e.From < 0 || e.To < 0 || e.From >= len(l.Nodes) || e.To >= len(l.Nodes) ||
+			l.Nodes[e.To].Start <= l.Nodes[e.From].Start
 	})
-	slices.SortStableFunc(edges, func(a, b Edge) int { return cmp.Compare(l.Nodes[a.From].Start, l.Nodes[b.From].Start) })
+	slices.SortStableFunc(edges,
+		func(a, b Edge) int { return cmp.Compare(l.Nodes[a.From].Start, l.Nodes[b.From].Start) })
 	scores := make([]float64, len(edges))
 	for i, e := range edges {
 		a, b := l.Nodes[e.From], l.Nodes[e.To]

@@ -21,7 +21,8 @@ func even(string, string) float64 { return 0.1 }
 // TestTwoWays: of two ways the one that fits better, or is likelier, has the larger share.
 func TestTwoWays(t *testing.T) {
 	l := Lattice{
-		Nodes: []Node{{Span: at(0, 1), Word: "<s>"}, {Span: at(2, 9), Word: "kelp"}, {Span: at(2, 9), Word: "help"}, {Span: at(10, 11), Quiet: true}, {Span: at(12, 13), Word: "</s>"}},
+		Nodes: []Node{{Span: at(0, 1), Word: "<s>"}, {Span: at(2, 9), Word: "kelp"}, {Span: at(2, 9), Word: "help"},
+			{Span: at(10, 11), Quiet: true}, {Span: at(12, 13), Word: "</s>"}},
 		Edges: []Edge{{0, 1, 0}, {0, 2, 0}, {1, 3, -10}, {2, 3, -10}, {3, 4, -1}},
 		First: 0, Last: 4,
 	}
@@ -34,7 +35,8 @@ func TestTwoWays(t *testing.T) {
 		return 0
 	}
 	list := l.Heard(0, even)
-	if len(list) != 4 || math.Abs(share(list, "kelp")-0.5) > 1e-9 || math.Abs(share(list, "help")-0.5) > 1e-9 || share(list, "<s>") != 1 {
+	if len(list) != 4 || math.Abs(share(list, "kelp")-0.5) > 1e-9 || math.Abs(share(list, "help")-0.5) > 1e-9 ||
+		share(list, "<s>") != 1 {
 		t.Errorf("as likely: %+v", list)
 	}
 	list = l.Heard(0, func(before, word string) float64 {
@@ -110,7 +112,8 @@ func TestSharesSumUp(t *testing.T) {
 
 // TestTheSameWordAtTheSameTime is heard once, when it is likeliest.
 func TestTheSameWordAtTheSameTime(t *testing.T) {
-	got := merged([]Heard{{at(50, 60), "tide", 0.2}, {at(10, 20), "tide", 0.3}, {at(12, 25), "tide", 0.4}, {at(5, 9), "the", 1}, {at(24, 30), "tide", 0.6}})
+	got := merged([]Heard{{at(50, 60), "tide", 0.2}, {at(10, 20), "tide", 0.3}, {at(12, 25), "tide", 0.4},
+		{at(5, 9), "the", 1}, {at(24, 30), "tide", 0.6}})
 	want := []Heard{{at(5, 9), "the", 1}, {at(24, 30), "tide", 1}, {at(50, 60), "tide", 0.2}}
 	if len(got) != len(want) {
 		t.Fatalf("%+v", got)
@@ -126,7 +129,8 @@ func TestTheSameWordAtTheSameTime(t *testing.T) {
 }
 
 func TestFindWhatWasHeard(t *testing.T) {
-	list := []Heard{{at(0, 40), "spring", 0.3}, {at(5, 40), "string", 0.9}, {at(42, 80), "tides", 0.8}, {at(45, 60), "tied", 0.1}, {at(300, 340), "spring", 0.6}, {at(900, 940), "tide", 0.2}}
+	list := []Heard{{at(0, 40), "spring", 0.3}, {at(5, 40), "string", 0.9}, {at(42, 80), "tides", 0.8},
+		{at(45, 60), "tied", 0.1}, {at(300, 340), "spring", 0.6}, {at(900, 940), "tide", 0.2}}
 	for query, want := range map[string][]Heard{
 		"spring":      {{at(300, 340), "spring", 0.6}, {at(0, 40), "spring", 0.3}},
 		"spring tide": {{at(0, 80), "spring tides", 0.3}},

@@ -3,10 +3,11 @@
 package naming
 
 import (
-	"fmt"
 	"regexp"
 	"strings"
 	"time"
+
+	"latelantern/internal/core/fault"
 )
 
 // Lecture is what a title is made from.
@@ -29,9 +30,9 @@ func Clean(title string) (string, error) {
 	clean := strings.Join(strings.Fields(title), " ")
 	switch n := len([]rune(clean)); {
 	case n == 0:
-		return "", fmt.Errorf("a title needs at least one character")
+		return "", fault.Say("title.empty")
 	case n > MaxLength:
-		return "", fmt.Errorf("a title may have %d characters; this one has %d", MaxLength, n)
+		return "", fault.Say("title.long", "most", MaxLength, "n", n)
 	}
 	return clean, nil
 }

@@ -4,6 +4,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"latelantern/internal/core/texts"
 )
 
 func TestTitle(t *testing.T) {
@@ -37,7 +39,8 @@ func TestTitle(t *testing.T) {
 		{"Week {Week} - { subject }, {part} [{name}]", second, "Week 7 - Spring tides, part 2 [Reading the Tides]"},
 		{"Week {week} - {subject}, {part} [{name}]", full, "Week 7 - Spring tides [Reading the Tides]"},
 		{"({week}) {subject}", outside, "Spring tides"},
-		{"{subject} of {name}", change(func(l *Lecture) { l.Subject = strings.Repeat("å", 300) }), strings.Repeat("å", MaxLength-1) + "…"},
+		{"{subject} of {name}", change(func(l *Lecture) { l.Subject = strings.Repeat("å", 300) }),
+			strings.Repeat("å", MaxLength-1) + "…"},
 	} {
 		p, err := Parse(c.pattern)
 		if err != nil {
@@ -59,7 +62,7 @@ func TestPatternsThatAreNone(t *testing.T) {
 		"{part}":                              "the same title",
 		strings.Repeat("x", 193) + "{course}": "may have 200 characters; this one has 201",
 	} {
-		if _, err := Parse(text); err == nil || !strings.Contains(err.Error(), want) {
+		if _, err := Parse(text); err == nil || !strings.Contains(texts.English.Error(err), want) {
 			t.Errorf("%.30q: %v", text, err)
 		}
 	}

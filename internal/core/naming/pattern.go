@@ -39,7 +39,7 @@ func Parse(text string) (Pattern, error) {
 		return Parse(Default)
 	}
 	if n := len([]rune(p.text)); n > MaxPattern {
-		return Pattern{}, wrong("A pattern may have %d characters; this one has %d.", MaxPattern, n)
+		return Pattern{}, wrong("pattern.long", "most", MaxPattern, "n", n)
 	}
 	for rest := p.text; rest != ""; {
 		open := strings.IndexAny(rest, "{}")
@@ -56,26 +56,22 @@ func Parse(text string) (Pattern, error) {
 		word = strings.ToLower(strings.TrimSpace(word))
 		switch {
 		case rest[0] == '}':
-			return Pattern{}, wrong("There is a } in the pattern without a { before it.")
+			return Pattern{}, wrong("pattern.closed")
 		case !closed || strings.Contains(word, "{"):
-			return Pattern{}, wrong("There is a { in the pattern without a } after it.")
+			return Pattern{}, wrong("pattern.open")
 		case !slices.Contains(words, word):
-			return Pattern{}, wrong("A pattern knows no {%s}. It knows {%s}.", word, strings.Join(words, "}, {"))
+			return Pattern{}, wrong("pattern.word", "word", "{"+word+"}", "known", "{"+strings.Join(words, "}, {")+"}")
 		}
 		p.parts = append(p.parts, part{word: word})
 		rest = after
 	}
 	if !slices.ContainsFunc(p.parts, func(x part) bool { return x.word != "" && x.word != "part" }) {
-		return Pattern{}, wrong("With this pattern all recordings would have the same title. Name at least {week}, {date} or {subject}.")
+		return Pattern{}, wrong("pattern.same")
 	}
 	return p, nil
 }
 
-func wrong(format string, args ...any) error {
-	var f fault.Faults
-	f.Add("pattern", format, args...)
-	return f
-}
+func wrong(code fault.Code, with ...any) error { return fault.One("pattern", code, with...) }
 
 // String is the pattern as it is written.
 func (p Pattern) String() string { return p.text }

@@ -1,100 +1,18 @@
-// Package playlist knows the order of a course's recordings, which weeks have none, and
-// the one thing that a lecture or a recording waits for.
+// Package playlist knows the order of a course's recordings, and which weeks have none.
 package playlist
 
 import (
-	"fmt"
 	"slices"
-	"time"
+
+	"latelantern/internal/core/fault"
 )
-
-// Step is what a lecture or recording waits for.
-type Step string
-
-const (
-	Done     Step = ""         // nothing
-	Wait     Step = "wait"     // the lecture lies ahead, or something is being made
-	Capture  Step = "capture"  // someone must press start
-	Stop     Step = "stop"     // the capture still runs after the planned end
-	Trim     Step = "trim"     // nobody has looked at its ends
-	Title    Step = "title"    // it has only the title that was made for it
-	Rule     Step = "rule"     // the course has no viewing rule
-	List     Step = "playlist" // it is in no playlist of the course
-	LightUp  Step = "light"    // it is listed and not lit
-	Publish  Step = "publish"  // it was trimmed again after it was lit
-	Words    Step = "words"    // its captions are a draft that nobody has looked at
-	TryAgain Step = "again"    // the capture holds nothing that can be watched
-)
-
-// Facts is what the next step is computed from.
-type Facts struct {
-	Start, End time.Time // as planned
-	CalledOff  bool
-	Captured   bool // there is a recording
-	Running    bool // its capture still runs
-	Ready      bool // it can be watched on the trim bench
-	Failed     bool // it holds nothing that can be watched
-	Trimmed    bool // someone has struck something, or said that it stays as it is
-	Titled     bool
-	Ruled      bool
-	Listed     bool
-	Lit        bool
-	Current    bool // what is lit is what is on the trim bench
-	Making     bool // an edition of what is on the trim bench is being made
-	Drafted    bool // there is a draft of captions that nobody has looked at
-}
-
-// Early is how long before the planned start of a lecture its capture is the next step.
-const Early = 15 * time.Minute
-
-// Missed reports whether the lecture is over and was neither captured nor called off.
-func (f Facts) Missed(now time.Time) bool {
-	return !f.Captured && !f.CalledOff && !now.Before(f.End)
-}
-
-// Next is the one thing that is needed now.
-func (f Facts) Next(now time.Time) Step {
-	switch {
-	case f.CalledOff && !f.Captured:
-		return Done
-	case !f.Captured && now.Before(f.Start.Add(-Early)):
-		return Wait
-	case !f.Captured && now.Before(f.End):
-		return Capture
-	case !f.Captured:
-		return Done // missed
-	case f.Running && now.After(f.End):
-		return Stop
-	case f.Failed:
-		return TryAgain
-	case f.Running, !f.Ready:
-		return Wait
-	case !f.Trimmed:
-		return Trim
-	case !f.Titled:
-		return Title
-	case !f.Ruled:
-		return Rule
-	case !f.Listed:
-		return List
-	case !f.Lit:
-		return LightUp
-	case !f.Current && f.Making:
-		return Wait
-	case !f.Current:
-		return Publish
-	case f.Drafted:
-		return Words
-	}
-	return Done
-}
 
 // Move gives order with item put before the item `before`, or at the end when before is
 // the zero value. It refuses an item that is not in order.
 func Move[T comparable](order []T, item, before T) ([]T, error) {
 	at := slices.Index(order, item)
 	if at < 0 {
-		return nil, fmt.Errorf("what is to be moved is not in the playlist")
+		return nil, fault.Say("playlist.not_in_it")
 	}
 	if item == before {
 		return slices.Clone(order), nil
@@ -104,7 +22,7 @@ func Move[T comparable](order []T, item, before T) ([]T, error) {
 	var zero T
 	if before != zero {
 		if to = slices.Index(rest, before); to < 0 {
-			return nil, fmt.Errorf("the place to move it to is not in the playlist")
+			return nil, fault.Say("playlist.no_place")
 		}
 	}
 	return slices.Insert(rest, to, item), nil

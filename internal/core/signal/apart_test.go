@@ -141,7 +141,8 @@ func TestALineMoreIsASlide(t *testing.T) {
 	for _, c := range Changes(pictures) {
 		at = append(at, c.Picture)
 	}
-	if want := []int{0, 8, 16, 24, 32}; len(at) != len(want) || at[1] != 8 || at[2] != 16 || at[3] != 24 || at[4] != 32 {
+	if want := []int{0, 8, 16, 24, 32}; len(at) != len(want) || at[1] != 8 || at[2] != 16 || at[3] != 24 ||
+		at[4] != 32 {
 		t.Errorf("slides begin with pictures %v, not %v", at, want)
 	}
 }

@@ -31,7 +31,8 @@ func metered(parts ...[]float64) Levels {
 func TestPeaksBetweenSamples(t *testing.T) {
 	for name, c := range map[string]struct {
 		hz, phase float64
-	}{"on the samples": {12000, math.Pi / 2}, "between them": {12000, math.Pi / 4}, "low": {200, 0.3}, "a sixth of the rate": {8000, math.Pi / 6}} {
+	}{"on the samples": {12000, math.Pi / 2}, "between them": {12000, math.Pi / 4}, "low": {200, 0.3},
+		"a sixth of the rate": {8000, math.Pi / 6}} {
 		got := metered(sine(2*time.Second, c.hz, 0.5, c.phase)).Peak()
 		if want := 20 * math.Log10(0.5); math.Abs(got-want) > 0.35 {
 			t.Errorf("%s: %.2f dBTP, want %.2f", name, got, want)

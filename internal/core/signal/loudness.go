@@ -119,17 +119,20 @@ func highPass(hz, rate float64) biquad {
 func lowPass(hz, rate float64) biquad {
 	k := math.Tan(math.Pi * hz / rate)
 	a0 := 1 + math.Sqrt2*k + k*k
-	return biquad{b0: k * k / a0, b1: 2 * k * k / a0, b2: k * k / a0, a1: 2 * (k*k - 1) / a0, a2: (1 - math.Sqrt2*k + k*k) / a0}
+	return biquad{b0: k * k / a0, b1: 2 * k * k / a0, b2: k * k / a0, a1: 2 * (k*k - 1) / a0,
+		a2: (1 - math.Sqrt2*k + k*k) / a0}
 }
 
 // kWeighting gives the two filters of BS.1770-4, annex 1, for a sample rate.
 func kWeighting(rate float64) (shelf, pass biquad) {
-	const gain, q1, f1, q2, f2 = 3.999843853973347, 0.7071752369554196, 1681.974450955533, 0.5003270373238773, 38.13547087602444
+	const gain, q1, f1, q2, f2 = 3.999843853973347, 0.7071752369554196, 1681.974450955533, 0.5003270373238773,
+		38.13547087602444
 	k := math.Tan(math.Pi * f1 / rate)
 	vh := math.Pow(10, gain/20)
 	vb := math.Pow(vh, 0.4996667741545416)
 	a0 := 1 + k/q1 + k*k
-	shelf = biquad{b0: (vh + vb*k/q1 + k*k) / a0, b1: 2 * (k*k - vh) / a0, b2: (vh - vb*k/q1 + k*k) / a0, a1: 2 * (k*k - 1) / a0, a2: (1 - k/q1 + k*k) / a0}
+	shelf = biquad{b0: (vh + vb*k/q1 + k*k) / a0, b1: 2 * (k*k - vh) / a0, b2: (vh - vb*k/q1 + k*k) / a0,
+		a1: 2 * (k*k - 1) / a0, a2: (1 - k/q1 + k*k) / a0}
 	k = math.Tan(math.Pi * f2 / rate)
 	a0 = 1 + k/q2 + k*k
 	pass = biquad{b0: 1, b1: -2, b2: 1, a1: 2 * (k*k - 1) / a0, a2: (1 - k/q2 + k*k) / a0}

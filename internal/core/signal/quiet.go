@@ -34,7 +34,8 @@ func Pauses(peaks []byte, least time.Duration) []span.Span {
 			}
 			continue
 		}
-		if x := (span.Span{Start: time.Duration(from) * Window, End: time.Duration(i) * Window}); from >= 0 && x.Len() >= least {
+		if x := (span.Span{Start: time.Duration(from) * Window, End: time.Duration(i) * Window}); from >= 0 &&
+			x.Len() >= least {
 			out = append(out, x)
 		}
 		from = -1
@@ -53,7 +54,8 @@ func Quiet(peaks []byte, at time.Duration) (time.Duration, bool) {
 	best, found := time.Duration(0), false
 	for i := 0; i+1 < len(peaks); i++ {
 		moment := time.Duration(i+1) * Window // between two quiet windows
-		if peaks[i] <= limit && peaks[i+1] <= limit && (moment-at).Abs() <= quietWithin && (!found || (moment-at).Abs() < (best-at).Abs()) {
+		if peaks[i] <= limit && peaks[i+1] <= limit && (moment-at).Abs() <= quietWithin &&
+			(!found || (moment-at).Abs() < (best-at).Abs()) {
 			best, found = moment, true
 		}
 	}

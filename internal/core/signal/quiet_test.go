@@ -23,7 +23,8 @@ func TestQuiet(t *testing.T) {
 	for _, c := range []struct {
 		at, want time.Duration
 		ok       bool
-	}{{1100 * ms, 1100 * ms, true}, {2900 * ms, 1200 * ms, true}, {4000 * ms, 5100 * ms, true}, {8000 * ms, 5900 * ms, true}, {25000 * ms, 25000 * ms, true}, {45000 * ms, 0, false}} {
+	}{{1100 * ms, 1100 * ms, true}, {2900 * ms, 1200 * ms, true}, {4000 * ms, 5100 * ms, true},
+		{8000 * ms, 5900 * ms, true}, {25000 * ms, 25000 * ms, true}, {45000 * ms, 0, false}} {
 		if got, ok := Quiet(peaks, c.at); got != c.want || ok != c.ok {
 			t.Errorf("near %v: %v %v", c.at, got, ok)
 		}

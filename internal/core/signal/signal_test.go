@@ -207,7 +207,8 @@ func TestSpeechIsFoundToItsEdges(t *testing.T) {
 		}
 		for i, x := range spans {
 			limit := 150 * time.Millisecond
-			if name == "music in the break" || name == "a murmur in the break" { // these are as loud as the words beside them
+			// these are as loud as the words beside them
+			if name == "music in the break" || name == "a murmur in the break" {
 				limit = 450 * time.Millisecond
 			}
 			if d := (x.Start - said[i].Start).Abs(); d > limit {
@@ -229,7 +230,8 @@ func TestALectureWithHardlyAPause(t *testing.T) {
 
 func TestWhatIsNoSpeech(t *testing.T) {
 	for name, sound := range map[string][]float64{
-		"silence": silence(time.Minute), "noise": noise(silence(time.Minute), -30, 1), "a tone": tone(time.Minute, 300, 0.2), "music": noise(music(time.Minute, 0.3), -50, 2), "nothing": nil,
+		"silence": silence(time.Minute), "noise": noise(silence(time.Minute), -30, 1),
+		"a tone": tone(time.Minute, 300, 0.2), "music": noise(music(time.Minute, 0.3), -50, 2), "nothing": nil,
 	} {
 		if got := measured(sound).Speech(); got.Len() > time.Second {
 			t.Errorf("%s: %v", name, got.Spans())
@@ -245,18 +247,29 @@ func TestProposals(t *testing.T) {
 		length time.Duration
 		want   []Proposal
 	}{
-		{"before, a break and after", []span.Span{{Start: 8 * s, End: 400 * s}, {Start: 415 * s, End: 900 * s}}, 960 * s,
-			[]Proposal{{span.Span{End: 8*s - air}, Before}, {span.Span{Start: 400*s + air, End: 415*s - air}, Break}, {span.Span{Start: 900*s + air, End: 960 * s}, After}}},
-		{"a long silence is no break", []span.Span{{Start: 1 * s, End: 400 * s}, {Start: 409 * s, End: 900 * s}}, 901 * s,
+		{"before, a break and after", []span.Span{{Start: 8 * s, End: 400 * s}, {Start: 415 * s, End: 900 * s}},
+			960 * s,
+			[]Proposal{{span.Span{End: 8*s - air}, Before}, {span.Span{Start: 400*s + air, End: 415*s - air}, Break},
+				{span.Span{Start: 900*s + air, End: 960 * s}, After}}},
+		{"a long silence is no break", []span.Span{{Start: 1 * s, End: 400 * s}, {Start: 409 * s, End: 900 * s}},
+			901 * s,
 			[]Proposal{{span.Span{Start: 400*s + air, End: 409*s - air}, Silence}}},
 		{"a false start", []span.Span{{Start: 5 * s, End: 17 * s}, {Start: 31 * s, End: 900 * s}}, 901 * s,
-			[]Proposal{{span.Span{End: 5*s - air}, Before}, {span.Span{Start: 5*s - air, End: 31*s - air}, FalseStart}}},
-		{"a false start after a word or two", []span.Span{{Start: 5 * s, End: 7 * s}, {Start: 11 * s, End: 17 * s}, {Start: 31 * s, End: 900 * s}}, 901 * s,
-			[]Proposal{{span.Span{End: 5*s - air}, Before}, {span.Span{Start: 5*s - air, End: 31*s - air}, FalseStart}}},
-		{"a lecture that only begins with a pause", []span.Span{{Start: 0, End: 60 * s}, {Start: 70 * s, End: 300 * s}}, 300 * s,
+			[]Proposal{{span.Span{End: 5*s - air}, Before},
+				{span.Span{Start: 5*s - air, End: 31*s - air}, FalseStart}}},
+		{"a false start after a word or two",
+			[]span.Span{{Start: 5 * s, End: 7 * s}, {Start: 11 * s, End: 17 * s}, {Start: 31 * s, End: 900 * s}},
+			901 * s,
+			[]Proposal{{span.Span{End: 5*s - air}, Before},
+				{span.Span{Start: 5*s - air, End: 31*s - air}, FalseStart}}},
+		{"a lecture that only begins with a pause", []span.Span{{Start: 0, End: 60 * s}, {Start: 70 * s, End: 300 * s}},
+			300 * s,
 			[]Proposal{{span.Span{Start: 60*s + air, End: 70*s - air}, Silence}}},
-		{"talk after the end", []span.Span{{Start: 1 * s, End: 900 * s}, {Start: 920 * s, End: 935 * s}, {Start: 950 * s, End: 960 * s}}, 990 * s,
-			[]Proposal{{span.Span{Start: 900*s + air, End: 960*s + air}, Tail}, {span.Span{Start: 960*s + air, End: 990 * s}, After}}},
+		{"talk after the end",
+			[]span.Span{{Start: 1 * s, End: 900 * s}, {Start: 920 * s, End: 935 * s}, {Start: 950 * s, End: 960 * s}},
+			990 * s,
+			[]Proposal{{span.Span{Start: 900*s + air, End: 960*s + air}, Tail},
+				{span.Span{Start: 960*s + air, End: 990 * s}, After}}},
 		{"two halves", []span.Span{{Start: 1 * s, End: 300 * s}, {Start: 340 * s, End: 600 * s}}, 600 * s,
 			[]Proposal{{span.Span{Start: 300*s + air, End: 340*s - air}, Break}}},
 		{"nothing said", nil, 60 * s, nil},

@@ -78,7 +78,8 @@ func Changes(pictures []Picture) []Change {
 		}
 		share := float64(px) / float64(still*blockW*blockH)
 		large := share >= pixels && float64(len(changed)) >= blockShare*float64(still)
-		if !large && !(share >= linePixels && len(changed) >= lineBlocks && stays(pictures, i, changed)) || pictures[i].At-pictures[out[len(out)-1].Picture].At < leastApart {
+		if !large && !(share >= linePixels && len(changed) >= lineBlocks && stays(pictures, i, changed)) ||
+			pictures[i].At-pictures[out[len(out)-1].Picture].At < leastApart {
 			continue
 		}
 		out, scores = append(out, Change{i, changed}), append(scores, share)
@@ -147,12 +148,6 @@ func (c Change) distance(a, b []byte) int {
 		}
 	}
 	return sum
-}
-
-// Differ reports whether two pictures differ so much that a slide may begin with the second.
-func Differ(a, b []byte) bool {
-	d := difference(a, b)
-	return float64(d.count) >= blockShare*blocks/2
 }
 
 // step is how two pictures differ: pixels that changed, by block.

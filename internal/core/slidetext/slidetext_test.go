@@ -30,15 +30,21 @@ func TestSlides(t *testing.T) {
 		page        string
 		title, body string
 	}{
-		"a title and points":     {page("46 109 93 The tidal day", "26 209 95 e High water comes later", "24 260 95 e Each day", "15 652 90 TID 210 · week 1"), "The tidal day", "High water comes later\nEach day\nTID 210 week 1"},
-		"a title over two lines": {page("46 100 93 What a table knows", "44 160 93 and what not", "26 260 95 Moon and Sun", "26 300 95 The bay"), "What a table knows and what not", "Moon and Sun\nThe bay"},
-		"all lines alike":        {page("26 100 93 First", "26 160 93 Second", "26 260 95 Third"), "First", "Second\nThird"},
+		"a title and points": {page("46 109 93 The tidal day", "26 209 95 e High water comes later",
+			"24 260 95 e Each day", "15 652 90 TID 210 · week 1"), "The tidal day",
+			"High water comes later\nEach day\nTID 210 week 1"},
+		"a title over two lines": {page("46 100 93 What a table knows", "44 160 93 and what not",
+			"26 260 95 Moon and Sun", "26 300 95 The bay"), "What a table knows and what not", "Moon and Sun\nThe bay"},
+		"all lines alike": {page("26 100 93 First", "26 160 93 Second", "26 260 95 Third"), "First",
+			"Second\nThird"},
 		"one line in the middle": {page("60 340 95 Break until the bell"), "Break until the bell", ""},
-		"a picture with a note":  {page("20 600 95 Photograph from the slip", "20 640 95 by nobody"), "", "Photograph from the slip\nby nobody"},
-		"noise":                  {page("300 100 20 Wlll", "26 200 90 ~ | —", "30 300 95 x"), "", ""},
-		"nothing":                {"", "", ""},
-		"no table at all":        {"Tesseract says something else\n", "", ""},
-		"a word that is a":       {page("46 100 93 A gauge", "26 200 95 a pole and a clock"), "A gauge", "a pole and a clock"},
+		"a picture with a note": {page("20 600 95 Photograph from the slip", "20 640 95 by nobody"), "",
+			"Photograph from the slip\nby nobody"},
+		"noise":           {page("300 100 20 Wlll", "26 200 90 ~ | —", "30 300 95 x"), "", ""},
+		"nothing":         {"", "", ""},
+		"no table at all": {"Tesseract says something else\n", "", ""},
+		"a word that is a": {page("46 100 93 A gauge", "26 200 95 a pole and a clock"), "A gauge",
+			"a pole and a clock"},
 	} {
 		if title, body := Read(c.page); title != c.title || body != c.body {
 			t.Errorf("%s: %q, %q", name, title, body)

@@ -74,7 +74,8 @@ func (s Set) Len() time.Duration {
 
 // Contains reports whether the moment t is in the set.
 func (s Set) Contains(t time.Duration) bool {
-	at, found := slices.BinarySearchFunc(s.spans, t, func(x Span, t time.Duration) int { return cmp.Compare(x.Start, t) })
+	at, found := slices.BinarySearchFunc(s.spans, t,
+		func(x Span, t time.Duration) int { return cmp.Compare(x.Start, t) })
 	return found || at > 0 && s.spans[at-1].Contains(t)
 }
 

@@ -80,7 +80,8 @@ func Pictures(x *Index, kept []span.Span) (Plan, error) {
 		if a.at >= b.at {
 			continue
 		}
-		p.Stretches = append(p.Stretches, Stretch{Source: span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, At: x.Time(p.Dur)})
+		p.Stretches = append(p.Stretches,
+			Stretch{Source: span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, At: x.Time(p.Dur)})
 		stretch := len(p.Stretches) - 1
 		add := func(s Step) {
 			s.Stretch = stretch
@@ -110,7 +111,8 @@ func Pictures(x *Index, kept []span.Span) (Plan, error) {
 			if i+1 < len(keys) {
 				end = keys[i+1]
 			}
-			add(Step{Kind: Copy, First: i, Last: i + 1, From: x.FrameFrom(keys[i]), To: x.FrameFrom(end), Source: keys[i], Dur: end - keys[i]})
+			add(Step{Kind: Copy, First: i, Last: i + 1, From: x.FrameFrom(keys[i]), To: x.FrameFrom(end),
+				Source: keys[i], Dur: end - keys[i]})
 		}
 		if last < len(keys) && keys[last] < b.at {
 			s := x.encode(x.FrameFrom(keys[last]), b.frame, keys[last], b.at)
@@ -127,7 +129,8 @@ func Pictures(x *Index, kept []span.Span) (Plan, error) {
 }
 
 func (x *Index) encode(from, to int, at, end int64) Step {
-	return Step{Kind: Encode, First: x.segmentOf(from), Last: x.segmentOf(to-1) + 1, From: from, To: to, Source: at, Dur: end - at}
+	return Step{Kind: Encode, First: x.segmentOf(from), Last: x.segmentOf(to-1) + 1, From: from, To: to, Source: at,
+		Dur: end - at}
 }
 
 // segmentOf is the segment that holds the n-th sample shown.

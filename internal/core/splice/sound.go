@@ -2,7 +2,6 @@ package splice
 
 import (
 	"errors"
-	"time"
 
 	"latelantern/internal/core/span"
 )
@@ -62,7 +61,9 @@ func (x *Index) run(p *Plan, stretch, from, to int, length int64) {
 			return
 		}
 		d := int64(b-a) * length
-		p.Steps = append(p.Steps, Step{Kind: kind, Stretch: stretch, First: x.segmentOf(a), Last: x.segmentOf(b-1) + 1, From: a, To: b, Source: x.Samples[a].PTS, Out: p.Dur, Dur: d})
+		p.Steps = append(p.Steps,
+			Step{Kind: kind, Stretch: stretch, First: x.segmentOf(a), Last: x.segmentOf(b-1) + 1, From: a, To: b,
+				Source: x.Samples[a].PTS, Out: p.Dur, Dur: d})
 		p.Dur += d
 	}
 	for i := x.segmentOf(from); i < len(x.Segments) && from < to; i++ {
@@ -99,7 +100,8 @@ func Whole(x *Index) Plan {
 			stop = x.Samples[x.Segments[i+1].First].PTS
 		}
 		at := x.Shown(from).PTS
-		p.Steps = append(p.Steps, Step{Kind: kind, First: i, Last: i + 1, From: from, To: to, Source: at, Out: at, Dur: stop - at})
+		p.Steps = append(p.Steps,
+			Step{Kind: kind, First: i, Last: i + 1, From: from, To: to, Source: at, Out: at, Dur: stop - at})
 	}
 	p.Dur = end
 	p.Stretches = []Stretch{{Source: span.Span{End: x.Time(end)}}}
@@ -118,21 +120,6 @@ func (x *Index) Within(step Step, from, to int64) (part Step, ok bool) {
 		end = x.Shown(b).PTS
 	}
 	at := x.Shown(a).PTS
-	return Step{Kind: Carry, Stretch: step.Stretch, First: step.First, Last: step.Last, From: a, To: b, Source: at, Out: step.Out + at - step.Source, Dur: end - at}, true
-}
-
-// Drift is how far the sound of each stretch that has any lies from its pictures, for
-// checking: positive when sound comes late.
-func Drift(sound *Index, p Plan) []time.Duration {
-	var out []time.Duration
-	last := -1
-	for _, step := range p.Steps {
-		if step.Stretch == last {
-			continue
-		}
-		last = step.Stretch
-		s := p.Stretches[last]
-		out = append(out, (sound.Time(step.Out)-s.At)-(sound.Time(step.Source)-s.Source.Start))
-	}
-	return out
+	return Step{Kind: Carry, Stretch: step.Stretch, First: step.First, Last: step.Last, From: a, To: b, Source: at,
+		Out: step.Out + at - step.Source, Dur: end - at}, true
 }

@@ -93,7 +93,8 @@ type Difference struct {
 // CutOff is the difference between how long a file says that it is and how long it is; ok is false when there is
 // none: heads are rounded, and what they count need not be all that is shown.
 func CutOff(said, length time.Duration) (d Difference, ok bool) {
-	return Difference{What: Whole, Came: Track{Last: said}, Made: Track{Last: length}}, length < said-said/50-300*time.Millisecond
+	return Difference{What: Whole, Came: Track{Last: said}, Made: Track{Last: length}},
+		length < said-said/50-300*time.Millisecond
 }
 
 // Lengths are how much came, and how much of it can be watched. Where pictures are missing in between, it is

@@ -75,7 +75,8 @@ func TestLengths(t *testing.T) {
 }
 
 func TestAllowed(t *testing.T) {
-	for length, want := range map[time.Duration]time.Duration{0: 110 * ms, 20 * second: 110 * ms, 40 * second: 200 * ms, time.Minute: 250 * ms, time.Hour: 250 * ms} {
+	for length, want := range map[time.Duration]time.Duration{0: 110 * ms, 20 * second: 110 * ms, 40 * second: 200 * ms,
+		time.Minute: 250 * ms, time.Hour: 250 * ms} {
 		if got := Allowed(length); got != want {
 			t.Errorf("of %v, %v", length, got)
 		}
@@ -86,7 +87,8 @@ func TestCutOff(t *testing.T) {
 	for _, c := range []struct {
 		said, length time.Duration
 		want         bool
-	}{{0, time.Minute, false}, {time.Minute, time.Minute, false}, {time.Hour, 59 * time.Minute, false}, {time.Hour, 58 * time.Minute, true}, {10 * second, 9900 * ms, false}, {10 * second, 9 * second, true}} {
+	}{{0, time.Minute, false}, {time.Minute, time.Minute, false}, {time.Hour, 59 * time.Minute, false},
+		{time.Hour, 58 * time.Minute, true}, {10 * second, 9900 * ms, false}, {10 * second, 9 * second, true}} {
 		d, ok := CutOff(c.said, c.length)
 		if came, watchable := d.Lengths(); ok != c.want || came != c.said || watchable != min(c.said, c.length) {
 			t.Errorf("%v of %v: %v, %v of %v", c.length, c.said, ok, watchable, came)

@@ -149,7 +149,8 @@ func (s *sweep) tell(x placed) {
 		}
 		t.open = slices.DeleteFunc(t.open, func(o placed) bool { return !x.Start.Before(o.End) })
 		for _, o := range t.open {
-			again := slices.ContainsFunc(with, func(w placed) bool { return w.at == o.at && w.ID == o.ID && w.Start.Equal(o.Start) })
+			again := slices.ContainsFunc(with,
+				func(w placed) bool { return w.at == o.at && w.ID == o.ID && w.Start.Equal(o.Start) })
 			if (x.at >= 0 || o.at >= 0) && !again {
 				with = append(with, o)
 			}

@@ -19,8 +19,9 @@ func TestLanes(t *testing.T) {
 		"none":              {nil, []Lane{}},
 		"one after another": {[]Booking{at(0, 60), at(60, 120)}, []Lane{{0, 1}, {0, 1}}},
 		"two at once":       {[]Booking{at(0, 60), at(30, 90)}, []Lane{{0, 2}, {1, 2}}},
-		"a chain":           {[]Booking{at(0, 60), at(30, 90), at(70, 120), at(120, 130)}, []Lane{{0, 2}, {1, 2}, {0, 2}, {0, 1}}},
-		"out of order":      {[]Booking{at(30, 40), at(0, 60)}, []Lane{{1, 2}, {0, 2}}},
+		"a chain": {[]Booking{at(0, 60), at(30, 90), at(70, 120), at(120, 130)},
+			[]Lane{{0, 2}, {1, 2}, {0, 2}, {0, 1}}},
+		"out of order": {[]Booking{at(30, 40), at(0, 60)}, []Lane{{1, 2}, {0, 2}}},
 	} {
 		if got := Lanes(c.list); !slices.Equal(got, c.want) {
 			t.Errorf("%s: %v, want %v", name, got, c.want)
@@ -40,7 +41,8 @@ func TestLanes(t *testing.T) {
 				t.Fatalf("lane %+v of %v", lanes[i], list)
 			}
 			for j, b := range list {
-				if i != j && a.Start.Before(b.End) && b.Start.Before(a.End) && (lanes[i].At == lanes[j].At || lanes[i].Of != lanes[j].Of) {
+				if i != j && a.Start.Before(b.End) && b.Start.Before(a.End) &&
+					(lanes[i].At == lanes[j].At || lanes[i].Of != lanes[j].Of) {
 					t.Fatalf("%v and %v stand at %+v and %+v", a, b, lanes[i], lanes[j])
 				}
 			}

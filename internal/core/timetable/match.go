@@ -80,7 +80,8 @@ func Matches(e Evidence, zone *time.Location, slots []Slot) []Match {
 			out = append(out, m)
 		}
 	}
-	if slices.ContainsFunc(out, func(m Match) bool { return m.By.direct() }) { // the other readings are for when these fit nothing
+	// the other readings are for when these fit nothing
+	if slices.ContainsFunc(out, func(m Match) bool { return m.By.direct() }) {
 		out = slices.DeleteFunc(out, func(m Match) bool { return !m.By.direct() && weight(m) == 0 })
 	}
 	named := func(of func(Match) bool) bool { return slices.ContainsFunc(out, of) }
@@ -193,7 +194,8 @@ func share(start, end time.Time, h Slot) float64 {
 		return 0
 	}
 	// What is said in the breaks between lectures belongs to the one that it is nearer to.
-	if mid := start.Add(end.Sub(start) / 2); end.Sub(start) <= h.End.Sub(h.Start) && (mid.Before(from) || !mid.Before(until)) {
+	if mid := start.Add(end.Sub(start) / 2); end.Sub(start) <= h.End.Sub(h.Start) &&
+		(mid.Before(from) || !mid.Before(until)) {
 		return 0
 	}
 	core := max(0, minTime(end, h.End).Sub(maxTime(start, h.Start)))

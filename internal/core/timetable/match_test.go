@@ -32,21 +32,33 @@ func TestMatches(t *testing.T) {
 		e    Evidence
 		want string // the likeliest, its reading, and ! when it is sure
 	}{
-		{"by its own time, when only one lecture is held", Evidence{Inside: at("14:02"), Length: 85 * time.Minute}, "sig inside !"},
-		{"by its own time and the hall in its name", Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "kelp_hall-0042.mp4"}, "tid inside !"},
-		{"by its own time and the course in its folder", Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "BOA140/video.mov"}, "boa inside !"},
-		{"two lectures at that time, and nothing to tell them apart", Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "video.mp4"}, "boa inside"},
-		{"a hall in which nothing is held then", Evidence{Inside: at("14:02"), Length: hour, Words: "Boathouse 2.mp4"}, "sig inside"},
-		{"the course of another lecture in its name", Evidence{Inside: at("14:02"), Length: hour, Words: "ALG 118.mp4"}, "sig inside"},
+		{"by its own time, when only one lecture is held", Evidence{Inside: at("14:02"), Length: 85 * time.Minute},
+			"sig inside !"},
+		{"by its own time and the hall in its name",
+			Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "kelp_hall-0042.mp4"}, "tid inside !"},
+		{"by its own time and the course in its folder",
+			Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "BOA140/video.mov"}, "boa inside !"},
+		{"two lectures at that time, and nothing to tell them apart",
+			Evidence{Inside: at("10:03"), Length: 50 * time.Minute, Words: "video.mp4"}, "boa inside"},
+		{"a hall in which nothing is held then", Evidence{Inside: at("14:02"), Length: hour, Words: "Boathouse 2.mp4"},
+			"sig inside"},
+		{"the course of another lecture in its name", Evidence{Inside: at("14:02"), Length: hour, Words: "ALG 118.mp4"},
+			"sig inside"},
 		{"a date code", Evidence{Length: 80 * time.Minute, Words: "20261012_140155.mkv"}, "sig name !"},
-		{"a date code, the day first in folders", Evidence{Length: hour, Words: "2026-10-12/Net Loft/14.00.mkv"}, "sig day !"},
+		{"a date code, the day first in folders", Evidence{Length: hour, Words: "2026-10-12/Net Loft/14.00.mkv"},
+			"sig day !"},
 		{"a date and no clock", Evidence{Length: hour, Words: "lecture 2026-10-12.mp4"}, "boa day"},
 		{"a date and a course", Evidence{Length: hour, Words: "sig305 2026-10-12.mp4"}, "sig day !"},
 		{"its own time is when it ended", Evidence{Inside: at("15:28"), Length: 85 * time.Minute}, "sig inside_end"},
-		{"its own time is when it ended, and its name says the hall", Evidence{Inside: at("15:28"), Length: 85 * time.Minute, Words: "Net Loft"}, "sig inside_end !"},
-		{"its own time is the clock on the wall", Evidence{Inside: at("14:02").Add(2 * hour), Length: 20 * time.Minute, Words: "net-loft"}, "sig inside_wall !"},
-		{"only the date of the file", Evidence{Modified: at("15:31"), Length: 85 * time.Minute, Words: "a.mp4"}, "sig file"},
-		{"the date of the file, and the course", Evidence{Modified: at("15:31"), Length: 85 * time.Minute, Words: "SIG 305.mp4"}, "sig file !"},
+		{"its own time is when it ended, and its name says the hall",
+			Evidence{Inside: at("15:28"), Length: 85 * time.Minute, Words: "Net Loft"}, "sig inside_end !"},
+		{"its own time is the clock on the wall",
+			Evidence{Inside: at("14:02").Add(2 * hour), Length: 20 * time.Minute, Words: "net-loft"},
+			"sig inside_wall !"},
+		{"only the date of the file", Evidence{Modified: at("15:31"), Length: 85 * time.Minute, Words: "a.mp4"},
+			"sig file"},
+		{"the date of the file, and the course",
+			Evidence{Modified: at("15:31"), Length: 85 * time.Minute, Words: "SIG 305.mp4"}, "sig file !"},
 		{"begun ten minutes before", Evidence{Inside: at("13:50"), Length: 110 * time.Minute}, "sig inside !"},
 		{"the second half alone", Evidence{Inside: at("14:50"), Length: 40 * time.Minute}, "sig inside !"},
 		{"left running all afternoon", Evidence{Inside: at("13:58"), Length: 6 * hour}, "sig inside !"},
@@ -55,7 +67,8 @@ func TestMatches(t *testing.T) {
 		{"in the evening", Evidence{Inside: at("20:00"), Length: hour}, ""},
 		{"another day", Evidence{Inside: at("14:00").AddDate(0, 0, -3), Length: hour}, ""},
 		{"nothing known of it", Evidence{}, ""},
-		{"its name and its own time do not agree", Evidence{Inside: at("14:02"), Length: 50 * time.Minute, Words: "20261012_1103.mp4"}, "sig inside"},
+		{"its name and its own time do not agree",
+			Evidence{Inside: at("14:02"), Length: 50 * time.Minute, Words: "20261012_1103.mp4"}, "sig inside"},
 	} {
 		got := ""
 		if m := Matches(c.e, shore, monday); len(m) > 0 {
@@ -77,7 +90,9 @@ func TestMatches(t *testing.T) {
 
 // TestALectureThatIsCaptured is proposed, and never taken without asking.
 func TestALectureThatIsCaptured(t *testing.T) {
-	if m := Matches(Evidence{Inside: at("10:03"), Length: time.Hour}, shore, []Slot{{ID: "a", Start: at("10:00"), End: at("11:00"), Captured: true}, {ID: "b", Start: at("10:00"), End: at("11:00")}}); len(m) != 2 || m[0].ID != "b" || m[0].Sure {
+	if m := Matches(Evidence{Inside: at("10:03"), Length: time.Hour}, shore,
+		[]Slot{{ID: "a", Start: at("10:00"), End: at("11:00"), Captured: true},
+			{ID: "b", Start: at("10:00"), End: at("11:00")}}); len(m) != 2 || m[0].ID != "b" || m[0].Sure {
 		t.Errorf("beside one that is not: %+v", m)
 	}
 	held := []Slot{monday[3]}
@@ -120,7 +135,8 @@ func FuzzNamedTime(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, words string) {
-		if when, _, ok := NamedTime(words, shore); ok && (!strings.Contains(words, when.Format("2006")) || !strings.Contains(words, when.Format("02"))) {
+		if when, _, ok := NamedTime(words, shore); ok &&
+			(!strings.Contains(words, when.Format("2006")) || !strings.Contains(words, when.Format("02"))) {
 			t.Errorf("%q is read as %v", words, when)
 		}
 	})

@@ -33,28 +33,28 @@ type Skipped struct {
 // Check reports everything that is wrong with p in a term, each fault at its field.
 func (p Plan) Check(t Term) error {
 	var f fault.Faults
-	f.When(len(p.Weekdays) == 0, "weekdays", "Choose at least one day of the week.")
-	f.When(p.Every < 1 || p.Every > 12, "every", "A plan repeats every week, or up to every 12 weeks.")
-	f.When(p.At < 0 || p.At >= 24*time.Hour, "starts", "Enter a time of day such as 10:15.")
-	f.When(p.Lasts <= 0, "ends", "The end must come after the start.")
-	f.When(p.Lasts > 24*time.Hour, "ends", "A lecture lasts at most a day.")
+	f.When(len(p.Weekdays) == 0, "weekdays", "plan.weekdays")
+	f.When(p.Every < 1 || p.Every > 12, "every", "plan.every")
+	f.When(p.At < 0 || p.At >= 24*time.Hour, "starts", "plan.starts")
+	f.When(p.Lasts <= 0, "ends", "plan.turned")
+	f.When(p.Lasts > 24*time.Hour, "ends", "plan.day_long")
 	switch {
 	case p.From.IsZero():
-		f.Add("from", "Choose the day from which it is held.")
+		f.Add("from", "plan.from")
 	case p.From.Before(t.First):
-		f.Add("from", "The term begins on %s. Choose that day or a later one.", longDay(t.First))
+		f.Add("from", "plan.before_term", "day", fault.Day{Time: t.First})
 	case p.From.After(t.Last):
-		f.Add("from", "The term ends on %s. Choose an earlier day.", longDay(t.Last))
+		f.Add("from", "plan.from_after_term", "day", fault.Day{Time: t.Last})
 	}
 	switch {
 	case p.Until.IsZero() && p.Times < 1:
-		f.Add("times", "Enter how many times it is held, at least once.")
+		f.Add("times", "plan.times")
 	case p.Until.IsZero() && p.Times > MaxLectures:
-		f.Add("times", "A plan holds at most %d lectures, and this would be %d.", MaxLectures, p.Times)
+		f.Add("times", "plan.too_many_times", "most", MaxLectures, "n", p.Times)
 	case !p.Until.IsZero() && p.Until.Before(p.From):
-		f.Add("until", "The last day lies before the first one. Choose a later day.")
+		f.Add("until", "plan.until_turned")
 	case p.Until.After(t.Last):
-		f.Add("until", "The term ends on %s. Choose that day or an earlier one.", longDay(t.Last))
+		f.Add("until", "plan.until_after_term", "day", fault.Day{Time: t.Last})
 	}
 	if len(f) > 0 {
 		return f
@@ -62,37 +62,30 @@ func (p Plan) Check(t Term) error {
 	days, skipped := p.Days(t)
 	switch {
 	case len(days) == 0 && len(skipped) > 0:
-		f.Add("until", "Every day of this plan lies in a break.")
+		f.Add("until", "plan.all_breaks")
 	case len(days) == 0:
-		f.Add("until", "No such day of the week lies between these two days.")
+		f.Add("until", "plan.no_days")
+	case p.Until.IsZero() && len(days) < p.Times && len(skipped) > 0:
+		f.Add("times", "plan.short_breaks", "n", len(days), "of", p.Times, "day", fault.Day{Time: t.Last}, "out",
+			leftOut(skipped))
 	case p.Until.IsZero() && len(days) < p.Times:
-		f.Add("times", "Only %d of %d fit in before the term ends on %s%s. Plan it %d times, begin earlier, or take more days of the week.",
-			len(days), p.Times, longDay(t.Last), leftOut(skipped), len(days))
+		f.Add("times", "plan.short", "n", len(days), "of", p.Times, "day", fault.Day{Time: t.Last})
 	case len(days) > MaxLectures:
-		f.Add("until", "A plan holds at most %d lectures.", MaxLectures)
+		f.Add("until", "plan.too_many", "most", MaxLectures)
 	}
 	return f.Err()
 }
 
-// leftOut says which days of a plan lie in a break.
-func leftOut(skipped []Skipped) string {
-	if len(skipped) == 0 {
-		return ""
-	}
+// leftOut says how many days of a plan lie in a break, and in which.
+func leftOut(skipped []Skipped) fault.Text {
 	var names []string
 	for _, s := range skipped {
 		if !slices.Contains(names, s.Break) {
 			names = append(names, s.Break)
 		}
 	}
-	days := "days lie"
-	if len(skipped) == 1 {
-		days = "day lies"
-	}
-	return fmt.Sprintf(", and %d of its %s in a break (%s)", len(skipped), days, strings.Join(names, ", "))
+	return fault.Say("plan.left_out", "n", len(skipped), "breaks", strings.Join(names, ", "))
 }
-
-func longDay(d Day) string { return d.Format("2 January 2006") }
 
 // Days lists the days of p that lie in the term, in order, and those that it leaves out for
 // a break. A plan with Times may end early, at the last day of the term.
@@ -154,26 +147,27 @@ func (t Term) Contains(d Day) bool { return !d.Before(t.First) && !d.After(t.Las
 // Check reports everything that is wrong with the term itself.
 func (t Term) Check() error {
 	var f fault.Faults
-	f.When(t.First.IsZero(), "first_day", "Choose the first day.")
-	f.When(t.Last.IsZero(), "last_day", "Choose the last day.")
+	f.When(t.First.IsZero(), "first_day", "day.first")
+	f.When(t.Last.IsZero(), "last_day", "day.last")
 	if len(f) == 0 {
-		f.When(t.Last.Before(t.First), "last_day", "The last day lies before the first one.")
-		f.When(t.Last.Sub(t.First) > 370*24*time.Hour, "last_day", "A term is at most a year long.")
+		f.When(t.Last.Before(t.First), "last_day", "term.turned")
+		f.When(t.Last.Sub(t.First) > 370*24*time.Hour, "last_day", "term.long")
 	}
 	for i, b := range t.Breaks {
 		field := fmt.Sprintf("breaks.%d", i)
 		switch {
 		case b.First.IsZero() || b.Last.IsZero():
-			f.Add(field, "Choose the first and the last day of the break.")
+			f.Add(field, "break.days")
 		case b.Last.Before(b.First):
-			f.Add(field, "The last day of the break lies before its first one.")
+			f.Add(field, "break.turned")
 		case b.Name == "":
-			f.Add(field, "Give the break a name.")
+			f.Add(field, "break.name")
 		case len(f) == 0 && (!t.Contains(b.First) || !t.Contains(b.Last)):
-			f.Add(field, "The break must lie within the term.")
+			f.Add(field, "break.outside")
 		}
 		for _, earlier := range t.Breaks[:i] {
-			f.When(!b.First.After(earlier.Last) && !b.Last.Before(earlier.First), field, "The break overlaps the break %s.", earlier.Name)
+			f.When(!b.First.After(earlier.Last) && !b.Last.Before(earlier.First), field, "break.overlaps", "name",
+				earlier.Name)
 		}
 	}
 	return f.Err()

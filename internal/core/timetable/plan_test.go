@@ -10,9 +10,11 @@ import (
 	"time"
 
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/texts"
 )
 
-var autumn = Term{day(2026, 9, 7), day(2026, 12, 18), []Break{{day(2026, 10, 12), day(2026, 10, 18), "Regatta"}, {day(2026, 11, 5), day(2026, 11, 5), "Founders' day"}}}
+var autumn = Term{day(2026, 9, 7), day(2026, 12, 18),
+	[]Break{{day(2026, 10, 12), day(2026, 10, 18), "Regatta"}, {day(2026, 11, 5), day(2026, 11, 5), "Founders' day"}}}
 
 func clock(h, m int) time.Duration {
 	return time.Duration(h)*time.Hour + time.Duration(m)*time.Minute
@@ -42,15 +44,29 @@ func TestDaysOfAPlan(t *testing.T) {
 		want    string
 		skipped int
 	}{
-		{"two days a week, a break inside", Plan{Weekdays: []time.Weekday{time.Tuesday, time.Thursday}, From: day(2026, 9, 29), Times: 7}, "0929 1001 1006 1008 1020 1022 1027", 2},
-		{"over the break", Plan{Weekdays: []time.Weekday{time.Tuesday}, From: day(2026, 10, 6), Times: 3, OverBreaks: true}, "1006 1013 1020", 0},
-		{"a single day off", Plan{Weekdays: []time.Weekday{time.Thursday}, From: day(2026, 10, 29), Until: day(2026, 11, 12)}, "1029 1112", 1},
-		{"from a day that is none of them", Plan{Weekdays: []time.Weekday{time.Monday}, From: day(2026, 9, 9), Times: 2}, "0914 0921", 0},
-		{"every other week counts from the week of the first day", Plan{Weekdays: []time.Weekday{time.Monday, time.Friday}, Every: 2, From: day(2026, 9, 11), Times: 4}, "0911 0921 0925 1005", 0},
-		{"the last day of a month, and of the plan", Plan{Weekdays: []time.Weekday{time.Wednesday}, From: day(2026, 9, 30), Until: day(2026, 9, 30)}, "0930", 0},
-		{"to the last day of the term", Plan{Weekdays: []time.Weekday{time.Friday}, From: day(2026, 12, 4), Until: day(2026, 12, 18)}, "1204 1211 1218", 0},
+		{"two days a week, a break inside",
+			Plan{Weekdays: []time.Weekday{time.Tuesday, time.Thursday}, From: day(2026, 9, 29), Times: 7},
+			"0929 1001 1006 1008 1020 1022 1027", 2},
+		{"over the break",
+			Plan{Weekdays: []time.Weekday{time.Tuesday}, From: day(2026, 10, 6), Times: 3, OverBreaks: true},
+			"1006 1013 1020", 0},
+		{"a single day off",
+			Plan{Weekdays: []time.Weekday{time.Thursday}, From: day(2026, 10, 29), Until: day(2026, 11, 12)},
+			"1029 1112", 1},
+		{"from a day that is none of them",
+			Plan{Weekdays: []time.Weekday{time.Monday}, From: day(2026, 9, 9), Times: 2}, "0914 0921", 0},
+		{"every other week counts from the week of the first day",
+			Plan{Weekdays: []time.Weekday{time.Monday, time.Friday}, Every: 2, From: day(2026, 9, 11), Times: 4},
+			"0911 0921 0925 1005", 0},
+		{"the last day of a month, and of the plan",
+			Plan{Weekdays: []time.Weekday{time.Wednesday}, From: day(2026, 9, 30), Until: day(2026, 9, 30)}, "0930", 0},
+		{"to the last day of the term",
+			Plan{Weekdays: []time.Weekday{time.Friday}, From: day(2026, 12, 4), Until: day(2026, 12, 18)},
+			"1204 1211 1218", 0},
 		{"Sundays", Plan{Weekdays: []time.Weekday{time.Sunday}, From: day(2026, 9, 7), Times: 2}, "0913 0920", 0},
-		{"over the end of summer time", Plan{Weekdays: []time.Weekday{time.Sunday, time.Monday}, From: day(2026, 10, 24), Times: 4}, "1025 1026 1101 1102", 0},
+		{"over the end of summer time",
+			Plan{Weekdays: []time.Weekday{time.Sunday, time.Monday}, From: day(2026, 10, 24), Times: 4},
+			"1025 1026 1101 1102", 0},
 	} {
 		held, skipped := c.plan.Days(autumn)
 		if dates(held) != c.want || len(skipped) != c.skipped {
@@ -62,7 +78,8 @@ func TestDaysOfAPlan(t *testing.T) {
 // TestAPlanKeepsItsHour when summer time ends, and each lecture its length.
 func TestAPlanKeepsItsHour(t *testing.T) {
 	zone := place(t, "Europe/Berlin")
-	p := Plan{Weekdays: []time.Weekday{time.Tuesday}, At: clock(10, 15), Lasts: 90 * time.Minute, From: day(2026, 10, 20), Times: 2}
+	p := Plan{Weekdays: []time.Weekday{time.Tuesday}, At: clock(10, 15), Lasts: 90 * time.Minute,
+		From: day(2026, 10, 20), Times: 2}
 	held, _ := p.Days(autumn)
 	for i, want := range []string{"2026-10-20T08:15:00Z", "2026-10-27T09:15:00Z"} {
 		start, end := p.Slot(held[i], zone)
@@ -78,7 +95,8 @@ func TestAPlanKeepsItsHour(t *testing.T) {
 }
 
 func TestAPlanThatCannotBe(t *testing.T) {
-	good := Plan{Weekdays: []time.Weekday{time.Tuesday}, Every: 1, At: clock(10, 15), Lasts: 90 * time.Minute, From: day(2026, 9, 8), Times: 11}
+	good := Plan{Weekdays: []time.Weekday{time.Tuesday}, Every: 1, At: clock(10, 15), Lasts: 90 * time.Minute,
+		From: day(2026, 9, 8), Times: 11}
 	if err := good.Check(autumn); err != nil {
 		t.Fatal(err)
 	}
@@ -97,7 +115,8 @@ func TestAPlanThatCannotBe(t *testing.T) {
 		p := good
 		c.spoil(&p)
 		var f fault.Faults
-		if err := p.Check(autumn); !errors.As(err, &f) || len(f) != 1 || f[0].Field != field || !strings.Contains(f[0].Text, c.says) {
+		if err := p.Check(autumn); !errors.As(err, &f) || len(f) != 1 || f[0].Field != field ||
+			!strings.Contains(texts.English.Say(f[0].Text), c.says) {
 			t.Errorf("%s: %+v", field, err)
 		}
 	}
@@ -112,7 +131,7 @@ func TestAPlanThatCannotBe(t *testing.T) {
 	} {
 		p := good
 		spoil(&p)
-		if err := p.Check(autumn); err == nil || !strings.Contains(err.Error(), says) {
+		if err := p.Check(autumn); err == nil || !strings.Contains(texts.English.Error(err), says) {
 			t.Errorf("%q is not said: %v", says, err)
 		}
 	}
@@ -123,16 +142,17 @@ func TestATermThatCannotBe(t *testing.T) {
 		t.Fatal(err)
 	}
 	for says, x := range map[string]Term{
-		"before the first one":    {First: day(2026, 9, 7), Last: day(2026, 9, 6)},
-		"Choose the last day":     {First: day(2026, 9, 7)},
-		"at most a year":          {First: day(2026, 9, 7), Last: day(2028, 9, 7)},
-		"within the term":         {autumn.First, autumn.Last, []Break{{day(2026, 12, 18), day(2026, 12, 19), "x"}}},
-		"before its first one":    {autumn.First, autumn.Last, []Break{{day(2026, 10, 2), day(2026, 10, 1), "x"}}},
-		"Give the break a name":   {autumn.First, autumn.Last, []Break{{day(2026, 10, 1), day(2026, 10, 2), ""}}},
-		"overlaps the break tea":  {autumn.First, autumn.Last, []Break{{day(2026, 10, 1), day(2026, 10, 2), "tea"}, {day(2026, 10, 2), day(2026, 10, 3), "cake"}}},
+		"before the first one":  {First: day(2026, 9, 7), Last: day(2026, 9, 6)},
+		"Choose the last day":   {First: day(2026, 9, 7)},
+		"at most a year":        {First: day(2026, 9, 7), Last: day(2028, 9, 7)},
+		"within the term":       {autumn.First, autumn.Last, []Break{{day(2026, 12, 18), day(2026, 12, 19), "x"}}},
+		"before its first one":  {autumn.First, autumn.Last, []Break{{day(2026, 10, 2), day(2026, 10, 1), "x"}}},
+		"Give the break a name": {autumn.First, autumn.Last, []Break{{day(2026, 10, 1), day(2026, 10, 2), ""}}},
+		"overlaps the break tea": {autumn.First, autumn.Last,
+			[]Break{{day(2026, 10, 1), day(2026, 10, 2), "tea"}, {day(2026, 10, 2), day(2026, 10, 3), "cake"}}},
 		"the last day of the bre": {autumn.First, autumn.Last, []Break{{First: day(2026, 10, 1), Name: "x"}}},
 	} {
-		if err := x.Check(); err == nil || !strings.Contains(err.Error(), says) {
+		if err := x.Check(); err == nil || !strings.Contains(texts.English.Error(err), says) {
 			t.Errorf("%q is not said: %v", says, err)
 		}
 	}
@@ -142,7 +162,8 @@ func TestATermThatCannotBe(t *testing.T) {
 func TestRecogniseFindsTheSentence(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for range 500 {
-		p := Plan{Every: 1 + r.IntN(3), From: autumn.First.AddDate(0, 0, r.IntN(40)), Times: 1 + r.IntN(12), OverBreaks: r.IntN(2) == 0}
+		p := Plan{Every: 1 + r.IntN(3), From: autumn.First.AddDate(0, 0, r.IntN(40)), Times: 1 + r.IntN(12),
+			OverBreaks: r.IntN(2) == 0}
 		for w := range time.Weekday(7) {
 			if r.IntN(3) == 0 {
 				p.Weekdays = append(p.Weekdays, w)
@@ -188,14 +209,17 @@ func TestClashes(t *testing.T) {
 		added, standing []Booking
 		want            []string // for each added: what it clashes with and why
 	}{
-		{"one after the other", bookings("new A kelp ann 10 12"), bookings("1 B kelp ann 12 13", "2 B kelp ann 8 10"), []string{""}},
+		{"one after the other", bookings("new A kelp ann 10 12"), bookings("1 B kelp ann 12 13", "2 B kelp ann 8 10"),
+			[]string{""}},
 		{"the hall", bookings("new A kelp ann 10 12"), bookings("1 B kelp bo 11 13"), []string{"1:hall"}},
 		{"the lecturer", bookings("new A kelp ann,bo 10 12"), bookings("1 B loft bo 9 11"), []string{"1:bo"}},
 		{"the course", bookings("new A kelp ann 10 12"), bookings("1 A loft bo 11 12"), []string{"1:course"}},
 		{"no hall is no hall to clash in", bookings("new A - ann 10 12"), bookings("1 B - bo 10 12"), []string{""}},
 		{"itself before a change", bookings("1 A kelp ann 11 13"), bookings("1 A kelp ann 10 12"), []string{""}},
-		{"moved onto another of the same change", bookings("1 A kelp ann 11 13", "2 A kelp ann 12 14"), bookings("2 A kelp ann 15 16"), []string{"2:hall:course:ann", "1:hall:course:ann"}},
-		{"a long one over several", bookings("new A kelp ann 8 18"), bookings("1 B kelp bo 8 9", "2 B loft bo 9 10", "3 C kelp cy 17 19"), []string{"1:hall 3:hall"}},
+		{"moved onto another of the same change", bookings("1 A kelp ann 11 13", "2 A kelp ann 12 14"),
+			bookings("2 A kelp ann 15 16"), []string{"2:hall:course:ann", "1:hall:course:ann"}},
+		{"a long one over several", bookings("new A kelp ann 8 18"),
+			bookings("1 B kelp bo 8 9", "2 B loft bo 9 10", "3 C kelp cy 17 19"), []string{"1:hall 3:hall"}},
 	} {
 		got, _ := Clashes(c.added, c.standing, 1000)
 		for i, want := range c.want {
@@ -227,7 +251,9 @@ func TestClashesAgreeWithComparingAll(t *testing.T) {
 		var out []Booking
 		for i := range n {
 			at := day(2026, 9, 8).Add(time.Duration(r.IntN(40)) * 15 * time.Minute)
-			out = append(out, Booking{fmt.Sprint(id, i), fmt.Sprint(r.IntN(4)), fmt.Sprint(r.IntN(3)), []string{fmt.Sprint(r.IntN(4))}, at, at.Add(time.Duration(1+r.IntN(12)) * 15 * time.Minute)})
+			out = append(out,
+				Booking{fmt.Sprint(id, i), fmt.Sprint(r.IntN(4)), fmt.Sprint(r.IntN(3)),
+					[]string{fmt.Sprint(r.IntN(4))}, at, at.Add(time.Duration(1+r.IntN(12)) * 15 * time.Minute)})
 		}
 		return out
 	}
@@ -258,7 +284,8 @@ func TestClashesAgreeWithComparingAll(t *testing.T) {
 
 func TestShifts(t *testing.T) {
 	zone := place(t, "Europe/Berlin")
-	p := Plan{Weekdays: []time.Weekday{time.Tuesday, time.Thursday}, At: clock(10, 15), Lasts: 90 * time.Minute, From: day(2026, 10, 20), Times: 6}
+	p := Plan{Weekdays: []time.Weekday{time.Tuesday, time.Thursday}, At: clock(10, 15), Lasts: 90 * time.Minute,
+		From: day(2026, 10, 20), Times: 6}
 	days, _ := p.Days(autumn)
 	var held []Held
 	for i, d := range days {
@@ -269,7 +296,8 @@ func TestShifts(t *testing.T) {
 	show := func(moves []Move) string {
 		var out []string
 		for _, m := range moves {
-			x := m.ID + ":" + m.Start.In(zone).Format("0102T1504") + fmt.Sprintf("+%d", int(m.End.Sub(m.Start).Minutes()))
+			x := m.ID + ":" + m.Start.In(zone).Format("0102T1504") +
+				fmt.Sprintf("+%d", int(m.End.Sub(m.Start).Minutes()))
 			if m.Stays {
 				x += "!"
 			}
@@ -284,11 +312,17 @@ func TestShifts(t *testing.T) {
 		shift Shift
 		want  string
 	}{
-		{"the hour of all later ones, over the end of summer time", nil, "1", Shift{At: &at}, "1:1022T1400+90 2:1027T1400+90 3:1029T1400+90 4:1103T1400+90 5:1110T1400+90"},
-		{"another day of the week, for the same days alone", nil, "2", Shift{Days: 1}, "2:1028T1015+90 3:1029T1015+90 4:1104T1015+90 5:1111T1015+90"},
+		{"the hour of all later ones, over the end of summer time", nil, "1", Shift{At: &at},
+			"1:1022T1400+90 2:1027T1400+90 3:1029T1400+90 4:1103T1400+90 5:1110T1400+90"},
+		{"another day of the week, for the same days alone", nil, "2", Shift{Days: 1},
+			"2:1028T1015+90 3:1029T1015+90 4:1104T1015+90 5:1111T1015+90"},
 		{"shorter", nil, "4", Shift{Lasts: &lasts}, "4:1103T1015+45 5:1110T1015+45"},
-		{"those captured or moved by hand stay", func(h []Held) { h[3].Captured, h[4].Moved = true, true }, "2", Shift{At: &at}, "2:1027T1400+90 3:1029T1015+90! 4:1103T1015+90! 5:1110T1400+90"},
-		{"the first moves even when it was moved before", func(h []Held) { h[5].Moved = true }, "5", Shift{Days: -1}, "5:1109T1015+90"},
+		{"those captured or moved by hand stay", func(h []Held) {
+			h[3].Captured, h[4].Moved = true,
+				true
+		}, "2", Shift{At: &at}, "2:1027T1400+90 3:1029T1015+90! 4:1103T1015+90! 5:1110T1400+90"},
+		{"the first moves even when it was moved before", func(h []Held) { h[5].Moved = true }, "5", Shift{Days: -1},
+			"5:1109T1015+90"},
 		{"one that is not there", nil, "9", Shift{Days: 1}, ""},
 	} {
 		h := slices.Clone(held)
@@ -313,7 +347,8 @@ func TestNearest(t *testing.T) {
 	for _, c := range []struct {
 		d, h, m, want int
 	}{
-		{8, 9, 30, 1}, {8, 8, 0, 1}, {8, 10, 0, 2}, {8, 11, 0, 2}, {8, 15, 0, 2}, {9, 9, 0, 3}, {10, 10, 30, 3}, {11, 8, 0, -1}, {7, 12, 0, 0}, {1, 0, 0, 0},
+		{8, 9, 30, 1}, {8, 8, 0, 1}, {8, 10, 0, 2}, {8, 11, 0, 2}, {8, 15, 0, 2}, {9, 9, 0, 3}, {10, 10, 30, 3},
+		{11, 8, 0, -1}, {7, 12, 0, 0}, {1, 0, 0, 0},
 	} {
 		if got := Nearest(list, day(2026, 9, c.d).Add(clock(c.h, c.m)), time.UTC); got != c.want {
 			t.Errorf("on the %dth at %d:%02d it is %d, want %d", c.d, c.h, c.m, got, c.want)

@@ -71,7 +71,8 @@ func TestNight(t *testing.T) {
 			t.Fatal(err)
 		}
 		from, until := Night(now, zone)
-		if f, u := from.In(zone).Format("2006-01-02 15:04"), until.In(zone).Format("2006-01-02 15:04"); f != c.from || u != c.until {
+		if f, u := from.In(zone).Format("2006-01-02 15:04"), until.In(zone).Format("2006-01-02 15:04"); f != c.from ||
+			u != c.until {
 			t.Errorf("at %s: %s to %s", c.now, f, u)
 		}
 	}

@@ -1,14 +1,16 @@
 // Package viewing decides who may watch a recording, and says why.
 //
-// Nothing here is stored: a decision follows from the rule of the course, the roster and
-// the clock, each time it is asked for. The same decisions are computed for whole
+// Nothing here is stored: a decision follows from the releases of the recording, the rule and the roster of
+// each course, and the clock, each time it is asked for. The same decisions are computed for whole
 // rosters by one SQL statement in the audience package; a test holds the two together.
 package viewing
 
 import (
-	"fmt"
+	"cmp"
 	"slices"
 	"time"
+
+	"latelantern/internal/core/fault"
 )
 
 // Audience is whom of a course a rule speaks of.
@@ -36,7 +38,7 @@ const (
 	UntilEver Until = "ever" // no end
 )
 
-// Rule is the viewing rule of a course, as its sentence says it.
+// Rule is the viewing rule of a course, or of one recording in it, as its sentence says it.
 type Rule struct {
 	Audience      Audience
 	Groups        []string // for Groups, at least one
@@ -52,21 +54,21 @@ type Rule struct {
 func (r Rule) Check() error {
 	switch {
 	case r.Audience != Everyone && r.Audience != Groups:
-		return fmt.Errorf("a rule speaks of everyone or of groups")
+		return fault.Say("rule.audience")
 	case r.Audience == Groups && len(r.Groups) == 0:
-		return fmt.Errorf("choose at least one group, or everyone")
+		return fault.Say("rule.group")
 	case r.From != FromLecture && r.From != FromDate:
-		return fmt.Errorf("a rule begins with the end of the lecture or on a date")
+		return fault.Say("rule.from")
 	case r.From == FromDate && r.FromAt.IsZero():
-		return fmt.Errorf("choose the date from which it may be watched")
+		return fault.Say("rule.from_date")
 	case r.Until != UntilTerm && r.Until != UntilDate && r.Until != UntilEver:
-		return fmt.Errorf("a rule ends after term, on a date or never")
+		return fault.Say("rule.until")
 	case r.Until == UntilDate && r.UntilAt.IsZero():
-		return fmt.Errorf("choose the date until which it may be watched")
+		return fault.Say("rule.until_date")
 	case r.Until == UntilTerm && (r.DaysAfterTerm < 0 || r.DaysAfterTerm > 3650):
-		return fmt.Errorf("the days after term go from 0 to 3650")
+		return fault.Say("rule.days")
 	case r.From == FromDate && r.Until == UntilDate && !r.FromAt.Before(r.UntilAt):
-		return fmt.Errorf("the end of the rule lies before its start, so nobody could ever watch")
+		return fault.Say("rule.never")
 	}
 	return nil
 }
@@ -96,12 +98,13 @@ type Viewer struct {
 	Group       string // "" for none
 }
 
-// Recording is what a decision needs to know of a recording in one course.
-type Recording struct {
+// Release is a recording as one course has it: what a decision needs to know of it.
+type Release struct {
+	Own        bool      // the course is that of its lecture
 	Watchable  bool      // an edition of it exists
 	Lit        bool      // for this course
 	LectureEnd time.Time // what "the end of the lecture" means: see LectureEnd
-	TermEnd    time.Time // the end of the last day of term, in the zone of the college
+	TermEnd    time.Time // the end of the last day of the term of the course, in the zone of the college
 }
 
 // Reason is why a person can or cannot watch.
@@ -126,7 +129,7 @@ type Decision struct {
 }
 
 // Opens is when r begins to hold for the recording.
-func (r Rule) Opens(x Recording) time.Time {
+func (r Rule) Opens(x Release) time.Time {
 	if r.From == FromDate {
 		return r.FromAt
 	}
@@ -134,7 +137,7 @@ func (r Rule) Opens(x Recording) time.Time {
 }
 
 // Closes is when r ceases to hold for the recording; ok is false when it never does.
-func (r Rule) Closes(x Recording) (at time.Time, ok bool) {
+func (r Rule) Closes(x Release) (at time.Time, ok bool) {
 	switch r.Until {
 	case UntilDate:
 		return r.UntilAt, true
@@ -144,28 +147,63 @@ func (r Rule) Closes(x Recording) (at time.Time, ok bool) {
 	return time.Time{}, false
 }
 
-// Decide says whether v may watch x now under rule, which is nil when the course has none.
-func Decide(rule *Rule, v Viewer, x Recording, now time.Time) Decision {
+// Way is one way in to a recording: the course of a release as it knows a person, and the rule that holds there.
+type Way struct {
+	Rule    *Rule // the one of the release, else that of the course; nil when there is none
+	Viewer  Viewer
+	Release Release
+}
+
+// Decide says whether one may watch by w now. Who teaches the course of the lecture sees its recordings at any time;
+// who teaches another course that one is lit for sees it as long as it is.
+func (w Way) Decide(now time.Time) Decision {
 	no := func(why Reason) Decision { return Decision{Reason: why} }
-	if v.Coordinator || v.Part.Staff() {
-		return Decision{Watch: true, Download: true, Reason: AsStaff}
-	}
+	shown := w.Release.Lit && w.Release.Watchable
 	switch {
-	case v.Part != Student:
+	case w.Viewer.Coordinator, w.Viewer.Part.Staff() && (w.Release.Own || shown):
+		return Decision{Watch: true, Download: true, Reason: AsStaff}
+	case w.Viewer.Part != Student && !w.Viewer.Part.Staff():
 		return no(NotEnrolled)
-	case !x.Lit || !x.Watchable:
+	case !shown:
 		return no(NotLit)
-	case rule == nil:
+	case w.Rule == nil:
 		return no(NoRule)
-	case !rule.Covers(v.Group):
+	case !w.Rule.Covers(w.Viewer.Group):
 		return no(OtherGroup)
-	case now.Before(rule.Opens(x)):
+	case now.Before(w.Rule.Opens(w.Release)):
 		return no(NotYet)
 	}
-	if end, ends := rule.Closes(x); ends && !now.Before(end) {
+	if end, ends := w.Rule.Closes(w.Release); ends && !now.Before(end) {
 		return no(NoLonger)
 	}
-	return Decision{Watch: true, Download: rule.Download, Reason: ByRule}
+	return Decision{Watch: true, Download: w.Rule.Download, Reason: ByRule}
+}
+
+// nearness are the reasons from the one that lets in to the one that is furthest from it.
+var nearness = []Reason{AsStaff, ByRule, NotYet, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
+
+// Decide says whether one may watch now by any of the ways, and by which: the best one lets them in, and where none
+// does the reason is that of the one that came nearest. Of no ways at all, -1, nobody is enrolled.
+func Decide(ways []Way, now time.Time) (Decision, int) {
+	best, by := Decision{Reason: NotEnrolled}, -1
+	for i, w := range ways {
+		d := w.Decide(now)
+		if by < 0 || compare(d, best) < 0 {
+			best, by = d, i
+		}
+	}
+	return best, by
+}
+
+func compare(a, b Decision) int {
+	if c := cmp.Compare(slices.Index(nearness, a.Reason), slices.Index(nearness, b.Reason)); c != 0 ||
+		a.Download == b.Download {
+		return c
+	}
+	if a.Download {
+		return -1
+	}
+	return 1
 }
 
 // Light is the state of a recording in one course.

@@ -8,7 +8,8 @@ import (
 var (
 	noon = time.Date(2026, 10, 14, 12, 0, 0, 0, time.UTC)
 	open = Rule{Audience: Everyone, Download: true, From: FromLecture, Until: UntilTerm, DaysAfterTerm: 30}
-	lit  = Recording{Watchable: true, Lit: true, LectureEnd: noon.Add(-time.Hour), TermEnd: noon.AddDate(0, 0, 60)}
+	lit  = Release{Own: true, Watchable: true, Lit: true, LectureEnd: noon.Add(-time.Hour),
+		TermEnd: noon.AddDate(0, 0, 60)}
 )
 
 func with[T any](x T, change func(*T)) T {
@@ -23,18 +24,25 @@ func TestDecide(t *testing.T) {
 		name  string
 		rule  *Rule
 		who   Viewer
-		what  Recording
+		what  Release
 		at    time.Time
 		want  Reason
 		watch bool
 	}{
 		{"a student of the course", &open, student, lit, noon, ByRule, true},
-		{"a lecturer, though it is dark", nil, Viewer{Part: Lecturer}, Recording{}, noon, AsStaff, true},
-		{"an assistant", nil, Viewer{Part: Assistant}, Recording{}, noon, AsStaff, true},
-		{"a coordinator of no course", nil, Viewer{Coordinator: true}, Recording{}, noon, AsStaff, true},
+		{"a lecturer, though it is dark", nil, Viewer{Part: Lecturer}, Release{Own: true}, noon, AsStaff, true},
+		{"an assistant", nil, Viewer{Part: Assistant}, Release{Own: true}, noon, AsStaff, true},
+		{"a coordinator of no course", nil, Viewer{Coordinator: true}, Release{}, noon, AsStaff, true},
+		{"a lecturer of another course that it is lit for", nil, Viewer{Part: Lecturer},
+			with(lit, func(x *Release) { x.Own = false }), noon, AsStaff, true},
+		{"a lecturer of another course, before that", nil, Viewer{Part: Lecturer}, Release{Watchable: true}, noon,
+			NotLit, false},
+		{"a lecturer of another course, without an edition", nil, Viewer{Part: Lecturer}, Release{Lit: true}, noon,
+			NotLit, false},
 		{"a student of another course", &open, Viewer{}, lit, noon, NotEnrolled, false},
-		{"not lit", &open, student, with(lit, func(x *Recording) { x.Lit = false }), noon, NotLit, false},
-		{"lit, but no edition", &open, student, with(lit, func(x *Recording) { x.Watchable = false }), noon, NotLit, false},
+		{"not lit", &open, student, with(lit, func(x *Release) { x.Lit = false }), noon, NotLit, false},
+		{"lit, but no edition", &open, student, with(lit, func(x *Release) { x.Watchable = false }), noon, NotLit,
+			false},
 		{"no rule", nil, student, lit, noon, NoRule, false},
 		{"another group", &groupB, student, lit, noon, OtherGroup, false},
 		{"the group", &groupB, Viewer{Part: Student, Group: "C"}, lit, noon, ByRule, true},
@@ -43,14 +51,106 @@ func TestDecide(t *testing.T) {
 		{"at the end of the lecture", &open, student, lit, lit.LectureEnd, ByRule, true},
 		{"the last moment", &open, student, lit, lit.TermEnd.AddDate(0, 0, 30).Add(-1), ByRule, true},
 		{"the moment it ends", &open, student, lit, lit.TermEnd.AddDate(0, 0, 30), NoLonger, false},
-		{"for ever", new(with(open, func(r *Rule) { r.Until = UntilEver })), student, lit, noon.AddDate(90, 0, 0), ByRule, true},
+		{"for ever", new(with(open, func(r *Rule) { r.Until = UntilEver })), student, lit, noon.AddDate(90, 0, 0),
+			ByRule, true},
 	} {
-		got := Decide(c.rule, c.who, c.what, c.at)
+		got := Way{c.rule, c.who, c.what}.Decide(c.at)
 		if got.Reason != c.want || got.Watch != c.watch {
 			t.Errorf("%s: %+v, want %s %v", c.name, got, c.want, c.watch)
 		}
-		if got.Download && !got.Watch {
-			t.Errorf("%s: may download and not watch", c.name)
+		if want := c.want == AsStaff || c.want == ByRule; got.Download != want { // the rules of this test let it
+			t.Errorf("%s: a copy can be taken: %v, want %v", c.name, got.Download, want)
+		}
+	}
+}
+
+// TestTheBestWayInWins, whatever the order of the ways.
+func TestTheBestWayInWins(t *testing.T) {
+	student, later := Viewer{Part: Student}, with(open, func(r *Rule) {
+		r.From, r.FromAt = FromDate,
+			noon.AddDate(0, 0, 1)
+	})
+	only := with(open, func(r *Rule) { r.Audience, r.Groups = Groups, []string{"B"} })
+	watch := with(open, func(r *Rule) { r.Download = false })
+	over := with(open, func(r *Rule) { r.Until, r.UntilAt = UntilDate, noon })
+	// Each is nearer than the next.
+	ways := []Way{
+		{Viewer: Viewer{Part: Lecturer}, Release: Release{Own: true}},
+		{Rule: &open, Viewer: student, Release: lit},
+		{Rule: &watch, Viewer: student, Release: lit},
+		{Rule: &later, Viewer: student, Release: lit},
+		{Rule: &only, Viewer: student, Release: lit},
+		{Rule: &over, Viewer: student, Release: lit},
+		{Viewer: student, Release: lit},
+		{Rule: &open, Viewer: student},
+		{Rule: &open, Release: lit},
+	}
+	for i := range ways {
+		for k := i; k < len(ways); k++ {
+			want := ways[i].Decide(noon)
+			if got, by := Decide([]Way{ways[i], ways[k]}, noon); got != want || by != 0 {
+				t.Errorf("%d before %d: %+v by %d, want %+v", i, k, got, by, want)
+			}
+			if got, _ := Decide([]Way{ways[k], ways[i]}, noon); got != want {
+				t.Errorf("%d before %d: %+v, want %+v", k, i, got, want)
+			}
+		}
+	}
+	if got, by := Decide(nil, noon); got.Watch || got.Reason != NotEnrolled || by != -1 {
+		t.Errorf("no way in: %+v by %d", got, by)
+	}
+}
+
+// TestWhoMayNotTakeACopy though they may watch.
+func TestWhoMayNotTakeACopy(t *testing.T) {
+	rule := with(open, func(r *Rule) { r.Download = false })
+	if got := (Way{&rule, Viewer{Part: Student}, lit}).Decide(noon); !got.Watch || got.Download {
+		t.Errorf("a student: %+v", got)
+	}
+	if got := (Way{&rule, Viewer{Part: Lecturer}, lit}).Decide(noon); !got.Watch || !got.Download {
+		t.Errorf("a lecturer: %+v", got)
+	}
+}
+
+func TestLearns(t *testing.T) {
+	for _, c := range []struct {
+		who           Viewer
+		private, open bool
+		want          bool
+	}{
+		{Viewer{Coordinator: true}, true, false, true},
+		{Viewer{Part: Lecturer}, true, false, true},
+		{Viewer{Part: Assistant}, true, false, true},
+		{Viewer{Part: Student}, false, false, true},
+		{Viewer{Part: Student}, false, true, true},
+		{Viewer{Part: Student}, true, true, true},
+		{Viewer{Part: Student}, true, false, false},
+		{Viewer{}, false, true, false},
+		{Viewer{}, true, true, false},
+	} {
+		if got := Learns(c.who, c.private, c.open); got != c.want {
+			t.Errorf("%+v of a lecture that is private %v and open %v: %v", c.who, c.private, c.open, got)
+		}
+	}
+}
+
+// TestCheckLetsPass what stands at the edges, and a date on one side alone.
+func TestCheckLetsPass(t *testing.T) {
+	for name, change := range map[string]func(*Rule){
+		"with the end of term":  func(r *Rule) { r.DaysAfterTerm = 0 },
+		"ten years after it":    func(r *Rule) { r.DaysAfterTerm = 3650 },
+		"from a date, for ever": func(r *Rule) { r.From, r.FromAt, r.Until = FromDate, noon, UntilEver },
+		"until a date alone":    func(r *Rule) { r.Until, r.UntilAt = UntilDate, noon },
+		"for a moment": func(r *Rule) {
+			r.From, r.FromAt, r.Until, r.UntilAt = FromDate, noon, UntilDate,
+				noon.Add(1)
+		},
+		"days that do not count": func(r *Rule) { r.Until, r.DaysAfterTerm = UntilEver, -1 },
+	} {
+		r := open
+		change(&r)
+		if err := r.Check(); err != nil {
+			t.Errorf("%s: %v", name, err)
 		}
 	}
 }
@@ -81,7 +181,8 @@ func TestCheckRefusesRulesThatCannotBe(t *testing.T) {
 }
 
 func TestLight(t *testing.T) {
-	for c, want := range map[Count]Light{{0, 0}: Dark, {0, 48}: Dark, {1, 48}: PartLit, {47, 48}: PartLit, {48, 48}: Lit, {1, 1}: Lit} {
+	for c, want := range map[Count]Light{{0, 0}: Dark, {0, 48}: Dark, {1, 48}: PartLit, {47, 48}: PartLit,
+		{48, 48}: Lit, {1, 1}: Lit} {
 		if got := c.Light(); got != want {
 			t.Errorf("%v: %s, want %s", c, got, want)
 		}
@@ -90,7 +191,8 @@ func TestLight(t *testing.T) {
 
 func TestLectureEnd(t *testing.T) {
 	start, end := noon, noon.Add(90*time.Minute)
-	for after, want := range map[time.Duration]time.Time{-24 * time.Hour: start, 0: start, time.Hour: noon.Add(time.Hour), 90 * time.Minute: end, 3 * time.Hour: end} {
+	for after, want := range map[time.Duration]time.Time{-24 * time.Hour: start, 0: start,
+		time.Hour: noon.Add(time.Hour), 90 * time.Minute: end, 3 * time.Hour: end} {
 		stopped := noon.Add(after)
 		if got := LectureEnd(start, end, &stopped); !got.Equal(want) {
 			t.Errorf("stopped %v after the start: %v, want %v", after, got, want)

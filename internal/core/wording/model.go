@@ -38,7 +38,8 @@ type follow struct{ kinds, all float64 }
 // NewModel is the model of lines of words of a course, over their language. Lines may repeat: what
 // is said more often counts more.
 func NewModel(lines [][]string, language *Language) *Model {
-	m := &Model{lang: &Language{Words: slices.Clone(language.Words)}, id: map[string]int32{}, rest: map[[2]int32]float64{}}
+	m := &Model{lang: &Language{Words: slices.Clone(language.Words)}, id: map[string]int32{},
+		rest: map[[2]int32]float64{}}
 	general := &Language{Alone: slices.Clone(language.Alone), Rest: slices.Clone(language.Rest), Pairs: language.Pairs}
 	for i, w := range m.lang.Words {
 		m.id[w] = int32(i)
@@ -178,7 +179,8 @@ func (m *Model) Likely(word string, before ...string) float64 {
 		return m.lang.after(known[0], w)
 	}
 	t := [3]int32{known[0], known[1], w}
-	if i, ok := slices.BinarySearchFunc(m.triples, t, func(a triple, t [3]int32) int { return slices.Compare(a.words[:], t[:]) }); ok {
+	if i, ok := slices.BinarySearchFunc(m.triples, t,
+		func(a triple, t [3]int32) int { return slices.Compare(a.words[:], t[:]) }); ok {
 		return m.triples[i].p
 	}
 	rest, ok := m.rest[[2]int32{known[0], known[1]}]

@@ -78,14 +78,23 @@ func Carries(word string) bool { return len([]rune(word)) > 2 && !little[word] }
 // little are English words that hold sentences together.
 var little = func() map[string]bool {
 	out := map[string]bool{}
-	for _, w := range strings.Fields(`about above after again all along also although always among and another any anyone anything are aren't around away
-		back because been before behind being below between beyond both but can can't cannot come comes could couldn't did didn't does doesn't doing don't done down during
-		each either else enough even ever every everyone everything few for from gave get gets give given gives goes going gone got had has hasn't have haven't having her here hers him his how
-		however i'll i'm i've into isn't it's its itself just keep kept know let let's like little look made make makes many may maybe might more most much must myself
-		near need never next nobody none nor not nothing now off often once one only onto other others our out over own people perhaps please put quite rather really right
-		said same say says see seen she should shouldn't since some someone something sometimes soon still such take takes than that that's the their them themselves then there there's these they
-		they're thing things think this those though three through thus till today together too took two under until upon use used very want was wasn't way well went were weren't what what's
-		when where whether which while who whole whom whose why will with within without won't would wouldn't yes yet you you'll you're your yours good want first second last new`) {
+	for _, w := range strings.Fields(`about above after again all along also although always among
+		and another any anyone anything are aren't around away
+		back because been before behind being below between beyond both but can can't cannot come comes could
+			couldn't did didn't does doesn't doing don't done down during
+		each either else enough even ever every everyone everything few for
+			from gave get gets give given gives goes going gone got had has hasn't have haven't having her here hers
+			him his how
+		however i'll i'm i've into isn't it's its itself just keep kept know let let's like little look made make
+			makes many may maybe might more most much must myself
+		near need never next nobody none nor not nothing now off often once one only onto other others our out over
+			own people perhaps please put quite rather really right
+		said same say says see seen she should shouldn't since some someone something sometimes soon still such take
+			takes than that that's the their them themselves then there there's these they
+		they're thing things think this those though three through thus till today together too took two under until
+			upon use used very want was wasn't way well went were weren't what what's
+		when where whether which while who whole whom whose why will with within without won't would wouldn't yes yet
+			you you'll you're your yours good want first second last new`) {
 		out[w] = true
 	}
 	return out

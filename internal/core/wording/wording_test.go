@@ -50,8 +50,10 @@ func language(alone map[string]float64, pairs map[string]float64) *Language {
 }
 
 func english() *Language {
-	return language(map[string]float64{"the": 0.3, "of": 0.2, "water": 0.05, "tide": 0.01, "</s>": 0.1, "<s>": 0.5, "rare": 0.001},
-		map[string]float64{"of the": 0.6, "of water": 0.05, "the water": 0.2, "water </s>": 0.4, "<s> the": 0.5, "the rare": 0.01})
+	return language(map[string]float64{"the": 0.3, "of": 0.2, "water": 0.05, "tide": 0.01, "</s>": 0.1, "<s>": 0.5,
+		"rare": 0.001},
+		map[string]float64{"of the": 0.6, "of water": 0.05, "the water": 0.2, "water </s>": 0.4, "<s> the": 0.5,
+			"the rare": 0.01})
 }
 
 // sums fails the test unless what may follow each of some words sums up to one.
@@ -76,8 +78,10 @@ func sums(t *testing.T, m *Model, after ...[]string) {
 // course says is likelier than what it does not, and what it does not say is as in its language.
 func TestAModelIsAModel(t *testing.T) {
 	m := NewModel(Lines("The tide turns. The tide staff. Read the tide staff at low water."), english())
-	sums(t, m, nil, []string{"the"}, []string{"the", "tide"}, []string{"never", "heard"}, []string{"<s>"}, []string{"read", "the"}, []string{"of", "the", "tide"}, []string{"of"}, []string{"water"})
-	if m.Likely("staff", "the", "tide") < 10*m.Likely("rare", "the", "tide") || m.Likely("rare") == 0 || m.Likely("nowhere") != 0 {
+	sums(t, m, nil, []string{"the"}, []string{"the", "tide"}, []string{"never", "heard"}, []string{"<s>"},
+		[]string{"read", "the"}, []string{"of", "the", "tide"}, []string{"of"}, []string{"water"})
+	if m.Likely("staff", "the", "tide") < 10*m.Likely("rare", "the", "tide") || m.Likely("rare") == 0 ||
+		m.Likely("nowhere") != 0 {
 		t.Error("what the course says is not likelier")
 	}
 	if got, want := m.Likely("the", "of"), own*3/16+(1-own)*0.6; math.Abs(got-want) > 1e-6 {
@@ -134,7 +138,8 @@ func TestARPA(t *testing.T) {
 			}
 		}
 	}
-	if !strings.Contains(b.String(), "ngram 1=10\n") || counted[1] != 10 || !strings.HasSuffix(b.String(), "\\end\\\n") {
+	if !strings.Contains(b.String(), "ngram 1=10\n") || counted[1] != 10 ||
+		!strings.HasSuffix(b.String(), "\\end\\\n") {
 		t.Errorf("%v\n%s", counted, b.String())
 	}
 	var look func(words []string) float64
@@ -144,7 +149,8 @@ func TestARPA(t *testing.T) {
 		}
 		return rest[strings.Join(words[:len(words)-1], " ")] + look(words[1:])
 	}
-	for _, words := range [][]string{{"tide"}, {"the", "tide"}, {"the", "tide", "staff"}, {"the", "tide", "of"}, {"of", "the", "tide"}, {"turns", "of", "the"}, {begin, "the", "tide"}, {"tide", "staff", end}} {
+	for _, words := range [][]string{{"tide"}, {"the", "tide"}, {"the", "tide", "staff"}, {"the", "tide", "of"},
+		{"of", "the", "tide"}, {"turns", "of", "the"}, {begin, "the", "tide"}, {"tide", "staff", end}} {
 		n := len(words) - 1
 		if got, want := look(words), math.Log10(m.Likely(words[n], words[:n]...)); math.Abs(got-want) > 1e-4 {
 			t.Errorf("%v: %v, want %v", words, got, want)

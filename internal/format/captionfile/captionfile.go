@@ -17,6 +17,7 @@ import (
 	"golang.org/x/text/transform"
 
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/fault"
 )
 
 // Form is the form of a file.
@@ -37,7 +38,7 @@ const (
 // Said is something about a line of a file.
 type Said struct {
 	Line int // from 1; 0 for the whole file
-	Text string
+	Text fault.Text
 }
 
 // File is what was read of a file.
@@ -51,10 +52,10 @@ type File struct {
 }
 
 // ErrNot says that a file is none of captions; the error that wraps it can be shown.
-var ErrNot = errors.New("this is no file of captions")
+var ErrNot = fault.Code("captions.no_file")
 
-func not(format string, args ...any) error {
-	return fmt.Errorf("%w: %w", ErrNot, fmt.Errorf(format, args...))
+func not(code fault.Code, with ...any) error {
+	return fmt.Errorf("%w: %w", ErrNot, fault.Say(code, with...))
 }
 
 // Read reads a file, whatever its name: its form and its encoding are found by looking at it. The
@@ -62,13 +63,13 @@ func not(format string, args ...any) error {
 func Read(b []byte) (File, error) {
 	var f File
 	if len(b) > MaxBytes {
-		return f, not("The file has %d MB; captions of a whole day have less than %d.", len(b)>>20, MaxBytes>>20)
+		return f, not("captions.large", "mb", len(b)>>20, "most", MaxBytes>>20)
 	}
 	text, note, err := decode(b)
 	if err != nil {
 		return f, err
 	}
-	if note != "" {
+	if !note.None() {
 		f.Notes = append(f.Notes, Said{0, note})
 	}
 	text = strings.ReplaceAll(strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text), "\x00", "\ufffd")
@@ -82,13 +83,13 @@ func Read(b []byte) (File, error) {
 		f.Form = SubRip
 		err = r.srt()
 	default:
-		return f, not("This is neither WebVTT nor SubRip: it begins with “%s”.", short(first))
+		return f, not("captions.form", "begins", short(first))
 	}
 	if err != nil {
 		return f, err
 	}
 	if len(f.Cues) == 0 && f.AllFault == 0 {
-		return f, not("There is no line of captions in this file.")
+		return f, not("captions.empty")
 	}
 	f.order()
 	return f, nil
@@ -99,32 +100,33 @@ func (f *File) Within(length time.Duration) {
 	all := len(f.Cues)
 	f.Cues = slices.DeleteFunc(f.Cues, func(c caption.Cue) bool { return c.Start >= length })
 	if over := all - len(f.Cues); over > 0 {
-		f.Notes = append(f.Notes, Said{0, fmt.Sprintf("%d of its %d lines begin after the end of this recording at %s, and are left out. Is the file of another lecture?", over, all, clock(length))})
+		f.Notes = append(f.Notes,
+			Said{0, fault.Say("captions.after_end", "n", over, "of", all, "at", fault.Clock(length))})
 	}
 	if len(f.Cues) == 0 && all > 0 && f.AllFault == 0 {
 		f.AllFault++
-		f.Faults = append(f.Faults, Said{0, "None of its lines lies within this recording."})
+		f.Faults = append(f.Faults, Said{0, fault.Say("captions.outside")})
 	}
 }
 
 // decode is a file as text: UTF-8, UTF-16 with its mark, or else the encoding of older programs
 // of the west.
-func decode(b []byte) (text, note string, err error) {
+func decode(b []byte) (text string, note fault.Text, err error) {
 	switch {
 	case bytes.HasPrefix(b, []byte{0xff, 0xfe}), bytes.HasPrefix(b, []byte{0xfe, 0xff}):
 		out, _, err := transform.Bytes(unicode.UTF16(unicode.LittleEndian, unicode.ExpectBOM).NewDecoder(), b)
 		if err != nil {
-			return "", "", not("The file cannot be read as text.")
+			return "", note, not("captions.encoding")
 		}
 		b = out
 	case !utf8.Valid(b):
 		if bytes.IndexByte(b, 0) >= 0 {
-			return "", "", not("This is no text: it holds bytes that no text has.")
+			return "", note, not("captions.bytes")
 		}
 		if b, err = charmap.Windows1252.NewDecoder().Bytes(b); err != nil {
-			return "", "", not("The file cannot be read as text.")
+			return "", note, not("captions.encoding")
 		}
-		note = "The file is not in UTF-8. It was read as Latin-1 (Windows-1252): look whether accents and quotation marks are right."
+		note = fault.Say("captions.latin")
 	}
 	return strings.TrimPrefix(string(b), "\ufeff"), note, nil
 }
@@ -134,7 +136,7 @@ func (f *File) order() {
 	byStart := func(a, b caption.Cue) int { return cmp.Compare(a.Start, b.Start) }
 	if !slices.IsSortedFunc(f.Cues, byStart) {
 		slices.SortStableFunc(f.Cues, byStart)
-		f.Notes = append(f.Notes, Said{0, "Its lines are not in order of time; they were put in order."})
+		f.Notes = append(f.Notes, Said{0, fault.Say("captions.order")})
 	}
 	over, first := 0, time.Duration(0)
 	for i := 1; i < len(f.Cues); i++ {
@@ -145,7 +147,7 @@ func (f *File) order() {
 		}
 	}
 	if over > 0 {
-		f.Notes = append(f.Notes, Said{0, fmt.Sprintf("%d of its lines begin before the line before has ended, the first at %s. They stand on the picture together.", over, clock(first))})
+		f.Notes = append(f.Notes, Said{0, fault.Say("captions.over", "n", over, "at", fault.Clock(first))})
 	}
 }
 
@@ -155,9 +157,9 @@ type reader struct {
 	file  *File
 }
 
-func (r *reader) fault(line int, format string, args ...any) {
+func (r *reader) fault(line int, code fault.Code, with ...any) {
 	if r.file.AllFault++; len(r.file.Faults) < maxSaid {
-		r.file.Faults = append(r.file.Faults, Said{line, fmt.Sprintf(format, args...)})
+		r.file.Faults = append(r.file.Faults, Said{line, fault.Say(code, with...)})
 	}
 }
 
@@ -170,13 +172,13 @@ func (r *reader) timing(line int, text string) (c caption.Cue, ok bool) {
 	end, err2 := parseTime(to)
 	switch err := errors.Join(err, err2); {
 	case errors.Is(err, errNegative):
-		r.fault(line, "A line begins before the recording does: %s.", short(text))
+		r.fault(line, "captions.early", "line", short(text))
 	case err != nil:
-		r.fault(line, "These are no times: %s.", short(text))
+		r.fault(line, "captions.times", "line", short(text))
 	case end < start:
-		r.fault(line, "A line ends at %s, before it begins at %s.", clock(end), clock(start))
+		r.fault(line, "captions.turned", "end", fault.Clock(end), "start", fault.Clock(start))
 	case end == start:
-		r.fault(line, "A line begins and ends at %s, so that nobody could read it.", clock(start))
+		r.fault(line, "captions.nothing", "at", fault.Clock(start))
 	default:
 		c.Start, c.End, c.As.Settings = start, end, strings.TrimSpace(settings)
 		return c, true
@@ -186,7 +188,7 @@ func (r *reader) timing(line int, text string) (c caption.Cue, ok bool) {
 
 func (r *reader) add(c caption.Cue) error {
 	if len(r.file.Cues) == MaxCues {
-		return not("The file has more than %d lines of captions; a lecture of ten hours has about 10,000.", MaxCues)
+		return not("captions.many", "most", MaxCues)
 	}
 	r.file.Cues = append(r.file.Cues, c)
 	return nil

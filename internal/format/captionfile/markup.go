@@ -22,7 +22,8 @@ var (
 func read(c *caption.Cue, payload string) {
 	payload = strings.Trim(payload, "\n")
 	rest := payload
-	if all := voices.FindAllStringIndex(payload, 2); len(all) > 1 || len(all) == 1 && strings.TrimSpace(payload[:all[0][0]]) != "" {
+	if all := voices.FindAllStringIndex(payload, 2); len(all) > 1 ||
+		len(all) == 1 && strings.TrimSpace(payload[:all[0][0]]) != "" {
 		// Several speak: who says what stands in the text.
 		c.Text = caption.Clean(plain(spoken(payload)))
 		c.As.Markup = blankless(payload)
@@ -34,7 +35,8 @@ func read(c *caption.Cue, payload string) {
 	}
 	c.Text = caption.Clean(plain(rest))
 	// Marks that say more than who speaks are kept beside the text.
-	if marked(*c) != payload && (tag.MatchString(rest) || override.MatchString(rest) || strings.HasPrefix(payload, "<v.")) {
+	if marked(*c) != payload &&
+		(tag.MatchString(rest) || override.MatchString(rest) || strings.HasPrefix(payload, "<v.")) {
 		c.As.Markup = blankless(payload)
 	}
 }

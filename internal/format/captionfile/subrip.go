@@ -35,7 +35,7 @@ func (r *reader) srt() error {
 		if i == 0 {
 			for k, l := range r.lines[:begins(n)] {
 				if strings.TrimSpace(l) != "" {
-					r.fault(k+1, "These words have no times: %s.", short(l))
+					r.fault(k+1, "captions.no_times", "words", short(l))
 					break
 				}
 			}

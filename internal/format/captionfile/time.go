@@ -66,12 +66,3 @@ func stamp(t time.Duration, mark byte) string {
 	ms := t.Round(time.Millisecond).Milliseconds()
 	return fmt.Sprintf("%02d:%02d:%02d%c%03d", ms/3600_000, ms/60_000%60, ms/1000%60, mark, ms%1000)
 }
-
-// clock is a time as people read it.
-func clock(t time.Duration) string {
-	s := int64(t / time.Second)
-	if s >= 3600 {
-		return fmt.Sprintf("%d:%02d:%02d", s/3600, s/60%60, s%60)
-	}
-	return fmt.Sprintf("%d:%02d", s/60, s%60)
-}

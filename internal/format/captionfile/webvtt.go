@@ -18,7 +18,8 @@ func (r *reader) vtt() error {
 	at := 1
 	for ; at < len(lines) && lines[at] != "" && !strings.Contains(lines[at], "-->"); at++ {
 		head = append(head, lines[at])
-		if name, value, ok := strings.Cut(lines[at], ":"); ok && strings.EqualFold(strings.TrimSpace(name), "language") {
+		if name, value, ok := strings.Cut(lines[at], ":"); ok &&
+			strings.EqualFold(strings.TrimSpace(name), "language") {
 			f.Language = strings.TrimSpace(value)
 		}
 	}
@@ -41,14 +42,15 @@ func (r *reader) vtt() error {
 		}
 		if timed < 0 {
 			block := lines[from:at]
-			if head := block[0]; strings.HasPrefix(head, "NOTE") || strings.HasPrefix(head, "STYLE") || strings.HasPrefix(head, "REGION") {
+			if head := block[0]; strings.HasPrefix(head, "NOTE") || strings.HasPrefix(head, "STYLE") ||
+				strings.HasPrefix(head, "REGION") {
 				before = append(before, strings.Join(block, "\n"))
 				continue
 			}
 			if at < len(lines) && strings.Contains(lines[at], "-->") {
 				continue
 			}
-			r.fault(from+1, "These words have no times: %s.", short(block[0]))
+			r.fault(from+1, "captions.no_times", "words", short(block[0]))
 			continue
 		}
 		c, ok := r.timing(timed+1, lines[timed])

@@ -13,7 +13,8 @@ import (
 // made runs ffmpeg to make a fragmented file of 5 s with the given arguments.
 func made(t *testing.T, args ...string) []byte {
 	t.Helper()
-	all := append([]string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=320x180:r=30", "-f", "lavfi", "-i", "sine=r=48000", "-t", "5"}, args...)
+	all := append([]string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=320x180:r=30", "-f", "lavfi", "-i",
+		"sine=r=48000", "-t", "5"}, args...)
 	out, err := exec.Command("ffmpeg", append(all, "-f", "mp4", "pipe:1")...).Output()
 	if err != nil {
 		t.Fatalf("ffmpeg: %v", err)
@@ -22,15 +23,17 @@ func made(t *testing.T, args ...string) []byte {
 }
 
 var (
-	pictures = []string{"-map", "0:v", "-c:v", "libx264", "-preset", "veryfast", "-g", "30", "-bf", "2", "-movflags", "+frag_keyframe+delay_moov+default_base_moof+negative_cts_offsets"}
-	sound    = []string{"-map", "1:a", "-c:a", "aac", "-frag_duration", "2000000", "-movflags", "+delay_moov+default_base_moof"}
+	pictures = []string{"-map", "0:v", "-c:v", "libx264", "-preset", "veryfast", "-g", "30", "-bf", "2", "-movflags",
+		"+frag_keyframe+delay_moov+default_base_moof+negative_cts_offsets"}
+	sound = []string{"-map", "1:a", "-c:a", "aac", "-frag_duration", "2000000", "-movflags",
+		"+delay_moov+default_base_moof"}
 )
 
 // packed packages a stream as a capture is packaged.
 func packed(t *testing.T, stream []byte) (*Packed, []byte) {
 	t.Helper()
 	var side, body bytes.Buffer
-	err := Read(bytes.NewReader(stream), func(x Init) error { return AppendHead(&side, x) }, func(f Fragment) error {
+	err := Read(bytes.NewReader(stream), func(x Init) error { return AppendInit(&side, x) }, func(f Fragment) error {
 		defer body.Write(f.Raw)
 		return AppendSegment(&side, int64(body.Len()), f)
 	})
@@ -73,7 +76,8 @@ func TestAStreamMayEndAnywhere(t *testing.T) {
 	whole := made(t, pictures...)
 	for _, cut := range []int{0, 7, 500, 2000, len(whole) / 2, len(whole) - 3} {
 		n := 0
-		if err := Read(bytes.NewReader(whole[:cut]), func(Init) error { return nil }, func(Fragment) error { n++; return nil }); err != nil {
+		if err := Read(bytes.NewReader(whole[:cut]), func(Init) error { return nil },
+			func(Fragment) error { n++; return nil }); err != nil {
 			t.Errorf("cut at %d: %v", cut, err)
 		}
 		if n > 5 {
@@ -89,7 +93,8 @@ func TestWhatIsNoMediaIsAnError(t *testing.T) {
 		"media before a head": {0, 0, 0, 9, 'm', 'd', 'a', 't', 0},
 		"a head of nothing":   {0, 0, 0, 8, 'm', 'o', 'o', 'v'},
 	} {
-		if err := Read(bytes.NewReader(b), func(Init) error { return nil }, func(Fragment) error { return nil }); err == nil {
+		if err := Read(bytes.NewReader(b), func(Init) error { return nil },
+			func(Fragment) error { return nil }); err == nil {
 			t.Errorf("%s: no error", name)
 		}
 	}
@@ -102,11 +107,12 @@ func TestWhatIsNoMediaIsAnError(t *testing.T) {
 func TestASidecarMayStillGrow(t *testing.T) {
 	var side bytes.Buffer
 	off := int64(0)
-	err := Read(bytes.NewReader(made(t, pictures...)), func(x Init) error { return AppendHead(&side, x) }, func(f Fragment) error {
-		err := AppendSegment(&side, off, f)
-		off += int64(len(f.Raw))
-		return err
-	})
+	err := Read(bytes.NewReader(made(t, pictures...)), func(x Init) error { return AppendInit(&side, x) },
+		func(f Fragment) error {
+			err := AppendSegment(&side, off, f)
+			off += int64(len(f.Raw))
+			return err
+		})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -115,7 +121,7 @@ func TestASidecarMayStillGrow(t *testing.T) {
 	if err != nil || len(p.Index.Segments) != 4 {
 		t.Errorf("%v segments of a cut sidecar, %v", p, err)
 	}
-	if _, err := ReadSidecar(bytes.NewReader(nil)); !errors.Is(err, ErrNoHead) {
+	if _, err := ReadSidecar(bytes.NewReader(nil)); !errors.Is(err, ErrNoInit) {
 		t.Errorf("an empty sidecar: %v", err)
 	}
 }

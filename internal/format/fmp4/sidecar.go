@@ -28,8 +28,8 @@ type line struct {
 	Samples [][4]int64 `json:"samples,omitempty"`
 }
 
-// AppendHead writes the first line of a sidecar.
-func AppendHead(w io.Writer, x Init) error { return appendLine(w, line{Init: &x}) }
+// AppendInit writes the first line of a sidecar.
+func AppendInit(w io.Writer, x Init) error { return appendLine(w, line{Init: &x}) }
 
 // AppendSegment writes the line of the fragment f, which stands at off in the packaged track.
 func AppendSegment(w io.Writer, off int64, f Fragment) error {
@@ -55,8 +55,8 @@ func appendLine(w io.Writer, l line) error {
 	return nil
 }
 
-// ErrNoHead says that a sidecar does not begin with the head of a track.
-var ErrNoHead = errors.New("the index has no head")
+// ErrNoInit says that a sidecar does not begin with the head of a track.
+var ErrNoInit = errors.New("the index has no head")
 
 // ReadSidecar reads a sidecar, which may still be growing: a last line that is not yet
 // whole is left out.
@@ -67,7 +67,7 @@ func ReadSidecar(r io.Reader) (*Packed, error) {
 		raw, err := in.ReadBytes('\n')
 		if errors.Is(err, io.EOF) {
 			if first {
-				return nil, ErrNoHead
+				return nil, ErrNoInit
 			}
 			return p, nil
 		}
@@ -80,7 +80,7 @@ func ReadSidecar(r io.Reader) (*Packed, error) {
 		}
 		if first {
 			if l.Init == nil {
-				return nil, ErrNoHead
+				return nil, ErrNoInit
 			}
 			p.Init, p.Index.Timescale = *l.Init, l.Init.Timescale
 			continue
@@ -95,7 +95,8 @@ func (p *Packed) add(l line) error {
 	samples := make([]splice.Sample, len(l.Samples))
 	off, dts := l.Off+l.Data, l.DTS
 	for i, s := range l.Samples {
-		samples[i] = splice.Sample{Off: off, Size: uint32(s[0]), Dur: uint32(s[1]), Sync: s[3] == 1, DTS: dts, PTS: dts + s[2]}
+		samples[i] = splice.Sample{Off: off, Size: uint32(s[0]), Dur: uint32(s[1]), Sync: s[3] == 1, DTS: dts,
+			PTS: dts + s[2]}
 		off += s[0]
 		dts += s[1]
 	}

@@ -28,7 +28,8 @@ func Write(sequence, track uint32, samples []Payload) (raw []byte, tfdtAt int64,
 		if s.Sync {
 			flags = mp4.SyncSampleFlags
 		}
-		f.AddFullSample(mp4.FullSample{Sample: mp4.Sample{Flags: flags, Dur: s.Dur, Size: uint32(len(s.Data))}, Data: s.Data})
+		f.AddFullSample(mp4.FullSample{Sample: mp4.Sample{Flags: flags, Dur: s.Dur, Size: uint32(len(s.Data))},
+			Data: s.Data})
 	}
 	f.Moof.Traf.Tfdt.Version = 1 // so that its time can be overwritten in place
 	var out bytes.Buffer

@@ -8,18 +8,18 @@ import (
 	"time"
 )
 
-// Track is one rendition: a run of segments over one head.
-type Track struct {
-	Head     string // address of head n, with %d, relative to the playlist
-	Heads    []int  // the head of each segment
+// Rendition is a run of segments over one initialization segment, or over several.
+type Rendition struct {
+	Init     string // address of initialization segment n, with %d, relative to the playlist
+	Inits    []int  // the initialization segment of each segment
 	Segments []time.Duration
 	Pattern  string // address of segment n, with %d
 	Ended    bool   // no more segments will come
 }
 
-// Media writes the media playlist of one track. A track that still runs is an event
+// Media writes the media playlist of a rendition. One that still runs is an event
 // playlist: it only grows, so that it can be watched from its beginning.
-func Media(t Track) string {
+func Media(t Rendition) string {
 	var w strings.Builder
 	longest := 1.0
 	for _, d := range t.Segments {
@@ -29,10 +29,11 @@ func Media(t Track) string {
 	if t.Ended {
 		kind = "VOD"
 	}
-	fmt.Fprintf(&w, "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:%d\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:%s\n#EXT-X-INDEPENDENT-SEGMENTS\n", int(math.Ceil(longest)), kind)
+	fmt.Fprintf(&w,
+		"#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:%d\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:%s\n#EXT-X-INDEPENDENT-SEGMENTS\n", int(math.Ceil(longest)), kind)
 	for i, d := range t.Segments {
-		if i == 0 || t.Heads[i] != t.Heads[i-1] {
-			fmt.Fprintf(&w, "#EXT-X-MAP:URI=\"%s\"\n", fmt.Sprintf(t.Head, t.Heads[i]))
+		if i == 0 || t.Inits[i] != t.Inits[i-1] {
+			fmt.Fprintf(&w, "#EXT-X-MAP:URI=\"%s\"\n", fmt.Sprintf(t.Init, t.Inits[i]))
 		}
 		fmt.Fprintf(&w, "#EXTINF:%.6f,\n%s\n", d.Seconds(), fmt.Sprintf(t.Pattern, i))
 	}
@@ -60,10 +61,13 @@ func Multivariant(variants ...Variant) string {
 		case p.Pictures == "":
 			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\"\n%s\n", rate, p.SoundCodec, p.Sound)
 		case p.Sound == "":
-			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\",RESOLUTION=%dx%d\n%s\n", rate, p.PicturesCodec, p.Width, p.Height, p.Pictures)
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\",RESOLUTION=%dx%d\n%s\n", rate,
+				p.PicturesCodec, p.Width, p.Height, p.Pictures)
 		default:
-			fmt.Fprintf(&w, "#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound-%d\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES,URI=\"%s\"\n", n, p.Sound)
-			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s,%s\",RESOLUTION=%dx%d,AUDIO=\"sound-%d\"\n%s\n", rate, p.PicturesCodec, p.SoundCodec, p.Width, p.Height, n, p.Pictures)
+			fmt.Fprintf(&w,
+				"#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound-%d\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES,URI=\"%s\"\n", n, p.Sound)
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s,%s\",RESOLUTION=%dx%d,AUDIO=\"sound-%d\"\n%s\n",
+				rate, p.PicturesCodec, p.SoundCodec, p.Width, p.Height, n, p.Pictures)
 		}
 	}
 	return w.String()

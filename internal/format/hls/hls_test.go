@@ -7,20 +7,25 @@ import (
 )
 
 func TestMedia(t *testing.T) {
-	got := Media(Track{Head: "v/head-%d.mp4", Heads: []int{0, 0, 1}, Pattern: "v/%d.m4s", Segments: []time.Duration{2 * time.Second, 1966667 * time.Microsecond, time.Second}, Ended: true})
-	want := "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:2\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:VOD\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"v/head-0.mp4\"\n#EXTINF:2.000000,\nv/0.m4s\n#EXTINF:1.966667,\nv/1.m4s\n#EXT-X-MAP:URI=\"v/head-1.mp4\"\n#EXTINF:1.000000,\nv/2.m4s\n#EXT-X-ENDLIST\n"
+	got := Media(Rendition{Init: "v/init-%d.mp4", Inits: []int{0, 0, 1}, Pattern: "v/%d.m4s",
+		Segments: []time.Duration{2 * time.Second, 1966667 * time.Microsecond, time.Second}, Ended: true})
+	want := "#EXTM3U\n#EXT-X-VERSION:7\n#EXT-X-TARGETDURATION:2\n#EXT-X-MEDIA-SEQUENCE:0\n#EXT-X-PLAYLIST-TYPE:VOD\n#EXT-X-INDEPENDENT-SEGMENTS\n#EXT-X-MAP:URI=\"v/init-0.mp4\"\n#EXTINF:2.000000,\nv/0.m4s\n#EXTINF:1.966667,\nv/1.m4s\n#EXT-X-MAP:URI=\"v/init-1.mp4\"\n#EXTINF:1.000000,\nv/2.m4s\n#EXT-X-ENDLIST\n"
 	if got != want {
 		t.Errorf("got\n%s\nwant\n%s", got, want)
 	}
-	live := Media(Track{Head: "h%d", Heads: []int{0}, Pattern: "%d", Segments: []time.Duration{2300 * time.Millisecond}})
-	if strings.Contains(live, "ENDLIST") || !strings.Contains(live, "TYPE:EVENT") || !strings.Contains(live, "TARGETDURATION:3\n") {
+	live := Media(Rendition{Init: "h%d", Inits: []int{0}, Pattern: "%d",
+		Segments: []time.Duration{2300 * time.Millisecond}})
+	if strings.Contains(live, "ENDLIST") || !strings.Contains(live, "TYPE:EVENT") ||
+		!strings.Contains(live, "TARGETDURATION:3\n") {
 		t.Errorf("a track that runs:\n%s", live)
 	}
 }
 
 func TestMultivariant(t *testing.T) {
-	both := Variant{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2", Width: 1280, Height: 720, BitsPerSecond: 300000}
-	if got := Multivariant(both); !strings.Contains(got, `CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound-0"`+"\nvideo.m3u8\n") {
+	both := Variant{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2",
+		Width: 1280, Height: 720, BitsPerSecond: 300000}
+	if got := Multivariant(both); !strings.Contains(got,
+		`CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound-0"`+"\nvideo.m3u8\n") {
 		t.Error(got)
 	}
 	both.Sound = ""
@@ -28,14 +33,18 @@ func TestMultivariant(t *testing.T) {
 		t.Error(got)
 	}
 	both.Sound, both.Pictures = "audio.m3u8", ""
-	if got := Multivariant(both); strings.Contains(got, "RESOLUTION") || !strings.HasSuffix(got, "CODECS=\"mp4a.40.2\"\naudio.m3u8\n") {
+	if got := Multivariant(both); strings.Contains(got, "RESOLUTION") ||
+		!strings.HasSuffix(got, "CODECS=\"mp4a.40.2\"\naudio.m3u8\n") {
 		t.Error(got)
 	}
 }
 
 func TestASmallVariantHasItsOwnSound(t *testing.T) {
-	got := Multivariant(Variant{Pictures: "p", Sound: "s", Width: 1280, Height: 720, BitsPerSecond: 900000}, Variant{Pictures: "q", Sound: "r", Width: 640, Height: 360, BitsPerSecond: 200000})
-	for _, want := range []string{`GROUP-ID="sound-0",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="s"`, `GROUP-ID="sound-1",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="r"`, "BANDWIDTH=900000", "RESOLUTION=640x360,AUDIO=\"sound-1\"\nq\n"} {
+	got := Multivariant(Variant{Pictures: "p", Sound: "s", Width: 1280, Height: 720, BitsPerSecond: 900000},
+		Variant{Pictures: "q", Sound: "r", Width: 640, Height: 360, BitsPerSecond: 200000})
+	for _, want := range []string{`GROUP-ID="sound-0",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="s"`,
+		`GROUP-ID="sound-1",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="r"`, "BANDWIDTH=900000",
+		"RESOLUTION=640x360,AUDIO=\"sound-1\"\nq\n"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("%q is not in\n%s", want, got)
 		}

@@ -11,6 +11,8 @@ import (
 	"io"
 	"strings"
 	"unicode/utf8"
+
+	"latelantern/internal/core/fault"
 )
 
 // MaxSize is the most bytes that a file can have.
@@ -19,15 +21,8 @@ const MaxSize = 32 << 20
 // Fault is something in a file that could not be taken.
 type Fault struct {
 	Line int // in the file, from 1; 0 for the file as a whole
-	Text string
+	Text fault.Text
 }
-
-// said is an error whose text is a sentence to be shown.
-type said string
-
-func (s said) Error() string { return string(s) }
-
-func say(format string, args ...any) error { return said(fmt.Sprintf(format, args...)) }
 
 // line is one content line, unfolded (RFC 5545, 3.1).
 type line struct {
@@ -44,7 +39,7 @@ func readLines(r io.Reader) ([]line, []Fault, error) {
 		return nil, nil, fmt.Errorf("read a calendar: %w", err)
 	}
 	if len(b) > MaxSize {
-		return nil, []Fault{{0, fmt.Sprintf("The file is larger than %d MB.", MaxSize>>20)}}, nil
+		return nil, []Fault{{0, fault.Say("calendar.large", "most", MaxSize>>20)}}, nil
 	}
 	var out []line
 	var faults []Fault
@@ -55,12 +50,12 @@ func readLines(r io.Reader) ([]line, []Fault, error) {
 			return
 		}
 		if !utf8.Valid(text) {
-			faults = append(faults, Fault{at, "This line is not text in UTF-8."})
+			faults = append(faults, Fault{at, fault.Say("calendar.encoding")})
 			return
 		}
 		l, ok := split(string(text))
 		if !ok {
-			faults = append(faults, Fault{at, "This is not a line of a calendar: it needs a name, a colon and a value."})
+			faults = append(faults, Fault{at, fault.Say("calendar.line")})
 			return
 		}
 		l.n = at

@@ -63,8 +63,8 @@ END:DAYLIGHT
 END:VTIMEZONE
 `
 
-// rules are those of the examples of RFC 5545, 3.8.5.3, that repeat by the day or more seldom, with the start of each; where
-// an example goes on for ever it is given an end.
+// rules are those of the examples of RFC 5545, 3.8.5.3, that repeat by the day or more seldom, with the start of each;
+// where an example goes on for ever it is given an end.
 var rules = []struct{ start, rule string }{
 	{"19970902T090000", "FREQ=DAILY;COUNT=10"},
 	{"19970902T090000", "FREQ=DAILY;UNTIL=19971224T000000Z"},
@@ -106,13 +106,18 @@ var rules = []struct{ start, rule string }{
 // others are calendars in which more comes together.
 var others = map[string]string{
 	"changes named one by one": listed + event1("DTSTART;TZID=Listed:20260303T101500", "RRULE:FREQ=WEEKLY;COUNT=90"),
-	"all later ones, over a change of clocks": newYork + event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=10") +
+	"all later ones, over a change of clocks": newYork +
+		event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=10") +
 		event1("DTSTART;TZID=EST:20261014T140000", "RECURRENCE-ID;RANGE=THISANDFUTURE;TZID=EST:20261013T101500"),
-	"all later ones, twice, the later one first": newYork + event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=12") +
+	"all later ones, twice, the later one first": newYork +
+		event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=12") +
 		event1("DTSTART;TZID=EST:20261112T160000", "RECURRENCE-ID;RANGE=THISANDFUTURE;TZID=EST:20261110T101500") +
 		event1("DTSTART;TZID=EST:20261014T140000", "RECURRENCE-ID;RANGE=THISANDFUTURE;TZID=EST:20261013T101500"),
-	"dates left out and added": newYork + event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=10", "EXDATE;TZID=EST:20261013T101500,20261020T101500", "RDATE;TZID=EST:20261105T101500"),
-	"one moved":                newYork + event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=DAILY;COUNT=40") + event1("DTSTART;TZID=EST:20261109T080000", "RECURRENCE-ID;TZID=EST:20261102T101500"),
+	"dates left out and added": newYork +
+		event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=WEEKLY;COUNT=10",
+			"EXDATE;TZID=EST:20261013T101500,20261020T101500", "RDATE;TZID=EST:20261105T101500"),
+	"one moved": newYork + event1("DTSTART;TZID=EST:20261006T101500", "RRULE:FREQ=DAILY;COUNT=40") +
+		event1("DTSTART;TZID=EST:20261109T080000", "RECURRENCE-ID;TZID=EST:20261102T101500"),
 }
 
 func event1(lines ...string) string {
@@ -164,8 +169,10 @@ func TestAgreesWithAnother(t *testing.T) {
 // TestTheStandardsOwnDates: what RFC 5545, 3.8.5.3, gives for rules of which the other thinks otherwise.
 func TestTheStandardsOwnDates(t *testing.T) {
 	for _, c := range []struct{ zone, start, rule, want string }{
-		{"EST", "19970519T090000", "FREQ=YEARLY;BYDAY=20MO;COUNT=3", "[1997-05-19T13:00Z 60 1998-05-18T13:00Z 60 1999-05-17T13:00Z 60]"},
-		{"EST", "19970512T090000", "FREQ=YEARLY;BYWEEKNO=20;BYDAY=MO;COUNT=3", "[1997-05-12T13:00Z 60 1998-05-11T13:00Z 60 1999-05-17T13:00Z 60]"},
+		{"EST", "19970519T090000", "FREQ=YEARLY;BYDAY=20MO;COUNT=3",
+			"[1997-05-19T13:00Z 60 1998-05-18T13:00Z 60 1999-05-17T13:00Z 60]"},
+		{"EST", "19970512T090000", "FREQ=YEARLY;BYWEEKNO=20;BYDAY=MO;COUNT=3",
+			"[1997-05-12T13:00Z 60 1998-05-11T13:00Z 60 1999-05-17T13:00Z 60]"},
 		{"Listed", "20261020T101500", "FREQ=WEEKLY;COUNT=2", "[2026-10-20T08:15Z 60 2026-10-27T09:15Z 60]"},
 	} {
 		zones := newYork + strings.ReplaceAll(listed, "\nRDATE:20261025", ",20261025")
@@ -181,9 +188,12 @@ func TestTheStandardsOwnDates(t *testing.T) {
 
 // TestRulesAsTheyAreWritten: letters of either kind, an end that says nothing, and an hour that the start says too.
 func TestRulesAsTheyAreWritten(t *testing.T) {
-	want, _ := read(t, one("DTSTART:20260908T101500Z", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;COUNT=5;BYDAY=TU"), Options{})
-	for _, rule := range []string{"freq=weekly;count=5;byday=tu", "FREQ=WEEKLY;COUNT=5;BYDAY=TU;", "FREQ=WEEKLY;COUNT=5;BYHOUR=10;BYMINUTE=15;BYSECOND=0"} {
-		if got, faults := read(t, one("DTSTART:20260908T101500Z", "DURATION:PT1H", "RRULE:"+rule), Options{}); !slices.Equal(got, want) || len(faults) > 0 {
+	want, _ := read(t, one("DTSTART:20260908T101500Z", "DURATION:PT1H", "RRULE:FREQ=WEEKLY;COUNT=5;BYDAY=TU"),
+		Options{})
+	for _, rule := range []string{"freq=weekly;count=5;byday=tu", "FREQ=WEEKLY;COUNT=5;BYDAY=TU;",
+		"FREQ=WEEKLY;COUNT=5;BYHOUR=10;BYMINUTE=15;BYSECOND=0"} {
+		if got, faults := read(t, one("DTSTART:20260908T101500Z", "DURATION:PT1H", "RRULE:"+rule),
+			Options{}); !slices.Equal(got, want) || len(faults) > 0 {
 			t.Errorf("%s: %v %v", rule, got, faults)
 		}
 	}
@@ -193,10 +203,13 @@ func TestRulesAsTheyAreWritten(t *testing.T) {
 func TestHoursThatAreNotOrTwice(t *testing.T) {
 	for _, zone := range []string{"EST", "America/New_York"} {
 		for wall, want := range map[string]string{
-			"20070311T013000": "2007-03-11T06:30Z", "20070311T023000": "2007-03-11T07:30Z", "20070311T033000": "2007-03-11T07:30Z",
-			"20071104T003000": "2007-11-04T04:30Z", "20071104T013000": "2007-11-04T05:30Z", "20071104T023000": "2007-11-04T07:30Z",
+			"20070311T013000": "2007-03-11T06:30Z", "20070311T023000": "2007-03-11T07:30Z",
+			"20070311T033000": "2007-03-11T07:30Z",
+			"20071104T003000": "2007-11-04T04:30Z", "20071104T013000": "2007-11-04T05:30Z",
+			"20071104T023000": "2007-11-04T07:30Z",
 		} {
-			c, err := Read(t.Context(), strings.NewReader(cal(newYork+event1("DTSTART;TZID="+zone+":"+wall))), Options{})
+			c, err := Read(t.Context(), strings.NewReader(cal(newYork+event1("DTSTART;TZID="+zone+":"+wall))),
+				Options{})
 			if err != nil || len(c.Lectures) != 1 || c.Lectures[0].Start.Format("2006-01-02T15:04Z") != want {
 				t.Errorf("%s in %s: %v %v %v, want %s", wall, zone, c.Lectures, c.Faults, err, want)
 			}
@@ -208,11 +221,14 @@ func TestHoursThatAreNotOrTwice(t *testing.T) {
 // whoever asks waits.
 func TestReadingEnds(t *testing.T) {
 	zone := func(rule string) string {
-		return "BEGIN:VTIMEZONE\nTZID:Z\nBEGIN:STANDARD\nDTSTART:16010101T000000\nRRULE:" + rule + "\nTZOFFSETFROM:+0100\nTZOFFSETTO:+0200\nEND:STANDARD\nEND:VTIMEZONE\n"
+		return "BEGIN:VTIMEZONE\nTZID:Z\nBEGIN:STANDARD\nDTSTART:16010101T000000\nRRULE:" + rule +
+			"\nTZOFFSETFROM:+0100\nTZOFFSETTO:+0200\nEND:STANDARD\nEND:VTIMEZONE\n"
 	}
-	for _, rule := range []string{"FREQ=SECONDLY", "FREQ=MINUTELY;BYMONTH=2;BYMONTHDAY=31", "FREQ=DAILY", "FREQ=YEARLY;INTERVAL=0", "FREQ=MONTHLY;BYMONTHDAY=1,2,3,4,5"} {
+	for _, rule := range []string{"FREQ=SECONDLY", "FREQ=MINUTELY;BYMONTH=2;BYMONTHDAY=31", "FREQ=DAILY",
+		"FREQ=YEARLY;INTERVAL=0", "FREQ=MONTHLY;BYMONTHDAY=1,2,3,4,5"} {
 		began := time.Now()
-		c, err := Read(t.Context(), strings.NewReader(cal(zone(rule)+event1("DTSTART;TZID=Z:20261006T101500"))), Options{})
+		c, err := Read(t.Context(), strings.NewReader(cal(zone(rule)+event1("DTSTART;TZID=Z:20261006T101500"))),
+			Options{})
 		if err != nil || len(c.Faults) == 0 || c.Faults[0].Line < 5 {
 			t.Errorf("%s: %v %v", rule, c.Faults, err)
 		}
@@ -222,7 +238,8 @@ func TestReadingEnds(t *testing.T) {
 	}
 	var never strings.Builder
 	for n := range 5000 {
-		fmt.Fprintf(&never, "BEGIN:VEVENT\nUID:%d\nDURATION:PT1H\nDTSTART:20261006T101500\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30;COUNT=9\nEND:VEVENT\n", n)
+		fmt.Fprintf(&never,
+			"BEGIN:VEVENT\nUID:%d\nDURATION:PT1H\nDTSTART:20261006T101500\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30;COUNT=9\nEND:VEVENT\n", n)
 	}
 	ctx, cancel := context.WithTimeout(t.Context(), 100*time.Millisecond)
 	defer cancel()
@@ -233,7 +250,8 @@ func TestReadingEnds(t *testing.T) {
 	if took := time.Since(began); took > 2*time.Second {
 		t.Errorf("it went on for %v", took)
 	}
-	if c, err := Read(t.Context(), strings.NewReader(cal(never.String())), Options{}); err != nil || c.FaultsAll > mostBarren+2 {
+	if c, err := Read(t.Context(), strings.NewReader(cal(never.String())), Options{}); err != nil ||
+		c.FaultsAll > mostBarren+2 {
 		t.Errorf("%d faults, %v", c.FaultsAll, err)
 	}
 }
@@ -243,10 +261,13 @@ func TestTenThousandEvents(t *testing.T) {
 	var b strings.Builder
 	b.WriteString(newYork)
 	for n := range 10_000 {
-		fmt.Fprintf(&b, "BEGIN:VEVENT\nUID:%d\nDURATION:PT1H\nDTSTART;TZID=EST:2026%02d%02dT101500\nSTATUS:CANCELLED\nEND:VEVENT\n", n/10, n%12+1, n%28+1)
+		fmt.Fprintf(&b,
+			"BEGIN:VEVENT\nUID:%d\nDURATION:PT1H\nDTSTART;TZID=EST:2026%02d%02dT101500\nSTATUS:CANCELLED\nEND:VEVENT\n",
+			n/10, n%12+1, n%28+1)
 	}
 	began := time.Now()
-	if c, err := Read(t.Context(), strings.NewReader(cal(b.String())), Options{}); err != nil || len(c.Lectures) != MostLectures {
+	if c, err := Read(t.Context(), strings.NewReader(cal(b.String())), Options{}); err != nil ||
+		len(c.Lectures) != MostLectures {
 		t.Errorf("%d lectures, %v", len(c.Lectures), err)
 	}
 	if took := time.Since(began); took > 4*time.Second { // some tenths of a second on an idle machine

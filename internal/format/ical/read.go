@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/timetable"
 )
 
@@ -82,7 +83,7 @@ func tree(lines []line) (component, []Fault) {
 			stack = append(stack, component{n: l.n, kind: kind})
 		case "END":
 			if len(stack) == 1 || stack[len(stack)-1].kind != kind {
-				faults = append(faults, Fault{l.n, fmt.Sprintf("END:%s closes nothing that was begun.", kind)})
+				faults = append(faults, Fault{l.n, fault.Say("calendar.end", "kind", kind)})
 				continue
 			}
 			closeLast()
@@ -92,7 +93,8 @@ func tree(lines []line) (component, []Fault) {
 		}
 	}
 	for len(stack) > 1 {
-		faults = append(faults, Fault{stack[len(stack)-1].n, fmt.Sprintf("%s is begun here and never ended.", stack[len(stack)-1].kind)})
+		faults = append(faults,
+			Fault{stack[len(stack)-1].n, fault.Say("calendar.open", "kind", stack[len(stack)-1].kind)})
 		closeLast()
 	}
 	return stack[0], faults
@@ -111,7 +113,7 @@ func Read(ctx context.Context, r io.Reader, o Options) (Calendar, error) {
 	found := false
 	for _, c := range file.parts {
 		if c.kind != "VCALENDAR" {
-			out.Faults = append(out.Faults, Fault{c.n, fmt.Sprintf("%s stands outside a calendar.", c.kind)})
+			out.Faults = append(out.Faults, Fault{c.n, fault.Say("calendar.stray", "kind", c.kind)})
 			continue
 		}
 		found = true
@@ -121,7 +123,7 @@ func Read(ctx context.Context, r io.Reader, o Options) (Calendar, error) {
 		}
 	}
 	if !found && len(out.Faults) == 0 {
-		out.Faults = append(out.Faults, Fault{1, "This is not a calendar: it needs a line BEGIN:VCALENDAR."})
+		out.Faults = append(out.Faults, Fault{1, fault.Say("calendar.no_calendar")})
 	}
 	slices.SortStableFunc(out.Lectures, func(a, b Lecture) int {
 		return cmp.Or(a.Start.Compare(b.Start), a.End.Compare(b.End), cmp.Compare(a.Title, b.Title))
@@ -170,7 +172,7 @@ func (out *Calendar) calendar(ctx context.Context, c component, o Options) {
 				masters[e.uid] = append(masters[e.uid], e)
 			}
 		default:
-			out.Faults = append(out.Faults, Fault{p.n, fmt.Sprintf("%s is not an event, so it gives no lecture.", p.kind)})
+			out.Faults = append(out.Faults, Fault{p.n, fault.Say("calendar.no_event", "kind", p.kind)})
 		}
 	}
 	barren := 0
@@ -182,17 +184,19 @@ func (out *Calendar) calendar(ctx context.Context, c component, o Options) {
 		out.Lectures = append(out.Lectures, lectures...)
 		out.Faults = append(out.Faults, faults...)
 		for _, f := range faults {
-			if f.Text == noDate {
+			if f.Text.Code == noDate {
 				barren++
 			}
 		}
 		if barren > mostBarren {
-			out.Faults = append(out.Faults, Fault{faults[0].Line, "From here on nothing was read: too many rules give no date."})
+			out.Faults = append(out.Faults, Fault{faults[0].Line, fault.Say("calendar.barren")})
 			return
 		}
 		if len(out.Lectures) > MostLectures {
 			out.Lectures = out.Lectures[:MostLectures]
-			out.Faults = append(out.Faults, Fault{slices.Concat(masters[uid], changed[uid])[0].n, fmt.Sprintf("From here on there are more than %d lectures. Bring the calendar in by parts.", MostLectures)})
+			out.Faults = append(out.Faults,
+				Fault{slices.Concat(masters[uid], changed[uid])[0].n,
+					fault.Say("calendar.lectures", "most", MostLectures)})
 			return
 		}
 	}
@@ -209,7 +213,7 @@ func (out *Calendar) zones(ctx context.Context, c component) zones {
 			continue
 		}
 		if onsets > mostZones {
-			out.Faults = append(out.Faults, Fault{p.n, "From here on the zones of this file are not read: their clocks change too often."})
+			out.Faults = append(out.Faults, Fault{p.n, fault.Say("calendar.zones")})
 			break
 		}
 		name, z, faults := readZone(ctx, p)
@@ -249,7 +253,9 @@ type event struct {
 }
 
 func readEvent(c component, described zones, floating zone) (event, *Fault) {
-	e := event{component: c, described: described, floating: floating, uid: c.value("UID"), title: text(c.value("SUMMARY")), hall: text(c.value("LOCATION")), off: strings.EqualFold(c.value("STATUS"), "CANCELLED")}
+	e := event{component: c, described: described, floating: floating, uid: c.value("UID"),
+		title: text(c.value("SUMMARY")), hall: text(c.value("LOCATION")),
+		off: strings.EqualFold(c.value("STATUS"), "CANCELLED")}
 	if e.uid == "" {
 		e.uid = fmt.Sprintf("line %d", c.n)
 	}
@@ -261,24 +267,24 @@ func readEvent(c component, described zones, floating zone) (event, *Fault) {
 	e.sequence, _ = strconv.Atoi(c.value("SEQUENCE"))
 	start, ok := c.get("DTSTART")
 	if !ok {
-		return e, &Fault{c.n, "This event has no start (DTSTART)."}
+		return e, &Fault{c.n, fault.Say("calendar.no_start")}
 	}
 	wall, z, day, err := e.when(start, start.value)
 	if err == nil && day {
-		err = say("This is an all-day event. A lecture needs the hour at which it begins.")
+		err = fault.Say("calendar.all_day")
 	}
 	if err != nil {
-		return e, &Fault{start.n, err.Error()}
+		return e, &Fault{start.n, fault.Of(err)}
 	}
 	e.start, e.zone = wall, z
 	at, err := e.length()
 	if err != nil {
-		return e, &Fault{cmp.Or(at, c.n), err.Error()}
+		return e, &Fault{cmp.Or(at, c.n), fault.Of(err)}
 	}
 	if l, ok := c.get("RECURRENCE-ID"); ok {
 		wall, z, day, err := e.when(l, l.value)
 		if err != nil {
-			return e, &Fault{l.n, err.Error()}
+			return e, &Fault{l.n, fault.Of(err)}
 		}
 		t := z.utc(wall)
 		if day {
@@ -290,7 +296,7 @@ func readEvent(c component, described zones, floating zone) (event, *Fault) {
 	if e.recurrence != nil {
 		for _, name := range []string{"RRULE", "RDATE"} {
 			if l, ok := c.get(name); ok {
-				return e, &Fault{l.n, "A changed date of a series cannot repeat itself."}
+				return e, &Fault{l.n, fault.Say("calendar.changed_repeats")}
 			}
 		}
 	}
@@ -307,24 +313,24 @@ func (e *event) length() (int, error) {
 			return at, err
 		}
 		if day {
-			return at, say("The end is a day without an hour.")
+			return at, fault.Say("calendar.end_day")
 		}
 		e.lasts = z.utc(wall).Sub(e.zone.utc(e.start))
 	} else if l, ok := e.get("DURATION"); ok {
 		at = l.n
 		d, ok := readDuration(l.value)
 		if !ok {
-			return at, say("%q is no length of time such as PT1H30M.", l.value)
+			return at, fault.Say("calendar.duration", "value", l.value)
 		}
 		e.lasts = d
 	} else {
-		return 0, say("This event has no end (DTEND or DURATION).")
+		return 0, fault.Say("calendar.no_end")
 	}
 	switch {
 	case e.lasts < time.Minute:
-		return at, say("The event ends before it begins.")
+		return at, fault.Say("calendar.turned")
 	case e.lasts > 24*time.Hour:
-		return at, say("The event lasts longer than a day.")
+		return at, fault.Say("calendar.long")
 	}
 	return at, nil
 }
@@ -351,7 +357,7 @@ func (e *event) when(l line, value string) (wall time.Time, z zone, day bool, er
 		wall, err = time.Parse("20060102T150405", value)
 	}
 	if err != nil {
-		err = say("%q is no time such as 20261006T101500.", value)
+		err = fault.Say("calendar.time", "value", value)
 	}
 	return wall, z, day, err
 }
@@ -377,7 +383,8 @@ func readDuration(s string) (time.Duration, bool) {
 			clock = true
 			continue
 		}
-		unit, ok := map[rune]time.Duration{'W': 7 * 24 * time.Hour, 'D': 24 * time.Hour, 'H': time.Hour, 'M': time.Minute, 'S': time.Second}[c]
+		unit, ok := map[rune]time.Duration{'W': 7 * 24 * time.Hour, 'D': 24 * time.Hour, 'H': time.Hour,
+			'M': time.Minute, 'S': time.Second}[c]
 		if !ok || number < 0 || clock != (c == 'H' || c == 'M' || c == 'S') {
 			return 0, false
 		}

@@ -6,6 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/core/fault"
+
 	"github.com/teambition/rrule-go"
 )
 
@@ -16,32 +18,32 @@ type rule struct {
 	untilUTC bool // its end is in UTC
 }
 
-// readRule reads a rule, however its letters are written. The second value is what is wrong with it.
-func readRule(value string) (r rule, text string) {
+// readRule reads a rule, however its letters are written. Its error is a fault.Text.
+func readRule(value string) (r rule, err error) {
 	value = strings.ToUpper(strings.Trim(strings.TrimSpace(value), ";"))
 	for part := range strings.SplitSeq(value, ";") {
 		name, of, _ := strings.Cut(part, "=")
 		switch name {
 		case "INTERVAL":
 			if n, err := strconv.Atoi(of); err != nil || n < 1 {
-				return r, fmt.Sprintf("INTERVAL=%s is no number of days, weeks, months or years: it is at least 1.", of)
+				return r, fault.Say("calendar.interval", "value", of)
 			}
 		case "COUNT":
 			if n, err := strconv.Atoi(of); err != nil || n < 1 {
-				return r, fmt.Sprintf("COUNT=%s is no number of times: it is at least 1.", of)
+				return r, fault.Say("calendar.count_value", "value", of)
 			}
 		case "UNTIL":
 			r.untilDay, r.untilUTC = len(of) == 8, strings.HasSuffix(of, "Z")
 		case "BYEASTER":
-			return r, "BYEASTER is not part of the standard. Name the dates with RDATE."
+			return r, fault.Say("calendar.easter")
 		}
 	}
 	option, err := rrule.StrToROption(value)
 	if err != nil {
-		return r, fmt.Sprintf("This rule of repetition cannot be read: %v.", err)
+		return r, fault.Say("calendar.rule", "why", err.Error())
 	}
 	r.ROption = *option
-	return r, ""
+	return r, nil
 }
 
 // The calendar repeats itself after 400 years, which are 20,871 weeks.
@@ -50,9 +52,9 @@ const (
 	lastYear   = 9999 // after which the library looks no further
 )
 
-// each calls do with the dates of a rule from its start on, through so many years, until it gives false. A rule that never
-// matches a day, such as the 30th of February, would be looked for until the library's last year; so
-// that this is not thousands of years, the rule is moved near to it by whole cycles of the calendar.
+// each calls do with the dates of a rule from its start on, through so many years, until it gives false. A rule that
+// never matches a day, such as the 30th of February, would be looked for until the library's last year; so that this
+// is not thousands of years, the rule is moved near to it by whole cycles of the calendar.
 func (r rule) each(years int, do func(time.Time) bool) error {
 	moved := max(0, (lastYear-years-r.Dtstart.Year())/cycleYears*cycleYears)
 	option := r.ROption

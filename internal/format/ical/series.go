@@ -2,10 +2,11 @@ package ical
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
+
+	"latelantern/internal/core/fault"
 
 	"github.com/teambition/rrule-go"
 )
@@ -89,7 +90,8 @@ func sameDay(masters []event, t, day time.Time) bool {
 }
 
 func (e event) lecture(start time.Time, lasts time.Duration) Lecture {
-	l := Lecture{UID: e.uid, Series: e.related, Start: start, End: start.Add(lasts), Title: e.title, Hall: e.hall, CalledOff: e.off, Line: e.n}
+	l := Lecture{UID: e.uid, Series: e.related, Start: start, End: start.Add(lasts), Title: e.title, Hall: e.hall,
+		CalledOff: e.off, Line: e.n}
 	if l.Series == "" {
 		l.Series = e.uid
 	}
@@ -107,11 +109,11 @@ func (e event) starts(o Options) ([]occurrence, *Fault) {
 	for _, l := range e.lines {
 		switch l.name {
 		case "EXRULE":
-			return nil, &Fault{l.n, "EXRULE is no longer part of the standard. Name the dates left out with EXDATE."}
+			return nil, &Fault{l.n, fault.Say("calendar.exrule")}
 		case "RRULE":
-			more, text := e.repeat(l.value, o)
-			if text != "" {
-				return nil, &Fault{l.n, text}
+			more, err := e.repeat(l.value, o)
+			if err != nil {
+				return nil, &Fault{l.n, fault.Of(err)}
 			}
 			walls = append(walls, more...)
 		}
@@ -125,9 +127,9 @@ func (e event) starts(o Options) ([]occurrence, *Fault) {
 			continue
 		}
 		for _, value := range strings.Split(l.value, ",") {
-			x, text := e.added(l, value)
-			if text != "" {
-				return nil, &Fault{l.n, text}
+			x, err := e.added(l, value)
+			if err != nil {
+				return nil, &Fault{l.n, fault.Of(err)}
 			}
 			out = append(out, x)
 		}
@@ -142,7 +144,7 @@ func (e event) starts(o Options) ([]occurrence, *Fault) {
 			}
 			wall, z, day, err := e.when(l, value)
 			if err != nil {
-				return nil, &Fault{l.n, err.Error()}
+				return nil, &Fault{l.n, fault.Of(err)}
 			}
 			out = slices.DeleteFunc(out, func(x occurrence) bool {
 				if day {
@@ -155,54 +157,55 @@ func (e event) starts(o Options) ([]occurrence, *Fault) {
 	slices.SortFunc(out, func(a, b occurrence) int { return a.start.Compare(b.start) })
 	out = slices.CompactFunc(out, func(a, b occurrence) bool { return a.start.Equal(b.start) })
 	if len(out) > most {
-		return nil, &Fault{e.n, fmt.Sprintf("This event has %d dates. At most %d can be taken.", len(out), most)}
+		return nil, &Fault{e.n, fault.Say("calendar.dates", "n", len(out), "most", most)}
 	}
 	return out, nil
 }
 
 // added reads one value of RDATE: a time, or a period (3.3.9) with a length of its own.
-func (e event) added(l line, value string) (occurrence, string) {
+func (e event) added(l line, value string) (occurrence, error) {
 	from, to, period := strings.Cut(value, "/")
 	wall, z, day, err := e.when(l, from)
 	if err != nil {
-		return occurrence{}, err.Error()
+		return occurrence{}, err
 	}
 	if day {
-		return occurrence{}, "A date is added without the hour at which it begins."
+		return occurrence{}, fault.Say("calendar.rdate_hour")
 	}
 	x := occurrence{z.utc(wall), e.lasts}
 	if !period {
-		return x, ""
+		return x, nil
 	}
 	if d, ok := readDuration(to); ok {
 		x.lasts = d
 	} else if wall, z, _, err := e.when(l, to); err == nil {
 		x.lasts = z.utc(wall).Sub(x.start)
 	} else {
-		return x, fmt.Sprintf("%q is no period such as 20261006T101500/PT1H30M.", value)
+		return x, fault.Say("calendar.period", "value", value)
 	}
 	if x.lasts < time.Minute || x.lasts > 24*time.Hour {
-		return x, "An added date must end after it begins, and within a day."
+		return x, fault.Say("calendar.rdate_length")
 	}
-	return x, ""
+	return x, nil
 }
 
 // noDate says that a rule never matches.
-const noDate = "This rule of repetition gives no date."
+const noDate fault.Code = "calendar.no_date"
 
 // repeat expands RRULE (3.3.10) on the wall of the zone, so that the hour stays when summer
-// time ends. The second value is what is wrong with it.
-func (e event) repeat(value string, o Options) ([]time.Time, string) {
-	r, text := readRule(value)
-	if text != "" {
-		return nil, text
+// time ends. Its error is a fault.Text.
+func (e event) repeat(value string, o Options) ([]time.Time, error) {
+	r, err := readRule(value)
+	if err != nil {
+		return nil, err
 	}
-	if r.Freq > rrule.DAILY || !at(r.Byhour, e.start.Hour()) || !at(r.Byminute, e.start.Minute()) || !at(r.Bysecond, e.start.Second()) {
-		return nil, "The event repeats within a day. A lecture repeats by the day, week, month or year."
+	if r.Freq > rrule.DAILY || !at(r.Byhour, e.start.Hour()) || !at(r.Byminute, e.start.Minute()) ||
+		!at(r.Bysecond, e.start.Second()) {
+		return nil, fault.Say("calendar.within_day")
 	}
 	r.Byhour, r.Byminute, r.Bysecond = nil, nil, nil
 	if r.Count > most {
-		return nil, fmt.Sprintf("The event repeats %d times. At most %d lectures can be taken.", r.Count, most)
+		return nil, fault.Say("calendar.count", "n", r.Count, "most", most)
 	}
 	farthest, end := e.start.AddDate(mostYears, 0, 0), r.Until
 	switch {
@@ -215,33 +218,34 @@ func (e event) repeat(value string, o Options) ([]time.Time, string) {
 		}
 	case r.Count > 0:
 	case o.Until.IsZero():
-		return nil, "The event repeats without end. Give it a last day (UNTIL) or a number of times (COUNT)."
+		return nil, fault.Say("calendar.endless")
 	default:
 		end = e.zone.wall(o.Until)
 	}
 	r.Dtstart, r.Until = e.start, end
 	var out []time.Time
-	err := r.each(mostYears+1, func(t time.Time) bool {
+	var over fault.Text
+	err = r.each(mostYears+1, func(t time.Time) bool {
 		if t.After(farthest) {
-			text = fmt.Sprintf("The event repeats for more than %d years.", mostYears)
+			over = fault.Say("calendar.years", "most", mostYears)
 		} else if out = append(out, t); len(out) > most {
-			text = fmt.Sprintf("The event repeats more than %d times.", most)
+			over = fault.Say("calendar.times", "most", most)
 		}
-		return text == ""
+		return over.None()
 	})
 	switch {
 	case err != nil:
-		return nil, fmt.Sprintf("This rule of repetition cannot be: %v.", err)
-	case text != "":
-		return nil, text
+		return nil, fault.Say("calendar.rule_fault", "why", err.Error())
+	case !over.None():
+		return nil, over
 	case len(out) == 0 && !end.IsZero() && end.Before(e.start):
-		return nil, "The event ends its repetition (UNTIL) before it begins."
+		return nil, fault.Say("calendar.until")
 	case len(out) == 0:
-		return nil, noDate
+		return nil, fault.Say(noDate)
 	case r.Count > 0 && len(out) < r.Count:
-		return nil, fmt.Sprintf("Of the %d times that the event repeats, only %d can be.", r.Count, len(out))
+		return nil, fault.Say("calendar.short", "of", r.Count, "n", len(out))
 	}
-	return out, ""
+	return out, nil
 }
 
 // at reports whether a part of a rule says nothing but what the start says.

@@ -42,7 +42,8 @@ func Write(w io.Writer, name string, events []Event) error {
 		put("DTSTART:%s", e.Start.UTC().Format(stamp))
 		put("DTEND:%s", e.End.UTC().Format(stamp))
 		put("SUMMARY:%s", escape.Replace(e.Title))
-		for _, x := range [][2]string{{"LOCATION", escape.Replace(e.Hall)}, {"DESCRIPTION", escape.Replace(e.Text)}, {"URL", e.Address}, {"RELATED-TO", e.Series}} {
+		for _, x := range [][2]string{{"LOCATION", escape.Replace(e.Hall)}, {"DESCRIPTION", escape.Replace(e.Text)},
+			{"URL", e.Address}, {"RELATED-TO", e.Series}} {
 			if x[1] != "" {
 				put("%s:%s", x[0], x[1])
 			}

@@ -2,10 +2,11 @@ package ical
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
+
+	"latelantern/internal/core/fault"
 
 	"github.com/teambition/rrule-go"
 )
@@ -90,7 +91,7 @@ func (z zones) find(name string) (zone, error) {
 		z[name] = x
 		return x, nil
 	}
-	return zone{}, say("There is no zone named %q, and the file does not describe one.", name)
+	return zone{}, fault.Say("calendar.zone", "zone", name)
 }
 
 // What of a zone is worked out: its changes until then, and no more than so many of one rule, nor of a file.
@@ -124,7 +125,7 @@ func onsets(part component) ([]onset, *Fault) {
 	from, ok := readOffset(part.value("TZOFFSETFROM"))
 	to, ok2 := readOffset(part.value("TZOFFSETTO"))
 	if err != nil || !ok || !ok2 {
-		return nil, &Fault{part.n, "This part of a zone needs a start (DTSTART) and two offsets (TZOFFSETFROM, TZOFFSETTO)."}
+		return nil, &Fault{part.n, fault.Say("calendar.zone_part")}
 	}
 	walls := []time.Time{start}
 	for _, l := range part.lines {
@@ -133,19 +134,19 @@ func onsets(part component) ([]onset, *Fault) {
 			for value := range strings.SplitSeq(l.value, ",") {
 				wall, err := time.Parse("20060102T150405", strings.TrimSpace(value))
 				if err != nil {
-					return nil, &Fault{l.n, fmt.Sprintf("%q is no time such as 20261025T030000.", value)}
+					return nil, &Fault{l.n, fault.Say("calendar.zone_time", "value", value)}
 				}
 				walls = append(walls, wall)
 			}
 		case "RRULE":
-			more, text := changes(start, from, l.value)
-			if text != "" {
-				return nil, &Fault{l.n, text}
+			more, err := changes(start, from, l.value)
+			if err != nil {
+				return nil, &Fault{l.n, fault.Of(err)}
 			}
 			walls = append(walls, more...)
 		}
 		if len(walls) > mostOnsets {
-			return nil, &Fault{l.n, fmt.Sprintf("The clock of this zone changes more than %d times.", mostOnsets)}
+			return nil, &Fault{l.n, fault.Say("calendar.zone_many", "most", mostOnsets)}
 		}
 	}
 	out := make([]onset, len(walls))
@@ -155,14 +156,14 @@ func onsets(part component) ([]onset, *Fault) {
 	return out, nil
 }
 
-// changes are the walls of a rule of a zone. The second value is what is wrong with it.
-func changes(start time.Time, from time.Duration, value string) ([]time.Time, string) {
-	r, text := readRule(value)
-	if text != "" {
-		return nil, text
+// changes are the walls of a rule of a zone. Its error is a fault.Text.
+func changes(start time.Time, from time.Duration, value string) ([]time.Time, error) {
+	r, err := readRule(value)
+	if err != nil {
+		return nil, err
 	}
 	if r.Freq > rrule.MONTHLY {
-		return nil, "The clock of a zone changes by the year or the month, and not more often."
+		return nil, fault.Say("calendar.zone_often")
 	}
 	end := time.Now().AddDate(zoneYears, 0, 0)
 	if !r.Until.IsZero() && r.Until.Before(end) {
@@ -170,14 +171,14 @@ func changes(start time.Time, from time.Duration, value string) ([]time.Time, st
 	}
 	r.Dtstart, r.Until = start, end // without one the library looks no further than 292 years
 	var out []time.Time
-	err := r.each(max(0, end.Year()-start.Year())+1, func(t time.Time) bool {
+	err = r.each(max(0, end.Year()-start.Year())+1, func(t time.Time) bool {
 		out = append(out, t)
 		return len(out) <= mostOnsets
 	})
 	if err != nil {
-		return nil, fmt.Sprintf("This rule of a zone cannot be: %v.", err)
+		return nil, fault.Say("calendar.zone_rule", "why", err.Error())
 	}
-	return out, ""
+	return out, nil
 }
 
 // readOffset reads UTC-OFFSET (3.3.14): +0100, -0330, +002130.

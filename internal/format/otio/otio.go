@@ -6,11 +6,11 @@ package otio
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"math"
 	"time"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/span"
 )
 
@@ -33,11 +33,11 @@ type Cut struct {
 
 // The ways in which a file can be refused; each is a sentence.
 var (
-	ErrBroken   = errors.New("this cannot be read as OpenTimelineIO")
-	ErrEmpty    = errors.New("there is no clip in it, so nothing of the lecture would be left")
-	ErrOrder    = errors.New("its clips are in another order than they were recorded, or lie over each other; a lecture is only cut, its parts keep their order")
-	ErrNested   = errors.New("it holds a timeline within the timeline, which cannot be taken over; flatten it first")
-	ErrManyFile = errors.New("its clips come from more than one recording")
+	ErrBroken   = fault.Code("timeline.broken")
+	ErrEmpty    = fault.Code("timeline.empty")
+	ErrOrder    = fault.Code("timeline.order")
+	ErrNested   = fault.Code("timeline.nested")
+	ErrManyFile = fault.Code("timeline.many")
 )
 
 // rate is that of the times that are written: milliseconds.
@@ -111,14 +111,18 @@ func Write(c Cut) ([]byte, error) {
 	whole := rangeOf(span.Span{End: c.Length})
 	about := map[string]any{own: map[string]any{"recording": c.Source}}
 	track := func(kind, name string) item {
-		t := item{Schema: "Track.1", Name: name, Kind: kind, Children: []item{}, Markers: []marker{}, Effects: []any{}, Metadata: map[string]any{}}
+		t := item{Schema: "Track.1", Name: name, Kind: kind, Children: []item{}, Markers: []marker{}, Effects: []any{},
+			Metadata: map[string]any{}}
 		for n, k := range c.Kept {
 			r := rangeOf(k)
-			clip := item{Schema: "Clip.2", Name: fmt.Sprintf("%s %d", c.Title, n+1), Range: &r, Markers: []marker{}, Effects: []any{}, Metadata: map[string]any{}, Active: defaultMedia,
-				References: map[string]reference{defaultMedia: {Schema: "ExternalReference.1", URL: c.Media, Available: &whole, Metadata: about}}}
+			clip := item{Schema: "Clip.2", Name: fmt.Sprintf("%s %d", c.Title, n+1), Range: &r, Markers: []marker{},
+				Effects: []any{}, Metadata: map[string]any{}, Active: defaultMedia,
+				References: map[string]reference{defaultMedia: {Schema: "ExternalReference.1", URL: c.Media,
+					Available: &whole, Metadata: about}}}
 			for _, m := range c.Markers {
 				if k.Contains(m.At) {
-					clip.Markers = append(clip.Markers, marker{"Marker.2", m.Word, "GREEN", rangeOf(span.Span{Start: m.At, End: m.At})})
+					clip.Markers = append(clip.Markers,
+						marker{"Marker.2", m.Word, "GREEN", rangeOf(span.Span{Start: m.At, End: m.At})})
 				}
 			}
 			t.Children = append(t.Children, clip)
@@ -126,8 +130,11 @@ func Write(c Cut) ([]byte, error) {
 		return t
 	}
 	b, err := json.MarshalIndent(timeline{
-		Schema: "Timeline.1", Name: c.Title, Metadata: map[string]any{own: map[string]any{"recording": c.Source, "length_ms": c.Length.Milliseconds()}},
-		Tracks: item{Schema: "Stack.1", Name: "tracks", Children: []item{track("Video", "pictures"), track("Audio", "sound")}, Markers: []marker{}, Effects: []any{}, Metadata: map[string]any{}},
+		Schema: "Timeline.1", Name: c.Title,
+		Metadata: map[string]any{own: map[string]any{"recording": c.Source, "length_ms": c.Length.Milliseconds()}},
+		Tracks: item{Schema: "Stack.1", Name: "tracks",
+			Children: []item{track("Video", "pictures"), track("Audio", "sound")}, Markers: []marker{},
+			Effects: []any{}, Metadata: map[string]any{}},
 	}, "", "  ")
 	if err != nil {
 		return nil, fmt.Errorf("write a timeline: %w", err)

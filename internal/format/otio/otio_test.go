@@ -14,8 +14,10 @@ import (
 const s = time.Second
 
 var cut = Cut{
-	Title: "Spring tides", Source: "0192f5e0-0000-7000-8000-000000000001", Media: "https://lectures.college.example/recordings/1", Length: 3600 * s,
-	Kept: []span.Span{{Start: 41200 * time.Millisecond, End: 1810 * s}, {Start: 2408 * s, End: 3482500 * time.Millisecond}},
+	Title: "Spring tides", Source: "0192f5e0-0000-7000-8000-000000000001",
+	Media: "https://lectures.college.example/recordings/1", Length: 3600 * s,
+	Kept: []span.Span{{Start: 41200 * time.Millisecond, End: 1810 * s},
+		{Start: 2408 * s, End: 3482500 * time.Millisecond}},
 }
 
 func TestThereAndBack(t *testing.T) {
@@ -40,7 +42,8 @@ func TestMarkersLieOnWhatIsKept(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if n := strings.Count(string(b), `"Marker.2"`); n != 2 || strings.Contains(string(b), `"struck"`) { // in both tracks
+	// in both tracks
+	if n := strings.Count(string(b), `"Marker.2"`); n != 2 || strings.Contains(string(b), `"struck"`) {
 		t.Errorf("%d markers", n)
 	}
 }
@@ -61,11 +64,17 @@ func TestWhatOthersWrite(t *testing.T) {
 		kept []span.Span
 		err  error
 	}{
-		"clips in pictures":           {of(clip(25, 250, "25") + "," + clip(500, 25, "25")), []span.Span{{Start: s, End: 11 * s}, {Start: 20 * s, End: 21 * s}}, nil},
-		"a rate that is no number":    {of(clip(30, 60, "29.97002997")), []span.Span{{Start: 1001 * time.Millisecond, End: 3003 * time.Millisecond}}, nil},
-		"a gap and a transition":      {of(`{"OTIO_SCHEMA":"Gap.1"},` + clip(0, 25, "25") + `,{"OTIO_SCHEMA":"Transition.1"},` + clip(50, 25, "25")), []span.Span{{End: s}, {Start: 2 * s, End: 3 * s}}, nil},
-		"cut through":                 {of(clip(0, 25, "25") + "," + clip(25, 25, "25")), []span.Span{{End: 2 * s}}, nil},
-		"a clip that is turned off":   {of(clip(0, 25, "25") + "," + strings.Replace(clip(50, 25, "25"), `"name"`, `"enabled":false,"name"`, 1)), []span.Span{{End: s}}, nil},
+		"clips in pictures": {of(clip(25, 250, "25") + "," + clip(500, 25, "25")),
+			[]span.Span{{Start: s, End: 11 * s}, {Start: 20 * s, End: 21 * s}}, nil},
+		"a rate that is no number": {of(clip(30, 60, "29.97002997")),
+			[]span.Span{{Start: 1001 * time.Millisecond, End: 3003 * time.Millisecond}}, nil},
+		"a gap and a transition": {of(`{"OTIO_SCHEMA":"Gap.1"},` + clip(0, 25, "25") +
+			`,{"OTIO_SCHEMA":"Transition.1"},` + clip(50, 25, "25")), []span.Span{{End: s}, {Start: 2 * s, End: 3 * s}},
+			nil},
+		"cut through": {of(clip(0, 25, "25") + "," + clip(25, 25, "25")), []span.Span{{End: 2 * s}},
+			nil},
+		"a clip that is turned off": {of(clip(0, 25, "25") + "," +
+			strings.Replace(clip(50, 25, "25"), `"name"`, `"enabled":false,"name"`, 1)), []span.Span{{End: s}}, nil},
 		"another order":               {of(clip(50, 25, "25") + "," + clip(0, 25, "25")), nil, ErrOrder},
 		"one over another":            {of(clip(0, 50, "25") + "," + clip(25, 50, "25")), nil, ErrOrder},
 		"nothing":                     {of(""), nil, ErrEmpty},

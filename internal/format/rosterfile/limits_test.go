@@ -53,14 +53,17 @@ func TestFaultsAreCounted(t *testing.T) {
 	if used := after.TotalAlloc - before.TotalAlloc; used > 400<<20 {
 		t.Errorf("reading them took %d MB", used>>20)
 	}
-	if r = Files(zipped(t, "email,name,course,part\n", strings.Repeat("x", 1000)+"\n", 40_000), today); !strings.Contains(said(r.Faults), "larger than 24 MB") {
+	if r = Files(zipped(t, "email,name,course,part\n", strings.Repeat("x", 1000)+"\n", 40_000),
+		today); !strings.Contains(said(r.Faults), "larger than 24 MB") {
 		t.Errorf("many bytes: %s", said(r.Faults))
 	}
 }
 
-// TestSpreadsheetsTakeItForText: no cell that is written begins as a formula does, and what is read back is what it was.
+// TestSpreadsheetsTakeItForText: no cell that is written begins as a formula does, and what is read back is what it
+// was.
 func TestSpreadsheetsTakeItForText(t *testing.T) {
-	for _, name := range []string{"=1+1", "+44", "-2", "@home", "'=1", "''=1", "'t Hooft", "'", "''", "O'=x", "=", "\t=x"} {
+	for _, name := range []string{"=1+1", "+44", "-2", "@home", "'=1", "''=1", "'t Hooft", "'", "''", "O'=x", "=",
+		"\t=x"} {
 		if back := asItWas(harmless(name)); back != name {
 			t.Errorf("%q comes back as %q", name, back)
 		}

@@ -9,7 +9,8 @@ import (
 )
 
 // roles are the roles of an enrollment. A teacher lectures; an aide or a proctor assists.
-var roles = map[string]viewing.Part{"student": viewing.Student, "teacher": viewing.Lecturer, "aide": viewing.Assistant, "proctor": viewing.Assistant}
+var roles = map[string]viewing.Part{"student": viewing.Student, "teacher": viewing.Lecturer, "aide": viewing.Assistant,
+	"proctor": viewing.Assistant}
 
 // gone reports whether a row is only there to say that it is no more.
 func gone(t *table, x row) bool { return strings.EqualFold(t.get(x, "status"), "tobedeleted") }
@@ -26,15 +27,17 @@ type class struct {
 func (r *Read) oneRoster(files map[string]*table, today string) {
 	for _, name := range []string{"users.csv", "courses.csv", "classes.csv", "enrollments.csv"} {
 		if files[name] == nil {
-			r.fault(name, 0, "", "This file is missing. Users, courses, classes and enrollments are needed together.")
+			r.fault(name, 0, "", "roster.missing")
 		}
 	}
 	if r.FaultsAll > 0 {
 		return
 	}
-	users, courses, classes, enrollments := files["users.csv"], files["courses.csv"], files["classes.csv"], files["enrollments.csv"]
+	users, courses, classes, enrollments := files["users.csv"], files["courses.csv"], files["classes.csv"],
+		files["enrollments.csv"]
 	if !r.need(users, "sourcedId", "givenName", "familyName", "email") || !r.need(courses, "sourcedId", "title") ||
-		!r.need(classes, "sourcedId", "title", "courseSourcedId") || !r.need(enrollments, "classSourcedId", "userSourcedId", "role") {
+		!r.need(classes, "sourcedId", "title", "courseSourcedId") ||
+		!r.need(enrollments, "classSourcedId", "userSourcedId", "role") {
 		return
 	}
 	people, disabled := r.users(users)
@@ -46,30 +49,30 @@ func (r *Read) oneRoster(files map[string]*table, today string) {
 		who, where := enrollments.get(x, "userSourcedId"), enrollments.get(x, "classSourcedId")
 		email, ok := people[who]
 		if !ok && disabled[who] {
-			r.note(enrollments.file, x.line, "userSourcedId", "This user is not enabled, so the enrollment is left out.")
+			r.note(enrollments.file, x.line, "userSourcedId", "roster.not_enabled")
 			continue
 		}
 		if !ok {
-			r.fault(enrollments.file, x.line, "userSourcedId", "There is no user %q in users.csv.", who)
+			r.fault(enrollments.file, x.line, "userSourcedId", "roster.no_user", "user", who)
 		}
 		c, found := in[where]
 		if !found {
-			r.fault(enrollments.file, x.line, "classSourcedId", "There is no class %q in classes.csv.", where)
+			r.fault(enrollments.file, x.line, "classSourcedId", "roster.no_class", "class", where)
 		}
 		role := strings.ToLower(enrollments.get(x, "role"))
 		part, known := roles[role]
 		if !known && role == "administrator" {
-			r.note(enrollments.file, x.line, "role", "An administrator has no part in a course, so the enrollment is left out.")
+			r.note(enrollments.file, x.line, "role", "roster.administrator")
 			continue
 		}
 		if !known {
-			r.fault(enrollments.file, x.line, "role", "%q is no role of an enrollment. It can be student, teacher, aide or proctor.", enrollments.get(x, "role"))
+			r.fault(enrollments.file, x.line, "role", "roster.role", "role", enrollments.get(x, "role"))
 		}
 		if !ok || !found || !known || email == "" {
 			continue
 		}
 		if end := enrollments.get(x, "endDate"); end != "" && end <= today {
-			r.note(enrollments.file, x.line, "endDate", "This enrollment ended on %s, so it is left out.", end)
+			r.note(enrollments.file, x.line, "endDate", "roster.ended", "day", end)
 			continue
 		}
 		s := enrol.Seat{Course: c.course, Email: email, Part: part}
@@ -77,8 +80,10 @@ func (r *Read) oneRoster(files map[string]*table, today string) {
 			s.Group = c.name
 		}
 		// Someone in several classes of one course has one seat in it, in the first of them.
-		if old, twice := r.Roster.Seats[enrol.Key{Course: s.Course, Email: s.Email}]; twice && old.Part == s.Part && old.Group != s.Group {
-			r.note(enrollments.file, x.line, "classSourcedId", "This person is in the group %s of %s already, and stays there.", old.Group, s.Course)
+		if old, twice := r.Roster.Seats[enrol.Key{Course: s.Course, Email: s.Email}]; twice && old.Part == s.Part &&
+			old.Group != s.Group {
+			r.note(enrollments.file, x.line, "classSourcedId", "roster.in_group", "group", old.Group, "course",
+				s.Course)
 			continue
 		}
 		r.seat(s, Fault{File: enrollments.file, Line: x.line})
@@ -94,7 +99,7 @@ func (r *Read) users(t *table) (people map[string]string, disabled map[string]bo
 		}
 		id := t.get(x, "sourcedId")
 		if id == "" {
-			r.fault(t.file, x.line, "sourcedId", "This user has no sourcedId.")
+			r.fault(t.file, x.line, "sourcedId", "roster.no_id")
 			continue
 		}
 		if strings.EqualFold(t.get(x, "enabledUser"), "false") {
@@ -104,19 +109,20 @@ func (r *Read) users(t *table) (people map[string]string, disabled map[string]bo
 		email, ok := address(t.get(x, "email"))
 		if !ok {
 			if email, ok = address(t.get(x, "username")); !ok {
-				r.fault(t.file, x.line, "email", "%q is no mail address.", t.get(x, "email"))
+				r.fault(t.file, x.line, "email", "roster.email", "email", t.get(x, "email"))
 				people[id] = "" // enrollments of this user are not at fault
 				continue
 			}
 		}
-		name := strings.Join(strings.Fields(t.get(x, "givenName")+" "+t.get(x, "middleName")+" "+t.get(x, "familyName")), " ")
+		name := strings.Join(strings.Fields(t.get(x, "givenName")+" "+t.get(x, "middleName")+" "+
+			t.get(x, "familyName")), " ")
 		switch known, twice := r.Roster.People[email]; {
 		case name == "":
-			r.fault(t.file, x.line, "familyName", "A person needs a name.")
+			r.fault(t.file, x.line, "familyName", "roster.no_name")
 			people[id] = email
 			continue
 		case twice && known != name:
-			r.fault(t.file, x.line, "email", "%s is the address of %s already.", email, known)
+			r.fault(t.file, x.line, "email", "roster.email_taken", "email", email, "name", known)
 			people[id] = ""
 			continue
 		}
@@ -134,7 +140,7 @@ func (r *Read) courses(t *table) map[string]enrol.Course {
 		}
 		c := enrol.Course{Code: cmp.Or(t.get(x, "courseCode"), t.get(x, "title")), Title: t.get(x, "title")}
 		if c.Code == "" {
-			r.fault(t.file, x.line, "courseCode", "A course needs a code or a title.")
+			r.fault(t.file, x.line, "courseCode", "roster.no_code")
 			continue
 		}
 		out[t.get(x, "sourcedId")] = c
@@ -151,12 +157,13 @@ func (r *Read) classes(t *table, courses map[string]enrol.Course) map[string]cla
 		}
 		c, ok := courses[t.get(x, "courseSourcedId")]
 		if !ok {
-			r.fault(t.file, x.line, "courseSourcedId", "There is no course %q in courses.csv.", t.get(x, "courseSourcedId"))
+			r.fault(t.file, x.line, "courseSourcedId", "roster.no_course", "course", t.get(x, "courseSourcedId"))
 			continue
 		}
 		r.Roster.Courses[c.Code] = c.Title
 		many[c.Code]++
-		out[t.get(x, "sourcedId")] = class{c.Code, cmp.Or(t.get(x, "title"), t.get(x, "classCode")), t.get(x, "classCode")}
+		out[t.get(x, "sourcedId")] = class{c.Code, cmp.Or(t.get(x, "title"), t.get(x, "classCode")),
+			t.get(x, "classCode")}
 	}
 	same := map[[2]string]int{}
 	for _, c := range out {

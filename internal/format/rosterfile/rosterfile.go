@@ -9,7 +9,6 @@ import (
 	"cmp"
 	"encoding/csv"
 	"errors"
-	"fmt"
 	"io"
 	"net/mail"
 	"path"
@@ -18,6 +17,7 @@ import (
 	"unicode/utf8"
 
 	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 )
 
@@ -41,7 +41,7 @@ type Fault struct {
 	File   string
 	Line   int    // from 1; 0 for the file as a whole
 	Column string // "" for the line as a whole
-	Text   string
+	Text   fault.Text
 }
 
 // Read is what files say: the roster that is wanted, what is wrong, and what was left out
@@ -73,7 +73,7 @@ func Files(files []File, today string) Read {
 		switch {
 		case t.has("sourcedid") || base == "manifest.csv":
 			if _, twice := named[base]; twice {
-				r.fault(f.Name, 0, "", "There are two files of this name.")
+				r.fault(f.Name, 0, "", "roster.two_files")
 			}
 			named[base] = t
 		default:
@@ -82,9 +82,9 @@ func Files(files []File, today string) Read {
 	}
 	switch {
 	case len(files) == 0 && r.FaultsAll == 0:
-		r.fault("", 0, "", "No file was given.")
+		r.fault("", 0, "", "roster.no_file")
 	case len(named) > 0 && len(plain) > 0:
-		r.fault(plain[0].file, 1, "", "This file has no column sourcedId, and the others do. Import plain sheets apart from OneRoster files.")
+		r.fault(plain[0].file, 1, "", "roster.mixed")
 	case len(named) > 0:
 		r.oneRoster(named, today)
 	default:
@@ -92,19 +92,20 @@ func Files(files []File, today string) Read {
 			r.sheet(t)
 		}
 	}
-	slices.SortStableFunc(r.Faults, func(a, b Fault) int { return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Line, b.Line)) })
+	slices.SortStableFunc(r.Faults,
+		func(a, b Fault) int { return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Line, b.Line)) })
 	return r
 }
 
-func (r *Read) fault(file string, line int, column, format string, args ...any) {
+func (r *Read) fault(file string, line int, column string, code fault.Code, with ...any) {
 	if r.FaultsAll++; r.FaultsAll <= MostTold {
-		r.Faults = append(r.Faults, Fault{file, line, column, fmt.Sprintf(format, args...)})
+		r.Faults = append(r.Faults, Fault{file, line, column, fault.Say(code, with...)})
 	}
 }
 
-func (r *Read) note(file string, line int, column, format string, args ...any) {
+func (r *Read) note(file string, line int, column string, code fault.Code, with ...any) {
 	if r.NotesAll++; r.NotesAll <= MostTold {
-		r.Notes = append(r.Notes, Fault{file, line, column, fmt.Sprintf(format, args...)})
+		r.Notes = append(r.Notes, Fault{file, line, column, fault.Say(code, with...)})
 	}
 }
 
@@ -120,22 +121,23 @@ func (r *Read) unpack(files []File) []File {
 		}
 		archive, err := zip.NewReader(bytes.NewReader(f.Data), int64(len(f.Data)))
 		if err != nil {
-			r.fault(f.Name, 0, "", "This archive cannot be opened.")
+			r.fault(f.Name, 0, "", "roster.archive")
 			continue
 		}
 		for _, e := range archive.File {
-			if e.FileInfo().IsDir() || !strings.EqualFold(path.Ext(e.Name), ".csv") || strings.Contains(e.Name, "__MACOSX") {
+			if e.FileInfo().IsDir() || !strings.EqualFold(path.Ext(e.Name), ".csv") ||
+				strings.Contains(e.Name, "__MACOSX") {
 				continue
 			}
 			open, err := e.Open()
 			if err != nil {
-				r.fault(e.Name, 0, "", "This file of the archive cannot be opened.")
+				r.fault(e.Name, 0, "", "roster.entry")
 				continue
 			}
 			data, err := io.ReadAll(io.LimitReader(open, max(0, room)+1))
 			open.Close()
 			if err != nil {
-				r.fault(e.Name, 0, "", "This file of the archive is damaged.")
+				r.fault(e.Name, 0, "", "roster.damaged")
 				continue
 			}
 			room -= int64(len(data))
@@ -143,7 +145,7 @@ func (r *Read) unpack(files []File) []File {
 		}
 	}
 	if room < 0 {
-		r.fault("", 0, "", "The files are larger than %d MB together.", MaxSize>>20)
+		r.fault("", 0, "", "roster.large", "most", MaxSize>>20)
 		return nil
 	}
 	return out
@@ -203,7 +205,7 @@ func (r *Read) table(f File) *table {
 			}
 			line++
 		}
-		r.fault(f.Name, line, "", "This line is not text in UTF-8. Save the file as CSV in UTF-8.")
+		r.fault(f.Name, line, "", "roster.encoding")
 		return nil
 	}
 	if !bytes.Contains(data, []byte("\n")) { // as old computers end their lines
@@ -212,7 +214,7 @@ func (r *Read) table(f File) *table {
 	data, mark, skipped := separator(data)
 	head, _, _ := bytes.Cut(data, []byte("\n"))
 	if len(bytes.TrimSpace(head)) == 0 {
-		r.fault(f.Name, 1, "", "The first line must name the columns.")
+		r.fault(f.Name, 1, "", "roster.no_head")
 		return nil
 	}
 	c := csv.NewReader(bytes.NewReader(data))
@@ -235,16 +237,17 @@ func (r *Read) table(f File) *table {
 		}
 		var bad *csv.ParseError
 		if errors.As(err, &bad) {
-			r.fault(f.Name, bad.Line+first, "", "The quotation marks of this line do not close.")
+			r.fault(f.Name, bad.Line+first, "", "roster.quotes")
 			return t
 		}
 		if err != nil {
-			r.fault(f.Name, 0, "", "This file cannot be read.")
+			r.fault(f.Name, 0, "", "roster.unreadable")
 			return nil
 		}
 		line, _ := c.FieldPos(0)
 		line += first
-		for len(fields) > len(t.names) && (len(t.columns) > 0 || len(fields) > 1) && strings.TrimSpace(invisible.Replace(fields[len(fields)-1])) == "" {
+		for len(fields) > len(t.names) && (len(t.columns) > 0 || len(fields) > 1) &&
+			strings.TrimSpace(invisible.Replace(fields[len(fields)-1])) == "" {
 			fields = fields[:len(fields)-1] // empty columns at the end, as spreadsheets write them
 		}
 		if len(t.columns) == 0 {
@@ -252,7 +255,7 @@ func (r *Read) table(f File) *table {
 				name = strings.TrimSpace(invisible.Replace(name))
 				t.names = append(t.names, name)
 				if _, twice := t.columns[strings.ToLower(name)]; twice {
-					r.fault(f.Name, line, name, "This column is there twice.")
+					r.fault(f.Name, line, name, "roster.column_twice")
 				}
 				t.columns[strings.ToLower(name)] = i
 			}
@@ -262,11 +265,11 @@ func (r *Read) table(f File) *table {
 			continue
 		}
 		if r.lines++; r.lines > MaxLines {
-			r.fault(f.Name, line, "", "The files have more than %d lines together.", MaxLines)
+			r.fault(f.Name, line, "", "roster.lines", "most", MaxLines)
 			return nil
 		}
 		if len(fields) != len(t.names) {
-			r.fault(f.Name, line, "", "This line has %d fields, and the first line names %d columns.", len(fields), len(t.names))
+			r.fault(f.Name, line, "", "roster.fields", "n", len(fields), "columns", len(t.names))
 			continue
 		}
 		t.rows = append(t.rows, row{line, fields})
@@ -279,14 +282,15 @@ func (r *Read) need(t *table, columns ...string) bool {
 	good := true
 	for _, c := range columns {
 		if !t.has(c) {
-			r.fault(t.file, 1, c, "The column %s is missing. The first line names %s.", c, strings.Join(t.names, ", "))
+			r.fault(t.file, 1, c, "roster.column", "column", c, "names", strings.Join(t.names, ", "))
 			good = false
 		}
 	}
 	return good
 }
 
-var parts = map[string]viewing.Part{"lecturer": viewing.Lecturer, "assistant": viewing.Assistant, "student": viewing.Student}
+var parts = map[string]viewing.Part{"lecturer": viewing.Lecturer, "assistant": viewing.Assistant,
+	"student": viewing.Student}
 
 // address reads a mail address and gives it in lower case.
 func address(s string) (string, bool) {
@@ -307,29 +311,29 @@ func (r *Read) sheet(t *table) {
 		before := r.FaultsAll
 		email, ok := address(t.get(x, "email"))
 		if !ok {
-			r.fault(t.file, x.line, "email", "%q is no mail address. Write it as name@college.example, without a name or signs around it.", t.get(x, "email"))
+			r.fault(t.file, x.line, "email", "roster.plain_email", "email", t.get(x, "email"))
 		}
 		name := strings.Join(strings.Fields(t.get(x, "name")), " ")
 		if name == "" || len(name) > 200 {
-			r.fault(t.file, x.line, "name", "A person needs a name of at most 200 letters.")
+			r.fault(t.file, x.line, "name", "roster.name")
 		}
 		course := strings.Join(strings.Fields(t.get(x, "course")), " ")
 		if course == "" || len(course) > 60 {
-			r.fault(t.file, x.line, "course", "Enter the code of the course, at most 60 letters long.")
+			r.fault(t.file, x.line, "course", "course.code")
 		}
 		part, ok := parts[strings.ToLower(t.get(x, "part"))]
 		if !ok {
-			r.fault(t.file, x.line, "part", "%q is no part. It can be lecturer, assistant or student.", t.get(x, "part"))
+			r.fault(t.file, x.line, "part", "roster.part", "part", t.get(x, "part"))
 		}
 		group := strings.Join(strings.Fields(t.get(x, "group")), " ")
 		if len(group) > 100 {
-			r.fault(t.file, x.line, "group", "The name of a group is at most 100 letters long.")
+			r.fault(t.file, x.line, "group", "group.long")
 		}
 		if r.FaultsAll > before {
 			continue
 		}
 		if known, ok := r.Roster.People[email]; ok && known != name {
-			r.fault(t.file, x.line, "name", "%s was called %s before in this file.", email, known)
+			r.fault(t.file, x.line, "name", "roster.called", "email", email, "name", known)
 			continue
 		}
 		r.Roster.People[email] = name
@@ -346,11 +350,13 @@ func (r *Read) seat(s enrol.Seat, at Fault) {
 	old, twice := r.Roster.Seats[key]
 	switch first := r.At[key]; {
 	case twice && old == s:
-		r.note(at.File, at.Line, "", "This says again what line %d says.", first.Line)
+		r.note(at.File, at.Line, "", "roster.again", "line", first.Line)
 	case twice && old.Part != s.Part:
-		r.fault(at.File, at.Line, "part", "%s is %s of %s in line %d already.", s.Email, old.Part, s.Course, first.Line)
+		r.fault(at.File, at.Line, "part", "roster.other_part", "email", s.Email, "part", old.Part, "course", s.Course,
+			"line", first.Line)
 	case twice:
-		r.fault(at.File, at.Line, "group", "%s is in the group %q of %s in line %d already.", s.Email, old.Group, s.Course, first.Line)
+		r.fault(at.File, at.Line, "group", "roster.other_group", "email", s.Email, "group", old.Group, "course",
+			s.Course, "line", first.Line)
 	default:
 		r.Roster.Seats[key], r.At[key] = s, at
 	}

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"latelantern/internal/core/enrol"
+	"latelantern/internal/core/texts"
 	"latelantern/internal/core/viewing"
 )
 
@@ -31,7 +32,7 @@ func seats(r Read) string {
 func said(faults []Fault) string {
 	var out []string
 	for _, f := range faults {
-		out = append(out, fmt.Sprintf("%s:%d:%s: %s", f.File, f.Line, f.Column, f.Text))
+		out = append(out, fmt.Sprintf("%s:%d:%s: %s", f.File, f.Line, f.Column, texts.English.Say(f.Text)))
 	}
 	return strings.Join(out, "\n")
 }
@@ -57,7 +58,8 @@ func TestAPlainSheet(t *testing.T) {
 // TestAsSpreadsheetsWriteIt: empty columns at the end, a first line that names the separator, lines that end as on old
 // computers, and signs that take no room change nothing.
 func TestAsSpreadsheetsWriteIt(t *testing.T) {
-	want := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,Ann,A 1,student\nbo@x.example,Bo,A 1,lecturer\n")}}, "2026-10-06")
+	want := Files([]File{{"a.csv",
+		[]byte("email,name,course,part\nann@x.example,Ann,A 1,student\nbo@x.example,Bo,A 1,lecturer\n")}}, "2026-10-06")
 	for name, text := range map[string]string{
 		"empty columns":       "email,name,course,part,,\nann@x.example,Ann,A 1,student,,\nbo@x.example,Bo,A 1,lecturer,,\n",
 		"empty fields":        "email,name,course,part\nann@x.example,Ann,A 1,student,,,\nbo@x.example,Bo,A 1,lecturer\n",
@@ -72,10 +74,12 @@ func TestAsSpreadsheetsWriteIt(t *testing.T) {
 		}
 	}
 	got := Files([]File{{"a.csv", []byte("sep=;\nemail;name;course;part\nann;Ann;A;student\n")}}, "2026-10-06")
-	if len(got.Faults) != 1 || got.Faults[0].Line != 3 || !strings.Contains(got.Faults[0].Text, "Write it as") {
+	if len(got.Faults) != 1 || got.Faults[0].Line != 3 ||
+		!strings.Contains(texts.English.Say(got.Faults[0].Text), "Write it as") {
 		t.Errorf("a fault below it: %+v", got.Faults)
 	}
-	if got := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,A\x00nn,A,student\n")}}, "2026-10-06"); len(got.Faults) != 1 || got.Faults[0].Line != 2 {
+	if got := Files([]File{{"a.csv", []byte("email,name,course,part\nann@x.example,A\x00nn,A,student\n")}},
+		"2026-10-06"); len(got.Faults) != 1 || got.Faults[0].Line != 2 {
 		t.Errorf("a sign that no text has: %+v", got.Faults)
 	}
 }
@@ -83,16 +87,17 @@ func TestAsSpreadsheetsWriteIt(t *testing.T) {
 func TestBadLinesAreNamed(t *testing.T) {
 	good := "ann@x.example,Ann,A,student,"
 	for _, c := range []struct{ line, want string }{
-		{"nobody,Bo,A,student,", `people.csv:3:email: "nobody" is no mail address.`},
-		{"Bo <bo@x.example>,Bo,A,student,", `people.csv:3:email: "Bo <bo@x.example>" is no mail address.`},
+		{"nobody,Bo,A,student,", `people.csv:3:email: “nobody” is no mail address.`},
+		{"Bo <bo@x.example>,Bo,A,student,", `people.csv:3:email: “Bo <bo@x.example>” is no mail address.`},
 		{"bo@x.example,,A,student,", "people.csv:3:name: A person needs a name"},
 		{"bo@x.example,Bo,,student,", "people.csv:3:course: Enter the code"},
-		{"bo@x.example,Bo,A,dean,", `people.csv:3:part: "dean" is no part.`},
+		{"bo@x.example,Bo,A,dean,", `people.csv:3:part: “dean” is no part.`},
 		{"bo@x.example,Bo,A,student," + strings.Repeat("g", 101), "people.csv:3:group: The name of a group"},
 		{"bo@x.example,Bo,A,student", "people.csv:3:: This line has 4 fields"},
 		{"ann@x.example,Anna,B,student,", "people.csv:3:name: ann@x.example was called Ann before"},
 		{"ann@x.example,Ann,A,lecturer,", "people.csv:3:part: ann@x.example is student of A in line 2 already."},
-		{"ann@x.example,Ann,A,student,2", `people.csv:3:group: ann@x.example is in the group "" of A in line 2 already.`},
+		{"ann@x.example,Ann,A,student,2",
+			`people.csv:3:group: ann@x.example is in the group “” of A in line 2 already.`},
 		{"caf\xe9@x.example,Bo,A,student,", "people.csv:3:: This line is not text in UTF-8"},
 		{`"bo@x.example,Bo,A,student,`, "people.csv:3:: The quotation marks"},
 	} {
@@ -150,26 +155,30 @@ func one(change ...string) []File {
 func TestOneRoster(t *testing.T) {
 	want := "BOA 140 ann@x.example assistant =Ann Ardal\nBOA 140 bo@x.example student Bench 1=Bo Berg\nTID 210 ann@x.example lecturer =Ann Ardal\nTID 210 bo@x.example student =Bo Berg"
 	r := Files(one(), today)
-	if seats(r) != want || len(r.Faults) > 0 || len(r.Notes) != 1 || r.Roster.Courses["BOA 140"] != "Small Boat Repair" {
+	if seats(r) != want || len(r.Faults) > 0 || len(r.Notes) != 1 ||
+		r.Roster.Courses["BOA 140"] != "Small Boat Repair" {
 		t.Errorf("%s\nfaults %s\nnotes %s", seats(r), said(r.Faults), said(r.Notes))
 	}
 	if _, there := r.Roster.People["cy@x.example"]; there {
 		t.Error("someone who is not enabled is taken")
 	}
 	for _, c := range []struct{ from, to, faults, notes string }{
-		{"k1,o,u2,student", "k7,o,u2,student", `enrollments.csv:3:classSourcedId: There is no class "k7"`, ""},
-		{"k1,o,u2,student", "k1,o,u7,student", `enrollments.csv:3:userSourcedId: There is no user "u7"`, ""},
-		{"k1,o,u2,student", "k1,o,u2,wizard", `enrollments.csv:3:role: "wizard" is no role`, ""},
+		{"k1,o,u2,student", "k7,o,u2,student", `enrollments.csv:3:classSourcedId: There is no class “k7”`, ""},
+		{"k1,o,u2,student", "k1,o,u7,student", `enrollments.csv:3:userSourcedId: There is no user “u7”`, ""},
+		{"k1,o,u2,student", "k1,o,u2,wizard", `enrollments.csv:3:role: “wizard” is no role`, ""},
 		{"k1,o,u2,student", "k1,o,u2,administrator", "", "enrollments.csv:3:role: An administrator"},
-		{"e2,,,k1,o,u2,student,,,", "e2,,,k1,o,u2,student,,,2026-10-06", "", "enrollments.csv:3:endDate: This enrollment ended"},
-		{"k2,o,u1,proctor", "k3,o,u2,student", "", "enrollments.csv:5:classSourcedId: This person is in the group Bench 1"},
-		{"ann@x.example", "ann", `users.csv:2:email: "ann" is no mail address`, ""},
+		{"e2,,,k1,o,u2,student,,,", "e2,,,k1,o,u2,student,,,2026-10-06", "",
+			"enrollments.csv:3:endDate: This enrollment ended"},
+		{"k2,o,u1,proctor", "k3,o,u2,student", "",
+			"enrollments.csv:5:classSourcedId: This person is in the group Bench 1"},
+		{"ann@x.example", "ann", `users.csv:2:email: “ann” is no mail address`, ""},
 		{"bo@x.example", "ann@x.example", "users.csv:3:email: ann@x.example is the address of Ann Ardal", ""},
-		{"Bench 1,,c2", "Bench 1,,c9", `classes.csv:3:courseSourcedId: There is no course "c9"`, ""},
+		{"Bench 1,,c2", "Bench 1,,c9", `classes.csv:3:courseSourcedId: There is no course “c9”`, ""},
 		{"familyName", "lastName", "users.csv:1:familyName: The column familyName is missing", ""},
 	} {
 		r := Files(one(c.from, c.to), today)
-		if !strings.HasPrefix(said(r.Faults), c.faults) || c.faults == "" && len(r.Faults) > 0 || !strings.Contains(said(r.Notes), c.notes) {
+		if !strings.HasPrefix(said(r.Faults), c.faults) || c.faults == "" && len(r.Faults) > 0 ||
+			!strings.Contains(said(r.Notes), c.notes) {
 			t.Errorf("%s: faults %s\nnotes %s", c.to, said(r.Faults), said(r.Notes))
 		}
 	}
@@ -177,7 +186,8 @@ func TestOneRoster(t *testing.T) {
 	if r := Files(missing, today); !strings.Contains(said(r.Faults), "classes.csv:0:: This file is missing") {
 		t.Errorf("%s", said(r.Faults))
 	}
-	if r := Files(append(one(), sheet("ann@x.example,Ann,A,student,")...), today); !strings.Contains(said(r.Faults), "apart from OneRoster files") {
+	if r := Files(append(one(), sheet("ann@x.example,Ann,A,student,")...), today); !strings.Contains(said(r.Faults),
+		"apart from OneRoster files") {
 		t.Errorf("%s", said(r.Faults))
 	}
 	// The same in an archive.
@@ -208,7 +218,8 @@ func TestBothFormsRoundTrip(t *testing.T) {
 	wanted := enrol.New()
 	for _, e := range entries {
 		wanted.People[e.Email], wanted.Courses[e.Course] = e.Name, e.CourseTitle
-		wanted.Seats[enrol.Key{Course: e.Course, Email: e.Email}] = enrol.Seat{Course: e.Course, Email: e.Email, Part: e.Part, Group: e.Group}
+		wanted.Seats[enrol.Key{Course: e.Course, Email: e.Email}] = enrol.Seat{Course: e.Course, Email: e.Email,
+			Part: e.Part, Group: e.Group}
 	}
 	var plain, archive bytes.Buffer
 	if err := Sheet(&plain, entries); err != nil {

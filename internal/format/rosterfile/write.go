@@ -98,7 +98,9 @@ func OneRoster(w io.Writer, t Term, entries []Entry) error {
 			if e.Part != viewing.Student {
 				role = "teacher"
 			}
-			users = append(users, []string{e.PersonID, "", "", "true", org, role, e.Email, "", given, family, "", "", e.Email, "", "", "", "", ""})
+			users = append(users,
+				[]string{e.PersonID, "", "", "true", org, role, e.Email, "", given, family, "", "", e.Email, "", "", "",
+					"", ""})
 		}
 		if once(e.CourseID) {
 			courses = append(courses, []string{e.CourseID, "", "", t.ID, e.CourseTitle, e.Course, "", org, "", ""})
@@ -112,18 +114,11 @@ func OneRoster(w io.Writer, t Term, entries []Entry) error {
 			class, title = e.CourseID+"-"+groups[e.CourseID][0], groups[e.CourseID][0]
 		}
 		if once(class) {
-			classes = append(classes, []string{class, "", "", title, "", e.CourseID, e.Course, "scheduled", "", org, t.ID, "", "", ""})
+			classes = append(classes,
+				[]string{class, "", "", title, "", e.CourseID, e.Course, "scheduled", "", org, t.ID, "", "", ""})
 		}
-		enrollments = append(enrollments, []string{class + "-" + e.PersonID, "", "", class, org, e.PersonID, roleOf[e.Part], "", "", ""})
-	}
-	manifest := [][]string{{"manifest.version", "1.0"}, {"oneroster.version", "1.1"}, {"source.systemName", "Late Lantern"}}
-	present := map[string]bool{"academicSessions": true, "orgs": true, "users": true, "courses": true, "classes": true, "enrollments": true}
-	for _, name := range []string{"academicSessions", "categories", "classes", "classResources", "courses", "courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources", "results", "users"} {
-		kind := "absent"
-		if present[name] {
-			kind = "bulk"
-		}
-		manifest = append(manifest, []string{"file." + name, kind})
+		enrollments = append(enrollments,
+			[]string{class + "-" + e.PersonID, "", "", class, org, e.PersonID, roleOf[e.Part], "", "", ""})
 	}
 	archive := zip.NewWriter(w)
 	year := ""
@@ -134,13 +129,19 @@ func OneRoster(w io.Writer, t Term, entries []Entry) error {
 		name, head string
 		rows       [][]string
 	}{
-		{"manifest.csv", "propertyName,value", manifest},
-		{"orgs.csv", "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId", [][]string{{org, "", "", "College", "school", "", ""}}},
-		{"academicSessions.csv", "sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear", [][]string{{t.ID, "", "", t.Name, "term", t.First, t.Last, "", year}}},
+		{"manifest.csv", "propertyName,value", manifest()},
+		{"orgs.csv", "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId",
+			[][]string{{org, "", "", "College", "school", "", ""}}},
+		{"academicSessions.csv",
+			"sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear",
+			[][]string{{t.ID, "", "", t.Name, "term", t.First, t.Last, "", year}}},
 		{"users.csv", "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password", users},
-		{"courses.csv", "sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects,subjectCodes", courses},
-		{"classes.csv", "sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods", classes},
-		{"enrollments.csv", "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate", enrollments},
+		{"courses.csv",
+			"sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects,subjectCodes", courses},
+		{"classes.csv",
+			"sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods", classes},
+		{"enrollments.csv",
+			"sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate", enrollments},
 	} {
 		to, err := archive.Create(f.name)
 		if err == nil {
@@ -154,6 +155,23 @@ func OneRoster(w io.Writer, t Term, entries []Entry) error {
 		return fmt.Errorf("write a roster: %w", err)
 	}
 	return nil
+}
+
+// manifest says which files are in the archive (OneRoster 1.1 CSV, 2).
+func manifest() [][]string {
+	out := [][]string{{"manifest.version", "1.0"}, {"oneroster.version", "1.1"},
+		{"source.systemName", "Late Lantern"}}
+	present := map[string]bool{"academicSessions": true, "orgs": true, "users": true, "courses": true, "classes": true,
+		"enrollments": true}
+	for _, name := range []string{"academicSessions", "categories", "classes", "classResources", "courses",
+		"courseResources", "demographics", "enrollments", "lineItems", "orgs", "resources", "results", "users"} {
+		kind := "absent"
+		if present[name] {
+			kind = "bulk"
+		}
+		out = append(out, []string{"file." + name, kind})
+	}
+	return out
 }
 
 func cutLast(name string) (before, last string, found bool) {

@@ -1,187 +1,92 @@
-// Package blobs keeps bytes on disk so that what was acknowledged survives a power cut.
+// Package blobs keeps bytes by key: what is made once and never changes, and what is appended to.
+//
+// A key is a relative path of letters, digits, '-', '_', '.' and '/'. Keys are made by this program alone, so one that
+// leaves its folder is a fault of the program, and panics. Nobody outside knows where the bytes of a key lie.
 package blobs
 
 import (
 	"errors"
-	"fmt"
 	"io"
-	"io/fs"
-	"os"
+	"iter"
 	"path/filepath"
 	"strings"
-	"syscall"
+	"time"
+
+	"latelantern/internal/core/fault"
 )
-
-// Disk keeps each blob as a file under one folder. Keys are relative paths of letters,
-// digits, '-', '_', '.' and '/'.
-type Disk struct {
-	root string
-}
-
-// Open uses the folder root, which it makes if it is not there.
-func Open(root string) (*Disk, error) {
-	// Tools that read files run elsewhere.
-	root, err := filepath.Abs(root)
-	if err != nil {
-		return nil, fmt.Errorf("find the folder for media: %w", err)
-	}
-	if err := os.MkdirAll(root, 0o750); err != nil {
-		return nil, fmt.Errorf("make the folder for media: %w", err)
-	}
-	return &Disk{root}, nil
-}
 
 // ErrNotFound says that there is no blob under a key.
 var ErrNotFound = errors.New("no such blob")
 
 // ErrFull says that there is no room left.
-var ErrFull = errors.New("the server has no room left: what was saved is safe, and the rest waits until there is room again")
+var ErrFull = fault.Code("full")
 
-// Path is where the blob of key lies, for tools that read files. It panics on a key that
-// leaves the folder, since keys are made by this program alone.
-func (d *Disk) Path(key string) string {
+// Blob is a blob that is read. Of one that grows, what came after an end that was reached can be read later.
+type Blob interface {
+	io.ReadSeekCloser
+	io.ReaderAt
+}
+
+// Entry is a blob as it is listed.
+type Entry struct {
+	Key     string
+	Size    int64
+	Changed time.Time // by the real time, not that of the college
+}
+
+// Store keeps blobs that never change: each is there whole, or not.
+type Store interface {
+	// Put keeps the whole of r under key. When it returns nil the blob is there whole and stays; until then, and when
+	// it fails, what was there is.
+	Put(key string, r io.Reader) error
+	// Open opens a blob for reading anywhere in it. Its error is ErrNotFound when there is none.
+	Open(key string) (Blob, error)
+	// Range reads length bytes from offset. Its error is ErrNotFound when there is no blob, and io.EOF or
+	// io.ErrUnexpectedEOF when it is shorter.
+	Range(key string, offset, length int64) ([]byte, error)
+	// Size is the length of a blob in bytes; 0 when there is none.
+	Size(key string) int64
+	// List goes through all blobs whose keys lie below a folder, "" for all, in no order.
+	List(folder string) iter.Seq2[Entry, error]
+	// Delete removes a blob, or all that lie below a folder. There may be none.
+	Delete(key string) error
+	// Local is where a tool finds the bytes of a blob as a file, until done is called. Its error is ErrNotFound when
+	// there is none.
+	Local(key string) (file string, done func(), err error)
+}
+
+// Log keeps blobs that grow.
+type Log interface {
+	// Append puts b at offset of the blob under key, drops what stood after it, and returns when it is kept for good.
+	// The bytes before offset must be there. Its error is ErrFull when there is no room.
+	Append(key string, offset int64, b []byte) error
+	// Grow begins a blob anew that is read while it grows. What was written is kept for good once Sync returns.
+	Grow(key string) (Growing, error)
+	// Follow opens a blob that grows for reading. Its error is ErrNotFound when there is none yet.
+	Follow(key string) (Blob, error)
+}
+
+// Growing is a blob that is written to its end.
+type Growing interface {
+	io.WriteCloser
+	Sync() error
+}
+
+// Unfinished begins the last part of the key of what is no blob yet: what a Put left that was killed.
+const Unfinished = ".put-"
+
+// Keeper is a whole place for bytes.
+type Keeper interface {
+	Store
+	Log
+	// Free is how many bytes there is room for.
+	Free() (int64, error)
+}
+
+// clean is a key as it is kept. It panics on one that leaves its folder.
+func clean(key string) string {
 	if !filepath.IsLocal(key) || strings.Contains(key, "\\") {
 		panic("a blob key that leaves its folder: " + key)
 	}
-	return filepath.Join(d.root, filepath.FromSlash(key))
-}
-
-// Put keeps the whole of r under key. When it returns nil the blob is on the disk whole;
-// until then nothing is seen of it.
-func (d *Disk) Put(key string, r io.Reader) error {
-	path := d.Path(key)
-	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
-		return fmt.Errorf("make a folder for a blob: %w", err)
-	}
-	f, err := os.CreateTemp(filepath.Dir(path), ".put-*")
-	if err != nil {
-		return fmt.Errorf("begin a blob: %w", err)
-	}
-	defer os.Remove(f.Name())
-	if _, err := io.Copy(f, r); err != nil {
-		return errors.Join(fmt.Errorf("write a blob: %w", err), f.Close())
-	}
-	if err := errors.Join(f.Sync(), f.Close()); err != nil {
-		return fmt.Errorf("write a blob to the disk: %w", err)
-	}
-	if err := os.Rename(f.Name(), path); err != nil {
-		return fmt.Errorf("name a blob: %w", err)
-	}
-	return syncFolder(filepath.Dir(path))
-}
-
-func syncFolder(path string) error {
-	f, err := os.Open(path)
-	if err != nil {
-		return fmt.Errorf("open a folder of blobs: %w", err)
-	}
-	if err := errors.Join(f.Sync(), f.Close()); err != nil {
-		return fmt.Errorf("write a folder to the disk: %w", err)
-	}
-	return nil
-}
-
-// WriteAt puts b at the offset of the blob under key, drops what stood after it, and
-// returns when it is on the disk. Bytes before the offset must already be there.
-func (d *Disk) WriteAt(key string, offset int64, b []byte) error {
-	path := d.Path(key)
-	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
-		return fmt.Errorf("make a folder for a blob: %w", err)
-	}
-	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, 0o640)
-	if err != nil {
-		return fmt.Errorf("open a blob: %w", err)
-	}
-	write := func() error {
-		info, err := f.Stat()
-		if err != nil {
-			return err
-		}
-		if info.Size() < offset {
-			return fmt.Errorf("it holds %d bytes, and byte %d is to be written", info.Size(), offset)
-		}
-		if err := f.Truncate(offset); err != nil {
-			return err
-		}
-		if _, err := f.WriteAt(b, offset); err != nil {
-			return err
-		}
-		return f.Sync()
-	}
-	if err := errors.Join(write(), f.Close()); errors.Is(err, syscall.ENOSPC) {
-		return fmt.Errorf("append to a blob: %w", ErrFull)
-	} else if err != nil {
-		return fmt.Errorf("append to a blob: %w", err)
-	}
-	if offset == 0 {
-		return syncFolder(filepath.Dir(path))
-	}
-	return nil
-}
-
-// Create begins a derived blob that is read while it grows. It is not on the disk for
-// certain until its Sync returns.
-func (d *Disk) Create(key string) (*os.File, error) {
-	path := d.Path(key)
-	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
-		return nil, fmt.Errorf("make a folder for a blob: %w", err)
-	}
-	f, err := os.Create(path)
-	if err != nil {
-		return nil, fmt.Errorf("begin a blob: %w", err)
-	}
-	return f, nil
-}
-
-// Open opens the blob under key for reading anywhere in it. Its error is ErrNotFound when
-// there is none.
-func (d *Disk) Open(key string) (*os.File, error) {
-	f, err := os.Open(d.Path(key))
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, fmt.Errorf("open a blob: %w", ErrNotFound)
-	}
-	if err != nil {
-		return nil, fmt.Errorf("open a blob: %w", err)
-	}
-	return f, nil
-}
-
-// Range reads length bytes from offset.
-func (d *Disk) Range(key string, offset, length int64) ([]byte, error) {
-	f, err := d.Open(key)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	b := make([]byte, length)
-	if _, err := f.ReadAt(b, offset); err != nil {
-		return nil, fmt.Errorf("read %d bytes of a blob from %d: %w", length, offset, err)
-	}
-	return b, nil
-}
-
-// Size is the length of the blob in bytes; 0 when there is none.
-func (d *Disk) Size(key string) int64 {
-	info, err := os.Stat(d.Path(key))
-	if err != nil {
-		return 0
-	}
-	return info.Size()
-}
-
-// Free is how many bytes there is room for.
-func (d *Disk) Free() (int64, error) {
-	var s syscall.Statfs_t
-	if err := syscall.Statfs(d.root, &s); err != nil {
-		return 0, fmt.Errorf("read the free room: %w", err)
-	}
-	return int64(s.Bavail) * s.Bsize, nil
-}
-
-// DeleteAll removes every blob whose key begins with the folder prefix.
-func (d *Disk) DeleteAll(prefix string) error {
-	if err := os.RemoveAll(d.Path(prefix)); err != nil {
-		return fmt.Errorf("remove blobs: %w", err)
-	}
-	return nil
+	return strings.TrimSuffix(key, "/")
 }

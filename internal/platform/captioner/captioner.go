@@ -50,8 +50,10 @@ type Session interface {
 
 // Draft is what a captioner makes of sound.
 type Draft struct {
-	Words []caption.Word  // in order, each at its time
-	Heard []lattice.Heard // words that carry a meaning and may have been said, those of the draft among them; none where a captioner does not tell
+	Words []caption.Word // in order, each at its time
+	// words that carry a meaning and may have been said, those of the draft among them; none where a captioner does not
+	// tell
+	Heard []lattice.Heard
 }
 
 var (

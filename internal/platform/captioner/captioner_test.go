@@ -32,7 +32,8 @@ func said(t *testing.T, text string) []byte {
 	if out, err := exec.Command("espeak-ng", "-v", "en-us", "-s", "130", "-w", wav, text).CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
-	pcm, err := exec.Command("ffmpeg", "-v", "error", "-i", wav, "-ac", "1", "-ar", "16000", "-f", "s16le", "-").Output()
+	pcm, err := exec.Command("ffmpeg", "-v", "error", "-i", wav, "-ac", "1", "-ar", "16000", "-f", "s16le",
+		"-").Output()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -52,7 +53,9 @@ func draft(t *testing.T, c Captioner, pieces []Piece, own Own) ([]caption.Word, 
 	}
 	// What is in a draft was heard where it stands, if it carries a meaning; each share is one.
 	for _, w := range made.Words {
-		if _, tells := c.(Sphinx); tells && wording.Carries(w.Text) && !slices.ContainsFunc(made.Heard, func(h lattice.Heard) bool { return h.Word == w.Text && h.Overlaps(w.Span) }) {
+		if _, tells := c.(Sphinx); tells && wording.Carries(w.Text) &&
+			!slices.ContainsFunc(made.Heard,
+				func(h lattice.Heard) bool { return h.Word == w.Text && h.Overlaps(w.Span) }) {
 			t.Errorf("%q of the draft at %v was not heard", w.Text, w.Start)
 		}
 	}
@@ -93,9 +96,12 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 	}
 	var lines [][]string
 	for range 5 {
-		lines = append(lines, wording.Lines("The fennamore rises twice a day. Measure the fennamore at the harbour.")...)
+		lines = append(lines,
+			wording.Lines("The fennamore rises twice a day. Measure the fennamore at the harbour.")...)
 	}
-	pieces := []Piece{{At: span.Span{Start: 10 * time.Second}, PCM: said(t, "measure the fennamore at the harbour")}, {At: span.Span{Start: 60 * time.Second}, PCM: silence(time.Second)}, {At: span.Span{Start: 70 * time.Second}, PCM: said(t, "the fennamore rises twice a day")}}
+	pieces := []Piece{{At: span.Span{Start: 10 * time.Second}, PCM: said(t, "measure the fennamore at the harbour")},
+		{At: span.Span{Start: 60 * time.Second}, PCM: silence(time.Second)},
+		{At: span.Span{Start: 70 * time.Second}, PCM: said(t, "the fennamore rises twice a day")}}
 	words, err := draft(t, Sphinx{}, pieces, Own{Model: wording.NewModel(lines, few)})
 	if err != nil {
 		t.Fatal(err)
@@ -111,7 +117,8 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 			second += w.Text + " "
 		}
 	}
-	if strings.Count(text+second, "fennamore") != 2 || !strings.Contains(text, "harbour") || !strings.Contains(second, "twice a day") {
+	if strings.Count(text+second, "fennamore") != 2 || !strings.Contains(text, "harbour") ||
+		!strings.Contains(second, "twice a day") {
 		t.Errorf("drafted %q and %q", text, second)
 	}
 	if first := words[0].Start; first < 10*time.Second || first > 10*time.Second+700*time.Millisecond {
@@ -133,7 +140,8 @@ func TestTheCaptionerThatIsBuiltIn(t *testing.T) {
 }
 
 func TestAModelThatIsNone(t *testing.T) {
-	for _, b := range []string{"", "Trie Language Model\x03", "Trie Language Model\x03" + strings.Repeat("\x01", 100), strings.Repeat("x", 1<<20)} {
+	for _, b := range []string{"", "Trie Language Model\x03", "Trie Language Model\x03" + strings.Repeat("\x01", 100),
+		strings.Repeat("x", 1<<20)} {
 		if _, err := general([]byte(b)); !errors.Is(err, errTrie) {
 			t.Errorf("%d bytes: %v", len(b), err)
 		}
@@ -161,13 +169,15 @@ func TestAModelThatIsNone(t *testing.T) {
 }
 
 func TestSoundsOfWords(t *testing.T) {
-	for ipa, want := range map[string]string{"tˈaɪdəl": "T AY D AH L", "skˈɛɹi": "S K EH R IY", "tʃˈɜːtʃ": "CH ER CH", "": "", "ʘ": ""} {
+	for ipa, want := range map[string]string{"tˈaɪdəl": "T AY D AH L", "skˈɛɹi": "S K EH R IY", "tʃˈɜːtʃ": "CH ER CH",
+		"": "", "ʘ": ""} {
 		if got := arpabet(ipa); got != want {
 			t.Errorf("%s is %q, want %q", ipa, got, want)
 		}
 	}
 	lines, err := spellOut(context.Background(), []string{"fennamore", "skerry"})
-	if err != nil || len(lines) != 2 || !strings.HasPrefix(lines[0], "fennamore F EH") || !strings.HasPrefix(lines[1], "skerry S K") {
+	if err != nil || len(lines) != 2 || !strings.HasPrefix(lines[0], "fennamore F EH") ||
+		!strings.HasPrefix(lines[1], "skerry S K") {
 		t.Errorf("%q %v", lines, err)
 	}
 }
@@ -181,7 +191,8 @@ func TestACaptionerBehindAnAddress(t *testing.T) {
 	s := &Server{Address: web.URL, Key: "a key", Model: "small", Limit: 500 * time.Millisecond}
 	piece := Piece{At: span.Span{Start: 5 * time.Second}, PCM: silence(2600 * time.Millisecond)}
 	draft := func() (string, error) {
-		words, err := draft(t, s, []Piece{piece, {}}, Own{Language: "en-GB", Terms: []string{"spring tide", "neap tide"}})
+		words, err := draft(t, s, []Piece{piece, {}},
+			Own{Language: "en-GB", Terms: []string{"spring tide", "neap tide"}})
 		text := ""
 		for _, w := range words {
 			text += w.Text + "@" + w.Start.String() + " "
@@ -191,14 +202,17 @@ func TestACaptionerBehindAnAddress(t *testing.T) {
 	if text, err := draft(); err != nil || text != "the@5s tide@5.5s turns@6s at@6.5s noon@7s " {
 		t.Errorf("%q %v", text, err)
 	}
-	if heard := server.Heard(); len(heard) != 1 || heard[0] != (transcriber.Request{Model: "small", Language: "en", Prompt: "spring tide, neap tide", Length: 2600 * time.Millisecond}) {
+	if heard := server.Heard(); len(heard) != 1 ||
+		heard[0] != (transcriber.Request{Model: "small", Language: "en", Prompt: "spring tide, neap tide",
+			Length: 2600 * time.Millisecond}) {
 		t.Errorf("it heard %+v", heard)
 	}
 	server.Feel(transcriber.Bare)
 	if text, err := draft(); err != nil || !strings.HasPrefix(text, "the@5s tide@5.52s ") {
 		t.Errorf("without times: %q %v", text, err)
 	}
-	for mood, want := range map[transcriber.Mood]error{transcriber.Down: ErrDown, transcriber.Slow: ErrDown, transcriber.Nonsense: ErrNonsense, transcriber.Beyond: ErrNonsense} {
+	for mood, want := range map[transcriber.Mood]error{transcriber.Down: ErrDown, transcriber.Slow: ErrDown,
+		transcriber.Nonsense: ErrNonsense, transcriber.Beyond: ErrNonsense} {
 		server.Feel(mood)
 		if _, err := draft(); !errors.Is(err, want) {
 			t.Errorf("mood %d: %v", mood, err)
@@ -218,7 +232,8 @@ func TestACaptionerBehindAnAddress(t *testing.T) {
 func TestSoundAsAFile(t *testing.T) {
 	b := wav(silence(time.Second))
 	le := binary.LittleEndian
-	if len(b) != 44+2*Rate || string(b[:4]) != "RIFF" || le.Uint32(b[4:]) != uint32(len(b)-8) || le.Uint32(b[24:]) != Rate || math.Abs(length(b[44:]).Seconds()-1) > 1e-9 {
+	if len(b) != 44+2*Rate || string(b[:4]) != "RIFF" || le.Uint32(b[4:]) != uint32(len(b)-8) ||
+		le.Uint32(b[24:]) != Rate || math.Abs(length(b[44:]).Seconds()-1) > 1e-9 {
 		t.Errorf("%d bytes: %x", len(b), b[:44])
 	}
 }
@@ -226,13 +241,17 @@ func TestSoundAsAFile(t *testing.T) {
 func TestLatticesThatAreNone(t *testing.T) {
 	const good = "# getcwd: /this/is/bogus\n#\nFrames 20\n#\nNodes 3 (NODEID WORD STARTFRAME FIRST-ENDFRAME LAST-ENDFRAME)\n0 </s> 15 19 19 ; 0\n1 tide(2) 3 14 16 ; 0\n2 <s> 0 2 15 ; 0\n#\nInitial 2\nFinal 0\n#\nBestSegAscr 0 (NODEID ENDFRAME ASCORE)\n#\nEdges (FROM-NODEID TO-NODEID ASCORE)\n1 0 -400384\n2 1 -183296\nEnd\n"
 	l, err := readLattice(strings.NewReader(good))
-	if err != nil || len(l.Nodes) != 3 || len(l.Edges) != 2 || l.First != 2 || l.Nodes[1].Word != "tide" || l.Nodes[1].Span != (span.Span{Start: 30 * time.Millisecond, End: 170 * time.Millisecond}) {
+	if err != nil || len(l.Nodes) != 3 || len(l.Edges) != 2 || l.First != 2 || l.Nodes[1].Word != "tide" ||
+		l.Nodes[1].Span != (span.Span{Start: 30 * time.Millisecond, End: 170 * time.Millisecond}) {
 		t.Fatalf("%+v (%v)", l, err)
 	}
-	if h := l.Heard(0, func(string, string) float64 { return 0.1 }); len(h) != 3 || h[1].Word != "tide" || h[1].Share < 0.999 {
+	if h := l.Heard(0, func(string, string) float64 { return 0.1 }); len(h) != 3 || h[1].Word != "tide" ||
+		h[1].Share < 0.999 {
 		t.Errorf("heard %+v", h)
 	}
-	for _, bad := range []string{"", "Nodes 1\n", "0 x 1 2 3 ; 0\n", strings.Replace(good, "15 19 19", "15 19 x", 1), strings.Replace(good, "15 19 19", "15 19 9", 1), strings.Replace(good, "Initial 2", "Initial 7", 1), strings.Replace(good, "2 1 -18", "2 9 -18", 1), strings.Replace(good, "1 0 -400384", "1", 1)} {
+	for _, bad := range []string{"", "Nodes 1\n", "0 x 1 2 3 ; 0\n", strings.Replace(good, "15 19 19", "15 19 x", 1),
+		strings.Replace(good, "15 19 19", "15 19 9", 1), strings.Replace(good, "Initial 2", "Initial 7", 1),
+		strings.Replace(good, "2 1 -18", "2 9 -18", 1), strings.Replace(good, "1 0 -400384", "1", 1)} {
 		if _, err := readLattice(strings.NewReader(bad)); !errors.Is(err, ErrNonsense) {
 			t.Errorf("%q: %v", bad, err)
 		}

@@ -101,7 +101,9 @@ func readLattice(r io.Reader) (lattice.Lattice, error) {
 			word, _, _ = strings.Cut(word, "(")
 			quiet := word == "<sil>" || strings.HasPrefix(word, "[") || strings.HasPrefix(word, "++")
 			place[a] = len(l.Nodes)
-			l.Nodes = append(l.Nodes, lattice.Node{Span: span.Span{Start: time.Duration(b) * frame, End: time.Duration(d+1) * frame}, Word: word, Quiet: quiet})
+			l.Nodes = append(l.Nodes,
+				lattice.Node{Span: span.Span{Start: time.Duration(b) * frame, End: time.Duration(d+1) * frame},
+					Word: word, Quiet: quiet})
 		case "Edges":
 			if _, err := fmt.Sscan(line, &a, &b, &c); err != nil {
 				return l, nonsense

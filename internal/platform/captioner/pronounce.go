@@ -38,10 +38,14 @@ func spellOut(ctx context.Context, words []string) ([]string, error) {
 // sounds are the signs of the International Phonetic Alphabet that the synthesiser writes for
 // American English, longer ones first, and the sounds of ARPAbet for them.
 var sounds = [][2]string{
-	{"aɪɚ", "AY ER"}, {"aɪə", "AY AH"}, {"aʊɚ", "AW ER"}, {"ɜː", "ER"}, {"tʃ", "CH"}, {"dʒ", "JH"}, {"eɪ", "EY"}, {"aɪ", "AY"}, {"ɔɪ", "OY"}, {"aʊ", "AW"}, {"oʊ", "OW"}, {"n̩", "AH N"},
-	{"iə", "IY AH"}, {"ə", "AH"}, {"ɐ", "AH"}, {"ʌ", "AH"}, {"ɚ", "ER"}, {"ɝ", "ER"}, {"i", "IY"}, {"ɪ", "IH"}, {"ᵻ", "IH"}, {"e", "EH"}, {"ɛ", "EH"}, {"æ", "AE"}, {"a", "AA"}, {"ɑ", "AA"}, {"ɒ", "AA"},
-	{"ɔ", "AO"}, {"o", "AO"}, {"ʊ", "UH"}, {"u", "UW"}, {"p", "P"}, {"b", "B"}, {"t", "T"}, {"d", "D"}, {"k", "K"}, {"ɡ", "G"}, {"f", "F"}, {"v", "V"}, {"θ", "TH"}, {"ð", "DH"}, {"s", "S"}, {"z", "Z"},
-	{"ʃ", "SH"}, {"ʒ", "ZH"}, {"h", "HH"}, {"m", "M"}, {"n", "N"}, {"ŋ", "NG"}, {"l", "L"}, {"ɫ", "L"}, {"ɹ", "R"}, {"r", "R"}, {"j", "Y"}, {"w", "W"}, {"ɾ", "T"}, {"ʔ", "T"}, {"x", "K"},
+	{"aɪɚ", "AY ER"}, {"aɪə", "AY AH"}, {"aʊɚ", "AW ER"}, {"ɜː", "ER"}, {"tʃ", "CH"}, {"dʒ", "JH"}, {"eɪ", "EY"},
+	{"aɪ", "AY"}, {"ɔɪ", "OY"}, {"aʊ", "AW"}, {"oʊ", "OW"}, {"n̩", "AH N"},
+	{"iə", "IY AH"}, {"ə", "AH"}, {"ɐ", "AH"}, {"ʌ", "AH"}, {"ɚ", "ER"}, {"ɝ", "ER"}, {"i", "IY"}, {"ɪ", "IH"},
+	{"ᵻ", "IH"}, {"e", "EH"}, {"ɛ", "EH"}, {"æ", "AE"}, {"a", "AA"}, {"ɑ", "AA"}, {"ɒ", "AA"},
+	{"ɔ", "AO"}, {"o", "AO"}, {"ʊ", "UH"}, {"u", "UW"}, {"p", "P"}, {"b", "B"}, {"t", "T"}, {"d", "D"}, {"k", "K"},
+	{"ɡ", "G"}, {"f", "F"}, {"v", "V"}, {"θ", "TH"}, {"ð", "DH"}, {"s", "S"}, {"z", "Z"},
+	{"ʃ", "SH"}, {"ʒ", "ZH"}, {"h", "HH"}, {"m", "M"}, {"n", "N"}, {"ŋ", "NG"}, {"l", "L"}, {"ɫ", "L"}, {"ɹ", "R"},
+	{"r", "R"}, {"j", "Y"}, {"w", "W"}, {"ɾ", "T"}, {"ʔ", "T"}, {"x", "K"},
 }
 
 // arpabet is a word of the International Phonetic Alphabet in ARPAbet, without stress; "" when

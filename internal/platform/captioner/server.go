@@ -75,7 +75,8 @@ func (s serverSession) one(ctx context.Context, p Piece) ([]caption.Word, error)
 	if err == nil {
 		_, err = file.Write(wav(p.PCM))
 	}
-	fields := [][2]string{{"model", s.Model}, {"response_format", "verbose_json"}, {"timestamp_granularities[]", "word"}}
+	fields := [][2]string{{"model", s.Model}, {"response_format", "verbose_json"},
+		{"timestamp_granularities[]", "word"}}
 	if s.own.Language != "" {
 		language, _, _ := strings.Cut(s.own.Language, "-")
 		fields = append(fields, [2]string{"language", strings.ToLower(language)})
@@ -142,7 +143,8 @@ func transcript(answer []byte, p Piece) ([]caption.Word, error) {
 		Words    []stretch `json:"words"`
 		Segments []stretch `json:"segments"`
 	}
-	if err := json.Unmarshal(answer, &said); err != nil || said.Text == nil && said.Words == nil && said.Segments == nil {
+	if err := json.Unmarshal(answer, &said); err != nil ||
+		said.Text == nil && said.Words == nil && said.Segments == nil {
 		return nil, fmt.Errorf("%w: no transcript", ErrNonsense)
 	}
 	parts := said.Words
@@ -164,7 +166,8 @@ func transcript(answer []byte, p Piece) ([]caption.Word, error) {
 		for i, w := range words {
 			step := at.Len() / time.Duration(len(words))
 			from := p.At.Start + at.Start + time.Duration(i)*step
-			out = append(out, caption.Word{Span: span.Span{Start: from, End: max(from+step, from+time.Millisecond)}, Text: w})
+			out = append(out,
+				caption.Word{Span: span.Span{Start: from, End: max(from+step, from+time.Millisecond)}, Text: w})
 		}
 	}
 	return out, nil

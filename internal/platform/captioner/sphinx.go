@@ -102,9 +102,11 @@ func (s *sphinxSession) Draft(ctx context.Context, pieces []Piece) (Draft, error
 		total += length(p.PCM)
 	}
 	// Silence is left in, so that the times hold.
-	err = media.Tool(ctx, media.Call{Name: "pocketsphinx_batch", Limit: time.Minute + 10*total, Nice: 10, Args: []string{
-		"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"), "-lm", s.lm, "-dict", s.dict,
-		"-remove_silence", "no", "-maxhmmpf", strconv.Itoa(most), "-outlatdir", dir, "-logfn", os.DevNull}})
+	err = media.Tool(ctx,
+		media.Call{Name: "pocketsphinx_batch", Limit: time.Minute + 10*total, Nice: 10, Args: []string{
+			"-adcin", "yes", "-cepdir", dir, "-cepext", ".raw", "-ctl", ctl, "-hypseg", seg, "-hmm", s.at("en-us"),
+			"-lm", s.lm, "-dict", s.dict,
+			"-remove_silence", "no", "-maxhmmpf", strconv.Itoa(most), "-outlatdir", dir, "-logfn", os.DevNull}})
 	if err != nil {
 		return Draft{}, fmt.Errorf("draft words: %w", err)
 	}
@@ -150,7 +152,8 @@ func segments(r io.Reader, pieces []Piece) ([]caption.Word, error) {
 				return nil, fmt.Errorf("%w: line %d of a draft", ErrNonsense, n+1)
 			}
 			word, _, _ := strings.Cut(rest[k+3], "(")
-			if word == "" || strings.HasPrefix(word, "<") || strings.HasPrefix(word, "[") || strings.HasPrefix(word, "++") {
+			if word == "" || strings.HasPrefix(word, "<") || strings.HasPrefix(word, "[") ||
+				strings.HasPrefix(word, "++") {
 				continue
 			}
 			at := pieces[n].At.Start
@@ -178,7 +181,9 @@ func (s *sphinxSession) writeOwn(ctx context.Context, m *wording.Model) error {
 	if err := errors.Join(m.WriteARPA(f), f.Close()); err != nil {
 		return fmt.Errorf("write the model of a course: %w", err)
 	}
-	err = media.Tool(ctx, media.Call{Name: "sphinx_lm_convert", Limit: 2 * time.Minute, Nice: 10, Args: []string{"-i", arpa, "-o", s.lm, "-ofmt", "bin"}})
+	err = media.Tool(ctx,
+		media.Call{Name: "sphinx_lm_convert", Limit: 2 * time.Minute, Nice: 10,
+			Args: []string{"-i", arpa, "-o", s.lm, "-ofmt", "bin"}})
 	if err != nil {
 		return fmt.Errorf("make the model of a course ready: %w", err)
 	}

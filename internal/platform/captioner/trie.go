@@ -34,7 +34,8 @@ func general(b []byte) (*wording.Language, error) {
 	if singles <= 0 || singles > most || pairs > most || triples > most || binary.LittleEndian.Uint32(rest[13:]) != 1 {
 		return nil, errTrie
 	}
-	// Behind the last of each order stands one more, where the last one ends, and so much that eight bytes can be read anywhere.
+	// Behind the last of each order stands one more, where the last one ends, and so much that eight bytes can be read
+	// anywhere.
 	packed := func(n, width int) int { return ((1+n)*width+7)/8 + 8 }
 	wide := bits.Len(uint(singles))
 	width := wide + 32 + bits.Len(uint(triples))
@@ -54,7 +55,8 @@ func general(b []byte) (*wording.Language, error) {
 	for i := range powers {
 		powers[i] = float32(power(binary.LittleEndian.Uint32(rest[tables+4*i:])))
 	}
-	out := &wording.Language{Words: words, Alone: make([]float64, singles), Rest: make([]float64, singles), Pairs: make([]wording.Pair, pairs)}
+	out := &wording.Language{Words: words, Alone: make([]float64, singles), Rest: make([]float64, singles),
+		Pairs: make([]wording.Pair, pairs)}
 	read := make([]wording.Pair, 0, pairs) // by the word
 	ends := make([]int, singles+1)         // of the pairs of each word that goes before
 	from := func(i int) int { return int(binary.LittleEndian.Uint32(rest[unigrams+i*entry+8:])) }

@@ -45,11 +45,12 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 	}
 	name := fmt.Sprintf("latelantern-%x", sha256.Sum256([]byte(folder)))[:24]
 	// The path of a socket may have 107 characters, so it does not lie under the folder.
-	c := &Cluster{folder: folder, socket: filepath.Join(os.TempDir(), name), run: func(name string, args ...string) *exec.Cmd {
-		cmd := exec.Command(filepath.Join(bin, name), args...)
-		cmd.SysProcAttr = &syscall.SysProcAttr{}
-		return cmd
-	}}
+	c := &Cluster{folder: folder, socket: filepath.Join(os.TempDir(), name),
+		run: func(name string, args ...string) *exec.Cmd {
+			cmd := exec.Command(filepath.Join(bin, name), args...)
+			cmd.SysProcAttr = &syscall.SysProcAttr{}
+			return cmd
+		}}
 	if err := os.MkdirAll(c.socket, 0o700); err != nil {
 		return nil, fmt.Errorf("make the folder of the socket: %w", err)
 	}
@@ -60,7 +61,8 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 	}
 	data := filepath.Join(c.folder, "data")
 	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
-		if out, err := c.run("initdb", "-D", data, "-U", "latelantern", "-E", "UTF8", "--locale=C.UTF-8", "-A", "trust", "--no-sync").CombinedOutput(); err != nil {
+		if out, err := c.run("initdb", "-D", data, "-U", "latelantern", "-E", "UTF8", "--locale=C.UTF-8", "-A", "trust",
+			"--no-sync").CombinedOutput(); err != nil {
 			return nil, fmt.Errorf("make a database: %w\n%s", err, out)
 		}
 	}
@@ -68,7 +70,8 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 	if err != nil {
 		return nil, err
 	}
-	settings := []string{"-D", data, "-k", c.socket, "-p", port, "-c", "listen_addresses=127.0.0.1", "-c", "max_connections=200", "-c", "unix_socket_permissions=0700"}
+	settings := []string{"-D", data, "-k", c.socket, "-p", port, "-c", "listen_addresses=127.0.0.1", "-c",
+		"max_connections=200", "-c", "unix_socket_permissions=0700"}
 	if volatile {
 		settings = append(settings, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
@@ -92,7 +95,8 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 	if err := c.wait(ctx, port); err != nil {
 		return nil, errors.Join(err, c.Stop())
 	}
-	if out, err := c.run("createdb", "-h", "127.0.0.1", "-p", port, "-U", "latelantern", "latelantern").CombinedOutput(); err != nil && !strings.Contains(string(out), "already exists") {
+	if out, err := c.run("createdb", "-h", "127.0.0.1", "-p", port, "-U", "latelantern",
+		"latelantern").CombinedOutput(); err != nil && !strings.Contains(string(out), "already exists") {
 		return nil, errors.Join(fmt.Errorf("create the database: %w\n%s", err, out), c.Stop())
 	}
 	c.DSN = fmt.Sprintf("postgres://latelantern@127.0.0.1:%s/latelantern?sslmode=disable", port)

@@ -44,7 +44,8 @@ func TestAClusterKeepsItsData(t *testing.T) {
 		}
 		return out
 	}
-	if at := ask(`create table kept as select 'here'::text as x`, `select current_setting('listen_addresses')`); at != "127.0.0.1" {
+	if at := ask(`create table kept as select 'here'::text as x`,
+		`select current_setting('listen_addresses')`); at != "127.0.0.1" {
 		t.Errorf("it listens on %s", at)
 	}
 	if got := ask(``, `select x from kept`); got != "here" {

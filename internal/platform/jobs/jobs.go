@@ -31,7 +31,8 @@ const (
 
 // OneAtATime keeps a job that is still to be done, or being done, from being queued again.
 var OneAtATime = river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
-	rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}
+	rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable,
+	rivertype.JobStateScheduled}}
 
 // Looking is how a job is queued that looks after something again and again.
 var Looking = river.InsertOpts{Queue: Watch, MaxAttempts: 1, UniqueOpts: OneAtATime}
@@ -86,10 +87,15 @@ type Workers struct {
 // Work begins to do jobs as the worker named id, which must stay the same over restarts:
 // jobs that it left unfinished are taken up again at once.
 // Those in again are done again and again, in one of all processes that work.
-func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Workers, again ...river.JobArgs) (*Workers, error) {
+func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Workers,
+	again ...river.JobArgs) (*Workers, error) {
 	var periodic []*river.PeriodicJob
 	for _, args := range again {
-		periodic = append(periodic, river.NewPeriodicJob(river.PeriodicInterval(each), func() (river.JobArgs, *river.InsertOpts) { return args, nil }, &river.PeriodicJobOpts{RunOnStart: true}))
+		periodic = append(periodic,
+			river.NewPeriodicJob(river.PeriodicInterval(each), func() (river.JobArgs, *river.InsertOpts) {
+				return args,
+					nil
+			}, &river.PeriodicJobOpts{RunOnStart: true}))
 	}
 	const free = `update river_job set state = 'available', scheduled_at = now()
 		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`
@@ -105,7 +111,9 @@ func Work(ctx context.Context, pool *pgxpool.Pool, id string, kinds *river.Worke
 		RescueStuckJobsAfter: 13 * time.Hour,
 		PeriodicJobs:         periodic,
 		Queues: map[string]river.QueueConfig{
-			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2}, Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Drafting: {MaxWorkers: 1}, Slides: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
+			Live: {MaxWorkers: liveAtOnce()}, Packing: {MaxWorkers: 2}, Reading: {MaxWorkers: 2},
+			Making: {MaxWorkers: 4}, Post: {MaxWorkers: 2}, Small: {MaxWorkers: 1}, Drafting: {MaxWorkers: 1},
+			Slides: {MaxWorkers: 1}, Watch: {MaxWorkers: 1},
 		},
 	})
 	if err != nil {

@@ -55,11 +55,13 @@ func TestJobsComeWithTheirTransaction(t *testing.T) {
 	}
 	defer workers.Stop()
 	broken := errors.New("changed my mind")
-	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error { return errors.Join(queue.Add(ctx, tx, knock{100}), broken) }); !errors.Is(err, broken) {
+	if err := postgres.InTx(ctx, pool,
+		func(tx pgx.Tx) error { return errors.Join(queue.Add(ctx, tx, knock{100}), broken) }); !errors.Is(err, broken) {
 		t.Fatal(err)
 	}
 	for door := range 3 {
-		if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error { return queue.Add(ctx, tx, knock{door + 1}) }); err != nil {
+		if err := postgres.InTx(ctx, pool,
+			func(tx pgx.Tx) error { return queue.Add(ctx, tx, knock{door + 1}) }); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -104,7 +106,9 @@ func TestUnfinishedJobsAreTakenUpAtOnce(t *testing.T) {
 		t.Fatal(err)
 	}
 	// As after a kill: the job is still marked as running by this worker.
-	if _, err := pool.Exec(ctx, `update river_job set state = 'running', attempted_by = array['hall'], finalized_at = null, attempt = 1`); err != nil {
+	if _, err := pool.Exec(ctx,
+		`update river_job
+			set state = 'running', attempted_by = array['hall'], finalized_at = null, attempt = 1`); err != nil {
 		t.Fatal(err)
 	}
 	close(release)
@@ -123,11 +127,12 @@ func TestAnAttemptKnowsThatItIsTheLast(t *testing.T) {
 	}
 	lasts := make(chan bool, 3)
 	kinds := river.NewWorkers()
-	jobs.Register(kinds, jobs.Kind[knock]{Limit: 50 * time.Millisecond, Do: func(ctx context.Context, _ knock, last bool) error {
-		<-ctx.Done()
-		lasts <- last
-		return ctx.Err()
-	}, After: func(n int) time.Duration { return time.Duration(n) * 10 * time.Millisecond }})
+	jobs.Register(kinds,
+		jobs.Kind[knock]{Limit: 50 * time.Millisecond, Do: func(ctx context.Context, _ knock, last bool) error {
+			<-ctx.Done()
+			lasts <- last
+			return ctx.Err()
+		}, After: func(n int) time.Duration { return time.Duration(n) * 10 * time.Millisecond }})
 	workers, err := jobs.Work(ctx, pool, "test", kinds)
 	if err != nil {
 		t.Fatal(err)

@@ -55,12 +55,14 @@ func (p Post) Send(ctx context.Context, l Letter) error {
 	}
 	m.Subject(l.Subject)
 	m.SetBodyString(gomail.TypeTextPlain, l.Text)
-	options := []gomail.Option{gomail.WithPort(port), gomail.WithTimeout(patience), gomail.WithTLSPolicy(gomail.TLSMandatory)}
+	options := []gomail.Option{gomail.WithPort(port), gomail.WithTimeout(patience),
+		gomail.WithTLSPolicy(gomail.TLSMandatory)}
 	if p.Plain {
 		options = append(options, gomail.WithTLSPolicy(gomail.TLSOpportunistic))
 	}
 	if p.User != "" {
-		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(p.User), gomail.WithPassword(p.Password))
+		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(p.User),
+			gomail.WithPassword(p.Password))
 	}
 	c, err := gomail.NewClient(host, options...)
 	if err != nil {

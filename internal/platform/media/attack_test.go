@@ -70,14 +70,17 @@ func TestAFilmThatPointsToAnotherFile(t *testing.T) {
 	}
 	pictures := func(in Input) int {
 		var out bytes.Buffer
-		_, _ = FFmpeg(context.Background(), Run{Input: in, Limit: 20 * time.Second, Stdout: &out, Output: []string{"-map", "0:v", "-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"}})
+		_, _ = FFmpeg(context.Background(),
+			Run{Input: in, Limit: 20 * time.Second, Stdout: &out,
+				Output: []string{"-map", "0:v", "-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"}})
 		return out.Len()
 	}
 	if n := pictures(Input{MOV, path}); n != 0 {
 		t.Errorf("%d bytes of pictures came out of a film that has none", n)
 	}
 	// The attack is a real one: off the leash the other file is read.
-	out, _ := exec.Command("ffmpeg", "-v", "error", "-enable_drefs", "1", "-i", path, "-map", "0:v", "-f", "rawvideo", "-pix_fmt", "gray", "pipe:1").Output()
+	out, _ := exec.Command("ffmpeg", "-v", "error", "-enable_drefs", "1", "-i", path, "-map", "0:v", "-f", "rawvideo",
+		"-pix_fmt", "gray", "pipe:1").Output()
 	if len(out) != 50*320*180 {
 		t.Errorf("off the leash %d bytes came", len(out))
 	}
@@ -86,12 +89,15 @@ func TestAFilmThatPointsToAnotherFile(t *testing.T) {
 // TestPicturesLargerThanAnyScreen are refused before they are decoded.
 func TestPicturesLargerThanAnyScreen(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "large.mkv")
-	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=s=12000x12000:r=1:d=1", "-c:v", "mjpeg", "-pix_fmt", "yuvj420p", path).CombinedOutput(); err != nil {
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=s=12000x12000:r=1:d=1", "-c:v",
+		"mjpeg", "-pix_fmt", "yuvj420p", path).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
 	began := time.Now()
 	var out bytes.Buffer
-	_, err := FFmpeg(context.Background(), Run{Input: Input{Matroska, path}, Limit: 20 * time.Second, Stdout: &out, Output: []string{"-vf", "scale=16:16", "-f", "rawvideo", "pipe:1"}})
+	_, err := FFmpeg(context.Background(),
+		Run{Input: Input{Matroska, path}, Limit: 20 * time.Second, Stdout: &out,
+			Output: []string{"-vf", "scale=16:16", "-f", "rawvideo", "pipe:1"}})
 	if err == nil || out.Len() > 0 || time.Since(began) > 10*time.Second {
 		t.Errorf("%v, %d bytes after %v", err, out.Len(), time.Since(began))
 	}
@@ -99,7 +105,8 @@ func TestPicturesLargerThanAnyScreen(t *testing.T) {
 
 // TestAToolHasNoNetwork, nor more room than it is given.
 func TestAToolHasNoNetwork(t *testing.T) {
-	cmd, cancel := command(context.Background(), 5*time.Second, 0, 0, "sh", "-c", "ulimit -v; cat /proc/net/route | wc -l")
+	cmd, cancel := command(context.Background(), 5*time.Second, 0, 0, "sh", "-c",
+		"ulimit -v; cat /proc/net/route | wc -l")
 	defer cancel()
 	out, err := cmd.Output()
 	if err != nil {
@@ -108,7 +115,8 @@ func TestAToolHasNoNetwork(t *testing.T) {
 	if want := "6291456\n"; !bytes.HasPrefix(out, []byte(want)) {
 		t.Errorf("a tool may take %q", out)
 	}
-	if sandbox() != nil && !bytes.HasSuffix(out, []byte("\n0\n")) && !bytes.HasSuffix(out, []byte("\n1\n")) { // at most the head of the list
+	// at most the head of the list
+	if sandbox() != nil && !bytes.HasSuffix(out, []byte("\n0\n")) && !bytes.HasSuffix(out, []byte("\n1\n")) {
 		t.Errorf("a tool sees routes: %q", out)
 	}
 }

@@ -79,7 +79,8 @@ var sandbox = sync.OnceValue(func() []string {
 })
 
 // command is tool with args on its leash.
-func command(ctx context.Context, limit, cpu time.Duration, nice int, tool string, args ...string) (*exec.Cmd, context.CancelFunc) {
+func command(ctx context.Context, limit, cpu time.Duration, nice int, tool string,
+	args ...string) (*exec.Cmd, context.CancelFunc) {
 	if cpu == 0 {
 		cpu = limit
 	}
@@ -87,7 +88,8 @@ func command(ctx context.Context, limit, cpu time.Duration, nice int, tool strin
 	if nice > 0 {
 		words = append(words, "nice", "-n", strconv.Itoa(nice))
 	}
-	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile), "--as="+strconv.Itoa(maxRoom), "--core=0", "--", tool)
+	words = append(words, "prlimit", "--cpu="+strconv.Itoa(int(cpu.Seconds())+1), "--fsize="+strconv.Itoa(maxFile),
+		"--as="+strconv.Itoa(maxRoom), "--core=0", "--", tool)
 	words = append(words, args...)
 	ctx, cancel := context.WithTimeout(ctx, limit)
 	cmd := exec.CommandContext(ctx, words[0], words[1:]...)
@@ -218,7 +220,8 @@ type SoundProbe struct {
 
 // Look probes the input; stdin is read when its path is pipe:0.
 func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
-	args := append([]string{"-v", "error", "-of", "json", "-show_entries", "format=duration:format_tags:stream=codec_type,codec_name,profile,width,height,pix_fmt,field_order,sample_rate,channels:stream_disposition=attached_pic:stream_side_data=rotation:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.guard()...)
+	args := append([]string{"-v", "error", "-of", "json", "-show_entries",
+		"format=duration:format_tags:stream=codec_type,codec_name,profile,width,height,pix_fmt,field_order,sample_rate,channels:stream_disposition=attached_pic:stream_side_data=rotation:packet_side_data=side_data_type", "-read_intervals", "%+#4"}, in.guard()...)
 	cmd, cancel := command(ctx, 30*time.Second, 20*time.Second, 0, "ffprobe", append(args, in.Args()...)...)
 	defer cancel()
 	var out bytes.Buffer

@@ -15,7 +15,8 @@ import (
 func make5s(t *testing.T, name string, args ...string) string {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), name)
-	all := append([]string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=320x180:r=10", "-f", "lavfi", "-i", "sine", "-t", "5"}, args...)
+	all := append([]string{"-v", "error", "-f", "lavfi", "-i", "testsrc2=s=320x180:r=10", "-f", "lavfi", "-i", "sine",
+		"-t", "5"}, args...)
 	if out, err := exec.Command("ffmpeg", append(all, path)...).CombinedOutput(); err != nil {
 		t.Fatalf("%v %s", err, out)
 	}
@@ -55,7 +56,8 @@ func TestSniffAndLook(t *testing.T) {
 }
 
 func TestSniffRefuses(t *testing.T) {
-	for _, b := range []string{"", "x", "#EXTM3U\n", "ffconcat version 1.0\nfile /etc/passwd\n", "<html>", strings.Repeat("G", 100)} {
+	for _, b := range []string{"", "x", "#EXTM3U\n", "ffconcat version 1.0\nfile /etc/passwd\n", "<html>",
+		strings.Repeat("G", 100)} {
 		if f, err := Sniff([]byte(b)); !errors.Is(err, ErrNoMedia) {
 			t.Errorf("%.12q is %q", b, f)
 		}
@@ -74,7 +76,8 @@ func TestAListDressedAsARecordingReadsNothing(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, f := range []Format{MOV, Matroska, MPEGTS} {
-			if p, err := Look(context.Background(), Input{f, path}, nil); err == nil && (p.Pictures != nil || p.Sound != nil) {
+			if p, err := Look(context.Background(), Input{f, path}, nil); err == nil &&
+				(p.Pictures != nil || p.Sound != nil) {
 				t.Errorf("a %s read as %s gave %+v", name, f, p)
 			}
 		}
@@ -91,7 +94,8 @@ func TestFFmpegIsKilledAtItsLimit(t *testing.T) {
 	}
 	defer w.Close()
 	began := time.Now()
-	_, err = FFmpeg(context.Background(), Run{Input: Input{Matroska, "pipe:0"}, Output: []string{"-f", "null", "-"}, Stdin: r, Limit: time.Second})
+	_, err = FFmpeg(context.Background(),
+		Run{Input: Input{Matroska, "pipe:0"}, Output: []string{"-f", "null", "-"}, Stdin: r, Limit: time.Second})
 	if err == nil || time.Since(began) > 8*time.Second {
 		t.Errorf("%v after %v", err, time.Since(began))
 	}
@@ -100,12 +104,15 @@ func TestFFmpegIsKilledAtItsLimit(t *testing.T) {
 func TestFFmpegWritesTwoPipes(t *testing.T) {
 	path := make5s(t, "a.mkv")
 	var one, three bytes.Buffer
-	_, err := FFmpeg(context.Background(), Run{Input: Input{Matroska, path}, Limit: time.Minute, Stdout: &one, Third: &three,
-		Output: []string{"-map", "0:v", "-c", "copy", "-f", "matroska", "pipe:1", "-map", "0:a", "-f", "wav", "pipe:3"}})
+	_, err := FFmpeg(context.Background(),
+		Run{Input: Input{Matroska, path}, Limit: time.Minute, Stdout: &one, Third: &three,
+			Output: []string{"-map", "0:v", "-c", "copy", "-f", "matroska", "pipe:1", "-map", "0:a", "-f", "wav",
+				"pipe:3"}})
 	if err != nil || one.Len() < 1000 || !bytes.HasPrefix(three.Bytes(), []byte("RIFF")) {
 		t.Errorf("%d and %d bytes, %v", one.Len(), three.Len(), err)
 	}
-	_, err = FFmpeg(context.Background(), Run{Input: Input{MOV, path}, Limit: time.Minute, Output: []string{"-f", "null", "-"}})
+	_, err = FFmpeg(context.Background(),
+		Run{Input: Input{MOV, path}, Limit: time.Minute, Output: []string{"-f", "null", "-"}})
 	if !errors.Is(err, ErrTool) || !strings.Contains(err.Error(), "moov") {
 		t.Errorf("a Matroska file read as MP4: %v", err)
 	}

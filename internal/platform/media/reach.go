@@ -23,8 +23,10 @@ type Extent struct{ Start, End time.Duration }
 // Readable is what can be read of the input, which for a file that was cut off is less than it says. It
 // reads all of it.
 func Readable(ctx context.Context, in Input) (Reach, error) {
-	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries", "packet=codec_type,stream_index,pts_time,duration_time"}, in.guard()...)
-	if in.Format == MOV || in.Format == Matroska { // which say themselves when each packet is: nothing of a thousand tracks need be decoded
+	args := append([]string{"-v", "error", "-of", "csv=p=0", "-show_entries",
+		"packet=codec_type,stream_index,pts_time,duration_time"}, in.guard()...)
+	// which say themselves when each packet is: nothing of a thousand tracks need be decoded
+	if in.Format == MOV || in.Format == Matroska {
 		args = append([]string{"-nofind_stream_info"}, args...)
 	}
 	cmd, cancel := command(ctx, 30*time.Minute, 10*time.Minute, 0, "ffprobe", append(args, in.Args()...)...)
@@ -64,7 +66,8 @@ func Readable(ctx context.Context, in Input) (Reach, error) {
 	}
 	// What begins before zero is not shown; what begins later is, from there on.
 	zero := max(0, all.first)
-	return Reach{Length: seconds(all.last - zero), Pictures: kinds["video"].extent(zero), Sound: kinds["audio"].extent(zero)}, nil
+	return Reach{Length: seconds(all.last - zero), Pictures: kinds["video"].extent(zero),
+		Sound: kinds["audio"].extent(zero)}, nil
 }
 
 // reaching is how far the packets of a stream go, in seconds.

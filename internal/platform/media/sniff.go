@@ -81,7 +81,8 @@ var others = []struct {
 	is   Other
 }{
 	{"%PDF-", Document}, {"{\\rtf", Document}, {"\xD0\xCF\x11\xE0\xA1\xB1\x1A\xE1", Document},
-	{"\xFF\xD8\xFF", Picture}, {"\x89PNG\r\n", Picture}, {"GIF8", Picture}, {"BM", Picture}, {"II*\x00", Picture}, {"MM\x00*", Picture},
+	{"\xFF\xD8\xFF", Picture}, {"\x89PNG\r\n", Picture}, {"GIF8", Picture}, {"BM", Picture}, {"II*\x00", Picture},
+	{"MM\x00*", Picture},
 	{"PK\x03\x04", Archive}, {"7z\xBC\xAF\x27\x1C", Archive}, {"Rar!", Archive}, {"\x1F\x8B", Archive},
 	{"#EXTM3U", List}, {"ffconcat", List}, {"[playlist]", List}, {"MThd", Notes}, {".RMF", Locked},
 }
@@ -105,7 +106,8 @@ func Sniff(b []byte) (Format, error) {
 	if f := sniffFrames(b); f != "" {
 		return f, nil
 	}
-	if text := strings.ToLower(strings.TrimSpace(string(b[:min(len(b), 200)]))); strings.HasPrefix(text, "<!doctype html") || strings.HasPrefix(text, "<html") {
+	if text := strings.ToLower(strings.TrimSpace(string(b[:min(len(b), 200)]))); strings.HasPrefix(text,
+		"<!doctype html") || strings.HasPrefix(text, "<html") {
 		return "", Page
 	}
 	return "", ErrNoMedia
@@ -157,7 +159,9 @@ func sniffFrames(b []byte) Format {
 		return AC3
 	case len(b) >= 7 && b[0] == 0xFF && b[1]&0xF6 == 0xF0 && b[2]>>2&0xF < 13: // ISO/IEC 13818-7, 6.2
 		return AAC
-	case len(b) >= 4 && b[0] == 0xFF && b[1]&0xE0 == 0xE0 && b[1]>>3&3 != 1 && b[1]>>1&3 != 0 && b[2]>>4 != 15 && b[2]>>2&3 != 3: // ISO/IEC 11172-3, 2.4.1.3
+	// ISO/IEC 11172-3, 2.4.1.3
+	case len(b) >= 4 && b[0] == 0xFF && b[1]&0xE0 == 0xE0 && b[1]>>3&3 != 1 && b[1]>>1&3 != 0 && b[2]>>4 != 15 &&
+		b[2]>>2&3 != 3:
 		return MP3
 	}
 	return ""

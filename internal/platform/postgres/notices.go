@@ -8,6 +8,8 @@ import (
 	"sync"
 	"time"
 
+	"latelantern/internal/core/event"
+
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -17,17 +19,21 @@ import (
 // Notice says that something changed, never what: whoever cares asks again. It reaches
 // every process that shares the database.
 type Notice struct {
-	About     string    `json:"about"` // "capture", "file", "recording", "edition", "small", "light", "playlist", "rule", "term", "timetable", "roster", "doorway", "reminder"
-	Course    uuid.UUID `json:"course"`
-	Lecture   uuid.UUID `json:"lecture"`
-	Recording uuid.UUID `json:"recording"`
-	Track     uuid.UUID `json:"track"`
-	Person    uuid.UUID `json:"person"` // whom a file without a lecture belongs to
+	About     event.Kind `json:"about"`
+	Course    uuid.UUID  `json:"course"`
+	Lecture   uuid.UUID  `json:"lecture"`
+	Recording uuid.UUID  `json:"recording"`
+	Track     uuid.UUID  `json:"track"`
+	Person    uuid.UUID  `json:"person"` // whom a file without a lecture belongs to
+
+	// Number is another for each notice that this process hears, so that what it is about is read once for all who
+	// listen.
+	Number uint64 `json:"-" db:"-"`
 }
 
 // Missed is what a listener is told when notices may have been lost: because it was behind, or
 // because the database could not be heard for a while. It should look at everything again.
-const Missed = "missed"
+const Missed event.Kind = "missed"
 
 // Channel is what notices are sent on.
 const Channel = "latelantern"
@@ -57,13 +63,15 @@ type Notices struct {
 	stop      context.CancelFunc
 	ready     chan struct{} // closed when the first connection listens, or could not
 	once      sync.Once
+	heard     uint64 // so many notices
 }
 
 // Listen begins to receive notices and goes on until Close, over lost connections. What is
 // sent after it returns is received, if the database could be reached.
 func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
 	ctx, stop := context.WithCancel(context.WithoutCancel(ctx))
-	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop, ready: make(chan struct{})}
+	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop,
+		ready: make(chan struct{})}
 	config := pool.Config().ConnConfig.Copy()
 	go func() {
 		defer close(n.done)
@@ -115,6 +123,8 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 func (n *Notices) hand(notice Notice) {
 	n.mu.Lock()
 	defer n.mu.Unlock()
+	n.heard++
+	notice.Number = n.heard
 	for l := range n.listeners {
 		select {
 		case l <- notice:

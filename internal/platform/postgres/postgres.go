@@ -5,6 +5,7 @@ package postgres
 import (
 	"context"
 	"embed"
+	"errors"
 	"fmt"
 	"io/fs"
 	"time"
@@ -55,21 +56,21 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 
 // Migrate brings the tables to the newest version. Any number of processes may call it at once.
 func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
-	files, err := fs.Sub(migrations, "migrations")
+	steps, done, err := migrationsOf(pool)
 	if err != nil {
-		return fmt.Errorf("find the migrations: %w", err)
+		return err
 	}
-	db := stdlib.OpenDBFromPool(pool)
-	defer db.Close()
-	locker, err := lock.NewPostgresSessionLocker()
+	defer done()
+	pending, err := steps.HasPending(ctx)
 	if err != nil {
-		return fmt.Errorf("prepare the migrations: %w", err)
+		return fmt.Errorf("look for migrations: %w", err)
 	}
-	provider, err := goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker))
-	if err != nil {
-		return fmt.Errorf("prepare the migrations: %w", err)
+	if pending {
+		if err := dropViews(ctx, pool); err != nil {
+			return err
+		}
 	}
-	if _, err := provider.Up(ctx); err != nil {
+	if _, err := steps.Up(ctx); err != nil {
 		return fmt.Errorf("migrate the database: %w", err)
 	}
 	jobs, err := rivermigrate.New(riverpgxv5.New(pool), nil)
@@ -79,7 +80,25 @@ func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
 	if _, err := jobs.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
 		return fmt.Errorf("migrate the tables of the jobs: %w", err)
 	}
-	return nil
+	return makeViews(ctx, pool)
+}
+
+// migrationsOf are the steps from the first version of our tables to the newest, until done is called.
+func migrationsOf(pool *pgxpool.Pool) (steps *goose.Provider, done func(), err error) {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, nil, fmt.Errorf("find the migrations: %w", err)
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return nil, nil, fmt.Errorf("prepare the migrations: %w", err)
+	}
+	db := stdlib.OpenDBFromPool(pool)
+	steps, err = goose.NewProvider(goose.DialectPostgres, db, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return nil, nil, errors.Join(fmt.Errorf("prepare the migrations: %w", err), db.Close())
+	}
+	return steps, func() { _ = db.Close() }, nil
 }
 
 // InTx runs do in one transaction, which is committed when do returns nil.
@@ -119,4 +138,13 @@ func Value[T any](ctx context.Context, q Querier, sql string, args ...any) (T, e
 		return none, err
 	}
 	return pgx.CollectExactlyOneRow(rows, pgx.RowTo[T])
+}
+
+// Values reads the one column of every row of a query.
+func Values[T any](ctx context.Context, q Querier, sql string, args ...any) ([]T, error) {
+	rows, err := q.Query(ctx, sql, args...)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[T])
 }

@@ -47,7 +47,8 @@ const most = 16 << 20
 
 // Call sends a request and gives the body of its answer and its headers. Its error is a
 // Refusal when the answer is no success.
-func (c *Client) Call(ctx context.Context, method, path string, body []byte, headers map[string]string) ([]byte, http.Header, error) {
+func (c *Client) Call(ctx context.Context, method, path string, body []byte,
+	headers map[string]string) ([]byte, http.Header, error) {
 	r, err := http.NewRequestWithContext(ctx, method, strings.TrimSuffix(c.Server, "/")+path, bytes.NewReader(body))
 	if err != nil {
 		return nil, nil, err
@@ -83,7 +84,8 @@ const base = "/api/append"
 
 func address(track uuid.UUID) string { return base + "/" + track.String() }
 
-func (c *Client) call(ctx context.Context, method, path string, body []byte, more map[string]string) (http.Header, error) {
+func (c *Client) call(ctx context.Context, method, path string, body []byte,
+	more map[string]string) (http.Header, error) {
 	headers := map[string]string{"Tus-Resumable": "1.0.0"}
 	maps.Copy(headers, more)
 	_, h, err := c.Call(ctx, method, path, body, headers)
@@ -126,7 +128,8 @@ func (c *Client) Stored(ctx context.Context, track uuid.UUID) (int64, error) {
 // Send appends bytes at an offset, the last of a track of unknown length when ended, and gives
 // how much the server has then.
 func (c *Client) Send(ctx context.Context, track uuid.UUID, at int64, b []byte, ended bool) (int64, error) {
-	headers := map[string]string{"Content-Type": "application/offset+octet-stream", "Upload-Offset": strconv.FormatInt(at, 10)}
+	headers := map[string]string{"Content-Type": "application/offset+octet-stream",
+		"Upload-Offset": strconv.FormatInt(at, 10)}
 	if ended {
 		headers["Upload-Length"] = strconv.FormatInt(at+int64(len(b)), 10)
 	}

@@ -41,7 +41,10 @@ func Open(l net.Listener, folder string) (*Tray, error) {
 		return nil, fmt.Errorf("open the post tray: %w", err)
 	}
 	t := &Tray{folder: folder}
-	t.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &session{tray: t}, nil }))
+	t.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) {
+		return &session{tray: t},
+			nil
+	}))
 	t.server.Domain = "post.example"
 	t.server.MaxMessageBytes = 1 << 20
 	t.server.ReadTimeout, t.server.WriteTimeout = 10*time.Second, 10*time.Second
@@ -125,11 +128,18 @@ func read(name string) (Letter, error) {
 }
 
 // page turns addresses in a letter into links, as a mail program does.
-var page = template.Must(template.New("tray").Funcs(template.FuncMap{"words": func(s string) []string { return strings.SplitAfter(s, "\n") }, "link": func(s string) bool { return strings.HasPrefix(s, "http") }, "trim": strings.TrimSpace}).Parse(`<!doctype html>
+var page = template.Must(template.New("tray").Funcs(template.FuncMap{
+	"words": func(s string) []string { return strings.SplitAfter(s, "\n") },
+	"link":  func(s string) bool { return strings.HasPrefix(s, "http") },
+	"trim":  strings.TrimSpace}).Parse(`<!doctype html>
 <html lang="en"><meta charset="utf-8"><title>Post tray</title>
-<style>body{font:16px/1.5 sans-serif;max-width:46em;margin:2em auto;padding:0 1em;color:#14282b;background:#eef0ee}article{background:#fff;border:1px solid #c9d2d0;padding:1em 1.4em;margin:1em 0}h2{font-size:1.05em;margin:.2em 0}small{color:#455}</style>
+<style>body{font:16px/1.5 sans-serif;max-width:46em;margin:2em auto;padding:0 1em;color:#14282b;background:#eef0ee}
+article{background:#fff;border:1px solid #c9d2d0;padding:1em 1.4em;margin:1em 0}h2{font-size:1.05em;margin:.2em 0}
+small{color:#455}</style>
 <h1>Post tray</h1><p>A stand-in for a mail server: what the application sends lands here and goes no further.</p>
-{{range .}}<article><small>{{.At.Format "2 January 2006, 15:04"}} to {{.To}}</small><h2>{{.Subject}}</h2>{{range words .Text}}{{if link .}}<a href="{{trim .}}">{{.}}</a>{{else}}{{.}}{{end}}<br>{{end}}</article>{{else}}<p>Nothing has been sent yet.</p>{{end}}
+{{range .}}<article><small>{{.At.Format "2 January 2006, 15:04"}}
+to {{.To}}</small><h2>{{.Subject}}</h2>{{range words .Text}}{{if link .}}<a href="{{trim
+.}}">{{.}}</a>{{else}}{{.}}{{end}}<br>{{end}}</article>{{else}}<p>Nothing has been sent yet.</p>{{end}}
 `))
 
 // ServeHTTP shows the letters.

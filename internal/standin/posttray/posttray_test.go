@@ -32,20 +32,25 @@ func TestALetterArrives(t *testing.T) {
 	}
 	post := mail.Post{Server: l.Addr().String(), From: "lantern@skerry.example", Plain: true}
 	for _, subject := range []string{"First, with ümlaut", "Second"} {
-		if err := post.Send(context.Background(), mail.Letter{To: "bo@skerry.example", Subject: subject, Text: "Hello <Bo>,\n\nhttp://x.example/welcome/abc\n"}); err != nil {
+		if err := post.Send(context.Background(),
+			mail.Letter{To: "bo@skerry.example", Subject: subject,
+				Text: "Hello <Bo>,\n\nhttp://x.example/welcome/abc\n"}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	got, err := tray.Letters()
-	if err != nil || len(got) != 2 || got[1].Subject != "First, with ümlaut" || got[0].To != "bo@skerry.example" || !strings.Contains(got[0].Text, "Hello <Bo>,\n\nhttp://x.example/welcome/abc") {
+	if err != nil || len(got) != 2 || got[1].Subject != "First, with ümlaut" || got[0].To != "bo@skerry.example" ||
+		!strings.Contains(got[0].Text, "Hello <Bo>,\n\nhttp://x.example/welcome/abc") {
 		t.Errorf("%+v %v", got, err)
 	}
-	if p := page(); !strings.Contains(p, `<a href="http://x.example/welcome/abc">`) || !strings.Contains(p, "Hello &lt;Bo&gt;") {
+	if p := page(); !strings.Contains(p, `<a href="http://x.example/welcome/abc">`) ||
+		!strings.Contains(p, "Hello &lt;Bo&gt;") {
 		t.Errorf("the page shows %s", p)
 	}
 	// A server that should encrypt and does not gets no letter.
 	post.Plain = false
-	if err := post.Send(context.Background(), mail.Letter{To: "bo@skerry.example", Subject: "x", Text: "y"}); err == nil {
+	if err := post.Send(context.Background(),
+		mail.Letter{To: "bo@skerry.example", Subject: "x", Text: "y"}); err == nil {
 		t.Error("a letter went out without encryption")
 	}
 	if err := (mail.Post{}).Send(context.Background(), mail.Letter{}); !errors.Is(err, mail.ErrOff) {

@@ -86,7 +86,8 @@ func (c *checker) run(ctx context.Context, lecture uuid.UUID) {
 
 	level := -20.0
 	now := time.Now()
-	answer, err := c.beat(ctx, beat{Now: now.Format(time.RFC3339Nano), LevelDB: &level, Picture: "good", Free: 1 << 40, Version: "check"})
+	answer, err := c.beat(ctx,
+		beat{Now: now.Format(time.RFC3339Nano), LevelDB: &level, Picture: "good", Free: 1 << 40, Version: "check"})
 	if err == nil && answer.Now.IsZero() {
 		err = fmt.Errorf("it does not say what time it is")
 	}
@@ -95,9 +96,12 @@ func (c *checker) run(ctx context.Context, lecture uuid.UUID) {
 	c.holds("a heartbeat without a time is refused", want(err, http.StatusUnprocessableEntity))
 	c.holds("what is no picture is refused", want(c.picture(ctx, []byte("no picture")), http.StatusUnprocessableEntity))
 
-	c.holds("a lecture that is not there is refused", want(c.begin(ctx, map[string]string{"lecture": uuid.NewString(), "track": uuid.NewString()}), http.StatusForbidden, http.StatusNotFound))
+	c.holds("a lecture that is not there is refused",
+		want(c.begin(ctx, map[string]string{"lecture": uuid.NewString(), "track": uuid.NewString()}),
+			http.StatusForbidden, http.StatusNotFound))
 	if lecture == uuid.Nil {
-		c.holds("there is a lecture to try a capture with", fmt.Errorf("the plan is empty; name a lecture of this hall"))
+		c.holds("there is a lecture to try a capture with",
+			fmt.Errorf("the plan is empty; name a lecture of this hall"))
 		return
 	}
 	c.capture(ctx, lecture)
@@ -106,7 +110,8 @@ func (c *checker) run(ctx context.Context, lecture uuid.UUID) {
 // capture tries the resumable append.
 func (c *checker) capture(ctx context.Context, lecture uuid.UUID) {
 	track := uuid.New()
-	about := map[string]string{"lecture": lecture.String(), "track": track.String(), "filetype": "video/x-matroska", "age_ms": "0"}
+	about := map[string]string{"lecture": lecture.String(), "track": track.String(), "filetype": "video/x-matroska",
+		"age_ms": "0"}
 	if !c.holds("a capture begins", c.begin(ctx, about)) {
 		return
 	}
@@ -125,6 +130,8 @@ func (c *checker) capture(ctx context.Context, lecture uuid.UUID) {
 	at, err = c.Send(ctx, track, int64(len(first)), []byte(" and more"), false)
 	c.holds("it goes on from there", offset(at, err, int64(len(first))+9))
 	beside := uuid.New()
-	c.holds("a second picture begins beside it", c.begin(ctx, map[string]string{"lecture": lecture.String(), "track": beside.String(), "beside": track.String(), "lag_ms": "12", "age_ms": "0"}))
+	c.holds("a second picture begins beside it",
+		c.begin(ctx, map[string]string{"lecture": lecture.String(), "track": beside.String(), "beside": track.String(),
+			"lag_ms": "12", "age_ms": "0"}))
 	c.holds("what was not completed can be taken back", c.Discard(ctx, track))
 }

@@ -66,7 +66,8 @@ func (c *client) beat(ctx context.Context, b beat) (told, error) {
 	if err != nil {
 		return told{}, err
 	}
-	answer, _, err := c.Call(ctx, http.MethodPut, "/api/recorder/heartbeat", body, map[string]string{"Content-Type": "application/json"})
+	answer, _, err := c.Call(ctx, http.MethodPut, "/api/recorder/heartbeat", body,
+		map[string]string{"Content-Type": "application/json"})
 	if err != nil {
 		return told{}, err
 	}
@@ -75,7 +76,8 @@ func (c *client) beat(ctx context.Context, b beat) (told, error) {
 }
 
 func (c *client) picture(ctx context.Context, jpeg []byte) error {
-	_, _, err := c.Call(ctx, http.MethodPut, "/api/recorder/picture", jpeg, map[string]string{"Content-Type": "image/jpeg"})
+	_, _, err := c.Call(ctx, http.MethodPut, "/api/recorder/picture", jpeg,
+		map[string]string{"Content-Type": "image/jpeg"})
 	return err
 }
 

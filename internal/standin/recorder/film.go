@@ -32,18 +32,21 @@ const faceEvery = 10 * time.Second
 const figure = "geq=lum='if(lt(hypot(X-160-6*sin(T*2),(Y-72)*0.85),34),170,if(lt(hypot((X-160-4*sin(T*2))*0.62,Y-196),66),70,120+20*Y/180))':cb='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),112,126)':cr='if(lt(hypot(X*2-160-6*sin(T*2),(Y*2-72)*0.85),34),146,128)'"
 
 func ffmpeg(ctx context.Context, args ...string) error {
-	out, err := exec.CommandContext(ctx, "ffmpeg", append([]string{"-nostdin", "-y", "-v", "error"}, args...)...).CombinedOutput()
+	out, err := exec.CommandContext(ctx, "ffmpeg",
+		append([]string{"-nostdin", "-y", "-v", "error"}, args...)...).CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("make what a hall sees: %w: %s", err, out)
 	}
 	return nil
 }
 
-// prepare makes a film from a lecture with slides and sound, and what is wrong with it. What was made before is used again.
+// prepare makes a film from a lecture with slides and sound, and what is wrong with it. What was made before is used
+// again.
 func prepare(ctx context.Context, lecture, folder string, how Misbehaviour) (*film, error) {
 	f := &film{}
 	at := func(name string) string { return filepath.Join(folder, name) }
-	h264 := []string{"-c:v", "libx264", "-preset", "veryfast", "-bf", "0", "-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-pix_fmt", "yuv420p"}
+	h264 := []string{"-c:v", "libx264", "-preset", "veryfast", "-bf", "0", "-g", "30", "-keyint_min", "30",
+		"-sc_threshold", "0", "-pix_fmt", "yuv420p"}
 	aac := []string{"-c:a", "aac", "-b:a", "96k", "-ar", "48000"}
 	make := func(to *string, name string, args ...string) error {
 		*to = at(name)
@@ -63,12 +66,18 @@ func prepare(ctx context.Context, lecture, folder string, how Misbehaviour) (*fi
 	}
 	err := errors.Join(
 		make(&f.slides, "slides.mkv", join([]string{"-i", lecture, "-vf", "fps=15"}, h264, aac)...),
-		make(&f.speaker, "speaker.mkv", join([]string{"-f", "lavfi", "-i", "color=gray:s=320x180:r=15:d=4", "-vf", figure + ",scale=640:360"}, h264)...))
+		make(&f.speaker, "speaker.mkv",
+			join([]string{"-f", "lavfi", "-i", "color=gray:s=320x180:r=15:d=4", "-vf", figure + ",scale=640:360"},
+				h264)...))
 	if err == nil && how.Mute {
-		err = make(&f.silent, "silent.mkv", join([]string{"-i", f.slides, "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-map", "0:v", "-map", "1:a", "-shortest", "-c:v", "copy"}, aac)...)
+		err = make(&f.silent, "silent.mkv",
+			join([]string{"-i", f.slides, "-f", "lavfi", "-i", "anullsrc=r=48000:cl=mono", "-map", "0:v", "-map", "1:a",
+				"-shortest", "-c:v", "copy"}, aac)...)
 	}
 	if err == nil && how.Black {
-		err = make(&f.black, "black.mkv", join([]string{"-f", "lavfi", "-i", "color=black:s=1280x720:r=15", "-i", f.slides, "-map", "0:v", "-map", "1:a", "-shortest", "-c:a", "copy"}, h264)...)
+		err = make(&f.black, "black.mkv",
+			join([]string{"-f", "lavfi", "-i", "color=black:s=1280x720:r=15", "-i", f.slides, "-map", "0:v", "-map",
+				"1:a", "-shortest", "-c:a", "copy"}, h264)...)
 	}
 	if err != nil {
 		return nil, err
@@ -82,7 +91,8 @@ func prepare(ctx context.Context, lecture, folder string, how Misbehaviour) (*fi
 // listen measures the level of each second, in decibels below full scale.
 func (f *film) listen(ctx context.Context) error {
 	const rate = 8000
-	pcm, err := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-i", f.slides, "-ac", "1", "-ar", fmt.Sprint(rate), "-f", "s16le", "-").Output()
+	pcm, err := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-i", f.slides, "-ac", "1", "-ar",
+		fmt.Sprint(rate), "-f", "s16le", "-").Output()
 	if err != nil {
 		return fmt.Errorf("listen to a film: %w", err)
 	}
@@ -104,7 +114,8 @@ func (f *film) listen(ctx context.Context) error {
 // look takes a picture each ten seconds, and one of nothing.
 func (f *film) look(ctx context.Context) error {
 	take := func(path, filter string) ([][]byte, error) {
-		out, err := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-i", path, "-vf", filter+",scale=480:-2", "-c:v", "mjpeg", "-q:v", "5", "-f", "image2pipe", "-").Output()
+		out, err := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-i", path, "-vf",
+			filter+",scale=480:-2", "-c:v", "mjpeg", "-q:v", "5", "-f", "image2pipe", "-").Output()
 		if err != nil {
 			return nil, fmt.Errorf("take pictures of a film: %w", err)
 		}

@@ -79,7 +79,8 @@ func Open(ctx context.Context, c Config) (*Device, error) {
 	if c.Beat == 0 {
 		c.Beat = 5 * time.Second
 	}
-	d := &Device{Config: c, client: newClient(c.Server, c.Token), log: c.Log, disk: &disk{folder: filepath.Join(c.Folder, "tracks"), room: c.Misbehave.Room}}
+	d := &Device{Config: c, client: newClient(c.Server, c.Token), log: c.Log,
+		disk: &disk{folder: filepath.Join(c.Folder, "tracks"), room: c.Misbehave.Room}}
 	if d.log == nil {
 		d.log = slog.New(slog.DiscardHandler)
 	}

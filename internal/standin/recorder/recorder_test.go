@@ -12,9 +12,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/core/vigil"
+	"latelantern/internal/core/watchdog"
 	"latelantern/internal/halls"
-	"latelantern/internal/library"
+	"latelantern/internal/recordings"
 	"latelantern/internal/standin/recorder"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
@@ -44,10 +44,12 @@ func newHall(t *testing.T, how recorder.Misbehaviour) *hall {
 	h.token, err = s.Halls.Add(t.Context(), all[0].ID, s.Coordinator, "The recorder of the hall")
 	s.Must(err)
 	h.device = h.state().ID
-	s.Do(`update lecture set hall_id = $2, capture_auto = true, lead_min = 0, tail_min = 0 where id = $1`, s.Lecture, all[0].ID)
+	s.Do(`update lecture set hall_id = $2, capture_auto = true, lead_min = 0, tail_min = 0 where id = $1`, s.Lecture,
+		all[0].ID)
 	film := filepath.Join(t.TempDir(), "lecture.mp4")
 	s.Must(testfilm.Film{Length: 12 * time.Second}.Make(t.Context(), film))
-	h.config = recorder.Config{Server: server.URL, Token: h.token, Folder: t.TempDir(), Lecture: film, Ahead: time.Until(s.Clock.Now()), Beat: time.Second, Misbehave: how}
+	h.config = recorder.Config{Server: server.URL, Token: h.token, Folder: t.TempDir(), Lecture: film,
+		Ahead: time.Until(s.Clock.Now()), Beat: time.Second, Misbehave: how}
 	return h
 }
 
@@ -93,14 +95,14 @@ func (h *hall) until(what string, is func() bool) {
 }
 
 // recording is what is captured of the lecture; nil while nothing is.
-func (h *hall) recording() *library.Recording {
+func (h *hall) recording() *recordings.Recording {
 	h.T.Helper()
 	rows, err := h.Schedule.Lecture(context.Background(), h.Lecture)
 	h.Must(err)
 	if rows[0].RecordingID == nil {
 		return nil
 	}
-	r, err := h.Library.Recording(context.Background(), *rows[0].RecordingID)
+	r, err := h.Recordings.Recording(context.Background(), *rows[0].RecordingID)
 	h.Must(err)
 	return &r
 }
@@ -112,10 +114,11 @@ func (h *hall) captured(d time.Duration) {
 }
 
 // over ends the lecture in the plan, and waits until the recording is whole and the disk empty.
-func (h *hall) over() *library.Recording {
+func (h *hall) over() *recordings.Recording {
 	h.T.Helper()
 	h.Do(`update lecture set ends_at = $2 where id = $1`, h.Lecture, h.Clock.Now())
-	h.until("the end of the capture", func() bool { r := h.recording(); return r != nil && r.State == "ready" && r.StoppedAt != nil })
+	h.until("the end of the capture",
+		func() bool { r := h.recording(); return r != nil && r.State == "ready" && r.StoppedAt != nil })
 	h.until("an empty disk", func() bool {
 		left, err := filepath.Glob(filepath.Join(h.config.Folder, "tracks", "*"))
 		return err == nil && len(left) == 0
@@ -132,7 +135,8 @@ func TestByThePlan(t *testing.T) {
 	h.captured(4 * time.Second)
 	h.until("a picture", func() bool { return h.state().PicturedAt != nil })
 	x := h.state()
-	if x.Doing != "capturing" || x.LectureID == nil || *x.LectureID != h.Lecture || x.LevelDB == nil || *x.LevelDB < -60 || x.Picture != "good" || x.FreeBytes == 0 || len(x.Troubles(h.Clock.Now())) != 0 {
+	if x.Doing != "capturing" || x.LectureID == nil || *x.LectureID != h.Lecture || x.LevelDB == nil ||
+		*x.LevelDB < -60 || x.Picture != "good" || x.FreeBytes == 0 || len(x.Troubles(h.Clock.Now())) != 0 {
 		t.Errorf("%+v, %v", x, x.Troubles(h.Clock.Now()))
 	}
 	if b, err := h.Halls.Picture(x.ID); err != nil || !bytes.HasPrefix(b, []byte{0xff, 0xd8}) {
@@ -147,7 +151,7 @@ func TestByThePlan(t *testing.T) {
 	if r.Parts != 1 || !r.Pictures || !r.Sound || !r.Second || r.Source != "hall" {
 		t.Errorf("%+v", r)
 	}
-	whole, err := h.Library.Captured(t.Context(), r.ID)
+	whole, err := h.Recordings.Captured(t.Context(), r.ID)
 	h.Must(err)
 	if whole.Length < r.Length-time.Second || whole.Second == nil {
 		t.Errorf("%v of %v can be played", whole.Length, r.Length)
@@ -215,7 +219,7 @@ func TestItsDiskIsFull(t *testing.T) {
 	time.Sleep(5 * time.Second)
 	d.Line(true)
 	h.until("a capture that broke off and goes on", func() bool { return h.recording().Parts == 2 })
-	if x := h.state(); len(x.Troubles(h.Clock.Now())) == 0 || x.Troubles(h.Clock.Now())[0] != vigil.LittleDisk {
+	if x := h.state(); len(x.Troubles(h.Clock.Now())) == 0 || x.Troubles(h.Clock.Now())[0] != watchdog.LittleDisk {
 		t.Errorf("%v", x.Troubles(h.Clock.Now()))
 	}
 	d.SetRoom(0)
@@ -233,10 +237,10 @@ func TestItsClockIsOff(t *testing.T) {
 	begun := h.Clock.Now()
 	h.on()
 	h.captured(2 * time.Second)
-	later := h.Clock.Now().Add(vigil.MuteFor)
+	later := h.Clock.Now().Add(watchdog.MuteFor)
 	x := h.state()
 	x.HeardAt = &later
-	want := []vigil.Trouble{vigil.Silent, vigil.Black, vigil.ClockOff}
+	want := []watchdog.Trouble{watchdog.Silent, watchdog.Black, watchdog.ClockOff}
 	if got := x.Troubles(later); len(got) != 3 || got[0] != want[0] || got[1] != want[1] || got[2] != want[2] {
 		t.Errorf("%v, want %v", got, want)
 	}
@@ -257,7 +261,8 @@ func TestByHand(t *testing.T) {
 	h.Do(`update lecture set hall_id = null where id = $1`, h.Elsewhere)
 	h.on()
 	h.until("a heartbeat", func() bool { return h.state().HeardAt != nil })
-	if err := h.Halls.Tell(t.Context(), h.device, h.Coordinator, halls.Start, h.Elsewhere); !errors.Is(err, halls.ErrUnknown) {
+	if err := h.Halls.Tell(t.Context(), h.device, h.Coordinator, halls.Start, h.Elsewhere); !errors.Is(err,
+		halls.ErrUnknown) {
 		t.Errorf("a lecture that is held elsewhere: %v", err)
 	}
 	h.Must(h.Halls.Tell(t.Context(), h.device, h.Coordinator, halls.Start, h.Lecture))
@@ -272,14 +277,16 @@ func TestTheProtocolIsKept(t *testing.T) {
 	t.Parallel()
 	h := newHall(t, recorder.Misbehaviour{})
 	var out bytes.Buffer
-	if !recorder.Check(t.Context(), h.config.Server, h.token, uuid.Nil, &out) || strings.Count(out.String(), "holds ") < 15 {
+	if !recorder.Check(t.Context(), h.config.Server, h.token, uuid.Nil, &out) ||
+		strings.Count(out.String(), "holds ") < 15 {
 		t.Errorf("the check says\n%s", &out)
 	}
 	if r := h.recording(); r != nil {
 		t.Errorf("it leaves a recording: %+v", r)
 	}
 	out.Reset()
-	if recorder.Check(t.Context(), h.config.Server, "another", uuid.Nil, &out) || !strings.Contains(out.String(), "FAILS") {
+	if recorder.Check(t.Context(), h.config.Server, "another", uuid.Nil, &out) ||
+		!strings.Contains(out.String(), "FAILS") {
 		t.Errorf("with a wrong token the check says\n%s", &out)
 	}
 }

@@ -80,7 +80,8 @@ func (t *take) failed() error {
 // play writes a film to the disk in real time, in a loop, until ctx ends.
 func (d *Device) play(ctx context.Context, path string, s *strand) error {
 	// The sound of the loop is put on an even grid by whoever packages it.
-	cmd := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-re", "-stream_loop", "-1", "-i", path, "-c", "copy", "-f", "matroska", "-cluster_time_limit", "1000", "-flush_packets", "1", "pipe:1")
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-nostdin", "-v", "error", "-re", "-stream_loop", "-1", "-i", path, "-c",
+		"copy", "-f", "matroska", "-cluster_time_limit", "1000", "-flush_packets", "1", "pipe:1")
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	out, err := cmd.StdoutPipe()
 	if err != nil {
@@ -232,7 +233,8 @@ func (s *strand) send(ctx context.Context) {
 func (s *strand) step(ctx context.Context, begun, aligned *bool, n int) (bool, error) {
 	c := s.device.client
 	if !*begun {
-		about := map[string]string{"lecture": s.Lecture.String(), "filetype": "video/x-matroska", "track": s.Track.String(), "age_ms": ms(s.device.clock().Sub(s.Began))}
+		about := map[string]string{"lecture": s.Lecture.String(), "filetype": "video/x-matroska",
+			"track": s.Track.String(), "age_ms": ms(s.device.clock().Sub(s.Began))}
 		if s.Beside != uuid.Nil {
 			about["beside"], about["lag_ms"] = s.Beside.String(), ms(s.Lag)
 		}

@@ -1,15 +1,19 @@
 import createClient from 'openapi-fetch'
+import { say } from '../messages/said'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
 
-/** Problem is an answer that says what went wrong (RFC 9457). `kind` names its text in the message catalogue. */
+/** Problem is an answer that says what went wrong (RFC 9457). `kind` is a code of the catalogue. */
 export class Problem extends Error {
   constructor(
     readonly status: number,
     readonly kind: string,
-    detail: string,
-    /** What is wrong with which field, of a problem of kind `fields`; who and when, of one of kind `other_cut`. */
+    /** A sentence of the server, for a kind of which the catalogue has none. */
+    detail = '',
+    /** What stands in the sentence, by name. */
+    readonly values: Record<string, unknown> = {},
+    /** What is wrong with which field, of a problem of kind `fields`. */
     readonly fields: Record<string, string> = {},
     /** After how many seconds it can be tried again, if that is said. */
     readonly after = 0,
@@ -24,12 +28,11 @@ const prefix = 'urn:late-lantern:'
 
 /** toProblem reads the body of an answer that is not as it should be. */
 export function toProblem(status: number, body: unknown, after = 0): Problem {
-  const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['ErrorModel']>
+  const model = (typeof body === 'object' && body !== null ? body : {}) as Partial<Schemas['Problem']>
   const kind = model.type?.startsWith(prefix) ? model.type.slice(prefix.length) : 'internal'
   const fields: Record<string, string> = {}
-  if (kind === 'fields' || kind === 'other_cut')
-    for (const e of model.errors ?? []) fields[e.location ?? ''] ??= e.message ?? ''
-  return new Problem(status, kind, model.detail ?? '', fields, after)
+  if (kind === 'fields') for (const e of model.errors ?? []) fields[e.location ?? ''] ??= say({ ...e, text: e.message })
+  return new Problem(status, kind, model.detail, model.with, fields, after)
 }
 
 interface Answer<T> {
@@ -38,13 +41,15 @@ interface Answer<T> {
   response: Response
 }
 
-/** ask gives the data of an answer, or throws a Problem. A server that cannot be reached is one of kind `unreachable`. */
+/**
+ * ask gives the data of an answer, or throws a Problem. A server that cannot be reached is one of kind `unreachable`.
+ */
 export async function ask<T>(call: (c: typeof client) => Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
   try {
     answer = await call(client)
   } catch {
-    throw new Problem(0, 'unreachable', '')
+    throw new Problem(0, 'unreachable')
   }
   const { ok, status, headers } = answer.response
   if (!ok) throw toProblem(status, answer.error, Number(headers.get('Retry-After') ?? 0) || 0)

@@ -1,15 +1,11 @@
 import type { QueryClient } from '@tanstack/vue-query'
 import { onScopeDispose } from 'vue'
+import type { Schemas } from './client'
 
-interface Notice {
-  about: string
-  course: string
-  lecture: string
-  recording: string
-}
+type Notice = Schemas['Event']
 
 /** What each notice makes old: the first words of the keys of queries. */
-const old: Record<string, (n: Notice) => (readonly unknown[])[]> = {
+const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
   term: () => [['term'], ['terms'], ['board'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
     ['forgotten'],
@@ -172,7 +168,8 @@ export function useEvents(client: QueryClient): void {
   const begin = () => {
     const mine = (turn = new AbortController())
     const asked = performance.now()
-    navigator.locks.request(shared, { signal: mine.signal }, () => listen(mine.signal, asked)).catch(() => undefined) // aborted while it waited
+    // aborted while it waited
+    navigator.locks.request(shared, { signal: mine.signal }, () => listen(mine.signal, asked)).catch(() => undefined)
   }
   const end = () => turn?.abort()
   // A page that the browser keeps for going back must not keep the connection.

@@ -100,7 +100,9 @@ export const useWatch = (id: ID, now: () => { edition?: string; at?: number; unc
       gcTime: 0,
       refetchOnWindowFocus: false,
       refetchInterval: (q: { state: { data?: unknown; error: unknown } }) =>
-        !q.state.data && q.state.error instanceof Problem && q.state.error.kind === 'cut' ? 1500 : false,
+        !q.state.data && q.state.error instanceof Problem && q.state.error.kind === 'recording.not_ready'
+          ? 1500
+          : false,
     },
   )
 

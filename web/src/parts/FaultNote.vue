@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../api/client'
+import { say } from '../messages/said'
 
 const props = defineProps<{
   error: unknown
@@ -14,13 +15,12 @@ const emit = defineEmits<{ again: [] }>()
 const { t, te } = useI18n()
 
 const text = computed(() => {
-  if (!(props.error instanceof Problem)) return t('problem.internal')
-  if (props.missing && props.error.status === 404) return props.missing
-  const key = `problem.${props.error.kind.replace(':', '.')}`
-  // A refusal that depends on what was sent is worded by the server.
-  if (props.error.message && !te(key))
-    return `${props.error.message[0]?.toUpperCase()}${props.error.message.slice(1)}.`.replace('..', '.')
-  return t(te(key) ? key : 'problem.internal')
+  const e = props.error
+  if (!(e instanceof Problem)) return say({ code: 'internal' })
+  if (props.missing && e.status === 404) return props.missing
+  // What happens here, and the server knows nothing of.
+  const here = `problem.${e.kind}`
+  return te(here) ? t(here) : say({ code: e.kind, with: e.values, text: e.message })
 })
 </script>
 

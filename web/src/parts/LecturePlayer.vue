@@ -160,7 +160,10 @@ function onPause() {
   emit('rested', at.value)
 }
 
-/** seek goes to a moment of the source. It is told at once, so that keys pressed quickly each begin where the one before led. */
+/**
+ * seek goes to a moment of the source. It is told at once, so that keys pressed quickly each begin where the one
+ * before led.
+ */
 function seek(ms: number) {
   source.value = Math.max(0, ms)
   if (!video.value) return
@@ -198,8 +201,10 @@ async function hearOut(from: number, to: number) {
   const end = Math.min(length.value, to)
   const watch = () => {
     if (token !== heard || v.paused) return
-    if (at.value >= end - 20) v.pause()
-    else window.requestAnimationFrame(watch)
+    if (at.value < end - 20) return void window.requestAnimationFrame(watch)
+    v.pause()
+    // Where pictures come late it ran on: it stands where it was asked to.
+    seekKept(end)
   }
   watch()
 }

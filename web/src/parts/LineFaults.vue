@@ -2,6 +2,7 @@
 /** What is wrong in files, each with its line and column. */
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../api/client'
+import { say } from '../messages/said'
 
 defineProps<{ list: Schemas['LineFault'][]; all: number; title: string; grave?: boolean }>()
 const { t } = useI18n()
@@ -17,7 +18,7 @@ const where = (f: Schemas['LineFault']) =>
     <ul class="plain">
       <li v-for="(f, n) in list" :key="n">
         <span class="soft where">{{ where(f) }}</span>
-        {{ f.text }}
+        {{ say(f) }}
       </li>
     </ul>
     <p v-if="all > list.length" class="soft">{{ t('fault_at.more', { n: all - list.length }) }}</p>

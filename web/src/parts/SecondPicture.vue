@@ -10,7 +10,9 @@ const props = defineProps<{ media: string; leader: HTMLVideoElement | undefined;
 const video = ref<HTMLVideoElement>()
 let hls: Hls | undefined
 
-/** Drift that is left alone, and drift that is jumped over, in seconds; and the share of speed that makes up the rest. */
+/**
+ * Drift that is left alone, and drift that is jumped over, in seconds; and the share of speed that makes up the rest.
+ */
 const small = 0.015
 const large = 0.2
 const share = 0.02

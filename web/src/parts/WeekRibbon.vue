@@ -1,10 +1,14 @@
 <script setup lang="ts">
-/** The term as a line of its weeks, with today on it. Choosing a week moves the run sheet to it, or else shows the term board at it. */
+/**
+ * The term as a line of its weeks, with today on it. Choosing a week moves the run sheet to it, or else shows the
+ * term board at it.
+ */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { useTerm } from '../api/timetable'
-import { dateText, mondayOf } from './time'
+import { mondayOf } from './days'
+import { dateText } from './time'
 
 const { t } = useI18n()
 const route = useRoute()

@@ -1,4 +1,7 @@
-/** Translates between the clock of what plays and the clock of what is kept of it. Stretches are sorted, in milliseconds. */
+/**
+ * Translates between the clock of what plays and the clock of what is kept of it. Stretches are sorted, in
+ * milliseconds.
+ */
 export interface Stretch {
   start: number
   end: number

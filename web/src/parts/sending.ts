@@ -4,7 +4,7 @@ import { reactive } from 'vue'
 import { placeFile } from '../api/files'
 import { Problem, toProblem, type Schemas } from '../api/client'
 import { fileHere } from '../api/queries'
-import { likeness } from './likeness'
+import { fingerprint } from './fingerprint'
 
 export interface About {
   /** The lecture it is of, where that is known. */
@@ -39,7 +39,7 @@ export interface Sender {
 
 function problemOf(error: Error): Problem {
   const answer = (error as Partial<DetailedError>).originalResponse
-  if (!answer) return new Problem(0, 'unreachable', '')
+  if (!answer) return new Problem(0, 'unreachable')
   let body: unknown
   try {
     body = JSON.parse(answer.getBody())
@@ -74,9 +74,9 @@ export function send(file: File, about: About): Sender {
   }
 
   async function look(): Promise<void> {
-    if (file.size === 0) return fail(new Problem(0, 'empty_file', ''))
+    if (file.size === 0) return fail(new Problem(0, 'empty_file'))
     // Where it cannot be known whether it is here, it is sent.
-    print = await likeness(file).catch(() => undefined)
+    print = await fingerprint(file).catch(() => undefined)
     const here = print ? await fileHere(print).catch(() => undefined) : undefined
     if (left()) return
     const begun = here?.here.find((x) => x.mine && x.percent < 100 && !x.deleted)

@@ -44,9 +44,3 @@ export function megabytes(bytes: number): string {
 export function hoursText(from: string, to: string, zone: string): string {
   return `${clockText(from, zone)}–${clockText(to, zone)}`
 }
-
-/** mondayOf is the Monday of the week in which a day such as 2026-11-26 lies. */
-export function mondayOf(day: string): string {
-  const at = new Date(`${day}T12:00:00Z`)
-  return new Date(at.getTime() - ((at.getUTCDay() + 6) % 7) * 86_400_000).toISOString().slice(0, 10)
-}

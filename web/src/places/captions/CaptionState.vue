@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { useCaptionChanges } from '../../api/captions'
 import type { Schemas } from '../../api/client'
+import { say } from '../../messages/said'
 import FaultNote from '../../parts/FaultNote.vue'
 
 const props = defineProps<{ captions: Schemas['CaptionsInfo']; changes: ReturnType<typeof useCaptionChanges> }>()
@@ -27,11 +28,11 @@ async function go(what: () => Promise<unknown>) {
 <template>
   <div class="state">
     <p v-if="it.state === 'failed'" class="tally" role="status">
-      {{ t('captions.failed', { fault: it.fault }) }}
+      {{ t('captions.failed', { fault: say(it.fault ?? {}) }) }}
       <button class="word" type="button" :disabled="busy" @click="go(changes.draft)">{{ t('again') }}</button>
     </p>
     <p v-else-if="it.state === 'waiting'" role="status">
-      {{ it.fault ? t('captions.later', { fault: it.fault }) : t('captions.waiting') }}
+      {{ it.fault ? t('captions.later', { fault: say(it.fault) }) : t('captions.waiting') }}
     </p>
     <p v-else-if="it.state === 'making'" role="status">
       {{ t('captions.making', { n: it.share }) }}

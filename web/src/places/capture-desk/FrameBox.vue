@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The frame on the picture of the screen: only what is inside leaves the computer. Drawn with the pointer, or moved with the arrow keys. */
+/**
+ * The frame on the picture of the screen: only what is inside leaves the computer. Drawn with the pointer, or moved
+ * with the arrow keys.
+ */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Frame } from './feed'

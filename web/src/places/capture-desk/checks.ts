@@ -14,7 +14,10 @@ export interface Check {
   values?: Record<string, string | number>
 }
 
-/** Speech comes and goes: a level counts for as long as this. While capturing, silence is told of after a minute. In milliseconds. */
+/**
+ * Speech comes and goes: a level counts for as long as this. While capturing, silence is told of after a minute. In
+ * milliseconds.
+ */
 const memory = 15_000
 const silentAfter = 60_000
 /** A camera always flickers a little: when not one dot of its picture changes for so long, it is frozen. */

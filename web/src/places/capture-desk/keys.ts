@@ -7,7 +7,10 @@ interface DeskKeys {
   mark(): void
 }
 
-/** useDeskKeys listens for the keys of the desk, each with Alt, so that no letter that is written starts or stops anything. */
+/**
+ * useDeskKeys listens for the keys of the desk, each with Alt, so that no letter that is written starts or stops
+ * anything.
+ */
 export function useDeskKeys(k: DeskKeys): void {
   const acts: Record<string, () => void> = { KeyC: k.start, KeyX: k.stop, KeyP: k.pause, KeyM: k.mark }
   const listen = (e: KeyboardEvent) => {

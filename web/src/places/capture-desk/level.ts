@@ -1,4 +1,7 @@
-/** Mixes what is heard into one sound that goes on whatever becomes of its sources, and measures each from its samples. */
+/**
+ * Mixes what is heard into one sound that goes on whatever becomes of its sources, and measures each from its
+ * samples.
+ */
 export interface Level {
   /** dB below full scale, of the last sixth of a second. */
   rms: number

@@ -1,7 +1,8 @@
 /** Records what is captured into pieces of about a second, and keeps each before anything else is done with it. */
 import { keepCapture, keepMarker, keepPiece, type Kept, type Marker } from './keep'
 import { sayPaused } from '../../api/queries'
-import { lockName, Sender, type Progress } from './outbox'
+import { Sender, type Progress } from './sender'
+import { lockName } from './unsent'
 
 /** In order of how little work they leave to the server: what is H.264 already needs no encoding. */
 const types = [
@@ -215,7 +216,10 @@ class Take {
     void this.tellPaused()
   }
 
-  /** tellPaused tells the server whether it pauses, so that whoever follows knows; until it was heard, or is otherwise. */
+  /**
+   * tellPaused tells the server whether it pauses, so that whoever follows knows; until it was heard, or is
+   * otherwise.
+   */
   private async tellPaused(): Promise<void> {
     const on = this.paused
     for (let wait = 500; on === this.paused && wait < 60_000; wait *= 2) {
@@ -270,7 +274,10 @@ export interface Capturing {
   parts: number
 }
 
-/** Recorder captures a lecture. When the computer slept in between it goes on as a new part, so that its clock stays right. */
+/**
+ * Recorder captures a lecture. When the computer slept in between it goes on as a new part, so that its clock stays
+ * right.
+ */
 export class Recorder {
   private readonly takes: Take[]
   private stopped = false

@@ -1,7 +1,8 @@
 /** A capture of the same lecture that broke off on this computer: what was left here is being sent. */
 import { onScopeDispose, ref, type Ref } from 'vue'
 import { captures } from './keep'
-import { brokenCaptures, forgetBroken, resumeUnsent } from './outbox'
+import { brokenCaptures, forgetBroken } from './broken'
+import { resumeUnsent } from './unsent'
 
 export interface Returned {
   id: string

@@ -6,7 +6,10 @@ import { Mixer, silence, type Level } from './level'
 export type Picture = 'screen' | 'camera' | 'both' | 'none'
 export type Eye = 'screen' | 'camera'
 
-/** Why a source could not be opened; 'ended' when it was and is no more, 'taken' while it gives nothing, as when another program has it. */
+/**
+ * Why a source could not be opened; 'ended' when it was and is no more, 'taken' while it gives nothing, as when
+ * another program has it.
+ */
 export type SourceFault = '' | 'denied' | 'missing' | 'busy' | 'ended' | 'taken'
 
 function faultOf(e: unknown): SourceFault {
@@ -192,7 +195,10 @@ export function useSources() {
     }
   }
 
-  /** exchange takes the one picture of a capture from another source, which is opened first: nothing is lost when it cannot be. */
+  /**
+   * exchange takes the one picture of a capture from another source, which is opened first: nothing is lost when it
+   * cannot be.
+   */
   async function exchange(eye: Eye): Promise<void> {
     const other: Eye = eye === 'screen' ? 'camera' : 'screen'
     const was = seen[eye].value
@@ -273,7 +279,8 @@ export function useSources() {
   }
 
   return {
-    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths, frame, framing, expected, inCapture, muted, over,
+    sound, computer, seen, preview, kind, faults, microphones, cameras, microphone, camera, levels, strengths,
+    frame, framing, expected, inCapture, muted, over,
     canFrame, openMicrophone, openCamera, openScreen, pick, begin, captured, mix: mixer.stream,
   } // prettier-ignore
 }

@@ -1,4 +1,7 @@
-/** Notices that the stop was forgotten: the planned end is past and nobody speaks, or one who records alone has long been silent. It asks, and stops by itself after a visible countdown. */
+/**
+ * Notices that the stop was forgotten: the planned end is past and nobody speaks, or one who records alone has long
+ * been silent. It asks, and stops by itself after a visible countdown.
+ */
 import { onScopeDispose, ref } from 'vue'
 import { collegeNow } from '../../parts/clock'
 

@@ -15,7 +15,10 @@ let busy = 0
 
 const over = (w: Waiting) => ['sent', 'stopped', 'failed'].includes(w.sender?.now.state ?? '')
 
-/** What is dropped twice while it is on its way is taken once; what was dropped before, and is over, is looked at anew. */
+/**
+ * What is dropped twice while it is on its way is taken once; what was dropped before, and is over, is looked at
+ * anew.
+ */
 export function take(found: { file: File; words: string }[]) {
   sends.splice(0, sends.length, ...sends.filter((s) => !over(s)))
   for (const f of found) {

@@ -11,7 +11,7 @@ import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { collegeNow } from '../../parts/clock'
 import { dayAndClock } from '../../parts/time'
-import { dayAfter, dayOf, startOf } from '../viewing-rule/days'
+import { dayAfter, dayOf, startOf } from '../../parts/days'
 
 const props = defineProps<{ lecture: string; zone: string; ends: string }>()
 const { t } = useI18n()

@@ -15,7 +15,7 @@ import WeekChoice from '../../parts/WeekChoice.vue'
 import { clockText } from '../../parts/time'
 import ChoicesForm from '../plan/ChoicesForm.vue'
 import ProposedLines from '../plan/ProposedLines.vue'
-import { dayOf } from '../viewing-rule/days'
+import { dayOf } from '../../parts/days'
 
 const props = defineProps<{ page: Schemas['LecturePage'] }>()
 const emit = defineEmits<{ close: [] }>()

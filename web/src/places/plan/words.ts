@@ -1,7 +1,7 @@
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Choices } from '../../api/timetable'
-import { dayText } from '../viewing-rule/days'
+import { dayText } from '../../parts/days'
 
 /** usePlanWords puts a plan into words. */
 export function usePlanWords() {

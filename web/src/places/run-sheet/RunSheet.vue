@@ -12,7 +12,7 @@ import RecorderSign from '../../parts/RecorderSign.vue'
 import { collegeNow } from '../../parts/clock'
 import { clockText, dateText } from '../../parts/time'
 import { nameTab } from '../../router'
-import { dayAfter } from '../viewing-rule/days'
+import { dayAfter } from '../../parts/days'
 import RunEntry from './RunEntry.vue'
 
 const { t } = useI18n()

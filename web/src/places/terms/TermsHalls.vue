@@ -10,7 +10,7 @@ import FeedLine from '../../parts/FeedLine.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
-import { dayText } from '../viewing-rule/days'
+import { dayText } from '../../parts/days'
 import CollegeNotice from './CollegeNotice.vue'
 import TermForm from './TermForm.vue'
 

@@ -37,7 +37,9 @@ const taken = reactive(new Set<string>())
 
 const lines = computed(() => (page.data.value?.lines ?? []).filter((l) => !bare.value || l.title === ''))
 const then = (l: Line) => written.get(l.recording_id) ?? l.proposed
-/** Those without a title of their own are meant, unless someone says otherwise; of others only those that are chosen. */
+/**
+ * Those without a title of their own are meant, unless someone says otherwise; of others only those that are chosen.
+ */
 const meant = (l: Line) =>
   then(l).trim() !== '' &&
   then(l) !== l.title &&

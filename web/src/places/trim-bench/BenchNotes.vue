@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** What the bench says before anything else: that it lies in the bin, was trimmed by itself, split or joined, or is here twice. */
+/**
+ * What the bench says before anything else: that it lies in the bin, was trimmed by itself, split or joined, or is
+ * here twice.
+ */
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** The lecture as a page of lines: select by dragging like text, over line ends too; grip the edges of what is struck. */
+/**
+ * The lecture as a page of lines: select by dragging like text, over line ends too; grip the edges of what is struck.
+ */
 import { computed, nextTick, onMounted, onScopeDispose, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
@@ -50,7 +52,9 @@ function middle(): number {
   return lines.value[Number(row?.dataset.line ?? 0)]?.start ?? 0
 }
 
-/** zoom keeps the moment where it is on the screen that the playhead is at, or when that is not to be seen the middle. */
+/**
+ * zoom keeps the moment where it is on the screen that the playhead is at, or when that is not to be seen the middle.
+ */
 async function zoom(by: -1 | 1) {
   const to = zoomed(props.length, step.value, by)
   if (to === step.value) return

@@ -73,7 +73,7 @@ async function make(c: BenchChange, allTheSame = false) {
     return true
   } catch (e) {
     if (e instanceof Problem && e.kind === 'other_cut') {
-      other.value = { change: c, by: e.fields.by ?? '', at: e.fields.at ?? '' }
+      other.value = { change: c, by: String(e.values.by ?? ''), at: String(e.values.at ?? '') }
       void client.invalidateQueries({ queryKey: keys.recording(props.recording) })
     } else fault.value = e
     return false

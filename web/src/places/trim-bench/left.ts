@@ -1,6 +1,9 @@
 import { ref, toValue, watch, type MaybeRefOrGetter, type Ref } from 'vue'
 
-/** useLeft remembers, on this computer, which proposals of a recording were left as they are: by their start, in milliseconds. */
+/**
+ * useLeft remembers, on this computer, which proposals of a recording were left as they are: by their start, in
+ * milliseconds.
+ */
 export function useLeft(recording: MaybeRefOrGetter<string>): {
   left: Ref<number[]>
   leave(p: { start: number }): void

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { collegeNow } from '../../parts/clock'
-import { dayAfter, dayOf, dayText, startOf } from './days'
+import { dayAfter, dayOf, dayText, startOf } from '../../parts/days'
 
 type Rule = Schemas['RuleText']
 type Part = 'who' | 'may' | 'from' | 'until'

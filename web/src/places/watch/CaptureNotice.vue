@@ -14,7 +14,7 @@ const fault = ref<unknown>()
 async function seen() {
   fault.value = undefined
   try {
-    await seeNotice(props.problem.kind.replace('notice:', ''))
+    await seeNotice(String(props.problem.values.lecture))
     emit('seen')
   } catch (e) {
     fault.value = e

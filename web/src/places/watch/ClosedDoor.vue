@@ -3,12 +3,13 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Problem } from '../../api/client'
+import { say } from '../../messages/said'
 import LanternSign from '../../parts/LanternSign.vue'
 
 const props = defineProps<{ problem: Problem }>()
 const { t, te } = useI18n()
-const reason = computed(() => /^(?:door|doorway):(.*)/.exec(props.problem.kind)?.[1] ?? 'unknown')
-const text = computed(() => props.problem.message || t('door.unknown'))
+const reason = computed(() => /^(?:door|doorway)\.(.*)/.exec(props.problem.kind)?.[1] ?? 'unknown')
+const text = computed(() => say({ code: props.problem.kind, with: props.problem.values, text: props.problem.message }))
 const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${reason.value}`) : ''))
 </script>
 

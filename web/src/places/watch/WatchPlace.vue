@@ -133,7 +133,8 @@ function present() {
   const p = page.data.value
   const moved = at.value !== heardAt
   heardAt = at.value
-  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(() => undefined) // the next one will do
+  // the next one will do
+  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(() => undefined)
 }
 const heartbeat = window.setInterval(present, 15_000)
 watch(inHall, present)
@@ -145,7 +146,7 @@ onScopeDispose(() => {
 </script>
 
 <template>
-  <CaptureNotice v-if="closed?.kind.startsWith('notice:')" :problem="closed" @seen="page.refetch()" />
+  <CaptureNotice v-if="closed?.kind === 'notice'" :problem="closed" @seen="page.refetch()" />
   <ClosedDoor v-else-if="closed" :problem="closed" />
   <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <article v-else-if="page.data.value">

@@ -1,0 +1,9 @@
+package library_test
+
+import (
+	"testing"
+
+	"latelantern/internal/testdb"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }

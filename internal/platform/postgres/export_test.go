@@ -1,0 +1,4 @@
+package postgres
+
+// MigrationsOf is migrationsOf for tests of single steps.
+var MigrationsOf = migrationsOf

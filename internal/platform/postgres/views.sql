@@ -1,0 +1,81 @@
+-- What several packages read alike. Views are made anew whenever this text is another: no migration speaks of them.
+
+-- What is known of a recording and of what is kept with it elsewhere.
+create view recorded as
+select r.*, c.cut_list_id, e.edition_id, e.wanted_edition_id, coalesce(w.subject, '') as subject, w.chapters_at
+from recording r
+left join recording_cuts c on c.recording_id = r.id
+left join recording_edition e on e.recording_id = r.id
+left join recording_words w on w.recording_id = r.id;
+
+-- What a course has said about its recordings.
+create view course_setting as
+select k.id as course_id, coalesce(c.trim_ends, false) as trim_ends, o.days as original_days,
+  coalesce(w.language, 'en') as language, coalesce(w.drafts, true) as drafts, coalesce(w.glossary, '') as glossary
+from course k
+left join course_cuts c on c.course_id = k.id
+left join course_originals o on o.course_id = k.id
+left join course_words w on w.course_id = k.id;
+
+-- Whether a recording gives light to a course that has it.
+create view released as
+select e.recording_id, e.course_id, e.own, p.id is not null as lit, p.lit_by, p.lit_at
+from release e left join lighting p on p.recording_id = e.recording_id and p.course_id = e.course_id and p.darkened_at is null;
+
+-- Lectures to which nobody was invited.
+create view private_lecture as
+select l.id from lecture l where l.unplanned and (l.ahead or l.doorway = 'closed'
+  or exists (select 1 from capture c where c.lecture_id = l.id and c.alone));
+
+-- What is captured at a desk or in a hall and was not stopped. One that began half a day ago or before is none that one
+-- could follow: whoever asks says what time it is.
+create view live_capture as
+select * from capture where source <> 'file' and stopped_at is null;
+
+-- What a recording is made of. It came from a hall if any of it did, else as a file if any of it did.
+create view recording_source as
+select r.id as recording_id,
+  case when bool_or(c.source = 'hall') then 'hall' when bool_or(c.source = 'file') then 'file' else 'desk' end as source, max(c.file_name) as file_name,
+  min(c.started_at + coalesce(rc.from_ms, 0) * interval '1 ms') as started_at, case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped_at,
+  bool_or(c.source <> 'file' and c.stopped_at is null) as running,
+  (array_agg(c.started_by order by c.started_at, c.id))[1] as started_by,
+  count(*) filter (where t.role = 'main')::int as parts,
+  case
+    when bool_and(t.state = 'failed') filter (where t.role = 'main') then 'failed'
+    when bool_and(t.state in ('ready', 'failed')) then 'ready'
+    when bool_and(t.state = 'waiting') then 'waiting'
+    else 'running' end as state,
+  coalesce(max(t.fault) filter (where t.role = 'main'), '') as fault,
+  sum(t.stored)::bigint as stored, case when bool_and(t.length is not null) then sum(t.length)::bigint end as size,
+  coalesce(max(rc.start_ms + least(t.packed_ms, rc.until_ms)) filter (where t.role = 'main' and t.packed_ms > 0), 0) as length_ms,
+  max(t.expected_ms) as expected_ms,
+  min(t.pack_began_at) filter (where t.state = 'running') as pack_began_at,
+  bool_or(t.encoded) as encoded, max(t.packed_at) as packed_at,
+  max(t.original_gone_at) as original_gone_at,
+  bool_or(t.pictures and t.role = 'main') as pictures, bool_or(t.sound) as sound, bool_or(t.role = 'second' and t.pictures) as second,
+  case
+    when bool_or(t.small_state = 'failed') filter (where t.role = 'main') then 'failed'
+    when bool_and(t.small_state = 'ready' or t.state = 'failed') filter (where t.role = 'main') then 'ready'
+    when bool_or(t.small_state <> '') filter (where t.role = 'main') then 'making'
+    else '' end as small_state,
+  coalesce(100 * sum(t.small_ms) filter (where t.role = 'main') / nullif(sum(t.packed_ms) filter (where t.role = 'main'), 0), 0)::int as small_percent,
+  max(t.arrived_at) filter (where c.source <> 'file' and c.stopped_at is null) as last_at,
+  case when bool_and(c.paused_at is not null) filter (where c.source <> 'file' and c.stopped_at is null) then max(c.paused_at) filter (where c.stopped_at is null) end as paused_at,
+  coalesce(bool_and(c.alone) filter (where c.source <> 'file'), false) as apart
+from recording r
+join recording_capture rc on rc.recording_id = r.id
+join capture c on c.id = rc.capture_id
+join track t on t.capture_id = c.id
+group by r.id;
+
+-- The jobs: one that waits will still be begun, one under way will be done, and one that was given up was tried in vain.
+create view job as
+select kind, args, state in ('available', 'pending', 'retryable', 'scheduled') as waits,
+  state in ('available', 'pending', 'running', 'retryable', 'scheduled') as under_way, state in ('discarded', 'cancelled') as given_up
+from river_job;
+
+-- Who a person is, and what their account is. One without an account has never signed in and was never asked to.
+create view person_account as
+select p.id, coalesce(p.email, '') as email, p.name, p.coordinator, p.guest, coalesce(a.session_era, 0) as session_era,
+  a.closed_at is not null as closed, coalesce(a.password_hash, '') <> '' as active, a.invited_at
+from person p left join account a on a.person_id = p.id;

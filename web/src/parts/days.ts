@@ -1,0 +1,24 @@
+/** Days in the zone of the college. A day is written as 2026-11-25. */
+import { Temporal } from 'temporal-polyfill'
+
+export const dayOf = (at: number, zone: string): string =>
+  Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate().toString()
+
+/** startOf is the moment at which a day begins in the zone. */
+export const startOf = (day: string, zone: string): Date =>
+  new Date(Temporal.PlainDate.from(day).toZonedDateTime(zone).epochMilliseconds)
+
+export const dayAfter = (day: string, days = 1): string => Temporal.PlainDate.from(day).add({ days }).toString()
+
+/** mondayOf is the Monday of the week in which a day lies; empty for what is no day. */
+export function mondayOf(day: string): string {
+  try {
+    const at = Temporal.PlainDate.from(day)
+    return at.subtract({ days: at.dayOfWeek - 1 }).toString()
+  } catch {
+    return ''
+  }
+}
+
+export const dayText = (day: string): string =>
+  Temporal.PlainDate.from(day).toLocaleString(undefined, { day: 'numeric', month: 'long', year: 'numeric' })
