@@ -87,7 +87,7 @@ func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewin
 	}
 	now := s.Clock.Now()
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, of.Course); err != nil {
+		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for no key update`, of.Course); err != nil {
 			return fmt.Errorf("hold a course: %w", err)
 		}
 		const has = `select $2::uuid is null

@@ -71,7 +71,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			coalesce(c.started_by, $2) as by
 			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
 			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null
-			where t.id = $1 for update of t`, track, uuid.Nil)
+			where t.id = $1 for no key update of t`, track, uuid.Nil)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		}
@@ -136,7 +136,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
 	// Two tracks that end at once each see the other's end only if they take turns.
 	if _, err := tx.Exec(ctx,
-		`select 1 from capture where id = (select capture_id from track where id = $1) for update`, track); err != nil {
+		`select 1 from capture where id = (select capture_id from track where id = $1) for no key update`, track); err != nil {
 		return err
 	}
 	const query = `update capture c set stopped_at = $2, paused_at = null from track t

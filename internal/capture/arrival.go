@@ -152,7 +152,7 @@ func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID
 		Complete bool
 	}](ctx, tx, `select c.id, c.lecture_id as lecture, c.started_at as began, c.stopped_at is not null as complete
 		from track t join capture c on c.id = t.capture_id
-		join arrival a on a.track_id = t.id where t.id = $1 for update of c`, track)
+		join arrival a on a.track_id = t.id where t.id = $1 for no key update of c`, track)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return ErrUnknown
 	}

@@ -350,7 +350,7 @@ func (s *Service) endTrack(ctx context.Context, track uuid.UUID) error {
 func (s *Service) Discard(ctx context.Context, track uuid.UUID) error {
 	left := false
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const half = `select capture_id from track where id = $1 and (length is null or stored < length) for update`
+		const half = `select capture_id from track where id = $1 and (length is null or stored < length) for no key update`
 		capture, err := postgres.Value[uuid.UUID](ctx, tx, half, track)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return nil

@@ -105,7 +105,7 @@ func (s *Service) giveUp(ctx context.Context, track uuid.UUID) error {
 			Last   time.Time
 			Length *int64
 		}](ctx, tx, `select l.ends_at, t.arrived_at as last, t.length from track t join capture c on c.id = t.capture_id
-			join lecture l on l.id = c.lecture_id where t.id = $1 for update of t`, track)
+			join lecture l on l.id = c.lecture_id where t.id = $1 for no key update of t`, track)
 		if err != nil {
 			return err
 		}

@@ -94,8 +94,8 @@ func (s *Service) Keep(ctx context.Context, id, by uuid.UUID, from *uuid.UUID, k
 func (s *Service) newVersion(ctx context.Context, id, by uuid.UUID, from *uuid.UUID,
 	make func(pgx.Tx, recordings.Recording) (*uuid.UUID, error)) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, id); err != nil {
-			return fmt.Errorf("hold a recording: %w", err)
+		if err := recordings.Hold(ctx, tx, id); err != nil {
+			return err
 		}
 		r, err := s.Recordings.In(ctx, tx, id)
 		if err != nil {

@@ -41,7 +41,7 @@ func (s *Service) SetTrimsEnds(ctx context.Context, course uuid.UUID, trims bool
 func (s *Service) TrimByItself(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	const query = `select k.trim_ends and not exists (select 1 from cut_list where recording_id = r.id)
 		from recording r join release e on e.recording_id = r.id and e.own
-		join course_setting k on k.course_id = e.course_id where r.id = $1 for update of r`
+		join course_setting k on k.course_id = e.course_id where r.id = $1 for no key update of r`
 	wanted, err := postgres.Value[bool](ctx, tx, query, id)
 	if err != nil {
 		return fmt.Errorf("read whether to trim the ends: %w", err)

@@ -53,12 +53,11 @@ type arrangement struct {
 }
 
 func (s *Service) arrange(ctx context.Context, tx pgx.Tx, by uuid.UUID, ids ...uuid.UUID) (*arrangement, error) {
-	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
+	if err := recordings.Hold(ctx, tx, ids...); err != nil {
+		return nil, err
+	}
 	a := &arrangement{s: s, tx: tx, by: by, struck: map[uuid.UUID]span.Set{}, led: map[uuid.UUID]span.Set{}}
-	for _, id := range slices.Compact(ids) {
-		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, id); err != nil {
-			return nil, fmt.Errorf("hold a recording: %w", err)
-		}
+	for _, id := range ids {
 		r, err := s.Recordings.In(ctx, tx, id)
 		if err != nil {
 			return nil, err

@@ -47,7 +47,7 @@ func (s *Service) goOn(ctx context.Context, tx pgx.Tx, lecture, capture uuid.UUI
 		Parts    int
 	}
 	// The lecture is held, so that two computers that begin at once do not make two.
-	if _, err := tx.Exec(ctx, `select 1 from lecture where id = $1 for update`, lecture); err != nil {
+	if _, err := tx.Exec(ctx, `select 1 from lecture where id = $1 for no key update`, lecture); err != nil {
 		return uuid.Nil, fmt.Errorf("hold a lecture: %w", err)
 	}
 	const query = `select r.id, r.origin_at, (select max(position) + 1 from recording_capture n
@@ -106,6 +106,9 @@ func (s *Service) Leave(ctx context.Context, tx pgx.Tx, capture uuid.UUID) (bool
 	if err != nil {
 		return false, err
 	}
+	if err := recordings.Hold(ctx, tx, holding...); err != nil {
+		return false, err
+	}
 	for _, id := range holding {
 		const part = `delete from recording_capture where recording_id = $1 and capture_id = $2
 			and exists (select 1 from recording_capture o where o.recording_id = $1 and o.capture_id <> $2)`
@@ -126,6 +129,9 @@ func (s *Service) Leave(ctx context.Context, tx pgx.Tx, capture uuid.UUID) (bool
 func (s *Service) Packed(ctx context.Context, tx pgx.Tx, capture uuid.UUID) error {
 	holding, err := s.Recordings.Holding(ctx, tx, capture)
 	if err != nil {
+		return err
+	}
+	if err := recordings.Hold(ctx, tx, holding...); err != nil {
 		return err
 	}
 	for _, id := range holding {

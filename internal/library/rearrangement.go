@@ -51,6 +51,15 @@ func (s *Service) Rearranged(ctx context.Context, id uuid.UUID) (*Rearrangement,
 // cuts are those of now. Its error is ErrChanged when they were split or joined again since.
 func (s *Service) UndoArrangement(ctx context.Context, recording, id, by uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const part = `select unnest(array[recording_id, other_id]) from rearrangement
+			where id = $1 or kind = 'join' and other_id = (select other_id from rearrangement where id = $1)`
+		all, err := postgres.Values[uuid.UUID](ctx, tx, part, id)
+		if err != nil {
+			return fmt.Errorf("find what was split or joined: %w", err)
+		}
+		if err := recordings.Hold(ctx, tx, all...); err != nil {
+			return err
+		}
 		// What was split off and joined to another comes back from there first.
 		const later = `select j.id from rearrangement a
 			join rearrangement j on j.kind = 'join' and j.other_id = a.other_id and j.id > a.id and j.undone_at is null

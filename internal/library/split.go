@@ -22,6 +22,14 @@ import (
 func (s *Service) Split(ctx context.Context, id, by uuid.UUID, at time.Duration, lecture uuid.UUID) (uuid.UUID, error) {
 	rest := uuid.Must(uuid.NewV7())
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		const part = `select id from recording where id = $1 or lecture_id = $2`
+		all, err := postgres.Values[uuid.UUID](ctx, tx, part, id, lecture)
+		if err != nil {
+			return fmt.Errorf("find what a split is about: %w", err)
+		}
+		if err := recordings.Hold(ctx, tx, all...); err != nil {
+			return err
+		}
 		a, err := s.arrange(ctx, tx, by, id)
 		if err != nil {
 			return err

@@ -237,6 +237,9 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 		if err != nil {
 			return err
 		}
+		if err := recordings.Hold(ctx, tx, holding...); err != nil {
+			return err
+		}
 		if ended {
 			if err := s.Queue.Add(ctx, tx, FindTwins{Track: track}); err != nil {
 				return err

@@ -68,7 +68,7 @@ func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID, inHall
 			return ErrAbsent
 		}
 		const last = `select from_at from presence where lecture_id = $1 and person_id = $2 and until_at >= $3
-			order by from_at desc limit 1 for update`
+			order by from_at desc limit 1 for no key update`
 		from, err := postgres.Value[time.Time](ctx, tx, last, lecture, person, now.Add(-doorway.Lapse))
 		if errors.Is(err, pgx.ErrNoRows) {
 			from = now

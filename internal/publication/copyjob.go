@@ -65,7 +65,7 @@ func (s *Service) AskCopy(ctx context.Context, edition uuid.UUID,
 			Bytes   int64
 			About   []byte
 		}](ctx, tx, `select copy_state as state, copy_percent as percent, copy_bytes as bytes, copy_about as about
-			from edition where id = $1 and state = 'ready' for update`, edition)
+			from edition where id = $1 and state = 'ready' for no key update`, edition)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return recordings.ErrUnknown
 		}

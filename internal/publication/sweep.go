@@ -39,8 +39,8 @@ func (s *Service) sweepLater(ctx context.Context, tx pgx.Tx, recording uuid.UUID
 func (s *Service) sweep(ctx context.Context, in SweepEditions, _ bool) error {
 	var gone []uuid.UUID
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, in.Recording); err != nil {
-			return fmt.Errorf("hold a recording: %w", err)
+		if err := recordings.Hold(ctx, tx, in.Recording); err != nil {
+			return err
 		}
 		// Those that a sweep marked before, and was killed before it removed them, are removed again.
 		const mark = `update edition e set state = 'removed', copy_state = '' from recorded r

@@ -40,8 +40,8 @@ func (MakeEdition) InsertOpts() river.InsertOpts {
 // recordings.ErrUnknown and recordings.ErrNotReady.
 func (s *Service) Want(ctx context.Context, tx pgx.Tx, recording, by uuid.UUID, shown bool) error {
 	// Whoever publishes at the same moment, and an edition that is ready, take turns.
-	if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, recording); err != nil {
-		return fmt.Errorf("hold a recording: %w", err)
+	if err := recordings.Hold(ctx, tx, recording); err != nil {
+		return err
 	}
 	r, err := s.Recordings.In(ctx, tx, recording)
 	if err != nil {
@@ -210,7 +210,7 @@ func (s *Service) splice(
 func (s *Service) finish(ctx context.Context, id uuid.UUID, made *recordings.Presentation, fault string) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const hold = `select r.id from recording r join edition e on e.recording_id = r.id
-			where e.id = $1 for update of r`
+			where e.id = $1 for no key update of r`
 		recording, err := postgres.Value[uuid.UUID](ctx, tx, hold, id)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return nil // the recording was removed for good meanwhile

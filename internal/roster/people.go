@@ -82,7 +82,7 @@ func (s *Service) Found(ctx context.Context, person uuid.UUID) error {
 
 // HoldCoordinators keeps those who coordinate the college from changing until tx ends.
 func (s *Service) HoldCoordinators(ctx context.Context, tx pgx.Tx) error {
-	if _, err := tx.Exec(ctx, `select 1 from person where coordinator for update`); err != nil {
+	if _, err := tx.Exec(ctx, `select 1 from person where coordinator for no key update`); err != nil {
 		return fmt.Errorf("hold the coordinators: %w", err)
 	}
 	return nil
@@ -179,7 +179,7 @@ func mayPart(ctx context.Context, tx pgx.Tx, by Person, course uuid.UUID, parts 
 
 // partIn is the part of a person in a course; viewing.Nobody for none. The row is held.
 func partIn(ctx context.Context, tx pgx.Tx, course, person uuid.UUID) (viewing.Part, error) {
-	const query = `select part from membership where course_id = $1 and person_id = $2 for update`
+	const query = `select part from membership where course_id = $1 and person_id = $2 for no key update`
 	part, err := postgres.Value[viewing.Part](ctx, tx, query, course, person)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return viewing.Nobody, nil

@@ -171,7 +171,7 @@ func (s *Service) PreviewEdit(ctx context.Context, lecture uuid.UUID, e Edit) ([
 // is wrong.
 func (s *Service) Edit(ctx context.Context, lecture, by uuid.UUID, e Edit) (change uuid.UUID, err error) {
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		w, err := workOut(ctx, tx, lecture, e, "for update of l")
+		w, err := workOut(ctx, tx, lecture, e, "for no key update of l")
 		if err != nil {
 			return err
 		}
@@ -282,7 +282,7 @@ func (s *Service) RemovePlan(ctx context.Context, course, plan, by uuid.UUID) (c
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const gone = `select l.id from lecture l
 			where l.plan_id = $1 and l.course_id = $2
-			and not exists (select 1 from capture c where c.lecture_id = l.id) for update`
+			and not exists (select 1 from capture c where c.lecture_id = l.id) for no key update`
 		rows, err := tx.Query(ctx, gone, plan, course)
 		if err != nil {
 			return fmt.Errorf("list the lectures of a plan: %w", err)

@@ -110,7 +110,7 @@ func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (
 	}
 	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if id != uuid.Nil {
-			old, err := postgres.Value[uuid.UUID](ctx, tx, `select term_id from course where id = $1 for update`, id)
+			old, err := postgres.Value[uuid.UUID](ctx, tx, `select term_id from course where id = $1 for no key update`, id)
 			if errors.Is(err, pgx.ErrNoRows) {
 				return ErrUnknown
 			}

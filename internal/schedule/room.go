@@ -45,7 +45,7 @@ func (s *Service) makeReady(ctx context.Context, course uuid.UUID, topic string,
 	}
 	now := s.Clock.Now()
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for update`, course); err != nil {
+		if _, err := tx.Exec(ctx, `select 1 from course where id = $1 for no key update`, course); err != nil {
 			return fmt.Errorf("hold a course: %w", err)
 		}
 		const unused = `select l.id from lecture l

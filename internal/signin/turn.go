@@ -150,10 +150,10 @@ func (s *Service) turn(ctx context.Context, by []counted) error {
 	for _, sql := range []string{
 		`delete from sign_in_failure
 			where ctid = any(array(select ctid from sign_in_failure
-			where at < now() - $1::interval limit 1000 for update skip locked))`,
+			where at < now() - $1::interval limit 1000 for no key update skip locked))`,
 		`delete from sign_in_slot
 			where key = any(array(select key from sign_in_slot
-			where next_at < now() - $1::interval limit 1000 for update skip locked))`,
+			where next_at < now() - $1::interval limit 1000 for no key update skip locked))`,
 	} {
 		if _, err := s.DB.Exec(ctx, sql, failedWithin); err != nil {
 			return fmt.Errorf("forget old attempts: %w", err)

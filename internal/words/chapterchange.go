@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // keptChapter is a chapter as it is kept: on the clock of its capture.
@@ -102,8 +103,8 @@ func (s *Service) turnChapters(ctx context.Context, recording, by uuid.UUID, to 
 func (s *Service) changeChapters(ctx context.Context, recording uuid.UUID,
 	do func(tx pgx.Tx, all []window) error) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for update`, recording); err != nil {
-			return fmt.Errorf("lock chapters: %w", err)
+		if err := recordings.Hold(ctx, tx, recording); err != nil {
+			return err
 		}
 		all, err := windows(ctx, tx, recording)
 		if err != nil {

@@ -48,7 +48,7 @@ func (s *Service) lock(ctx context.Context, tx pgx.Tx, recording uuid.UUID, lang
 	tag, err := tx.Exec(ctx,
 		`select 1 from caption
 			where language = $2 and capture_id in (select capture_id from recording_capture where recording_id = $1)
-			order by capture_id for update`, recording, language)
+			order by capture_id for no key update`, recording, language)
 	if err != nil {
 		return fmt.Errorf("lock captions: %w", err)
 	}
