@@ -18,7 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/e2e/hand"
-	"latelantern/internal/api"
+	"latelantern/internal/api/planning"
 	"latelantern/internal/format/rosterfile"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/testhouse"
@@ -119,7 +119,7 @@ func BenchmarkBoard(b *testing.B) {
 	}
 	read(http.MethodPost, "/api/sign-in", `{"email":"coordinator@college.example","password":"`+testhouse.Password+`"}`)
 	var took, floor, sheet []time.Duration
-	var board api.Board
+	var board planning.Board
 	for range 21 {
 		body, d := read(http.MethodGet, "/api/board", "")
 		took = append(took, d)

@@ -20,7 +20,8 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/capturing"
+	"latelantern/internal/api/planning"
 	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/core/texts"
 	"latelantern/internal/platform/tus"
@@ -228,7 +229,7 @@ func (s *sender) ask(ctx context.Context, method, path string, in, out any) (htt
 // course is the course with this code, however it is written apart.
 func (s *sender) course(ctx context.Context, code string) (uuid.UUID, error) {
 	plain := func(text string) string { return strings.ToLower(strings.Join(strings.Fields(text), "")) }
-	var list api.CourseList
+	var list planning.CourseList
 	if _, err := s.ask(ctx, http.MethodGet, "/api/courses", nil, &list); err != nil {
 		return uuid.Nil, err
 	}
@@ -242,7 +243,7 @@ func (s *sender) course(ctx context.Context, code string) (uuid.UUID, error) {
 
 // begun is the track of a file that one has begun to send before; uuid.Nil for none.
 func (s *sender) begun(ctx context.Context, print []byte) (uuid.UUID, error) {
-	var found api.FilesHere
+	var found capturing.FilesHere
 	if _, err := s.ask(ctx, http.MethodGet, "/api/files/"+hex.EncodeToString(print), nil, &found); err != nil {
 		return uuid.Nil, err
 	}
@@ -301,7 +302,7 @@ func (s *sender) settle(ctx context.Context, out *imported) error {
 	out.Address = s.Server + "/files"
 	out.State = "looked_into"
 	for began := time.Now(); ; {
-		var list api.Arrivals
+		var list capturing.Arrivals
 		_, err := s.ask(ctx, http.MethodGet, "/api/arrivals", nil, &list)
 		if err != nil && (tus.StatusOf(err) != 0 && tus.StatusOf(err) < 500 || time.Since(began) > patience) {
 			return err

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/api/accounts"
 )
 
 // who are the columns of the access matrix.
@@ -431,7 +432,7 @@ func TestSignIn(t *testing.T) {
 		}
 	}
 	in := e.as("lecturer")
-	me := get[api.Me](in, "/api/me")
+	me := get[accounts.Me](in, "/api/me")
 	if me.Name != "lecturer" || !me.Staff || me.Coordinator || len(me.Courses) != 1 ||
 		me.Courses[0].Part != "lecturer" {
 		t.Errorf("%+v", me)

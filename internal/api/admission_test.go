@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/api/edge"
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
 )
@@ -40,7 +41,7 @@ func TestAdmissionToMedia(t *testing.T) {
 		"outsider": e.Outsider, "colleague": e.Colleague}
 	staff, enrolled := []string{"lecturer", "coordinator"}, []string{"lecturer", "coordinator", "student"}
 	const captured, runs, asPublished, unknown = 'c', 'r', 'p', 'x'
-	edge := e.Edge(nil)
+	front := e.Edge(nil)
 	sent := 0
 	for _, download := range []bool{true, false} {
 		e.everyone(download)
@@ -53,7 +54,7 @@ func TestAdmissionToMedia(t *testing.T) {
 						admitted := holds &&
 							(use == asPublished && current && slices.Contains(enrolled, name) ||
 								use == captured && slices.Contains(staff, name))
-						address := edge.AddressUntil(time.Now().Add(until), use, id, edition, person)
+						address := front.AddressUntil(time.Now().Add(until), edge.Use(use), id, edition, person)
 						for _, kind := range slices.Concat(streams, []string{slide, copied}) {
 							want := admitted
 							switch kind {
@@ -83,7 +84,7 @@ func TestAdmissionToMedia(t *testing.T) {
 	e.Must(e.Library.SetDeleted(ctx, id, e.Lecturer, true))
 	for _, name := range enrolled {
 		for _, use := range []byte{captured, asPublished} {
-			address := edge.AddressUntil(time.Now().Add(time.Minute), use, id, published, people[name])
+			address := front.AddressUntil(time.Now().Add(time.Minute), edge.Use(use), id, published, people[name])
 			if s := e.as(name).status(http.MethodGet, address, nil); s != http.StatusNotFound {
 				t.Errorf("in the bin, for %s by use %c: %d", name, use, s)
 			}

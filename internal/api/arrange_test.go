@@ -6,12 +6,13 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/google/uuid"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/trimming"
 
-	"latelantern/internal/api"
+	"github.com/google/uuid"
 )
 
-func parse[T any](e *edge, body string) (v T) {
+func parse[T any](e *house, body string) (v T) {
 	e.T.Helper()
 	if err := json.Unmarshal([]byte(body), &v); err != nil {
 		e.T.Fatalf("%v: %s", err, body)
@@ -40,18 +41,18 @@ func TestArrangingNeedsBothCourses(t *testing.T) {
 	if status != http.StatusOK {
 		t.Fatalf("%d %s", status, body)
 	}
-	done := parse[api.SplitDone](e, body)
+	done := parse[trimming.SplitDone](e, body)
 	if done.Bench.LengthMs != 2000 || done.Bench.Arranged == nil || done.Bench.Arranged.Course != "OTH 2" ||
 		done.Bench.Arranged.Other == nil || *done.Bench.Arranged.Other != done.Rest {
 		t.Errorf("%+v", done.Bench.Arranged)
 	}
-	rest := get[api.Bench](colleague, "/api/recordings/"+done.Rest.String())
+	rest := get[trimming.Bench](colleague, "/api/recordings/"+done.Rest.String())
 	if rest.Lecture.ID != e.Elsewhere || rest.LengthMs != 2000 || rest.Arranged == nil || rest.Arranged.First {
 		t.Errorf("%+v", rest)
 	}
 	// Each sees the slides of its own half, and no others.
-	own, others := get[api.StripPage](colleague, "/api/recordings/"+done.Rest.String()+"/strip"),
-		get[api.StripPage](lecturer, at+"/strip")
+	own, others := get[trimming.StripPage](colleague, "/api/recordings/"+done.Rest.String()+"/strip"),
+		get[trimming.StripPage](lecturer, at+"/strip")
 	if len(own.Slides) == 0 || len(others.Slides) == 0 {
 		t.Fatal("there are no slides")
 	}
@@ -63,7 +64,7 @@ func TestArrangingNeedsBothCourses(t *testing.T) {
 	if got := look(own.Slides[0].Picture); got != http.StatusOK {
 		t.Errorf("a slide of one's own half: %d", got)
 	}
-	slide := func(of api.StripPage) string {
+	slide := func(of trimming.StripPage) string {
 		return of.Slides[0].Picture[strings.LastIndex(of.Slides[0].Picture, "/"):]
 	}
 	if slide(own) != slide(others) { // the same slide may stand over the split
@@ -82,7 +83,7 @@ func TestArrangingNeedsBothCourses(t *testing.T) {
 		t.Errorf("joined from a course of others: %d %s", status, body)
 	}
 	status, body = coordinator.send(http.MethodPost, "/api/recordings/"+done.Rest.String()+undo, nil)
-	if back := parse[api.SplitDone](e, body); status != http.StatusOK || back.Rest != id ||
+	if back := parse[trimming.SplitDone](e, body); status != http.StatusOK || back.Rest != id ||
 		back.Bench.LengthMs != 4000 {
 		t.Errorf("undone: %d %s", status, body)
 	}
@@ -106,14 +107,14 @@ func TestVersionsTwinsAndTheBin(t *testing.T) {
 	at := "/api/recordings/" + id.String()
 	c.cuts(id, map[string]any{"cut": "strike", "start": 0, "end": 1000})
 	c.cuts(id, map[string]any{"cut": "strike", "start": 2000, "end": 2500})
-	list := get[api.Versions](c, at+"/versions").Versions
+	list := get[trimming.Versions](c, at+"/versions").Versions
 	if len(list) != 3 || !list[0].Current || list[1].LessMs != 500 || list[1].By != "lecturer" ||
 		list[2].ID != uuid.Nil {
 		t.Fatalf("%+v", list)
 	}
 	status, body := c.send(http.MethodPost, at+"/versions/"+list[1].ID.String()+"/bring-back",
 		map[string]any{"from": list[0].ID})
-	if b := parse[api.Bench](e, body); status != http.StatusOK || len(b.Struck) != 1 || !b.CanUndo {
+	if b := parse[trimming.Bench](e, body); status != http.StatusOK || len(b.Struck) != 1 || !b.CanUndo {
 		t.Errorf("%d %s", status, body)
 	}
 	if status, body := e.as("coordinator").send(http.MethodPost, at+"/versions/"+list[1].ID.String()+"/bring-back",
@@ -121,35 +122,35 @@ func TestVersionsTwinsAndTheBin(t *testing.T) {
 		t.Errorf("brought back over another's change: %d %s", status, body)
 	}
 
-	twins := get[api.Twins](c, at+"/twins")
+	twins := get[trimming.Twins](c, at+"/twins")
 	if len(twins.Others) != 1 || twins.Others[0].ID != again || twins.Others[0].Why == "" || !twins.Others[0].Mine ||
 		twins.One.ID != id || twins.One.Width == 0 {
 		t.Fatalf("%+v", twins)
 	}
 	if status, body := c.send(http.MethodPut, at+"/twins/"+again.String(),
-		map[string]any{"both": true}); status != http.StatusOK || len(parse[api.Twins](e, body).Others) != 0 {
+		map[string]any{"both": true}); status != http.StatusOK || len(parse[trimming.Twins](e, body).Others) != 0 {
 		t.Errorf("both wanted: %d %s", status, body)
 	}
 	if status, body := c.send(http.MethodDelete, "/api/recordings/"+again.String(),
 		nil); status != http.StatusNoContent {
 		t.Errorf("into the bin: %d %s", status, body)
 	}
-	bin := get[api.Bin](c, "/api/bin")
+	bin := get[trimming.Bin](c, "/api/bin")
 	if len(bin.Lines) != 1 || bin.Lines[0].ID != again || bin.Lines[0].By != "lecturer" || bin.Days != 30 ||
 		bin.Lines[0].Lecture.ID != e.Lecture {
 		t.Errorf("%+v", bin)
 	}
-	if other := get[api.Bin](e.as("colleague"), "/api/bin"); len(other.Lines) != 0 {
+	if other := get[trimming.Bin](e.as("colleague"), "/api/bin"); len(other.Lines) != 0 {
 		t.Errorf("who does not teach the course sees %+v", other.Lines)
 	}
-	if b := get[api.Bench](c, "/api/recordings/"+again.String()); b.GoneAt == nil || !b.Deleted {
+	if b := get[trimming.Bench](c, "/api/recordings/"+again.String()); b.GoneAt == nil || !b.Deleted {
 		t.Errorf("the bench does not say when it goes")
 	}
-	if page := get[api.CoursePage](c, "/api/courses/"+e.Course.String()); page.TrimsEnds {
+	if page := get[planning.CoursePage](c, "/api/courses/"+e.Course.String()); page.TrimsEnds {
 		t.Error("ends are trimmed by themselves, unasked")
 	}
 	if status, body := c.send(http.MethodPut, "/api/courses/"+e.Course.String()+"/trim-ends",
-		map[string]any{"trims": true}); status != http.StatusOK || !parse[api.CoursePage](e, body).TrimsEnds {
+		map[string]any{"trims": true}); status != http.StatusOK || !parse[planning.CoursePage](e, body).TrimsEnds {
 		t.Errorf("%d %s", status, body)
 	}
 }

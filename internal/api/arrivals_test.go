@@ -15,14 +15,16 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/capturing"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/trimming"
 	"latelantern/internal/core/fingerprint"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
 
 // made is a short film that says of itself when it was made and what it is called.
-func (e *edge) made(name, title string, at time.Time) []byte {
+func (e *house) made(name, title string, at time.Time) []byte {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), name)
 	e.Must(testfilm.Film{Length: 2 * time.Second, Width: 160, Height: 120,
@@ -55,11 +57,11 @@ func (c *caller) sends(b []byte, most int, about ...string) (int, uuid.UUID) {
 const all = 1 << 30
 
 // file waits until a file of the list is as it is wanted.
-func (c *caller) file(track uuid.UUID, wanted func(api.FileLine) bool) api.FileLine {
+func (c *caller) file(track uuid.UUID, wanted func(capturing.FileLine) bool) capturing.FileLine {
 	c.e.T.Helper()
-	var out api.FileLine
+	var out capturing.FileLine
 	c.e.Until(func() bool {
-		for _, f := range get[api.Arrivals](c, "/api/arrivals").Files {
+		for _, f := range get[capturing.Arrivals](c, "/api/arrivals").Files {
 			if f.Track == track {
 				out = f
 				return wanted(f)
@@ -70,8 +72,8 @@ func (c *caller) file(track uuid.UUID, wanted func(api.FileLine) bool) api.FileL
 	return out
 }
 
-func ready(f api.FileLine) bool { return f.State == "ready" }
-func waits(f api.FileLine) bool { return f.State == "waits" }
+func ready(f capturing.FileLine) bool { return f.State == "ready" }
+func waits(f capturing.FileLine) bool { return f.State == "waits" }
 
 // TestAFileFindsItsLecture by its own time, and can be put elsewhere while nobody is shown it.
 func TestAFileFindsItsLecture(t *testing.T) {
@@ -87,7 +89,7 @@ func TestAFileFindsItsLecture(t *testing.T) {
 		f.Recording == nil || !f.MadeAt.Equal(own) || f.Stays {
 		t.Errorf("%+v", f)
 	}
-	if list := get[api.Arrivals](colleague, "/api/arrivals"); len(list.Files) != 0 {
+	if list := get[capturing.Arrivals](colleague, "/api/arrivals"); len(list.Files) != 0 {
 		t.Errorf("a colleague sees %d files of another", len(list.Files))
 	}
 	at := "/api/arrivals/" + track.String() + "/lecture"
@@ -150,10 +152,10 @@ func TestAFileThatNobodyCanPlace(t *testing.T) {
 	if f := coordinator.file(third, ready); f.Lecture == nil || f.Lecture.Course != "COU 1" {
 		t.Errorf("its title names the course: %+v", f)
 	}
-	if b := get[api.Board](coordinator, "/api/board"); b.Files != 2 {
+	if b := get[planning.Board](coordinator, "/api/board"); b.Files != 2 {
 		t.Errorf("the board says %d of 2", b.Files)
 	}
-	if b := get[api.Board](lecturer, "/api/board"); b.Files != 1 {
+	if b := get[planning.Board](lecturer, "/api/board"); b.Files != 1 {
 		t.Errorf("the lecturer's board says %d of 1", b.Files)
 	}
 	at := "/api/arrivals/" + track.String()
@@ -162,11 +164,11 @@ func TestAFileThatNobodyCanPlace(t *testing.T) {
 		t.Errorf("what another sent: %d", s)
 	}
 	if s := lecturer.status(http.MethodDelete, at, nil); s != http.StatusNoContent ||
-		get[api.Board](lecturer, "/api/board").Files != 0 {
+		get[planning.Board](lecturer, "/api/board").Files != 0 {
 		t.Errorf("put away: %d", s)
 	}
 	if s := lecturer.status(http.MethodPost, at+"/bring-back", nil); s != http.StatusNoContent ||
-		get[api.Board](lecturer, "/api/board").Files != 1 {
+		get[planning.Board](lecturer, "/api/board").Files != 1 {
 		t.Errorf("brought back: %d", s)
 	}
 	if s := lecturer.status(http.MethodPut, at+"/lecture",
@@ -201,12 +203,12 @@ func TestOneFileSentByTwoAtOnce(t *testing.T) {
 	if statuses[first] != http.StatusCreated || statuses[1-first] != http.StatusConflict {
 		t.Fatalf("both at once: %v", statuses)
 	}
-	if here := get[api.FilesHere](callers[first],
+	if here := get[capturing.FilesHere](callers[first],
 		"/api/files/"+name); len(here.Here) != 1 || !here.Here[0].Mine || here.Here[0].Percent > 99 ||
 		here.Here[0].Track != tracks[first] {
 		t.Errorf("whoever sends it: %+v", here)
 	}
-	other := get[api.FilesHere](callers[1-first], "/api/files/"+name)
+	other := get[capturing.FilesHere](callers[1-first], "/api/files/"+name)
 	if n := len(other.Here) + other.Elsewhere; n != 1 ||
 		len(other.Here) == 1 && (other.Here[0].Mine || other.Here[0].Recording != nil) {
 		t.Errorf("whoever is told: %+v", other)
@@ -235,7 +237,9 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 	foreign, track := e.File(e.Lecture, path)
 	e.Settled(foreign)
 	plain := e.recording()
-	bench := func(id uuid.UUID) api.Bench { return get[api.Bench](lecturer, "/api/recordings/"+id.String()) }
+	bench := func(id uuid.UUID) trimming.Bench {
+		return get[trimming.Bench](lecturer, "/api/recordings/"+id.String())
+	}
 	if x := bench(foreign); !x.OwnCopy || !x.Original || x.OriginalUntil != nil {
 		t.Errorf("a foreign file: %+v", x)
 	}
@@ -254,7 +258,7 @@ func TestTheOriginalIsKeptByTheRuleOfTheCourse(t *testing.T) {
 			t.Errorf("%d days: %d", days, s)
 		}
 	}
-	var page api.CoursePage
+	var page planning.CoursePage
 	status, body := lecturer.send(http.MethodPut, course, map[string]int{"days": 30})
 	if e.Must(json.Unmarshal([]byte(body), &page)); status != http.StatusOK || page.Originals != 30 {
 		t.Errorf("30 days: %d %d", status, page.Originals)

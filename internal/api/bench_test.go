@@ -6,16 +6,17 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/google/uuid"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/trimming"
 
-	"latelantern/internal/api"
+	"github.com/google/uuid"
 )
 
 // cuts sends a change of the cut list and gives the bench.
-func (c *caller) cuts(id uuid.UUID, change map[string]any) (int, api.Bench, string) {
+func (c *caller) cuts(id uuid.UUID, change map[string]any) (int, trimming.Bench, string) {
 	c.e.T.Helper()
 	status, body := c.send(http.MethodPost, "/api/recordings/"+id.String()+"/cuts", change)
-	var b api.Bench
+	var b trimming.Bench
 	if status == http.StatusOK {
 		c.e.Must(json.Unmarshal([]byte(body), &b))
 	}
@@ -27,7 +28,7 @@ func TestTwoWhoTrimAtOnce(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
 	lecturer, coordinator := e.as("lecturer"), e.as("coordinator")
-	seen := get[api.Bench](lecturer, "/api/recordings/"+id.String())
+	seen := get[trimming.Bench](lecturer, "/api/recordings/"+id.String())
 	if seen.Version != uuid.Nil {
 		t.Fatalf("before the first change: %v", seen.Version)
 	}
@@ -40,7 +41,8 @@ func TestTwoWhoTrimAtOnce(t *testing.T) {
 		!strings.Contains(body, "coordinator") {
 		t.Fatalf("over another's change: %d %s", status, body)
 	}
-	if b := get[api.Bench](lecturer, "/api/recordings/"+id.String()); b.Version != first.Version || len(b.Struck) != 1 {
+	if b := get[trimming.Bench](lecturer, "/api/recordings/"+id.String()); b.Version != first.Version ||
+		len(b.Struck) != 1 {
 		t.Errorf("something was changed all the same: %+v", b.Struck)
 	}
 	// Made knowingly it stands beside the other's.
@@ -61,7 +63,7 @@ func TestEdgesMove(t *testing.T) {
 	c := e.as("lecturer")
 	c.cuts(id, map[string]any{"cut": "strike", "start": 1000, "end": 2000})
 	status, b, body := c.cuts(id, map[string]any{"cut": "move", "start": 2000, "end": 2040})
-	if status != http.StatusOK || b.Struck[0] != (api.Stretch{Start: 1000, End: 2040}) {
+	if status != http.StatusOK || b.Struck[0] != (page.Stretch{Start: 1000, End: 2040}) {
 		t.Errorf("by a picture: %d %s", status, body)
 	}
 	if status, _, body := c.cuts(id,
@@ -110,9 +112,9 @@ func TestACutListGoesOutAndComesIn(t *testing.T) {
 	}
 	c.cuts(id, map[string]any{"cut": "restore", "start": 0, "end": 4000})
 	status, body := take(text)
-	var b api.Bench
+	var b trimming.Bench
 	if e.Must(json.Unmarshal([]byte(body), &b)); status != http.StatusOK || len(b.Struck) != 1 ||
-		b.Struck[0] != (api.Stretch{Start: 1000, End: 2000}) || !b.CanUndo {
+		b.Struck[0] != (page.Stretch{Start: 1000, End: 2000}) || !b.CanUndo {
 		t.Errorf("there and back: %d %s", status, body)
 	}
 	for name, x := range map[string]struct{ timeline, says string }{
@@ -126,7 +128,7 @@ func TestACutListGoesOutAndComesIn(t *testing.T) {
 			t.Errorf("%s: %d %s", name, status, body)
 		}
 	}
-	if now := get[api.Bench](c, "/api/recordings/"+id.String()); now.Version != b.Version {
+	if now := get[trimming.Bench](c, "/api/recordings/"+id.String()); now.Version != b.Version {
 		t.Error("what was refused changed something")
 	}
 }

@@ -11,20 +11,22 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/google/uuid"
+	"latelantern/internal/api/captioning"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/watching"
 
-	"latelantern/internal/api"
+	"github.com/google/uuid"
 )
 
 // captionFile hands a file of captions over.
-func (c *caller) captionFile(id uuid.UUID, text string, more map[string]any) (int, api.CaptionFileLook, string) {
+func (c *caller) captionFile(id uuid.UUID, text string, more map[string]any) (int, captioning.CaptionFileLook, string) {
 	c.e.T.Helper()
 	body := map[string]any{"content": []byte(text)}
 	for k, v := range more {
 		body[k] = v
 	}
 	status, answer := c.send(http.MethodPost, "/api/recordings/"+id.String()+"/caption-files", body)
-	var look api.CaptionFileLook
+	var look captioning.CaptionFileLook
 	if status == http.StatusOK {
 		c.e.Must(json.Unmarshal([]byte(answer), &look))
 	}
@@ -66,23 +68,23 @@ func TestCaptionsGoOutAndComeIn(t *testing.T) {
 		map[string]any{"published": true, "language": "de"}); status != http.StatusOK || !look.Taken {
 		t.Fatalf("%d %s", status, text)
 	}
-	page := get[api.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/de")
+	page := get[captioning.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/de")
 	if len(page.Text) != 2 || page.Text[1].Start != 2500 || page.Text[1].End != 3500 {
 		t.Errorf("back on the clock of the recording: %+v", page.Text)
 	}
-	hits := get[[]api.Hit](c, "/api/recordings/"+id.String()+"/search?q=LATE")
+	hits := get[[]captioning.Hit](c, "/api/recordings/"+id.String()+"/search?q=LATE")
 	if len(hits) != 1 || hits[0].Where != "said" || hits[0].Start < 2500 || hits[0].Start > 3500 {
 		t.Errorf("found: %+v", hits)
 	}
 	// Students read what is published of it, in either language.
 	e.everyone(true)
 	s := e.as("student")
-	w := get[api.Watch](s, "/api/watch/"+id.String())
+	w := get[watching.Watch](s, "/api/watch/"+id.String())
 	if len(w.Cues) != 2 || w.Cues[0].Speaker != "Ada" || w.Cues[1].Start != 1500 ||
 		strings.Join(w.Languages, " ") != "de en" || w.Language != "en" {
 		t.Errorf("watched: %+v %v", w.Cues, w.Languages)
 	}
-	if w := get[api.Watch](s, "/api/watch/"+id.String()+"?language=de"); w.Language != "de" ||
+	if w := get[watching.Watch](s, "/api/watch/"+id.String()+"?language=de"); w.Language != "de" ||
 		w.Cues[0].Text != "Ada: Good & early" {
 		t.Errorf("in the other language: %q %+v", w.Language, w.Cues)
 	}
@@ -122,7 +124,7 @@ func TestBadFilesOfCaptions(t *testing.T) {
 			t.Errorf("%s: %d %.300s", name, status, text)
 		}
 	}
-	page := get[api.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/en")
+	page := get[captioning.CaptionPage](c, "/api/recordings/"+id.String()+"/captions/en")
 	if len(page.Text) != 1 || page.Text[0].Text != "as it was" {
 		t.Errorf("the captions are %+v", page.Text)
 	}
@@ -142,11 +144,11 @@ func TestChaptersGoOut(t *testing.T) {
 	path := "/api/recordings/" + id.String() + "/chapters"
 	c.cuts(id, map[string]any{"cut": "strike", "start": 1000, "end": 2000})
 	e.Lit(id)
-	seen := get[api.Chapters](c, path)
+	seen := get[captioning.Chapters](c, path)
 	if seen.ByHand {
 		t.Fatalf("%+v", seen)
 	}
-	list := []api.Chapter{{At: 0, Title: "First; a=b #1"}, {At: 1500, Title: "Struck at its beginning"},
+	list := []page.Chapter{{At: 0, Title: "First; a=b #1"}, {At: 1500, Title: "Struck at its beginning"},
 		{At: 3000, Title: "Last"}}
 	if status, text := c.send(http.MethodPut, path,
 		map[string]any{"seen": seen.Chapters, "chapters": list}); status != http.StatusOK {
@@ -159,7 +161,7 @@ func TestChaptersGoOut(t *testing.T) {
 	}
 	if status, text := c.send(http.MethodPut, path,
 		map[string]any{"seen": list,
-			"chapters": []api.Chapter{{At: 1, Title: " "}}}); status != http.StatusUnprocessableEntity ||
+			"chapters": []page.Chapter{{At: 1, Title: " "}}}); status != http.StatusUnprocessableEntity ||
 		!strings.Contains(text, "needs a title") {
 		t.Errorf("without a title: %d %s", status, text)
 	}
@@ -181,8 +183,8 @@ func TestChaptersGoOut(t *testing.T) {
 		t.Errorf("as JSON: %v %s", err, text)
 	}
 	e.everyone(true)
-	w := get[api.Watch](e.as("student"), "/api/watch/"+id.String())
-	if len(w.Chapters) != 3 || w.Chapters[1] != (api.Chapter{At: 1000, Title: "Struck at its beginning"}) {
+	w := get[watching.Watch](e.as("student"), "/api/watch/"+id.String())
+	if len(w.Chapters) != 3 || w.Chapters[1] != (page.Chapter{At: 1000, Title: "Struck at its beginning"}) {
 		t.Errorf("watched: %+v", w.Chapters)
 	}
 	answer := e.as("student").request(http.MethodGet, e.copied("student", id), nil)
@@ -208,7 +210,7 @@ func TestWhereWordsStand(t *testing.T) {
 		t.Fatal(text)
 	}
 	path := "/api/recordings/" + id.String() + "/captions/en/found?"
-	page := struct{ Text []api.CaptionLine }{}
+	page := struct{ Text []captioning.CaptionLine }{}
 	_, text := c.send(http.MethodGet, strings.TrimSuffix(path, "/found?"), nil)
 	e.Must(json.Unmarshal([]byte(text), &page))
 	for query, want := range map[string]struct {
@@ -223,7 +225,7 @@ func TestWhereWordsStand(t *testing.T) {
 		"find=":                {},
 	} {
 		status, text := c.send(http.MethodGet, path+query, nil)
-		var got api.Found
+		var got captioning.Found
 		e.Must(json.Unmarshal([]byte(text), &got))
 		lines := []uuid.UUID{}
 		for _, n := range want.lines {

@@ -10,6 +10,9 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/doorway"
@@ -19,14 +22,14 @@ import (
 )
 
 // guest is a caller who came by a link, and how to take that back.
-func (e *edge) guest(part doorway.Part) (*caller, func(back bool)) {
+func (e *house) guest(part doorway.Part) (*caller, func(back bool)) {
 	e.T.Helper()
 	g, err := e.Door.Invite(e.T.Context(), e.Lecture, e.Lecturer,
 		door.GuestForm{Name: "Ebba", Part: part, EndsAt: testhouse.Now.Add(time.Hour)})
 	e.Must(err)
 	_, key, _ := strings.Cut(g.Link, "/guest/")
 	c := e.as("")
-	post[api.GuestPass](c, "/api/guest/"+key, nil)
+	post[page.GuestPass](c, "/api/guest/"+key, nil)
 	return c, func(back bool) { e.Must(e.Door.TakeBack(e.T.Context(), e.Lecture, g.ID, back)) }
 }
 
@@ -38,7 +41,7 @@ func TestAGuestFollowsLive(t *testing.T) {
 	if s := guest.status(http.MethodPost, "/api/lectures/"+e.Lecture.String()+"/seen-notice", nil); s >= 300 {
 		t.Errorf("seeing the sign: %d", s)
 	}
-	watch := get[api.Watch](guest, "/api/watch/"+b.Recording.String())
+	watch := get[watching.Watch](guest, "/api/watch/"+b.Recording.String())
 	if !watch.Live || watch.AsStaff || watch.Takeaway {
 		t.Errorf("%+v", watch)
 	}
@@ -60,7 +63,8 @@ func TestAGuestFollowsLive(t *testing.T) {
 	takeBack(true)
 	all(http.StatusOK, "given again")
 	closed := string(doorway.Closed)
-	post[api.Changed](e.as("lecturer"), "/api/lectures/"+e.Lecture.String()+"/edit", api.EditText{Doorway: &closed})
+	post[planning.Changed](e.as("lecturer"), "/api/lectures/"+e.Lecture.String()+"/edit",
+		planning.EditText{Doorway: &closed})
 	all(http.StatusNotFound, "the doorway closed")
 }
 

@@ -8,7 +8,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/live"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
@@ -22,20 +24,20 @@ func TestWhatStaffSeeBeforeItIsLit(t *testing.T) {
 	id := e.recording()
 	e.everyone(false)
 	lecturer, watch := e.as("lecturer"), "/api/watch/"+id.String()
-	if w := get[api.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 0 {
+	if w := get[watching.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 0 {
 		t.Errorf("nothing struck: unlit %v, kept %v", w.Unlit, w.Kept)
 	}
 	e.Must(e.Cuts.Change(t.Context(), id, e.Lecturer, cuts.Strike, span.Span{Start: time.Second, End: 2 * time.Second}))
-	if w := get[api.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 2 || w.Kept[0].End != 1000 ||
+	if w := get[watching.Watch](lecturer, watch); !w.Unlit || len(w.Kept) != 2 || w.Kept[0].End != 1000 ||
 		w.Kept[1].Start != 2000 {
 		t.Errorf("with a second struck: unlit %v, kept %v", w.Unlit, w.Kept)
 	}
-	if w := get[api.Watch](lecturer, watch+"?uncut=true"); !w.Unlit || len(w.Kept) != 0 {
+	if w := get[watching.Watch](lecturer, watch+"?uncut=true"); !w.Unlit || len(w.Kept) != 0 {
 		t.Errorf("uncut: unlit %v, kept %v", w.Unlit, w.Kept)
 	}
 	course := "/api/courses/" + e.Course.String()
 	light := func(c *caller) string {
-		for _, d := range get[api.CoursePage](c, course).Dates {
+		for _, d := range get[planning.CoursePage](c, course).Dates {
 			if d.ID == e.Lecture {
 				return d.Light
 			}
@@ -53,14 +55,14 @@ func TestWhatStaffSeeBeforeItIsLit(t *testing.T) {
 		t.Errorf("to a student it looks %q", l)
 	}
 	// What the rule gives to nobody else is said to be theirs alone.
-	if w := get[api.Watch](lecturer, watch); w.Unlit || !w.Takeaway || !w.StaffAlone {
+	if w := get[watching.Watch](lecturer, watch); w.Unlit || !w.Takeaway || !w.StaffAlone {
 		t.Errorf("for who teaches: unlit %v, takeaway %v, alone %v", w.Unlit, w.Takeaway, w.StaffAlone)
 	}
-	if w := get[api.Watch](e.as("student"), watch); w.Takeaway || w.StaffAlone {
+	if w := get[watching.Watch](e.as("student"), watch); w.Takeaway || w.StaffAlone {
 		t.Errorf("for a student: takeaway %v, alone %v", w.Takeaway, w.StaffAlone)
 	}
 	e.everyone(true)
-	if w := get[api.Watch](lecturer, watch); !w.Takeaway || w.StaffAlone {
+	if w := get[watching.Watch](lecturer, watch); !w.Takeaway || w.StaffAlone {
 		t.Errorf("with a rule that lets all: takeaway %v, alone %v", w.Takeaway, w.StaffAlone)
 	}
 }
@@ -72,7 +74,7 @@ func TestALectureSaysHowItGoes(t *testing.T) {
 	page := "/api/lectures/" + e.Lecture.String() + "/page"
 	is := func(phase, state string) {
 		t.Helper()
-		if l := get[api.LecturePage](student, page).Lecture; l.Phase != phase || l.State != state {
+		if l := get[live.LecturePage](student, page).Lecture; l.Phase != phase || l.State != state {
 			t.Errorf("it is %q and %q, not %q and %q", l.Phase, l.State, phase, state)
 		}
 	}
@@ -126,13 +128,13 @@ func TestALectureSaysHowItGoes(t *testing.T) {
 func TestWhatWasCapturedAloneIsNotTold(t *testing.T) {
 	e := newEdge(t)
 	student, page := e.as("student"), "/api/lectures/"+e.Lecture.String()+"/page"
-	before := get[api.LecturePage](student, page).Lecture
+	before := get[live.LecturePage](student, page).Lecture
 	begun, err := e.Capture.Begin(t.Context(),
 		capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk, Alone: true})
 	e.Must(err)
 	watch := "/api/watch/" + begun.Recording.String()
 	for range 2 { // while it is captured, and after
-		if now := get[api.LecturePage](student, page).Lecture; now.Phase != "" || now.State != before.State ||
+		if now := get[live.LecturePage](student, page).Lecture; now.Phase != "" || now.State != before.State ||
 			now.Running {
 			t.Errorf("a student sees %+v", now)
 		}
@@ -150,7 +152,7 @@ func TestAnHourThatWasNotPlanned(t *testing.T) {
 	room, err := e.Schedule.Room(t.Context(), e.Course, "Questions")
 	e.Must(err)
 	state := func() string {
-		return get[api.LecturePage](e.as("student"), "/api/lectures/"+room.String()+"/page").Lecture.State
+		return get[live.LecturePage](e.as("student"), "/api/lectures/"+room.String()+"/page").Lecture.State
 	}
 	begun, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: room, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)

@@ -10,7 +10,7 @@ import (
 	"strings"
 	"testing"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/testfilm"
 )
 
@@ -46,7 +46,7 @@ func TestMediaAddressesBelongToOnePerson(t *testing.T) {
 	e.everyone(true)
 	e.Lit(id)
 	student := e.as("student")
-	page := get[api.Watch](student, "/api/watch/"+id.String())
+	page := get[watching.Watch](student, "/api/watch/"+id.String())
 	addresses := append(below(student, page.Media), e.copied("student", id))
 	if len(addresses) < 8 {
 		t.Fatalf("only %d addresses: %v", len(addresses), addresses)
@@ -94,7 +94,7 @@ func TestDownloadOnlyWhereTheRuleSaysSo(t *testing.T) {
 	e.everyone(false)
 	e.Lit(id)
 	student := e.as("student")
-	page := get[api.Watch](student, "/api/watch/"+id.String())
+	page := get[watching.Watch](student, "/api/watch/"+id.String())
 	if page.Takeaway {
 		t.Error("a download is offered against the rule")
 	}
@@ -172,10 +172,10 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 	student := e.as("student")
 	watch := "/api/watch/" + id.String()
 	if s := student.status(http.MethodPut, watch+"/place",
-		map[string]any{"at": 3000, "edition": get[api.Watch](student, watch).Edition}); s >= 300 {
+		map[string]any{"at": 3000, "edition": get[watching.Watch](student, watch).Edition}); s >= 300 {
 		t.Fatalf("keep a place: %d", s)
 	}
-	if page := get[api.Watch](student, watch); page.ResumeMs != 3000 || page.LengthMs != 4000 {
+	if page := get[watching.Watch](student, watch); page.ResumeMs != 3000 || page.LengthMs != 4000 {
 		t.Errorf("goes on at %d of %d", page.ResumeMs, page.LengthMs)
 	}
 	if s := e.as("lecturer").status(http.MethodPost, "/api/recordings/"+id.String()+"/cuts",
@@ -183,10 +183,10 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 		t.Fatalf("strike: %d", s)
 	}
 	e.Lit(id)
-	if page := get[api.Watch](student, watch); page.ResumeMs != 2000 || page.LengthMs != 3000 {
+	if page := get[watching.Watch](student, watch); page.ResumeMs != 2000 || page.LengthMs != 3000 {
 		t.Errorf("after the first second was struck it goes on at %d of %d", page.ResumeMs, page.LengthMs)
 	}
-	list := get[api.CatchUp](student, "/api/catch-up")
+	list := get[watching.CatchUp](student, "/api/catch-up")
 	if len(list.Courses) != 1 || len(list.Courses[0].Entries) != 1 || list.Courses[0].Entries[0].SeenMs != 2000 ||
 		list.Courses[0].Entries[0].Seen {
 		t.Errorf("%+v", list.Courses)

@@ -11,7 +11,12 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/live"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/sharing"
+	"latelantern/internal/api/trimming"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/capture"
 )
 
@@ -19,7 +24,7 @@ import (
 func TestTheBoardShowsEachPersonTheirCourses(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
-	b := get[api.Board](e.as("lecturer"), "/api/board")
+	b := get[planning.Board](e.as("lecturer"), "/api/board")
 	if len(b.Courses) != 1 || b.Courses[0].Code != "COU 1" || !b.Courses[0].Mine || b.Courses[0].Students != 3 ||
 		b.Monday != "2026-10-12" || len(b.Weeks) != 13 {
 		t.Fatalf("%+v", b)
@@ -31,7 +36,7 @@ func TestTheBoardShowsEachPersonTheirCourses(t *testing.T) {
 	if next := b.Courses[0].Lectures[1]; next.State != "planned" || next.Next != "wait" {
 		t.Errorf("next week: %+v", next)
 	}
-	if c := get[api.LectureSheet](e.as("lecturer"),
+	if c := get[live.LectureSheet](e.as("lecturer"),
 		"/api/lectures/"+e.Lecture.String()).Cell; !c.Today || c.Of != 3 || c.RecordingID == nil ||
 		*c.RecordingID != id {
 		t.Errorf("by itself: %+v", c)
@@ -39,17 +44,17 @@ func TestTheBoardShowsEachPersonTheirCourses(t *testing.T) {
 	if len(b.Needs) != 1 || b.Needs[0].Kind != "trim" || b.Needs[0].Week != 4 || b.Needs[0].Count != 1 {
 		t.Errorf("needs: %+v", b.Needs)
 	}
-	all := get[api.Board](e.as("coordinator"), "/api/board")
+	all := get[planning.Board](e.as("coordinator"), "/api/board")
 	if len(all.Courses) != 2 || all.Courses[0].Mine || all.Courses[1].Lectures[0].State != "missed" {
 		t.Errorf("the coordinator sees %+v", all.Courses)
 	}
-	if none := get[api.Board](e.as("student"), "/api/board"); len(none.Courses) != 0 || len(none.Needs) != 0 {
+	if none := get[planning.Board](e.as("student"), "/api/board"); len(none.Courses) != 0 || len(none.Needs) != 0 {
 		t.Errorf("a student sees %+v", none.Courses)
 	}
 	// A second thing of a kind makes a count; what presses most comes first.
 	e.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, e.Later, e.Clock.Now().Add(-time.Minute),
 		e.Clock.Now().Add(time.Hour))
-	b = get[api.Board](e.as("lecturer"), "/api/board")
+	b = get[planning.Board](e.as("lecturer"), "/api/board")
 	if len(b.Needs) != 2 || b.Needs[0].Kind != "capture" || b.Needs[1].Kind != "trim" {
 		t.Errorf("needs: %+v", b.Needs)
 	}
@@ -61,19 +66,19 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	id := e.recording()
 	c := e.as("lecturer")
 	at := "/api/recordings/" + id.String()
-	do := func(method, path string, body any, want string) api.Bench {
+	do := func(method, path string, body any, want string) trimming.Bench {
 		t.Helper()
 		if status, text := c.send(method, at+path, body); status != http.StatusOK {
 			t.Fatalf("%s %s: %d %s", method, path, status, text)
 		}
-		b := get[api.Bench](c, at)
+		b := get[trimming.Bench](c, at)
 		if b.Lecture.Next != want {
 			t.Errorf("after %s %v the next step is %q, want %q", path, body, b.Lecture.Next, want)
 		}
 		return b
 	}
 	b := do(http.MethodPost, "/cuts", map[string]any{"cut": "strike", "start": 1000, "end": 2000}, "title")
-	if len(b.Struck) != 1 || b.Struck[0] != (api.Stretch{Start: 1000, End: 2000}) || b.PublishedMs != 3000 ||
+	if len(b.Struck) != 1 || b.Struck[0] != (page.Stretch{Start: 1000, End: 2000}) || b.PublishedMs != 3000 ||
 		len(b.Kept) != 2 || !b.CanUndo || b.CanRedo || b.Current || b.Titled {
 		t.Errorf("struck: %+v", b)
 	}
@@ -102,11 +107,11 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 		t.Errorf("an empty title: %d %s", status, text)
 	}
 	e.everyone(false)
-	if b := get[api.Bench](c, at); b.Lecture.Next != "playlist" {
+	if b := get[trimming.Bench](c, at); b.Lecture.Next != "playlist" {
 		t.Errorf("ruled, the next step is %q", b.Lecture.Next)
 	}
 	list := "/api/courses/" + e.Course.String() + "/playlist"
-	page := get[api.PlaylistPage](c, list)
+	page := get[sharing.PlaylistPage](c, list)
 	if len(page.Entries) != 0 || len(page.Waiting) != 1 || page.Waiting[0].RecordingID != id ||
 		page.Waiting[0].Next != "playlist" {
 		t.Errorf("the playlist: %+v", page)
@@ -122,16 +127,16 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 		t.Errorf("lit, its edition is on its way: %d %s", status, text)
 	}
 	e.Lit(id)
-	b = get[api.Bench](c, at)
+	b = get[trimming.Bench](c, at)
 	if b.Lecture.Next != "" || b.Lecture.State != "lit" || b.Lecture.Can != 3 || !b.Current || b.Making {
 		t.Errorf("lit: %+v", b)
 	}
-	seats := get[api.Audience](c, at+"/audience")
+	seats := get[trimming.Audience](c, at+"/audience")
 	if seats.Can != 3 || seats.Of != 3 || seats.Light != "lit" || seats.Seats[0].Name != "second" ||
 		!seats.Seats[0].Can {
 		t.Errorf("the audience: %+v", seats)
 	}
-	strip := get[api.StripPage](c, at+"/strip")
+	strip := get[trimming.StripPage](c, at+"/strip")
 	peaks, err := base64.StdEncoding.DecodeString(strip.Peaks)
 	if err != nil || len(peaks) < 39 || len(peaks) > 42 || strip.WindowMs != 100 || len(strip.Slides) == 0 {
 		t.Errorf("the strip page: %d peaks, %+v", len(peaks), strip.Slides)
@@ -139,7 +144,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	if s := c.status(http.MethodGet, strip.Slides[0].Picture, nil); s != http.StatusOK {
 		t.Errorf("the picture of a slide: %d", s)
 	}
-	page = get[api.PlaylistPage](c, list)
+	page = get[sharing.PlaylistPage](c, list)
 	if len(page.Entries) != 1 || page.Entries[0].Title != "Springs" || page.Entries[0].LengthMs != 3000 ||
 		page.Entries[0].Light != "lit" || page.Entries[0].Week != 4 || len(page.Waiting) != 0 {
 		t.Errorf("the playlist: %+v", page.Entries)
@@ -148,7 +153,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	if s := c.status(http.MethodDelete, at, nil); s >= 300 {
 		t.Errorf("take away: %d", s)
 	}
-	if b := get[api.Board](c, "/api/board"); b.Courses[0].Lectures[0].State == "dark" ||
+	if b := get[planning.Board](c, "/api/board"); b.Courses[0].Lectures[0].State == "dark" ||
 		b.Courses[0].Lectures[0].Next == "title" {
 		t.Error("a recording that was taken away stands on the board")
 	}
@@ -158,7 +163,7 @@ func TestRulesBySentence(t *testing.T) {
 	e := newEdge(t, true)
 	c := e.as("lecturer")
 	at := "/api/courses/" + e.Course.String() + "/rule"
-	page := get[api.RulePage](c, at)
+	page := get[sharing.RulePage](c, at)
 	if page.Set || page.Rule.Audience != "everyone" || page.Rule.Until != "term" || page.Rule.DaysAfterTerm != 30 ||
 		len(page.Groups) != 2 || page.Students != 3 {
 		t.Errorf("without a rule: %+v", page)
@@ -174,7 +179,7 @@ func TestRulesBySentence(t *testing.T) {
 	if s := c.status(http.MethodPut, at, rule(nil)); s != http.StatusOK {
 		t.Fatalf("set: %d", s)
 	}
-	page = get[api.RulePage](c, at)
+	page = get[sharing.RulePage](c, at)
 	if !page.Set || page.Rule.Groups[0] != "A" || !page.Rule.Download || page.Rule.DaysAfterTerm != 7 {
 		t.Errorf("set: %+v", page.Rule)
 	}
@@ -193,10 +198,10 @@ func TestRulesBySentence(t *testing.T) {
 			t.Errorf("%v: %d %s", change, status, text)
 		}
 	}
-	if now := get[api.RulePage](c, at); now.Rule.DaysAfterTerm != 7 || now.Rule.Groups[0] != "A" {
+	if now := get[sharing.RulePage](c, at); now.Rule.DaysAfterTerm != 7 || now.Rule.Groups[0] != "A" {
 		t.Errorf("a refused rule changed it to %+v", now.Rule)
 	}
-	if s := c.status(http.MethodDelete, at, nil); s != http.StatusOK || get[api.RulePage](c, at).Set {
+	if s := c.status(http.MethodDelete, at, nil); s != http.StatusOK || get[sharing.RulePage](c, at).Set {
 		t.Errorf("taken away: %d", s)
 	}
 }
@@ -207,11 +212,11 @@ func TestFollowingLive(t *testing.T) {
 	b, err := e.Capture.Begin(context.Background(),
 		capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
-	list := get[api.CatchUp](e.as("student"), "/api/catch-up")
+	list := get[watching.CatchUp](e.as("student"), "/api/catch-up")
 	if len(list.Live) != 1 || list.Live[0].RecordingID != b.Recording || list.Live[0].Course != "COU 1" {
 		t.Errorf("a student sees %+v", list.Live)
 	}
-	if other := get[api.CatchUp](e.as("outsider"), "/api/catch-up"); len(other.Live) != 0 {
+	if other := get[watching.CatchUp](e.as("outsider"), "/api/catch-up"); len(other.Live) != 0 {
 		t.Errorf("a student of another course sees %+v", other.Live)
 	}
 	status, text := e.as("outsider").send(http.MethodGet, "/api/watch/"+b.Recording.String(), nil)
@@ -240,16 +245,16 @@ func TestFollowingLive(t *testing.T) {
 	if status, text = e.as("student").send(http.MethodGet, watch, nil); status != http.StatusConflict {
 		t.Errorf("after the sign was seen: %d %s", status, text)
 	}
-	cell := get[api.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]
+	cell := get[planning.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]
 	if cell.State != "capturing" || cell.Phase != "begins" || cell.Next != "" {
 		t.Errorf("on the board: %+v", cell)
 	}
 	e.Do(`update lecture set ends_at = $2, starts_at = $3 where id = $1`, e.Lecture, e.Clock.Now().Add(-time.Minute),
 		e.Clock.Now().Add(-2*time.Hour))
-	if cell := get[api.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]; cell.Next != "stop" {
+	if cell := get[planning.Board](e.as("lecturer"), "/api/board").Courses[0].Lectures[0]; cell.Next != "stop" {
 		t.Errorf("after its end: %+v", cell)
 	}
-	ended := get[api.LectureSheet](e.as("lecturer"), "/api/lectures/"+e.Lecture.String())
+	ended := get[live.LectureSheet](e.as("lecturer"), "/api/lectures/"+e.Lecture.String())
 	if len(ended.Recordings) != 1 || ended.Recordings[0].Stopped || ended.Recordings[0].Source != "desk" {
 		t.Errorf("its sheet: %+v", ended.Recordings)
 	}
@@ -257,7 +262,7 @@ func TestFollowingLive(t *testing.T) {
 		nil); s != http.StatusOK {
 		t.Errorf("end it: %d", s)
 	}
-	if list := get[api.CatchUp](e.as("student"), "/api/catch-up"); len(list.Live) != 0 {
+	if list := get[watching.CatchUp](e.as("student"), "/api/catch-up"); len(list.Live) != 0 {
 		t.Errorf("ended, a student sees %+v", list.Live)
 	}
 }
@@ -279,7 +284,7 @@ func TestHeadingsWithoutRecordings(t *testing.T) {
 	heading("third")
 	words := func() string {
 		var out []string
-		for _, x := range get[api.CatchUp](e.as("student"), "/api/catch-up").Courses[0].Entries {
+		for _, x := range get[watching.CatchUp](e.as("student"), "/api/catch-up").Courses[0].Entries {
 			if x.Heading != nil {
 				out = append(out, *x.Heading)
 			} else {

@@ -8,7 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/planning"
 	"latelantern/internal/testhouse"
 )
 
@@ -17,13 +17,13 @@ import (
 func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 	e := newEdge(t, true)
 	boss := e.as("coordinator")
-	list := get[api.HallList](boss, "/api/recorders")
+	list := get[planning.HallList](boss, "/api/recorders")
 	hall := list.Halls[0]
 	e.Do(`update lecture set hall_id = null`)
 	e.Do(`update lecture set hall_id = $2, capture_auto = true where id = $1`, e.Lecture, hall.ID)
 	add := func(name string) string {
 		t.Helper()
-		return post[api.RecorderToken](boss, "/api/halls/"+hall.ID.String()+"/recorder",
+		return post[planning.RecorderToken](boss, "/api/halls/"+hall.ID.String()+"/recorder",
 			map[string]string{"name": name}).Token
 	}
 	if status, body := boss.send(http.MethodPost, "/api/halls/"+hall.ID.String()+"/recorder",
@@ -35,7 +35,7 @@ func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 		map[string]string{"name": "Another"}); status != http.StatusConflict {
 		t.Errorf("a second recorder in a hall: %d", status)
 	}
-	device := get[api.HallList](boss, "/api/recorders").Halls[0].Recorder.ID.String()
+	device := get[planning.HallList](boss, "/api/recorders").Halls[0].Recorder.ID.String()
 	anyone := e.as("")
 	as := func(token, method, path, body string, headers ...string) int {
 		t.Helper()
@@ -97,7 +97,7 @@ func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 	still(token, 401, "taken back")
 	holds(true)
 	still(token, 200, "given again")
-	renewed := post[api.RecorderToken](boss, "/api/recorders/"+device+"/token", nil).Token
+	renewed := post[planning.RecorderToken](boss, "/api/recorders/"+device+"/token", nil).Token
 	still(token, 401, "renewed: the old")
 	still(renewed, 200, "renewed: the new")
 	if s := boss.status(http.MethodDelete, "/api/recorders/"+device, nil); s >= 300 {
@@ -111,7 +111,7 @@ func TestARecorderDoesOnlyWhatIsItsOwn(t *testing.T) {
 }
 
 // begun is a track that a lecturer began.
-func begun(e *edge) uuid.UUID {
+func begun(e *house) uuid.UUID {
 	e.T.Helper()
 	id := uuid.New()
 	answer := e.as("lecturer").request(http.MethodPost, "/api/append", nil, "Tus-Resumable", "1.0.0",

@@ -13,7 +13,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/accounts"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
@@ -33,7 +35,7 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 	first := e.Lit(id)
 	student := e.as("student")
 	watch := "/api/watch/" + id.String()
-	before := get[api.Watch](student, watch)
+	before := get[watching.Watch](student, watch)
 	addresses := append(below(student, before.Media), e.copied("student", id))
 	key := "edition/" + first.EditionID.String()
 	if e.Blobs.Size(key+"/plan.json") == 0 {
@@ -52,7 +54,7 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 		}
 		return true
 	})
-	after := get[api.Watch](student, watch+"?edition="+before.Edition.String()+"&at=3000")
+	after := get[watching.Watch](student, watch+"?edition="+before.Edition.String()+"&at=3000")
 	if after.Edition != *second.EditionID || after.ResumeMs != 2000 {
 		t.Errorf("it goes on at %d of %s", after.ResumeMs, after.Edition)
 	}
@@ -61,7 +63,7 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 		map[string]any{"at": 2500, "edition": before.Edition}); s >= 300 {
 		t.Errorf("keeping a place in the edition before: %d", s)
 	}
-	if now := get[api.Watch](student, watch); now.ResumeMs != 1500 {
+	if now := get[watching.Watch](student, watch); now.ResumeMs != 1500 {
 		t.Errorf("the place is at %d", now.ResumeMs)
 	}
 	if s := student.status(http.MethodPut, watch+"/place",
@@ -71,13 +73,13 @@ func TestWhatWasStruckIsGone(t *testing.T) {
 	// As it was before it was struck it is made anew, and not found in what was removed.
 	e.Must(e.Cuts.Change(t.Context(), id, e.Lecturer, cuts.Undo, span.Span{}))
 	third := e.Lit(id)
-	if *third.EditionID == *first.EditionID || len(below(student, get[api.Watch](student, watch).Media)) < 5 {
+	if *third.EditionID == *first.EditionID || len(below(student, get[watching.Watch](student, watch).Media)) < 5 {
 		t.Error("an edition that was removed is published again")
 	}
 }
 
 // live begins to capture the lecture and sends some seconds of it.
-func (e *edge) live(in capture.Start) capture.Started {
+func (e *house) live(in capture.Start) capture.Started {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), "live.mkv")
 	e.Must(testfilm.Film{Length: 12 * time.Second, Width: 320, Height: 180,
@@ -133,7 +135,7 @@ func TestLiveShowsWhatIsCapturedNow(t *testing.T) {
 		t.Fatalf("seeing the sign: %d", s)
 	}
 	watch := "/api/watch/" + b.Recording.String()
-	page := get[api.Watch](student, watch)
+	page := get[watching.Watch](student, watch)
 	addresses := below(student, page.Media)
 	closed := func(when string) {
 		t.Helper()
@@ -167,7 +169,7 @@ func TestPresenceNeedsAPlayer(t *testing.T) {
 	if s := student.status(http.MethodPost, here+"/seen-notice", nil); s >= 300 {
 		t.Fatalf("seeing the sign: %d", s)
 	}
-	page := get[api.Watch](student, "/api/watch/"+b.Recording.String())
+	page := get[watching.Watch](student, "/api/watch/"+b.Recording.String())
 	if s := present(map[string]bool{"in_hall": false}); s != http.StatusConflict {
 		t.Errorf("before anything was played: %d", s)
 	}
@@ -214,7 +216,7 @@ func TestARosterOfAnotherCourse(t *testing.T) {
 	e.Must(err)
 	path := "/api/terms/" + term.ID.String() + "/roster"
 	lecturer := e.as("lecturer")
-	look := func(files map[string]string) (api.RosterImport, string) {
+	look := func(files map[string]string) (accounts.RosterImport, string) {
 		t.Helper()
 		in := map[string]any{"digest": ""}
 		var list []any
@@ -223,7 +225,7 @@ func TestARosterOfAnotherCourse(t *testing.T) {
 		}
 		in["files"] = list
 		status, body := lecturer.send(http.MethodPost, path+"/preview", in)
-		var out api.RosterImport
+		var out accounts.RosterImport
 		if status != http.StatusOK || json.Unmarshal([]byte(body), &out) != nil {
 			t.Fatalf("%d %s", status, body)
 		}
@@ -290,12 +292,12 @@ func TestSessionsEnd(t *testing.T) {
 	} {
 		student := e.as("student")
 		heard := student.hears()
-		feed := strings.TrimPrefix(get[api.FeedAddress](student, "/api/feed").Address,
+		feed := strings.TrimPrefix(get[accounts.FeedAddress](student, "/api/feed").Address,
 			"https://lectures.college.example")
 		if s := e.as("").status(http.MethodGet, feed, nil); s != http.StatusOK {
 			t.Errorf("%s: the calendar is %d before", what, s)
 		}
-		media := get[api.Watch](student, "/api/watch/"+id.String()).Media
+		media := get[watching.Watch](student, "/api/watch/"+id.String()).Media
 		if s := do(); s >= 300 {
 			t.Fatalf("%s: %d", what, s)
 		}
@@ -345,9 +347,9 @@ func TestStreamsAreCounted(t *testing.T) {
 // and no event says anything, until the recording is open to them.
 func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 	e := newEdge(t)
-	ahead := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/lessons",
+	ahead := post[page.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/lessons",
 		map[string]string{"week": "2026-10-19", "topic": "A secret lesson"}).Lecture
-	room := post[api.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/standing-room",
+	room := post[page.GuestPass](e.as("lecturer"), "/api/courses/"+e.Course.String()+"/standing-room",
 		map[string]string{"topic": "A secret room"}).Lecture
 	e.Do(`update lecture set doorway = 'closed' where id = $1`, room)
 	student := e.as("student")

@@ -16,7 +16,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/watching"
 	"latelantern/internal/assemble"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
@@ -28,18 +28,18 @@ import (
 func TestMain(m *testing.M) { testdb.Main(m) }
 
 // edge is a house behind HTTP.
-type edge struct {
+type house struct {
 	*testhouse.Stage
 	server *httptest.Server
 }
 
-func newEdge(t *testing.T, idle ...bool) *edge {
+func newEdge(t *testing.T, idle ...bool) *house {
 	t.Helper()
 	return newEdgeOn(testhouse.New(t, idle...))
 }
 
 // newEdgeOn serves a house with the limits of a real server.
-func newEdgeOn(s *testhouse.Stage) *edge {
+func newEdgeOn(s *testhouse.Stage) *house {
 	server := httptest.NewUnstartedServer(s.Edge(nil))
 	server.Config = assemble.NewServer(server.Config.Handler)
 	server.Start()
@@ -48,16 +48,16 @@ func newEdgeOn(s *testhouse.Stage) *edge {
 		server.CloseClientConnections()
 		server.Close()
 	})
-	return &edge{s, server}
+	return &house{s, server}
 }
 
 // caller is a browser without a page. Its zero name has not signed in.
 type caller struct {
-	e      *edge
+	e      *house
 	client *http.Client
 }
 
-func (e *edge) as(name string) *caller {
+func (e *house) as(name string) *caller {
 	e.T.Helper()
 	jar, err := cookiejar.New(nil)
 	e.Must(err)
@@ -140,7 +140,7 @@ func (c *caller) status(method, path string, body any) int {
 }
 
 // everyone lets all students of the course watch, from an hour ago.
-func (e *edge) everyone(download bool) {
+func (e *house) everyone(download bool) {
 	e.T.Helper()
 	rule := &viewing.Rule{Audience: viewing.Everyone, Download: download, From: viewing.FromDate,
 		FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
@@ -148,7 +148,7 @@ func (e *edge) everyone(download bool) {
 }
 
 // shortFilm is the path of a film of four seconds.
-func (e *edge) shortFilm() string {
+func (e *house) shortFilm() string {
 	e.T.Helper()
 	path := filepath.Join(e.T.TempDir(), "a.mp4")
 	e.Must(testfilm.Film{Length: 4 * time.Second, Width: 320, Height: 180}.Make(context.Background(), path))
@@ -156,7 +156,7 @@ func (e *edge) shortFilm() string {
 }
 
 // recording is a film of four seconds that is measured.
-func (e *edge) recording() uuid.UUID {
+func (e *house) recording() uuid.UUID {
 	e.T.Helper()
 	id, _ := e.File(e.Lecture, e.shortFilm())
 	e.Measured(id)
@@ -164,15 +164,15 @@ func (e *edge) recording() uuid.UUID {
 }
 
 // copied has the copy of a recording made for someone, and gives its address once it is there.
-func (e *edge) copied(name string, recording uuid.UUID) string {
+func (e *house) copied(name string, recording uuid.UUID) string {
 	e.T.Helper()
 	c, path := e.as(name), "/api/watch/"+recording.String()+"/copy"
 	if status, body := c.send(http.MethodPost, path, nil); status != http.StatusOK {
 		e.T.Fatalf("%s: %d %s", path, status, body)
 	}
-	var x api.Copy
+	var x watching.Copy
 	e.Until(func() bool {
-		if x = get[api.Copy](c, path); x.State == "failed" {
+		if x = get[watching.Copy](c, path); x.State == "failed" {
 			e.T.Fatal("the copy cannot be made")
 		}
 		return x.State == "ready"

@@ -12,7 +12,10 @@ import (
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api"
+	"latelantern/internal/api/accounts"
+	"latelantern/internal/api/live"
+	"latelantern/internal/api/page"
+	"latelantern/internal/api/planning"
 	"latelantern/internal/capture"
 	"latelantern/internal/testhouse"
 )
@@ -54,45 +57,45 @@ func TestPlanningOverHTTP(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer := e.as("lecturer")
 	course := "/api/courses/" + e.Course.String()
-	look := post[api.PlanDates](lecturer, course+"/plans/preview", plan(nil))
+	look := post[planning.PlanDates](lecturer, course+"/plans/preview", plan(nil))
 	if len(look.Lectures) != 5 || look.Clashing != 0 || look.Zone != "Atlantic/Faroe" {
 		t.Errorf("%+v", look)
 	}
-	post[api.Changed](lecturer, course+"/plans", plan(nil))
-	if again := post[api.PlanDates](lecturer, course+"/plans/preview", plan(nil)); again.Clashing != 5 ||
+	post[planning.Changed](lecturer, course+"/plans", plan(nil))
+	if again := post[planning.PlanDates](lecturer, course+"/plans/preview", plan(nil)); again.Clashing != 5 ||
 		!again.Lectures[0].Clashes[0].OfCourse {
 		t.Errorf("a second time: %+v", again)
 	}
-	page := get[api.CoursePage](lecturer, course)
-	if len(page.Dates) != 7 || len(page.Plans) != 1 || *page.Next != e.Lecture || !page.Staff {
-		t.Fatalf("%+v", page)
+	seen := get[planning.CoursePage](lecturer, course)
+	if len(seen.Dates) != 7 || len(seen.Plans) != 1 || *seen.Next != e.Lecture || !seen.Staff {
+		t.Fatalf("%+v", seen)
 	}
-	line := page.Plans[0]
+	line := seen.Plans[0]
 	if !slices.Equal(line.Plan.Weekdays, []int{4}) || line.Plan.Starts != "10:15" || line.Plan.Ends != "11:45" ||
 		line.Plan.From != "2026-10-15" || line.Last != "2026-11-12" || line.Lectures != 5 {
 		t.Errorf("the sentence is %+v", line)
 	}
-	second := page.Dates[slices.IndexFunc(page.Dates,
-		func(d api.LectureDate) bool { return d.StartsAt.After(testhouse.Now.AddDate(0, 0, 7)) })]
+	second := seen.Dates[slices.IndexFunc(seen.Dates,
+		func(d page.LectureDate) bool { return d.StartsAt.After(testhouse.Now.AddDate(0, 0, 7)) })]
 	at := "/api/lectures/" + second.ID.String()
-	change := post[api.Changed](lecturer, at+"/edit",
+	change := post[planning.Changed](lecturer, at+"/edit",
 		map[string]any{"later": true, "day": "2026-10-20", "starts": "08:00", "ends": "09:30"})
-	student := get[api.CoursePage](e.as("student"), course)
+	student := get[planning.CoursePage](e.as("student"), course)
 	if student.Staff || len(student.Plans) != 0 || student.Part != "student" || len(student.Dates) != 7 {
 		t.Errorf("a student sees %+v", student)
 	}
-	i := slices.IndexFunc(student.Dates, func(d api.LectureDate) bool { return d.ID == second.ID })
+	i := slices.IndexFunc(student.Dates, func(d page.LectureDate) bool { return d.ID == second.ID })
 	if got := student.Dates[i]; got.StartsAt.UTC().Format("2006-01-02T15:04") != "2026-10-20T07:00" || got.Was != nil {
 		t.Errorf("moved with its plan: %+v", got)
 	}
 	if s := lecturer.status(http.MethodPost, course+"/changes/"+change.Change.String()+"/undo", nil); s >= 300 {
 		t.Errorf("undo: %d", s)
 	}
-	if d := get[api.LecturePage](e.as("student"),
+	if d := get[live.LecturePage](e.as("student"),
 		at+"/page"); !d.Lecture.StartsAt.Equal(second.StartsAt) || d.Settings != nil || d.Standing.Reason != "not_yet" {
 		t.Errorf("undone: %+v", d)
 	}
-	if d := get[api.LecturePage](lecturer, at+"/page"); d.Settings == nil || d.Settings.Later != 3 || d.Today == nil ||
+	if d := get[live.LecturePage](lecturer, at+"/page"); d.Settings == nil || d.Settings.Later != 3 || d.Today == nil ||
 		d.Today.ID != e.Lecture {
 		t.Errorf("the lecturer sees %+v", d)
 	}
@@ -124,7 +127,7 @@ func TestEveryFaultStandsAtItsField(t *testing.T) {
 			t.Errorf("%v: %d %s", c.more, status, body)
 		}
 	}
-	if n := len(get[api.CoursePage](lecturer, course).Dates); n != 2 {
+	if n := len(get[planning.CoursePage](lecturer, course).Dates); n != 2 {
 		t.Errorf("there are %d dates", n)
 	}
 	// What the form cannot express is refused as well.
@@ -139,23 +142,23 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer := e.as("lecturer")
 	at := "/api/lectures/" + e.Lecture.String()
-	door := post[api.Doorway](lecturer, at+"/guests",
+	door := post[live.Doorway](lecturer, at+"/guests",
 		map[string]string{"name": "Ebba", "ends_at": "2026-10-14T18:00:00Z"})
 	_, key, _ := strings.Cut(door.Guests[0].Link, "/guest/")
 	guest := e.as("")
-	if pass := post[api.GuestPass](guest, "/api/guest/"+key, nil); pass.Lecture != e.Lecture {
+	if pass := post[page.GuestPass](guest, "/api/guest/"+key, nil); pass.Lecture != e.Lecture {
 		t.Errorf("%+v", pass)
 	}
-	if me := get[api.Me](guest,
+	if me := get[accounts.Me](guest,
 		"/api/me"); me.Guest == nil || *me.Guest != e.Lecture || me.Staff || len(me.Courses) != 0 || me.Email != "" {
 		t.Errorf("%+v", me)
 	}
-	if page := get[api.LecturePage](guest, at+"/page"); !page.Standing.Enter || page.Live != nil || page.Staff {
+	if page := get[live.LecturePage](guest, at+"/page"); !page.Standing.Enter || page.Live != nil || page.Staff {
 		t.Errorf("%+v", page)
 	}
 	b, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
-	if page := get[api.LecturePage](guest, at+"/page"); page.Live == nil || *page.Live != b.Recording {
+	if page := get[live.LecturePage](guest, at+"/page"); page.Live == nil || *page.Live != b.Recording {
 		t.Errorf("while it is captured: %+v", page)
 	}
 	if s := guest.status(http.MethodPost, at+"/seen-notice", nil); s >= 300 {
@@ -187,8 +190,8 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 		t.Fatalf("bring back: %d", s)
 	}
 	student := e.as("student")
-	post[api.GuestPass](student, "/api/guest/"+key, nil)
-	if me := get[api.Me](student, "/api/me"); me.Name != "student" {
+	post[page.GuestPass](student, "/api/guest/"+key, nil)
+	if me := get[accounts.Me](student, "/api/me"); me.Name != "student" {
 		t.Errorf("they became %+v", me)
 	}
 }
@@ -198,17 +201,17 @@ func TestAskingOverHTTP(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer, student := e.as("lecturer"), e.as("student")
 	at := "/api/lectures/" + e.Lecture.String()
-	post[api.Changed](lecturer, at+"/edit", map[string]string{"doorway": "ask"})
+	post[planning.Changed](lecturer, at+"/edit", map[string]string{"doorway": "ask"})
 	b, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
 	status, body := student.send(http.MethodGet, "/api/watch/"+b.Recording.String(), nil)
 	if status != http.StatusForbidden || problemOf(t, body).Type != "urn:late-lantern:doorway.ask" {
 		t.Errorf("before asking: %d %s", status, body)
 	}
-	if page := post[api.LecturePage](student, at+"/ask", nil); page.Standing.Reason != "asked" || page.Live != nil {
+	if page := post[live.LecturePage](student, at+"/ask", nil); page.Standing.Reason != "asked" || page.Live != nil {
 		t.Errorf("%+v", page)
 	}
-	who := get[api.Doorway](lecturer, at+"/doorway").Asking
+	who := get[live.Doorway](lecturer, at+"/doorway").Asking
 	if len(who) != 1 || who[0].Name != "student" {
 		t.Fatalf("%+v", who)
 	}
@@ -236,12 +239,12 @@ func TestARosterOverHTTP(t *testing.T) {
 			"data": base64.StdEncoding.EncodeToString([]byte(text))}}, "digest": digest}
 	}
 	const without = "email,name,course,part,group\nsecond@college.example,second,COU 1,student,A\nthird@college.example,third,COU 1,student,B\n"
-	look := post[api.RosterImport](coordinator, at+"/preview", files(without, ""))
+	look := post[accounts.RosterImport](coordinator, at+"/preview", files(without, ""))
 	if look.TakenOff != 1 || look.Unchanged != 2 || len(look.Changes) != 1 || look.Changes[0].Kind != "take_off" ||
 		look.Changes[0].Before != "student, A" {
 		t.Errorf("%+v", look)
 	}
-	if bad := post[api.RosterImport](coordinator, at+"/preview", files(without+"x,y\n", "")); bad.FaultsAll != 1 ||
+	if bad := post[accounts.RosterImport](coordinator, at+"/preview", files(without+"x,y\n", "")); bad.FaultsAll != 1 ||
 		bad.Faults[0].Line != 4 {
 		t.Errorf("%+v", bad.Faults)
 	}
@@ -252,7 +255,7 @@ func TestARosterOverHTTP(t *testing.T) {
 		problemOf(t, body).Type != "urn:late-lantern:stale" {
 		t.Errorf("stale: %d %s", status, body)
 	}
-	post[api.RosterImport](coordinator, at, files(without, look.Digest))
+	post[accounts.RosterImport](coordinator, at, files(without, look.Digest))
 	if s := student.status(http.MethodGet, "/api/courses/"+e.Course.String(), nil); s != http.StatusForbidden {
 		t.Errorf("after: %d", s)
 	}
@@ -280,14 +283,14 @@ func TestFeedsNeedNoSignIn(t *testing.T) {
 		}
 		return status, text
 	}
-	own := get[api.FeedAddress](student, "/api/feed").Address
+	own := get[accounts.FeedAddress](student, "/api/feed").Address
 	status, text := feed(own)
 	if status != http.StatusOK || strings.Count(text, "BEGIN:VEVENT") != 2 ||
 		!strings.Contains(strings.ReplaceAll(text, "\r\n ", ""),
 			"https://lectures.college.example/lectures/"+e.Lecture.String()) {
 		t.Errorf("%d %s", status, text)
 	}
-	next := post[api.FeedAddress](student, "/api/feed", nil).Address
+	next := post[accounts.FeedAddress](student, "/api/feed", nil).Address
 	if status, _ := feed(own); next == own || status != http.StatusNotFound {
 		t.Errorf("the old address: %d", status)
 	}
@@ -351,19 +354,19 @@ func TestTooManyGuesses(t *testing.T) {
 // TestTheRunSheet has the day by hall, and for a lecturer their own.
 func TestTheRunSheet(t *testing.T) {
 	e := newEdge(t, true)
-	all := get[api.RunSheet](e.as("coordinator"), "/api/run-sheet")
+	all := get[planning.RunSheet](e.as("coordinator"), "/api/run-sheet")
 	if len(all.Entries) != 2 || !all.Today || all.Week != 4 || !slices.Equal(all.Halls, []string{"Hall"}) ||
 		all.Entries[1].Cell.Next != "capture" || all.Entries[1].Lecturers[0] != "lecturer" {
 		t.Errorf("%+v", all)
 	}
 	_, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: e.Lecture, By: e.Lecturer, Source: capture.Desk})
 	e.Must(err)
-	mine := get[api.RunSheet](e.as("lecturer"), "/api/run-sheet")
+	mine := get[planning.RunSheet](e.as("lecturer"), "/api/run-sheet")
 	if len(mine.Entries) != 1 || mine.Entries[0].Lecture.ID != e.Lecture || mine.Entries[0].By != "lecturer" ||
 		mine.Entries[0].Cell.State != "capturing" {
 		t.Errorf("%+v", mine)
 	}
-	other := get[api.RunSheet](e.as("coordinator"), "/api/run-sheet?day=2026-10-17")
+	other := get[planning.RunSheet](e.as("coordinator"), "/api/run-sheet?day=2026-10-17")
 	if len(other.Entries) != 0 || other.Today || other.Day != "2026-10-17" {
 		t.Errorf("%+v", other)
 	}
@@ -372,16 +375,16 @@ func TestTheRunSheet(t *testing.T) {
 // TestAStudentsDates has today's first, and nothing of other courses.
 func TestAStudentsDates(t *testing.T) {
 	e := newEdge(t, true)
-	d := get[api.Dates](e.as("student"), "/api/dates")
+	d := get[planning.Dates](e.as("student"), "/api/dates")
 	if len(d.Today) != 1 || d.Today[0].ID != e.Lecture || d.Today[0].State != "on" || len(d.Dates) != 2 {
 		t.Errorf("%+v", d)
 	}
-	list := get[api.CourseList](e.as("student"), "/api/courses")
+	list := get[planning.CourseList](e.as("student"), "/api/courses")
 	if len(list.Courses) != 1 || list.Courses[0].Code != "COU 1" || list.Courses[0].Next.ID != e.Lecture ||
 		list.Courses[0].Lectures != 2 {
 		t.Errorf("%+v", list)
 	}
-	room := get[api.Room](e.as("student"), "/api/courses/"+e.Course.String()+"/standing-room")
+	room := get[planning.Room](e.as("student"), "/api/courses/"+e.Course.String()+"/standing-room")
 	if len(room.Today) != 1 || room.Running != nil || room.Staff {
 		t.Errorf("%+v", room)
 	}

@@ -93,6 +93,39 @@ func TestArrowsGoInwards(t *testing.T) {
 	}
 }
 
+// TestGroupsOfRoutesKnowOnlyTheEdge: what two of them share is the edge, a page, or who sees what.
+func TestGroupsOfRoutesKnowOnlyTheEdge(t *testing.T) {
+	const api = "latelantern/internal/api/"
+	out, err := exec.Command("go", "list", "-f", "{{.ImportPath}} {{join .Imports \" \"}}", api+"...").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Further in comes first.
+	order := []string{"edge", "page", "seen"}
+	depth := func(path string) int {
+		if n := slices.Index(order, strings.TrimPrefix(path, api)); n >= 0 {
+			return n
+		}
+		return len(order)
+	}
+	groups := 0
+	for line := range strings.Lines(string(out)) {
+		words := strings.Fields(line)
+		if !strings.HasPrefix(words[0], api) {
+			continue
+		}
+		groups++
+		for _, to := range words[1:] {
+			if strings.HasPrefix(to, api) && depth(to) >= depth(words[0]) {
+				t.Errorf("%s uses %s", words[0], to)
+			}
+		}
+	}
+	if groups < 10 {
+		t.Errorf("only %d packages below the API are looked at", groups)
+	}
+}
+
 // TestTheCoreReachesNothing looks at everything below the core, not only at what it names itself.
 func TestTheCoreReachesNothing(t *testing.T) {
 	out, err := exec.Command("go", "list", "-deps", "latelantern/internal/core/...").Output()

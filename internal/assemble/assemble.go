@@ -17,6 +17,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"latelantern/internal/api"
+	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
 	"latelantern/internal/catchup"
@@ -169,7 +170,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 }
 
 // Edge is the HTTP edge of the house.
-func (h *House) Edge(web fs.FS) *api.API {
+func (h *House) Edge(web fs.FS) *edge.Edge {
 	return api.New(api.Parts{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
 		Capture:    h.Capture,

@@ -136,7 +136,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) error {
 	// Two tracks that end at once each see the other's end only if they take turns.
 	if _, err := tx.Exec(ctx,
-		`select 1 from capture where id = (select capture_id from track where id = $1) for no key update`, track); err != nil {
+		`select 1 from capture where id = (select capture_id from track where id = $1) for no key update`,
+		track); err != nil {
 		return err
 	}
 	const query = `update capture c set stopped_at = $2, paused_at = null from track t

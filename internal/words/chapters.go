@@ -10,8 +10,10 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/chapter"
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Chapters are those of a recording, on its clock.
@@ -26,6 +28,12 @@ type Chapters struct {
 // Chapters are those of a recording of which some is kept.
 func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.Set) (Chapters, error) {
 	return s.chapters(ctx, s.DB, recording, kept)
+}
+
+// Carried are the chapters of a recording on the clock of what is published.
+func (s *Service) Carried(ctx context.Context, r recordings.Recording, by cutlist.Carrier) ([]chapter.Stretch, error) {
+	now, err := s.Chapters(ctx, r.ID, r.Kept())
+	return chapter.Carry(now.List, by), err
 }
 
 func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID,

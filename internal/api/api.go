@@ -1,0 +1,135 @@
+// Package api is the edge that speaks HTTP: groups of routes by use-case, each with the services it serves, on one edge
+// that knows who calls. Nothing outside it knows HTTP.
+package api
+
+import (
+	"context"
+	"io/fs"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/api/accounts"
+	"latelantern/internal/api/captioning"
+	"latelantern/internal/api/capturing"
+	"latelantern/internal/api/edge"
+	"latelantern/internal/api/listening"
+	"latelantern/internal/api/live"
+	"latelantern/internal/api/planning"
+	"latelantern/internal/api/seen"
+	"latelantern/internal/api/sharing"
+	"latelantern/internal/api/trimming"
+	"latelantern/internal/api/watching"
+	"latelantern/internal/audience"
+	"latelantern/internal/capture"
+	"latelantern/internal/catchup"
+	"latelantern/internal/cuts"
+	"latelantern/internal/door"
+	"latelantern/internal/halls"
+	"latelantern/internal/library"
+	"latelantern/internal/measure"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/playlists"
+	"latelantern/internal/presence"
+	"latelantern/internal/publication"
+	"latelantern/internal/recordings"
+	"latelantern/internal/release"
+	"latelantern/internal/remind"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+	"latelantern/internal/signin"
+	"latelantern/internal/words"
+)
+
+// Parts is what the edge serves. All are needed but Web.
+type Parts struct {
+	DB          *pgxpool.Pool
+	Clock       clock.Clock
+	Notices     *postgres.Notices
+	Roster      *roster.Service
+	SignIn      *signin.Service
+	Schedule    *schedule.Service
+	Capture     *capture.Service
+	Recordings  *recordings.Reader
+	Library     *library.Service
+	Cuts        *cuts.Service
+	Measure     *measure.Service
+	Publication *publication.Service
+	Audience    *audience.Service
+	Releases    *release.Service
+	Playlists   *playlists.Service
+	CatchUp     *catchup.Service
+	Presence    *presence.Service
+	Door        *door.Service
+	Remind      *remind.Service
+	Halls       *halls.Service
+	Words       *words.Service
+	Secret      []byte   // signs media addresses; at least 32 bytes
+	Web         fs.FS    // the built front end; nil for none
+	Secure      bool     // cookies over HTTPS alone
+	Public      string   // address under which people reach the application, without a slash at its end
+	Proxies     []string // whose word about who calls is believed
+}
+
+// New is the edge with all routes.
+func New(p Parts) *edge.Edge {
+	e := edge.New(edge.Parts{
+		DB: p.DB, Roster: p.Roster, Door: p.Door, Halls: p.Halls, Courses: p.courses(), Secret: p.Secret, Web: p.Web,
+		Secure: p.Secure, Proxies: p.Proxies,
+		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,
+			captioning.Problems, watching.Problems, sharing.Problems, live.Problems),
+	})
+	shown := &seen.Seen{Edge: e, Roster: p.Roster, Schedule: p.Schedule, Audience: p.Audience, Door: p.Door,
+		Presence: p.Presence, Clock: p.Clock}
+	groups := []interface{ Routes() }{
+		&accounts.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, SignIn: p.SignIn,
+			Door: p.Door, Public: p.Public},
+		&planning.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
+			Audience: p.Audience, Capture: p.Capture, Halls: p.Halls, Cuts: p.Cuts, Remind: p.Remind, Public: p.Public},
+		&capturing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Capture: p.Capture, Halls: p.Halls},
+		&trimming.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
+			Capture: p.Capture, Cuts: p.Cuts, Recordings: p.Recordings, Library: p.Library, Measure: p.Measure,
+			Releases: p.Releases, Words: p.Words, Public: p.Public},
+		&captioning.API{Edge: e, Schedule: p.Schedule, Recordings: p.Recordings, Publication: p.Publication,
+			Words: p.Words},
+		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
+			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
+			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence},
+		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
+			Playlists: p.Playlists},
+		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
+			Audience: p.Audience, Releases: p.Releases, Notices: p.Notices},
+		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
+			Recordings: p.Recordings, Presence: p.Presence},
+	}
+	for _, g := range groups {
+		g.Routes()
+	}
+	return e
+}
+
+// courses says to which course something belongs.
+func (p Parts) courses() edge.Courses {
+	return edge.Courses{
+		Course: func(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+			c, err := p.Schedule.Course(ctx, id)
+			return c.ID, err
+		},
+		Lecture: func(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+			rows, err := p.Schedule.Lecture(ctx, id)
+			if err != nil {
+				return uuid.Nil, err
+			}
+			return rows[0].CourseID, nil
+		},
+		Recording: func(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+			r, err := p.Recordings.Recording(ctx, id)
+			return r.CourseID, err
+		},
+		Track: func(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
+			t, err := p.Capture.Stored(ctx, id)
+			return t.Course, err
+		},
+	}
+}

@@ -1,0 +1,147 @@
+// Package edge is where HTTP comes in: who calls and what they may, problems, sessions, tokens, and the one way to add
+// a route.
+package edge
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"reflect"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"latelantern/internal/door"
+	"latelantern/internal/halls"
+	"latelantern/internal/roster"
+)
+
+// Parts is what the edge needs. All are needed but Web.
+type Parts struct {
+	DB       *pgxpool.Pool
+	Roster   *roster.Service
+	Door     *door.Service
+	Halls    *halls.Service
+	Courses  Courses
+	Problems Problems // with which status an answer says each code
+	Secret   []byte   // signs addresses of media; at least 32 bytes
+	Web      fs.FS    // the built front end; nil for none
+	Secure   bool     // cookies over HTTPS alone
+	Proxies  []string // whose word about who calls is believed
+}
+
+// Courses says to which course something belongs. Their errors say that there is no such thing.
+type Courses struct {
+	Course, Lecture, Recording, Track func(context.Context, uuid.UUID) (uuid.UUID, error)
+}
+
+// Edge is the HTTP of the application: groups of routes are added to it.
+type Edge struct {
+	parts    Parts
+	sessions *scs.SessionManager
+	huma     huma.API
+	engine   *gin.Engine
+	gates    map[string]gate // by method and path
+	statuses Problems
+	large    *Places // for large bodies that are being read
+}
+
+// New builds an edge that has no routes but the contract, its health and the front end.
+func New(p Parts) *Edge {
+	gin.SetMode(gin.ReleaseMode)
+	e := &Edge{parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
+		statuses: Join(accessProblems, p.Problems), large: NewPlaces(largeAtOnce, 1)}
+	e.engine.HandleMethodNotAllowed = true
+	if err := e.engine.SetTrustedProxies(p.Proxies); err != nil {
+		panic(err) // they were checked with the settings
+	}
+	e.engine.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
+		slog.Error("a request failed", "route", c.FullPath(), "panic", fmt.Sprint(err))
+		c.AbortWithStatus(http.StatusInternalServerError)
+	}), e.headers, e.identify, e.admission)
+
+	config := huma.DefaultConfig("Late Lantern", "1")
+	config.OpenAPIPath = "/api/openapi"
+	config.DocsPath = ""
+	config.SchemasPath = ""
+	config.CreateHooks = nil // no $schema in bodies
+	config.Formats = map[string]huma.Format{"application/json": plainJSON, "json": plainJSON}
+	json := e.engine.Group("", gzip.Gzip(gzip.BestSpeed))
+	e.huma = humagin.NewWithGroup(e.engine, json, config)
+	for _, name := range []string{"openapi.json", "openapi.yaml", "openapi-3.0.json", "openapi-3.0.yaml"} {
+		e.guard(http.MethodGet, "/api/"+name, gate{who: Anyone})
+	}
+	e.Plain(Anyone, http.MethodGet, "/healthz", e.healthz)
+	e.engine.NoRoute(e.web)
+	return e
+}
+
+// Describe puts what no operation answers with into the contract.
+func (e *Edge) Describe(of reflect.Type, name string) {
+	e.huma.OpenAPI().Components.Schemas.Schema(of, true, name)
+}
+
+// ServeHTTP implements http.Handler.
+func (e *Edge) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	crossOrigin.Handler(e.engine).ServeHTTP(w, r)
+}
+
+var crossOrigin = http.NewCrossOriginProtection()
+
+// Contract is the OpenAPI document of every typed operation.
+func (e *Edge) Contract() ([]byte, error) {
+	b, err := e.huma.OpenAPI().MarshalJSON()
+	if err != nil {
+		return nil, fmt.Errorf("write the contract: %w", err)
+	}
+	return b, nil
+}
+
+// Routes lists method and path of every route.
+func (e *Edge) Routes() []string {
+	var out []string
+	for _, r := range e.engine.Routes() {
+		out = append(out, r.Method+" "+r.Path)
+	}
+	return out
+}
+
+// policy lets pages load only what this server sends. Media are put together in the page,
+// which takes blob: addresses.
+const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
+	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+// headers says to browsers what they may do with an answer. What is kept is said where it may be: by media and by
+// the files of the front end.
+func (e *Edge) headers(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
+	h.Set("Cache-Control", "no-store")
+	if e.parts.Secure {
+		h.Set("Strict-Transport-Security", "max-age=63072000; includeSubDomains")
+	}
+	c.Next()
+}
+
+func (e *Edge) healthz(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
+	defer cancel()
+	if err := e.parts.DB.Ping(ctx); err != nil {
+		c.JSON(http.StatusServiceUnavailable, gin.H{"database": "unreachable"})
+		return
+	}
+	c.JSON(http.StatusOK, gin.H{"database": "reachable"})
+}

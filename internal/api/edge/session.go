@@ -1,0 +1,126 @@
+package edge
+
+import (
+	"context"
+	"crypto/hmac"
+	"encoding/base64"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"latelantern/internal/roster"
+)
+
+// newSessions keeps sessions in the database, by the digest of their token.
+func newSessions(p Parts) *scs.SessionManager {
+	s := scs.New()
+	if p.DB != nil {
+		s.Store = pgxstore.New(p.DB)
+	}
+	s.HashTokenInStore = true
+	s.Lifetime = 14 * 24 * time.Hour
+	s.IdleTimeout = 3 * 24 * time.Hour
+	s.Cookie.Name = cookieName(p.Secure, "late_lantern")
+	s.Cookie.HttpOnly = true
+	s.Cookie.SameSite = http.SameSiteLaxMode
+	s.Cookie.Secure = p.Secure
+	return s
+}
+
+// cookieName is the name of a cookie: over HTTPS one that no other host and no plain connection can set
+// (RFC 6265bis, 4.1.3.2).
+func cookieName(secure bool, name string) string {
+	if secure {
+		return "__Host-" + name
+	}
+	return name
+}
+
+// Begin begins a session of p, under a new token.
+func (e *Edge) Begin(ctx context.Context, p roster.Person) error {
+	if err := e.sessions.RenewToken(ctx); err != nil {
+		return err
+	}
+	e.sessions.Put(ctx, "person", p.ID.String())
+	e.sessions.Put(ctx, "era", p.SessionEra)
+	token, expiry, err := e.sessions.Commit(ctx)
+	if err != nil {
+		return err
+	}
+	e.sessions.WriteSessionCookie(ctx, ginOf(ctx).Writer, token, expiry)
+	if !p.Guest {
+		e.knowBrowser(ctx, p.ID)
+	}
+	note(ctx, "signed_in", "person", p.ID)
+	return nil
+}
+
+// browserLasts is how long a browser is known in which someone has signed in.
+const browserLasts = 180 * 24 * time.Hour
+
+// knowBrowser has the browser say from now on that a person has signed in with it before. That opens nothing; it keeps
+// others from slowing their sign-in down.
+func (e *Edge) knowBrowser(ctx context.Context, person uuid.UUID) {
+	b := append([]byte("browser"), person[:]...)
+	http.SetCookie(ginOf(ctx).Writer, &http.Cookie{
+		Name:  cookieName(e.parts.Secure, "late_lantern_known"),
+		Value: base64.RawURLEncoding.EncodeToString(append(person[:], e.sign(b)...)),
+		Path:  "/", MaxAge: int(browserLasts.Seconds()), HttpOnly: true, Secure: e.parts.Secure,
+		SameSite: http.SameSiteLaxMode,
+	})
+}
+
+// KnownBrowser is the person who signed in with this browser last; uuid.Nil for nobody.
+func (e *Edge) KnownBrowser(ctx context.Context) uuid.UUID {
+	cookie, err := ginOf(ctx).Request.Cookie(cookieName(e.parts.Secure, "late_lantern_known"))
+	if err != nil {
+		return uuid.Nil
+	}
+	b, err := base64.RawURLEncoding.DecodeString(cookie.Value)
+	if err != nil || len(b) != 16+macLength || !hmac.Equal(e.sign(append([]byte("browser"), b[:16]...)), b[16:]) {
+		return uuid.Nil
+	}
+	return uuid.UUID(b[:16])
+}
+
+// ClientOf is the address on the net that calls.
+func ClientOf(ctx context.Context) string { return ginOf(ctx).ClientIP() }
+
+// ginOf is the request as gin has it.
+func ginOf(ctx context.Context) *gin.Context { return ctx.Value(ginKey).(*gin.Context) }
+
+// Holds reports whether the session of a request that lasts is still one of p.
+func (e *Edge) Holds(ctx context.Context, c *gin.Context, p roster.Person) bool {
+	cookie, err := c.Request.Cookie(e.sessions.Cookie.Name)
+	if err != nil {
+		return false
+	}
+	// The context of the request has the session as it was.
+	fresh, cancel := context.WithTimeout(context.Background(), askWithin)
+	defer cancel()
+	again, err := e.session(fresh, cookie.Value)
+	if err != nil {
+		return ctx.Err() == nil // who cannot be asked for now is asked for again
+	}
+	now, ok := Caller(again)
+	return ok && now.ID == p.ID
+}
+
+// End ends the session of a request.
+func (e *Edge) End(ctx context.Context) error {
+	if err := e.sessions.Destroy(ctx); err != nil {
+		return err
+	}
+	e.sessions.WriteSessionCookie(ctx, ginOf(ctx).Writer, "", time.Time{})
+	// Never its storage: pieces of a capture that were not sent yet lie there.
+	ginOf(ctx).Header("Clear-Site-Data", `"cache"`)
+	note(ctx, "signed_out")
+	return nil
+}
+
+// askWithin is how long it may take to ask whose a session is.
+const askWithin = 10 * time.Second

@@ -1,0 +1,87 @@
+package edge
+
+import (
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/binary"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/recordings"
+)
+
+// Use is what a media address is for.
+type Use byte
+
+const (
+	AsCaptured  Use = 'c' // for those who teach
+	AsItRuns    Use = 'r' // a lecture under way, for those who are enrolled
+	AsPublished Use = 'p' // an edition, for those the rule lets in
+)
+
+// Token is what a media address carries: for what, and for whom. It is worth nothing to
+// anyone else, and nothing when the decision that gave it no longer holds.
+type Token struct {
+	Use       Use
+	Recording uuid.UUID
+	Edition   uuid.UUID
+	Person    uuid.UUID
+	Expires   time.Time
+}
+
+// lasts is how long a media address holds: a long lecture with breaks. Each request is
+// decided anew within it.
+const lasts = 6 * time.Hour
+
+const (
+	tokenLength = 1 + 3*16 + 8
+	macLength   = 16
+)
+
+func (e *Edge) sign(b []byte) []byte {
+	m := hmac.New(sha256.New, e.parts.Secret)
+	m.Write(b)
+	return m.Sum(nil)[:macLength]
+}
+
+// Address is where the playlist of a recording is for one person. Real time counts here,
+// not that of a demonstration.
+func (e *Edge) Address(u Use, recording, edition, person uuid.UUID) string {
+	// In steps, so that a page that asks again gets the same address and its player goes on.
+	return e.AddressUntil(time.Now().Add(lasts).Truncate(time.Hour), u, recording, edition, person)
+}
+
+// AddressUntil is address with the moment from which on it is worth nothing.
+func (e *Edge) AddressUntil(expires time.Time, u Use, recording, edition, person uuid.UUID) string {
+	b := make([]byte, 0, tokenLength+macLength)
+	b = append(b, byte(u))
+	b = append(append(append(b, recording[:]...), edition[:]...), person[:]...)
+	b = binary.BigEndian.AppendUint64(b, uint64(expires.Unix()))
+	b = append(b, e.sign(b)...)
+	return "/media/" + base64.RawURLEncoding.EncodeToString(b) + "/index.m3u8"
+}
+
+// beside is the address of a file that stands beside a playlist.
+func beside(playlist, name string) string { return strings.TrimSuffix(playlist, "index.m3u8") + name }
+
+func SlideAddress(playlist string, x recordings.Slide) string {
+	return beside(playlist, fmt.Sprintf("slides/%s-%d.jpg", x.Track, x.Picture))
+}
+
+func CopyAddress(playlist string) string { return beside(playlist, "copy.mp4") }
+
+func (e *Edge) ReadToken(text string) (Token, bool) {
+	b, err := base64.RawURLEncoding.DecodeString(text)
+	if err != nil || len(b) != tokenLength+macLength || !hmac.Equal(e.sign(b[:tokenLength]), b[tokenLength:]) {
+		return Token{}, false
+	}
+	t := Token{Use: Use(b[0]), Expires: time.Unix(int64(binary.BigEndian.Uint64(b[49:])), 0)}
+	copy(t.Recording[:], b[1:])
+	copy(t.Edition[:], b[17:])
+	copy(t.Person[:], b[33:])
+	return t, time.Now().Before(t.Expires)
+}

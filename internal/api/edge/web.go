@@ -1,0 +1,61 @@
+package edge
+
+import (
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// web serves the front end. Every address that is no file is a place of the application,
+// which decides by itself; what it shows comes from the API.
+func (e *Edge) web(c *gin.Context) {
+	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		LeaveBody(c)
+		c.Status(http.StatusMethodNotAllowed)
+		return
+	}
+	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+	if e.parts.Web == nil || strings.HasPrefix(name, "api/") || strings.HasPrefix(name, "media/") {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "no-cache")
+	info, err := fs.Stat(e.parts.Web, name)
+	if name == "" || err != nil || info.IsDir() {
+		if path.Ext(name) != "" {
+			c.Status(http.StatusNotFound)
+			return
+		}
+		name = "index.html"
+	} else if strings.HasPrefix(name, "assets/") {
+		c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	}
+	if zipped := name + ".gz"; takesGzip(c.Request) && exists(e.parts.Web, zipped) {
+		c.Header("Content-Encoding", "gzip")
+		c.Header("Vary", "Accept-Encoding")
+		c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		name = zipped
+	}
+	c.Status(http.StatusOK) // gin takes a request without a route for a 404
+	http.ServeFileFS(c.Writer, c.Request, e.parts.Web, name)
+}
+
+func exists(files fs.FS, name string) bool {
+	_, err := fs.Stat(files, name)
+	return err == nil
+}
+
+// takesGzip reports whether a caller accepts gzip (RFC 9110, 12.5.3).
+func takesGzip(r *http.Request) bool {
+	for part := range strings.SplitSeq(r.Header.Get("Accept-Encoding"), ",") {
+		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
+		if name == "gzip" && strings.TrimSpace(q) != "q=0" {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,177 @@
+package listening
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sync"
+
+	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"latelantern/internal/api/edge"
+	"latelantern/internal/audience"
+	"latelantern/internal/core/event"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/door"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/roster"
+)
+
+// listener is somebody who follows a stream of events: their courses are held in memory, and read again when a roster
+// changes, and now and then.
+type listener struct {
+	person      roster.Person
+	coordinator bool
+	of          uuid.UUID // the lecture of a guest; uuid.Nil for anyone else
+	courses     map[uuid.UUID]viewing.Viewer
+}
+
+func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) {
+	l := &listener{person: p}
+	if of, guest := edge.GuestOf(ctx); guest {
+		l.of = of
+		return l, nil
+	}
+	return l, a.readCourses(ctx, l)
+}
+
+// readCourses reads how the courses know a listener now.
+func (a *API) readCourses(ctx context.Context, l *listener) error {
+	if l.of != uuid.Nil {
+		return nil
+	}
+	now, err := a.Roster.Person(ctx, l.person.ID)
+	if err != nil {
+		return err
+	}
+	parts, err := a.Roster.Memberships(ctx, l.person.ID)
+	if err != nil {
+		return err
+	}
+	l.coordinator, l.courses = now.Coordinator, make(map[uuid.UUID]viewing.Viewer, len(parts))
+	for _, m := range parts {
+		l.courses[m.CourseID] = viewing.Viewer{Coordinator: now.Coordinator, Part: m.Part, Group: m.Group}
+	}
+	return nil
+}
+
+// as is how a course knows the listener.
+func (l *listener) as(course uuid.UUID) viewing.Viewer {
+	if v, ok := l.courses[course]; ok {
+		return v
+	}
+	return viewing.Viewer{Coordinator: l.coordinator}
+}
+
+// told is what one notice is about, read once for all who listen in this process.
+type told struct {
+	once     sync.Once
+	err      error
+	private  bool                // nobody was invited to its lecture
+	open     []audience.Released // the recordings by which students learn of a private lecture
+	released audience.Released   // the recording that the notice names
+	live     door.Live
+	wasLit   bool // for the course that is told
+}
+
+// tellings are what the last notices are about, by their number.
+type tellings struct{ of *lru.Cache[uint64, *told] }
+
+func newTellings() *tellings {
+	of, err := lru.New[uint64, *told](256)
+	if err != nil {
+		panic(err) // the size is positive
+	}
+	return &tellings{of}
+}
+
+// about reads what a notice is about, or waits for whoever reads it already.
+func (a *API) about(ctx context.Context, n postgres.Notice) (*told, error) {
+	t := new(told)
+	if was, there, _ := a.tellings.of.PeekOrAdd(n.Number, t); there {
+		t = was
+	}
+	t.once.Do(func() {
+		// Others wait for it too: it does not end with the one who asked first.
+		t.err = a.read(context.WithoutCancel(ctx), n, t)
+	})
+	return t, t.err
+}
+
+func (a *API) read(ctx context.Context, n postgres.Notice, t *told) (err error) {
+	if n.Lecture != uuid.Nil {
+		rows, err := a.Schedule.Lecture(ctx, n.Lecture)
+		if err != nil {
+			return fmt.Errorf("read the lecture of a notice: %w", err)
+		}
+		t.private = len(rows) > 0 && rows[0].Private
+		for _, x := range rows {
+			if !t.private || x.RecordingID == nil {
+				continue
+			}
+			r, err := a.Audience.Released(ctx, *x.RecordingID)
+			if err != nil {
+				return err
+			}
+			t.open = append(t.open, r)
+		}
+	}
+	if n.Recording == uuid.Nil {
+		return nil
+	}
+	if t.released, err = a.Audience.Released(ctx, n.Recording); err != nil {
+		return err
+	}
+	if t.live, err = a.Door.Live(ctx, n.Recording); err != nil {
+		return err
+	}
+	t.wasLit, err = a.Releases.WasLit(ctx, n.Course, n.Recording)
+	return err
+}
+
+// hears says whether a listener is told of a notice, and what of it: what they may not see they do not learn of.
+func (a *API) hears(ctx context.Context, l *listener, n postgres.Notice) (postgres.Notice, bool, error) {
+	switch {
+	case l.of != uuid.Nil:
+		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway), nil
+	case n.About == event.Term: // concerns everyone
+		return n, true, nil
+	case n.About == event.File: // concerns who sent it, and coordinators
+		return n, l.coordinator || n.Person == l.person.ID, nil
+	}
+	v := l.as(n.Course)
+	if v.Coordinator || v.Part.Staff() {
+		return n, true, nil
+	}
+	if v.Part == viewing.Nobody || n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
+		return n, false, nil
+	}
+	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil {
+		return n, true, nil
+	}
+	t, err := a.about(ctx, n)
+	if err != nil {
+		return n, false, err
+	}
+	n, hears := a.studentHears(l, v, n, t)
+	return n, hears, nil
+}
+
+// studentHears is hears for a student of the course.
+func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Notice, t *told) (postgres.Notice, bool) {
+	now := a.Clock.Now()
+	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool { return r.Door(l.as, now).Watch })
+	known := viewing.Learns(v, t.private, opens)
+	if n.Recording == uuid.Nil {
+		return n, known
+	}
+	if known && t.released.Door(l.as, now).Watch {
+		return n, true
+	}
+	if known && t.live.Open && !t.live.Alone {
+		return n, n.About == event.Capture || n.About == event.Doorway
+	}
+	// Whoever could open it once learns that something changed in the course, and not what.
+	return postgres.Notice{About: event.Light, Course: n.Course}, t.wasLit
+}

@@ -1,0 +1,35 @@
+// Package live adds the routes of a lecture as it happens: its page, its doorway, who follows it.
+package live
+
+import (
+	"latelantern/internal/api/edge"
+	"latelantern/internal/api/seen"
+	"latelantern/internal/audience"
+	"latelantern/internal/door"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/presence"
+	"latelantern/internal/recordings"
+	"latelantern/internal/schedule"
+)
+
+// API is what its routes serve.
+type API struct {
+	*edge.Edge
+	Seen       *seen.Seen
+	Schedule   *schedule.Service
+	Clock      clock.Clock
+	Door       *door.Service
+	Audience   *audience.Service
+	Recordings *recordings.Reader
+	Presence   *presence.Service
+}
+
+// Routes adds them to the edge.
+func (a *API) Routes() {
+	a.collegeRoutes()
+	a.doorRoutes()
+	a.lectureRoutes()
+}
+
+// Problems says with which status they answer.
+var Problems = edge.Join(doorProblems)

@@ -1,0 +1,16 @@
+package page
+
+import (
+	"latelantern/internal/core/caption"
+)
+
+// Cue is a line of captions.
+type Cue struct {
+	Stretch
+	Text    string `json:"text"`
+	Speaker string `json:"speaker,omitempty"`
+}
+
+func CueOf(c caption.Cue) Cue {
+	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
+}

@@ -1,0 +1,36 @@
+package page
+
+import (
+	"latelantern/internal/core/signal"
+	"latelantern/internal/core/span"
+)
+
+// Stretch is a stretch of media time in milliseconds, half-open.
+type Stretch struct {
+	Start int64 `json:"start"`
+	End   int64 `json:"end"`
+}
+
+func Stretches(s []span.Span) []Stretch {
+	out := []Stretch{}
+	for _, x := range s {
+		out = append(out, Stretch{x.Start.Milliseconds(), x.End.Milliseconds()})
+	}
+	return out
+}
+
+// GainText is by how much a recording is made louder or quieter, and why.
+type GainText struct {
+	DB       float64 `json:"db"`
+	Loudness float64 `json:"loudness" doc:"as it is, LUFS (ITU-R BS.1770)"`
+	Peak     float64 `json:"peak" doc:"as it is, dBTP"`
+	Target   float64 `json:"target" doc:"LUFS"`
+	Limited  bool    `json:"limited" doc:"it stays below the target, so that its peaks do not clip"`
+}
+
+func GainOf(g *signal.Gain) *GainText {
+	if g == nil {
+		return nil
+	}
+	return &GainText{g.DB, g.Loudness, g.Peak, signal.Target, g.Limited}
+}

@@ -1,0 +1,30 @@
+// Package sharing adds the routes of playlists and viewing rules.
+package sharing
+
+import (
+	"latelantern/internal/api/edge"
+	"latelantern/internal/audience"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/playlists"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+)
+
+// API is what its routes serve.
+type API struct {
+	*edge.Edge
+	Schedule  *schedule.Service
+	Clock     clock.Clock
+	Roster    *roster.Service
+	Audience  *audience.Service
+	Playlists *playlists.Service
+}
+
+// Routes adds them to the edge.
+func (a *API) Routes() {
+	a.playlistRoutes()
+	a.ruleRoutes()
+}
+
+// Problems says with which status they answer.
+var Problems = edge.Join(playlistProblems, ruleProblems)

@@ -1,0 +1,46 @@
+// Package watching adds the routes of catching up, watching and what media are made of.
+package watching
+
+import (
+	"latelantern/internal/api/edge"
+	"latelantern/internal/api/seen"
+	"latelantern/internal/audience"
+	"latelantern/internal/catchup"
+	"latelantern/internal/door"
+	"latelantern/internal/platform/clock"
+	"latelantern/internal/playlists"
+	"latelantern/internal/presence"
+	"latelantern/internal/publication"
+	"latelantern/internal/recordings"
+	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
+	"latelantern/internal/words"
+)
+
+// API is what its routes serve.
+type API struct {
+	*edge.Edge
+	Seen        *seen.Seen
+	Schedule    *schedule.Service
+	Clock       clock.Clock
+	Roster      *roster.Service
+	Door        *door.Service
+	Audience    *audience.Service
+	Recordings  *recordings.Reader
+	Publication *publication.Service
+	Words       *words.Service
+	CatchUp     *catchup.Service
+	Playlists   *playlists.Service
+	Presence    *presence.Service
+
+	played played
+}
+
+// Routes adds them to the edge.
+func (a *API) Routes() {
+	a.mediaRoutes()
+	a.watchRoutes()
+}
+
+// Problems says with which status they answer.
+var Problems = edge.Join(watchProblems)

@@ -1,0 +1,158 @@
+package watching
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	"latelantern/internal/api/page"
+	"latelantern/internal/audience"
+	"latelantern/internal/core/catchup"
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
+	"latelantern/internal/roster"
+)
+
+// CatchUp is what a student can watch.
+type CatchUp struct {
+	Now     time.Time       `json:"now"`
+	Zone    string          `json:"zone"`
+	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
+	Courses []CatchUpCourse `json:"courses" nullable:"false"`
+}
+
+// LiveLine is a lecture that is being captured.
+type LiveLine struct {
+	LectureID   uuid.UUID `json:"lecture_id" format:"uuid"`
+	RecordingID uuid.UUID `json:"recording_id" format:"uuid"`
+	Course      string    `json:"course"`
+	Title       string    `json:"title"`
+	HeldMs      int64     `json:"held_ms" doc:"how much of it is held"`
+	Phase       string    `json:"phase" enum:"begins,runs,paused,broken,over"`
+	Enter       bool      `json:"enter" doc:"the doorway is open to who asks"`
+}
+
+// CatchUpCourse is the playlist of a course as one student sees it.
+type CatchUpCourse struct {
+	Course  page.CourseName `json:"course"`
+	Entries []CatchUpLine   `json:"entries" nullable:"false"`
+}
+
+// CatchUpLine is a heading, or a recording that is lit.
+type CatchUpLine struct {
+	Heading     *string    `json:"heading,omitempty"`
+	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
+	Title       string     `json:"title"`
+	Week        int        `json:"week"`
+	StartsAt    *time.Time `json:"starts_at,omitempty"`
+	LengthMs    int64      `json:"length_ms"`
+	Open        bool       `json:"open"`
+	Reason      string     `json:"reason"`
+	Opens       *time.Time `json:"opens,omitempty"`
+	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
+	Seen        bool       `json:"seen" doc:"all of it"`
+}
+
+func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[CatchUp], error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := a.Roster.Memberships(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	places, err := a.CatchUp.Positions(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
+	var courses, recordings []uuid.UUID
+	var lists [][]playlists.Entry
+	for _, m := range parts {
+		courses = append(courses, m.CourseID)
+		entries, err := a.Playlists.Entries(ctx, m.CourseID)
+		if err != nil {
+			return nil, err
+		}
+		lists = append(lists, entries)
+		for _, e := range entries {
+			if e.RecordingID != nil {
+				recordings = append(recordings, *e.RecordingID)
+			}
+		}
+	}
+	lectures, err := a.Schedule.Lectures(ctx, courses)
+	if err == nil {
+		lectures, err = a.Seen.Known(ctx, p, lectures)
+	}
+	if err != nil {
+		return nil, err
+	}
+	learnt := map[uuid.UUID]bool{}
+	for _, l := range lectures {
+		learnt[l.ID] = true
+		if l.Running && !l.Alone {
+			at, err := a.Door.Stands(ctx, p.ID, l.ID)
+			if err != nil {
+				return nil, err
+			}
+			out.Live = append(out.Live, LiveLine{
+				LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term),
+				HeldMs: l.LengthMs, Phase: string(l.Phase(out.Now)), Enter: at.Enter,
+			})
+		}
+	}
+	doors, err := a.Audience.Doors(ctx, p.ID, recordings)
+	if err != nil {
+		return nil, err
+	}
+	for i, m := range parts {
+		course := CatchUpCourse{Course: page.CourseName{ID: m.CourseID, Code: m.Code, Title: m.Title},
+			Entries: []CatchUpLine{}}
+		for _, e := range lists[i] {
+			if e.Heading == nil &&
+				(!e.Lit || e.LectureID != nil && !learnt[*e.LectureID] && !doors[*e.RecordingID].Watch) {
+				continue // what is dark is nobody's business yet, nor what nobody was invited to
+			}
+			// A heading with nothing under it yet makes way for the next.
+			if n := len(course.Entries); n > 0 && e.Heading != nil && course.Entries[n-1].Heading != nil {
+				course.Entries = course.Entries[:n-1]
+			}
+			line := page.LineOf(e, term.Week, nil)
+			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week,
+				StartsAt: line.StartsAt, LengthMs: e.LengthMs}
+			if e.RecordingID != nil {
+				at, begun := places[*e.RecordingID]
+				a.openLine(ctx, &x, e, doors[*e.RecordingID], at, begun)
+			}
+			course.Entries = append(course.Entries, x)
+		}
+		if n := len(course.Entries); n > 0 && course.Entries[n-1].Heading != nil {
+			course.Entries = course.Entries[:n-1]
+		}
+		out.Courses = append(out.Courses, course)
+	}
+	return edge.Answer(out), nil
+}
+
+// openLine adds to a line whether it is open to someone, and how far they have watched it.
+func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, door audience.Door, at time.Duration,
+	begun bool) {
+	x.Open, x.Reason = door.Watch, string(door.Reason)
+	if door.Reason == viewing.NotYet {
+		x.Opens = &door.Opens
+	}
+	if !begun || !door.Watch || e.EditionID == nil {
+		return
+	}
+	edition, err := a.Publication.Edition(ctx, *e.EditionID)
+	if err != nil {
+		return // without it the line only does not say how far
+	}
+	stopped, _ := cutlist.Carrier(edition.Stretches).Moment(at)
+	x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, edition.Length)
+}

@@ -1,0 +1,328 @@
+package watching
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	"latelantern/internal/api/page"
+	"latelantern/internal/core/caption"
+	"latelantern/internal/core/catchup"
+	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/door"
+	"latelantern/internal/recordings"
+	"latelantern/internal/release"
+	"latelantern/internal/roster"
+)
+
+// Watch is a recording as it is watched.
+type Watch struct {
+	ID          uuid.UUID       `json:"id" format:"uuid"`
+	Course      page.CourseName `json:"course"`
+	Week        int             `json:"week"`
+	StartsAt    *time.Time      `json:"starts_at,omitempty" doc:"missing for a lesson of a whole week"`
+	Zone        string          `json:"zone"`
+	Title       string          `json:"title"`
+	Description string          `json:"description"`
+	Lecturers   []string        `json:"lecturers" nullable:"false"`
+	LengthMs    int64           `json:"length_ms"`
+	LectureID   uuid.UUID       `json:"lecture_id" format:"uuid"`
+	Live        bool            `json:"live" doc:"it is being captured now, or was until a moment ago"`
+	Phase       string          `json:"phase" enum:",begins,runs,paused,broken,over" doc:"of what is followed live"`
+	AskAgainMs  int64           `json:"ask_again_ms" doc:"after how long the phase changes by itself if nothing more comes; 0 for never"`
+	Kept        []page.Stretch  `json:"kept" nullable:"false" doc:"what would be published, for those who see a recording before it is lit; empty for all of it"`
+	Unlit       bool            `json:"unlit" doc:"only those who teach it can see it yet"`
+	Pictures    bool            `json:"pictures"`
+	Second      bool            `json:"second" doc:"there is a second picture beside the first"`
+	Media       string          `json:"media"`
+	Edition     uuid.UUID       `json:"edition" format:"uuid" doc:"that is watched; the zero UUID for what was captured"`
+	Takeaway    bool            `json:"takeaway" doc:"it may be taken away as one file"`
+	StaffAlone  bool            `json:"takeaway_staff_alone" doc:"by those who teach it alone: the viewing rule lets nobody else"`
+	ResumeMs    int64           `json:"resume_ms" doc:"published time; 0 for the beginning"`
+	Cues        []page.Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
+	Language    string          `json:"language" doc:"of the captions, BCP 47; empty for none"`
+	Languages   []string        `json:"languages" nullable:"false" doc:"in which there are captions"`
+	Chapters    []page.Chapter  `json:"chapters" nullable:"false" doc:"in published time"`
+	Bytes       int64           `json:"bytes"`
+	SmallBytes  int64           `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
+	SoundBytes  int64           `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
+	Next        *uuid.UUID      `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
+	AsStaff     bool            `json:"as_staff"`
+	Led         []page.Stretch  `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
+	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
+}
+
+type watchInput struct {
+	edge.OfRecording
+	Language string `query:"language" maxLength:"35" doc:"of captions; without it that of the course"`
+	Edition  string `query:"edition" doc:"that was watched until now, if another was published meanwhile"`
+	Uncut    bool   `query:"uncut" doc:"for those who teach it: as it was captured"`
+	At       int64  `query:"at" minimum:"0" maximum:"604800000" doc:"where in it, in its published time"`
+}
+
+type placeInput struct {
+	edge.OfRecording
+	Body struct {
+		Edition uuid.UUID `json:"edition" format:"uuid" doc:"that is watched"`
+		At      int64     `json:"at" minimum:"0" maximum:"604800000" doc:"published time in milliseconds"`
+	}
+}
+
+func (a *API) watchRoutes() {
+	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/catch-up", "catch-up",
+		"What can be watched in one's courses", a.catchUp)
+	edge.On(a.Edge, edge.Inside, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it",
+		a.watch)
+	edge.On(a.Edge, edge.Inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place",
+		"Remember where one stopped",
+		func(ctx context.Context, p roster.Person, in *placeInput) (*edge.Empty, error) {
+			x, err := a.open(ctx, p, in.Recording)
+			if err != nil {
+				return nil, err
+			}
+			carrier := cutlist.Carrier(x.Stretches)
+			if in.Body.Edition != x.edition { // another was published since that page looked
+				if carrier, err = a.Publication.Carrier(ctx, in.Recording, in.Body.Edition); err != nil {
+					return nil, err
+				}
+			}
+			at := time.Duration(in.Body.At) * time.Millisecond
+			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
+		})
+	a.copyRoutes()
+}
+
+// doorProblem is a closed door: it says why, and which course it belongs to, and no more.
+func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
+	t := fault.Say(fault.Code("door."+string(reason)), "course", code)
+	if reason == viewing.NotYet {
+		t = fault.Say("door.not_yet", "course", code, "opens", fault.Moment{Time: opens})
+	}
+	return edge.ProblemOf(http.StatusForbidden, t)
+}
+
+// overProblem says to who followed a lecture that it is over, and when it can be watched.
+func (a *API) overProblem(ctx context.Context, course uuid.UUID) error {
+	c, err := a.Schedule.Course(ctx, course)
+	if err != nil {
+		return err
+	}
+	if len(c.Lecturers) == 0 {
+		return edge.Plainly(http.StatusForbidden, "door.over_someone")
+	}
+	return edge.ProblemOf(http.StatusForbidden, fault.Say("door.over", "who", fault.Either(c.Lecturers)))
+}
+
+// opened is what is behind a door.
+type opened struct {
+	*recordings.Presentation
+	media    string
+	edition  uuid.UUID // uuid.Nil for what was captured
+	takeaway bool
+	alone    bool      // it may be taken away by those who teach it alone
+	live     door.Live // of what is followed
+	unlit    bool      // only those who teach it see it
+	by       uuid.UUID // the course by which it is open
+}
+
+// open decides at the door of a recording and gives what is behind it: the lecture under way, the edition that is
+// published, or for those who teach the recording as captured.
+func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, error) {
+	at, err := a.Audience.Decide(ctx, p.ID, id)
+	if err != nil {
+		return opened{}, err
+	}
+	r, err := a.Recordings.Recording(ctx, id)
+	if err != nil {
+		return opened{}, err
+	}
+	live, err := a.Door.Live(ctx, id)
+	if err != nil {
+		return opened{}, err
+	}
+	if live.Running || live.Open && !at.Watch {
+		if err := a.Seen.MayEnter(ctx, p, r.LectureID); err != nil {
+			return opened{}, err
+		}
+		if err := a.Seen.NoticeProblem(ctx, p, r.LectureID, r.CourseID); err != nil {
+			return opened{}, err
+		}
+		x, err := a.Recordings.Live(ctx, id)
+		return opened{Presentation: x, media: a.Address(edge.AsItRuns, id, uuid.Nil, p.ID), live: live,
+			by: r.CourseID}, err
+	}
+	if !at.Watch {
+		if at.Reason != viewing.NotEnrolled {
+			if err := a.Seen.Hidden(ctx, p, r.LectureID); err != nil {
+				return opened{}, err
+			}
+		}
+		if live.Over && a.Seen.MayEnter(ctx, p, r.LectureID) == nil {
+			return opened{}, a.overProblem(ctx, r.CourseID)
+		}
+		return opened{}, doorProblem(at.Code, at.Reason, at.Opens)
+	}
+	if at.Edition == nil {
+		x, err := a.Recordings.Captured(ctx, id)
+		return opened{Presentation: x, media: a.Address(edge.AsCaptured, id, uuid.Nil, p.ID), unlit: true,
+				by: at.Course},
+			err
+	}
+	x, err := a.Publication.Edition(ctx, *at.Edition)
+	media := a.Address(edge.AsPublished, id, *at.Edition, p.ID)
+	return opened{Presentation: x, media: media, edition: *at.Edition, by: at.Course, takeaway: at.Download,
+		alone: at.Download && !at.Takeaway}, err
+}
+
+func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge.Body[Watch], error) {
+	shown, err := a.open(ctx, p, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	r, err := a.Recordings.Recording(ctx, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	out, err := a.watchNames(ctx, p, r, shown)
+	if err != nil {
+		return nil, err
+	}
+	carrier := cutlist.Carrier(shown.Stretches)
+	if out.Unlit = shown.unlit; out.Unlit && !in.Uncut && r.Kept().Len() < r.Length {
+		out.Kept, carrier = page.Stretches(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
+	}
+	if shown.live.Open {
+		now, pulse := a.Clock.Now(), shown.live.Pulse()
+		out.Live, out.Phase = true, string(pulse.Phase(now))
+		if until := pulse.Until(now); !until.IsZero() {
+			out.AskAgainMs = max(1, until.Sub(now).Milliseconds())
+		}
+	}
+	place, err := a.placeIn(ctx, p, in, out.Edition)
+	if err != nil {
+		return nil, err
+	}
+	if at, _ := carrier.Moment(place); !out.Live && !catchup.Seen(at, shown.Length) {
+		out.ResumeMs = at.Milliseconds()
+	}
+	a.watchSizes(ctx, &out, shown)
+	cues, language, languages, err := a.Words.Shown(ctx, r.ID, in.Language)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range caption.Carry(cues, carrier) {
+		out.Cues = append(out.Cues, page.CueOf(c))
+	}
+	out.Language, out.Languages = language, append([]string{}, languages...)
+	if !out.Live {
+		chapters, err := a.Words.Carried(ctx, r, carrier)
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range chapters {
+			out.Chapters = append(out.Chapters, page.Chapter{At: c.Start.Milliseconds(), Title: c.Title})
+		}
+	}
+	gain, err := a.Recordings.GainOf(ctx, r.ID, shown.Presentation)
+	if err != nil {
+		return nil, err
+	}
+	out.Led, out.Gain = page.Stretches(shown.Led), page.GainOf(gain)
+	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
+	return edge.Answer(out), err
+}
+
+// watchNames is what a recording is, to whom it is shown, by the course that shows it.
+func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Recording, shown opened) (Watch, error) {
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	if err != nil {
+		return Watch{}, err
+	}
+	term, err := a.Schedule.TermOf(ctx, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	course, err := a.Schedule.Course(ctx, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	viewer, err := a.Roster.Viewer(ctx, p.ID, shown.by)
+	if err != nil {
+		return Watch{}, err
+	}
+	out := Watch{
+		LectureID: r.LectureID, Second: shown.Second != nil, ID: r.ID,
+		Course:   page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
+		Week:     term.Week(lecture.StartsAt).Number,
+		StartsAt: page.Dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
+		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: shown.Length.Milliseconds(),
+		Live: !shown.Ended, Pictures: shown.Pictures != nil, Media: shown.media, Edition: shown.edition,
+		Takeaway: shown.takeaway, StaffAlone: shown.alone, AsStaff: viewer.Coordinator || viewer.Part.Staff(),
+		Kept: []page.Stretch{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
+	}
+	if out.Title == "" {
+		out.Title = lecture.SuggestedTitle(term)
+	}
+	return out, nil
+}
+
+// placeIn is where someone goes on, in source time. Whoever watched the edition before goes on at the same moment.
+func (a *API) placeIn(ctx context.Context, p roster.Person, in *watchInput, edition uuid.UUID) (time.Duration, error) {
+	if was, err := uuid.Parse(in.Edition); err == nil && was != edition {
+		if old, err := a.Publication.Carrier(ctx, in.Recording, was); err == nil {
+			return old.Source(time.Duration(in.At) * time.Millisecond), nil
+		}
+	}
+	return a.CatchUp.Position(ctx, p.ID, in.Recording)
+}
+
+// watchSizes says how much comes over the line, by what is chosen.
+func (a *API) watchSizes(ctx context.Context, out *Watch, shown opened) {
+	for _, x := range shown.Renditions() {
+		out.Bytes += x.Bytes()
+	}
+	if shown.Sound != nil {
+		out.SoundBytes = shown.Sound.Bytes()
+	}
+	if out.Edition == uuid.Nil {
+		return
+	}
+	if small, err := a.Publication.Small(ctx, out.Edition); err == nil && small.Pictures != nil {
+		out.SmallBytes = small.Pictures.Bytes()
+		if small.Sound != nil {
+			out.SoundBytes = small.Sound.Bytes()
+			out.SmallBytes += out.SoundBytes
+		}
+	}
+}
+
+// nextIn is the recording that comes next in the playlist of a course and that someone may watch; nil for none.
+func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uuid.UUID) (*uuid.UUID, error) {
+	entries, err := a.Playlists.Entries(ctx, course)
+	if err != nil {
+		return nil, err
+	}
+	here := false
+	for _, e := range entries {
+		switch {
+		case e.RecordingID == nil:
+		case *e.RecordingID == recording:
+			here = true
+		case here && e.Lit:
+			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch {
+				return e.RecordingID, nil
+			}
+		}
+	}
+	return nil, nil
+}
+
+var watchProblems = edge.Problems{
+	release.ErrUnknown: http.StatusNotFound,
+	errTakeaway:        http.StatusForbidden,
+}
