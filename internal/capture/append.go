@@ -56,6 +56,7 @@ func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, len
 // store makes b durable at offset. Only one process stores at a time, since it holds the row.
 func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64,
 	b []byte) (stored int64, err error) {
+	var later *postgres.Notice
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		t, err := postgres.One[struct {
 			Stored    int64
@@ -122,12 +123,16 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 		if t.Lecture == uuid.Nil {
 			n.About, n.Person = event.File, t.By
 		}
-		if err := postgres.Notify(ctx, tx, n); err != nil {
-			return err
-		}
 		stored = after
-		return nil
+		if about == event.Stored && !s.told.due(track, s.tellLate) {
+			later = &n
+			return nil
+		}
+		return postgres.Notify(ctx, tx, n)
 	})
+	if err == nil && later != nil { // not before it can be read
+		s.told.later(track, *later, s.tellLate)
+	}
 	return stored, err
 }
 

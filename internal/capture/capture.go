@@ -72,6 +72,8 @@ type Service struct {
 	Editions   Editions
 	Timetable  Timetable
 	Small      bool // small copies are made
+
+	told tellings
 }
 
 // The ways in which bytes can be refused.

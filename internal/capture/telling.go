@@ -1,0 +1,71 @@
+package capture
+
+import (
+	"context"
+	"log/slog"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/platform/postgres"
+)
+
+// tellEach is how often at most it is told that more of a track is stored.
+const tellEach = time.Second
+
+// tellings are the tracks of which something was told less than tellEach ago, in this process, and what is to be told
+// of them after that. Its zero value is none. What a process that dies had still to tell, the next append tells.
+type tellings struct {
+	mu   sync.Mutex
+	soon map[uuid.UUID]*postgres.Notice // nil while nothing waits
+}
+
+// due reports whether something may be told of a track now, and counts it as told.
+func (t *tellings) due(track uuid.UUID, tell func(postgres.Notice)) bool {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if _, waits := t.soon[track]; waits {
+		return false
+	}
+	if t.soon == nil {
+		t.soon = map[uuid.UUID]*postgres.Notice{}
+	}
+	t.soon[track] = nil
+	time.AfterFunc(tellEach, func() { t.pass(track, tell) })
+	return true
+}
+
+// later has a notice told once it is due; a later one takes its place.
+func (t *tellings) later(track uuid.UUID, n postgres.Notice, tell func(postgres.Notice)) {
+	t.mu.Lock()
+	if _, waits := t.soon[track]; waits {
+		t.soon[track] = &n
+		t.mu.Unlock()
+		return
+	}
+	t.mu.Unlock()
+	if t.due(track, tell) {
+		tell(n)
+	}
+}
+
+// pass tells what waits, or forgets a track of which nothing does.
+func (t *tellings) pass(track uuid.UUID, tell func(postgres.Notice)) {
+	t.mu.Lock()
+	n := t.soon[track]
+	delete(t.soon, track)
+	t.mu.Unlock()
+	if n != nil && t.due(track, tell) {
+		tell(*n)
+	}
+}
+
+// tellLate tells what could not be told with the append that it is about.
+func (s *Service) tellLate(n postgres.Notice) {
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	if err := postgres.Notify(ctx, s.DB, n); err != nil {
+		slog.Warn("it was not told that more is stored", "track", n.Track, "error", err)
+	}
+}
