@@ -57,16 +57,13 @@ func Sound(x *Index, stretches []Stretch) (Plan, error) {
 // run adds the sound frames [from, to): whole segments as they are, the rest carried over.
 func (x *Index) run(p *Plan, stretch, from, to int, length int64) {
 	add := func(kind Kind, a, b int) {
-		if a >= b {
-			return
-		}
 		d := int64(b-a) * length
 		p.Steps = append(p.Steps,
 			Step{Kind: kind, Stretch: stretch, First: x.segmentOf(a), Last: x.segmentOf(b-1) + 1, From: a, To: b,
 				Source: x.Samples[a].PTS, Out: p.Dur, Dur: d})
 		p.Dur += d
 	}
-	for i := x.segmentOf(from); i < len(x.Segments) && from < to; i++ {
+	for i := x.segmentOf(from); from < to; i++ {
 		s := x.Segments[i]
 		switch end := s.First + s.Count; {
 		case s.First >= from && end <= to:
