@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 	"unicode/utf8"
 
 	"latelantern/internal/core/span"
@@ -69,8 +70,6 @@ func Clean(text string) string {
 		switch {
 		case r == '\n' || r == '\t':
 			return r
-		case r == 0xa0:
-			return ' '
 		case r < ' ' || r == 0x7f || r == 0x200b || r == 0xfeff:
 			return -1
 		}
@@ -95,7 +94,7 @@ func (c Cue) At(from, to int) span.Span {
 	from, to = max(0, min(from, len(runes))), max(0, min(to, len(runes)))
 	if len(c.Words) > 0 && to > from {
 		first := len(strings.Fields(string(runes[:from])))
-		if from > 0 && runes[from-1] != ' ' && runes[from-1] != '\n' {
+		if from > 0 && !unicode.IsSpace(runes[from-1]) && !unicode.IsSpace(runes[from]) {
 			first-- // it begins within a word
 		}
 		last := len(strings.Fields(string(runes[:to]))) - 1

@@ -6,9 +6,6 @@ import (
 
 // plainLetter is a letter without its accents: the first of its canonical parts.
 func plainLetter(r rune) rune {
-	if r < 0xc0 {
-		return r
-	}
 	for _, base := range norm.NFD.String(string(r)) {
 		return base
 	}
