@@ -43,6 +43,8 @@ func TestSlides(t *testing.T) {
 		"noise":           {page("300 100 20 Wlll", "26 200 90 ~ | —", "30 300 95 x"), "", ""},
 		"nothing":         {"", "", ""},
 		"no table at all": {"Tesseract says something else\n", "", ""},
+		"just sure enough, and hardly longer than a mark": {page("46 100 55 Ebb", "26 200 54 gone", "26 300 95 So",
+			"26 400 95 e me"), "Ebb", "So\nme"},
 		"a word that is a": {page("46 100 93 A gauge", "26 200 95 a pole and a clock"), "A gauge",
 			"a pole and a clock"},
 	} {
