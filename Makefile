@@ -24,7 +24,12 @@ web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 	cd web && npm run --silent build -- --logLevel warn
 	@touch $@
 
-test: check audit
+# What of the front end is tested by itself.
+web/modules/.built: web/node_modules/.installed web/vite.modules.config.ts $(WEB_FILES)
+	cd web && npm run --silent modules -- --logLevel warn
+	@touch $@
+
+test: check audit web/modules/.built
 	@scripts/packages $(TOOLS) chromium
 	go run ./internal/testdb/run sh -c 'go run ./bench/slowest -p 2 $$(go list ./... | grep -v /e2e) && go run ./bench/slowest -count=1 -timeout 45m ./e2e'
 

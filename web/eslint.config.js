@@ -4,7 +4,7 @@ import globals from 'globals'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.d.ts', 'src/components.d.ts'] },
+  { ignores: ['dist', 'modules', 'src/api/schema.d.ts', 'src/components.d.ts'] },
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],
   { languageOptions: { globals: globals.browser, parserOptions: { parser: ts.parser } } },
