@@ -53,29 +53,65 @@ func (s *Service) Append(ctx context.Context, track uuid.UUID, offset int64, len
 	}
 }
 
+// fill is how far a track is, and what it belongs to.
+type fill struct {
+	Stored    int64
+	Length    *int64
+	Lecture   uuid.UUID
+	Course    uuid.UUID
+	Recording uuid.UUID
+	By        uuid.UUID
+	GivenUp   bool
+	Last      time.Time
+}
+
+// takes says why bytes until after cannot be added at offset, with the length that is said of all of it; nil when they
+// can.
+func (t fill) takes(offset, after int64, length *int64) error {
+	switch {
+	case offset != t.Stored:
+		return ErrOffset
+	case t.Length != nil && t.Stored == *t.Length && (after > offset || length != nil && *length != *t.Length):
+		return ErrComplete
+	case t.Length != nil && length != nil && *length != *t.Length,
+		t.Length != nil && after > *t.Length, length != nil && after > *length:
+		return ErrLength
+	case after > MaxLength, length != nil && *length > MaxLength:
+		return ErrTooLarge
+	}
+	return nil
+}
+
+// notice is what is told of it.
+func (t fill) notice(track uuid.UUID, about event.Kind) postgres.Notice {
+	n := postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
+	if t.Lecture == uuid.Nil {
+		n.About, n.Person = event.File, t.By
+	}
+	return n
+}
+
+// filled reads how far a track is, and holds it. Its error is ErrUnknown.
+func filled(ctx context.Context, tx pgx.Tx, track uuid.UUID) (fill, error) {
+	const query = `select t.stored, t.length, t.given_up, t.arrived_at as last, coalesce(l.id, $2) as lecture,
+			coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording,
+			coalesce(c.started_by, $2) as by
+			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
+			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null
+			where t.id = $1 for no key update of t`
+	t, err := postgres.One[fill](ctx, tx, query, track, uuid.Nil)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return t, ErrUnknown
+	}
+	return t, err
+}
+
 // store makes b durable at offset. Only one process stores at a time, since it holds the row.
 func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64,
 	b []byte) (stored int64, err error) {
 	var later *postgres.Notice
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		t, err := postgres.One[struct {
-			Stored    int64
-			Length    *int64
-			Lecture   uuid.UUID
-			Course    uuid.UUID
-			Recording uuid.UUID
-			By        uuid.UUID
-			GivenUp   bool
-			Last      time.Time
-		}](ctx, tx, `select t.stored, t.length, t.given_up, t.arrived_at as last, coalesce(l.id, $2) as lecture,
-			coalesce(l.course_id, $2) as course, coalesce(rc.recording_id, $2) as recording,
-			coalesce(c.started_by, $2) as by
-			from track t join capture c on c.id = t.capture_id left join lecture l on l.id = c.lecture_id
-			left join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null
-			where t.id = $1 for no key update of t`, track, uuid.Nil)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrUnknown
-		}
+		t, err := filled(ctx, tx, track)
 		if err != nil {
 			return err
 		}
@@ -87,16 +123,8 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 			}
 			t.Length = nil
 		}
-		switch {
-		case offset != t.Stored:
-			return ErrOffset
-		case t.Length != nil && t.Stored == *t.Length && (len(b) > 0 || length != nil && *length != *t.Length):
-			return ErrComplete
-		case t.Length != nil && length != nil && *length != *t.Length,
-			t.Length != nil && after > *t.Length, length != nil && after > *length:
-			return ErrLength
-		case after > MaxLength, length != nil && *length > MaxLength:
-			return ErrTooLarge
+		if err := t.takes(offset, after, length); err != nil {
+			return err
 		}
 		if len(b) > 0 {
 			if err := s.Blobs.Append(logKey(track), offset, b); err != nil {
@@ -119,10 +147,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 				return err
 			}
 		}
-		n := postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
-		if t.Lecture == uuid.Nil {
-			n.About, n.Person = event.File, t.By
-		}
+		n := t.notice(track, about)
 		stored = after
 		if about == event.Stored && !s.told.due(track, s.tellLate) {
 			later = &n

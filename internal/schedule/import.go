@@ -65,48 +65,40 @@ func (s *Service) PreviewImport(ctx context.Context, course uuid.UUID, file []by
 	return previewImport(ctx, s.DB, course, file)
 }
 
-func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, file []byte) (Import, error) {
-	term, err := termOf(ctx, q, course)
-	if err != nil {
-		return Import{}, err
-	}
-	end := timetable.On(term.Plan.Last, 24*time.Hour-time.Minute, term.Zone)
-	c, err := ical.Read(ctx, bytes.NewReader(file), ical.Options{Zone: term.Zone, Until: end})
-	if err != nil {
-		return Import{}, err
-	}
-	out := Import{Faults: c.Faults, FaultsAll: c.FaultsAll}
+// hallsByName are the halls by their names in small letters.
+func hallsByName(ctx context.Context, q postgres.Querier) (map[string]uuid.UUID, error) {
 	halls, err := postgres.All[struct {
 		ID   uuid.UUID
 		Name string
 	}](ctx, q, `select id, name from hall`)
 	if err != nil {
-		return Import{}, fmt.Errorf("list halls: %w", err)
+		return nil, fmt.Errorf("list halls: %w", err)
 	}
-	hallOf := map[string]uuid.UUID{}
+	out := map[string]uuid.UUID{}
 	for _, h := range halls {
-		hallOf[strings.ToLower(h.Name)] = h.ID
+		out[strings.ToLower(h.Name)] = h.ID
 	}
-	codes, err := postgres.All[struct{ Code, Title string }](ctx, q,
-		`select code, title from course where term_id = $1`, term.ID)
-	if err != nil {
-		return Import{}, fmt.Errorf("list courses: %w", err)
-	}
+	return out, nil
+}
+
+// series are the lectures of a calendar that lie in a term, those of one plan together, in the order in which the plans
+// come. What is left out, and halls that nobody knows, are noted.
+func (x *Import) series(list []ical.Lecture, term Term, hallOf map[string]uuid.UUID) (order []string,
+	groups map[string][]ical.Lecture) {
 	unknown := map[string]bool{}
-	groups := map[string][]ical.Lecture{}
-	var order []string
+	groups = map[string][]ical.Lecture{}
 	count := map[string]int{}
-	for _, l := range c.Lectures {
+	for _, l := range list {
 		count[l.Series]++
 	}
-	for _, l := range c.Lectures {
+	for _, l := range list {
 		if !term.Plan.Contains(timetable.DayOf(l.Start, term.Zone)) {
-			out.note(l.Line, "calendar.left_out", "day", fault.Day{Time: l.Start.In(term.Zone)})
+			x.note(l.Line, "calendar.left_out", "day", fault.Day{Time: l.Start.In(term.Zone)})
 			continue
 		}
 		if _, known := hallOf[strings.ToLower(l.Hall)]; l.Hall != "" && !known && !unknown[l.Hall] {
 			unknown[l.Hall] = true
-			out.note(l.Line, "calendar.no_hall", "hall", l.Hall)
+			x.note(l.Line, "calendar.no_hall", "hall", l.Hall)
 		}
 		// Programs that know no series write each date alone: those that look alike are one plan.
 		key := l.Series
@@ -119,6 +111,30 @@ func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, fi
 		}
 		groups[key] = append(groups[key], l)
 	}
+	return order, groups
+}
+
+func previewImport(ctx context.Context, q postgres.Querier, course uuid.UUID, file []byte) (Import, error) {
+	term, err := termOf(ctx, q, course)
+	if err != nil {
+		return Import{}, err
+	}
+	end := timetable.On(term.Plan.Last, 24*time.Hour-time.Minute, term.Zone)
+	c, err := ical.Read(ctx, bytes.NewReader(file), ical.Options{Zone: term.Zone, Until: end})
+	if err != nil {
+		return Import{}, err
+	}
+	out := Import{Faults: c.Faults, FaultsAll: c.FaultsAll}
+	hallOf, err := hallsByName(ctx, q)
+	if err != nil {
+		return Import{}, err
+	}
+	codes, err := postgres.All[struct{ Code, Title string }](ctx, q,
+		`select code, title from course where term_id = $1`, term.ID)
+	if err != nil {
+		return Import{}, fmt.Errorf("list courses: %w", err)
+	}
+	order, groups := out.series(c.Lectures, term, hallOf)
 	var all []Proposed
 	var where []*uuid.UUID
 	for _, key := range order {

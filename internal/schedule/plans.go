@@ -114,6 +114,27 @@ const bookedSQL = `with who as (select person_id from membership where course_id
 		or l.course_id in (select m.course_id from membership m join who on who.person_id = m.person_id
 		where m.part = 'lecturer'))`
 
+// lecturersOf are the lecturers of a course, and their names by their ids.
+func lecturersOf(ctx context.Context, q postgres.Querier, course uuid.UUID) ([]uuid.UUID, map[string]string, error) {
+	type lecturer struct {
+		ID   uuid.UUID
+		Name string
+	}
+	all, err := postgres.All[lecturer](ctx, q,
+		`select p.id, p.name from membership m join person p on p.id = m.person_id
+			where m.course_id = $1 and m.part = 'lecturer'`, course)
+	if err != nil {
+		return nil, nil, fmt.Errorf("list the lecturers of a course: %w", err)
+	}
+	var ids []uuid.UUID
+	names := map[string]string{}
+	for _, l := range all {
+		names[l.ID.String()] = l.Name
+		ids = append(ids, l.ID)
+	}
+	return ids, names, nil
+}
+
 // clashes fills in what each of the proposed lectures of a course would clash with; at says in which hall each is.
 func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Term, list []Proposed,
 	hall func(i int) *uuid.UUID) error {
@@ -137,21 +158,9 @@ func clashes(ctx context.Context, q postgres.Querier, course uuid.UUID, term Ter
 	if err != nil {
 		return fmt.Errorf("look for clashes: %w", err)
 	}
-	names := map[string]string{}
-	type lecturer struct {
-		ID   uuid.UUID
-		Name string
-	}
-	mine, err := postgres.All[lecturer](ctx, q,
-		`select p.id, p.name from membership m join person p on p.id = m.person_id
-			where m.course_id = $1 and m.part = 'lecturer'`, course)
+	ids, names, err := lecturersOf(ctx, q, course)
 	if err != nil {
-		return fmt.Errorf("list the lecturers of a course: %w", err)
-	}
-	var ids []uuid.UUID
-	for _, l := range mine {
-		names[l.ID.String()] = l.Name
-		ids = append(ids, l.ID)
+		return err
 	}
 	own, err := postgres.Value[string](ctx, q, `select code from course where id = $1`, course)
 	if err != nil {

@@ -149,6 +149,11 @@ func (a *API) rosterRoutes() {
 			}
 			return a.exportRoster(ctx, c.TermID, &in.Course, in.Form, c.Code)
 		})
+	a.memberRoutes()
+}
+
+// memberRoutes adds what is done to the roster of one course.
+func (a *API) memberRoutes() {
 	people := func(ctx context.Context, course uuid.UUID, err error) (*edge.Body[CoursePeople], error) {
 		if err != nil {
 			return nil, err

@@ -127,8 +127,46 @@ type onOffInput struct {
 	}
 }
 
+// captionsAt is where the captions of a recording are.
+const captionsAt = "/api/recordings/{recording}/captions"
+
 func (a *API) captionRoutes() {
-	const at = "/api/recordings/{recording}/captions"
+	a.lineRoutes()
+	const at = captionsAt
+	edge.On(a.Edge, edge.Staff, http.MethodGet, at, "captions", "The captions of a recording, by language",
+		func(ctx context.Context, _ roster.Person, in *edge.OfRecording) (*edge.Body[CaptionList], error) {
+			return a.captionList(ctx, in.Recording)
+		})
+	edge.On(a.Edge, edge.Staff, http.MethodPut, at+"/{language}/shown", "show-captions",
+		"Let those who watch read captions, or not",
+		func(ctx context.Context, p roster.Person, in *onOffInput) (*edge.Body[CaptionList], error) {
+			if err := a.Words.Show(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
+	edge.On(a.Edge, edge.Staff, http.MethodPut, at+"/{language}/looked", "look-at-captions",
+		"Leave a draft what it is, having looked at it",
+		func(ctx context.Context, p roster.Person, in *onOffInput) (*edge.Body[CaptionList], error) {
+			if err := a.Words.Look(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
+	edge.On(a.Edge, edge.Staff, http.MethodPost, at+"/{language}/draft", "draft-captions", "Have captions drafted",
+		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*edge.Body[CaptionList], error) {
+			if err := a.Words.AskForDraft(ctx, in.Recording, in.Language); err != nil {
+				return nil, err
+			}
+			return a.captionList(ctx, in.Recording)
+		})
+	a.courseWordRoutes()
+	a.captionFileRoutes()
+}
+
+// lineRoutes adds what is done to single lines; each answers with all of them.
+func (a *API) lineRoutes() {
+	const at = captionsAt
 	type page = edge.Body[CaptionPage]
 	then := func(ctx context.Context, in OfCaptions, err error) (*page, error) {
 		if err != nil {
@@ -136,10 +174,6 @@ func (a *API) captionRoutes() {
 		}
 		return a.captionPage(ctx, in)
 	}
-	edge.On(a.Edge, edge.Staff, http.MethodGet, at, "captions", "The captions of a recording, by language",
-		func(ctx context.Context, _ roster.Person, in *edge.OfRecording) (*edge.Body[CaptionList], error) {
-			return a.captionList(ctx, in.Recording)
-		})
 	edge.On(a.Edge, edge.Staff, http.MethodGet, at+"/{language}", "caption-page",
 		"The captions of a recording, line by line",
 		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
@@ -176,29 +210,9 @@ func (a *API) captionRoutes() {
 		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*page, error) {
 			return then(ctx, *in, a.Words.Redo(ctx, in.Recording, in.Language))
 		})
-	edge.On(a.Edge, edge.Staff, http.MethodPut, at+"/{language}/shown", "show-captions",
-		"Let those who watch read captions, or not",
-		func(ctx context.Context, p roster.Person, in *onOffInput) (*edge.Body[CaptionList], error) {
-			if err := a.Words.Show(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
-				return nil, err
-			}
-			return a.captionList(ctx, in.Recording)
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPut, at+"/{language}/looked", "look-at-captions",
-		"Leave a draft what it is, having looked at it",
-		func(ctx context.Context, p roster.Person, in *onOffInput) (*edge.Body[CaptionList], error) {
-			if err := a.Words.Look(ctx, in.Recording, in.Language, p.ID, in.Body.On); err != nil {
-				return nil, err
-			}
-			return a.captionList(ctx, in.Recording)
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPost, at+"/{language}/draft", "draft-captions", "Have captions drafted",
-		func(ctx context.Context, _ roster.Person, in *OfCaptions) (*edge.Body[CaptionList], error) {
-			if err := a.Words.AskForDraft(ctx, in.Recording, in.Language); err != nil {
-				return nil, err
-			}
-			return a.captionList(ctx, in.Recording)
-		})
+}
+
+func (a *API) courseWordRoutes() {
 	type wordsInput struct {
 		edge.OfCourse
 		Body CourseWords
@@ -217,7 +231,6 @@ func (a *API) captionRoutes() {
 			}
 			return a.courseWords(ctx, in.Course)
 		})
-	a.captionFileRoutes()
 }
 
 // CourseWords is what a course says about its words.

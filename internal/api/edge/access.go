@@ -219,6 +219,7 @@ type Body[T any] struct {
 	Body T
 }
 
+// Answer is v as an output of JSON.
 func Answer[T any](v T) *Body[T] { return &Body[T]{v} }
 
 // Refused says why p may not call an operation about a course; nil when they may. The course is asked for

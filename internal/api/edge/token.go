@@ -68,12 +68,15 @@ func (e *Edge) AddressUntil(expires time.Time, u Use, recording, edition, person
 // beside is the address of a file that stands beside a playlist.
 func beside(playlist, name string) string { return strings.TrimSuffix(playlist, "index.m3u8") + name }
 
+// SlideAddress is where a slide lies, by the address of the playlist beside it.
 func SlideAddress(playlist string, x recordings.Slide) string {
 	return beside(playlist, fmt.Sprintf("slides/%s-%d.jpg", x.Track, x.Picture))
 }
 
+// CopyAddress is where a copy to take away lies, by the address of the playlist beside it.
 func CopyAddress(playlist string) string { return beside(playlist, "copy.mp4") }
 
+// ReadToken reads what a media address carries; ok is false for one that is not ours, or no longer holds.
 func (e *Edge) ReadToken(text string) (Token, bool) {
 	b, err := base64.RawURLEncoding.DecodeString(text)
 	if err != nil || len(b) != tokenLength+macLength || !hmac.Equal(e.sign(b[:tokenLength]), b[tokenLength:]) {

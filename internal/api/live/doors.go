@@ -91,16 +91,10 @@ func (a *API) doorRoutes() {
 			}
 			return a.lecturePage(ctx, p, in)
 		})
-	page := func(ctx context.Context, lecture uuid.UUID, err error) (*edge.Body[Doorway], error) {
-		if err != nil {
-			return nil, err
-		}
-		return a.doorway(ctx, lecture)
-	}
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/lectures/{lecture}/doorway", "doorway",
 		"Guests, and who asks to be let in",
 		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[Doorway], error) {
-			return page(ctx, in.Lecture, nil)
+			return a.doorwayAfter(ctx, in.Lecture, nil)
 		})
 	type answerInput struct {
 		edge.OfLecture
@@ -112,7 +106,7 @@ func (a *API) doorRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking",
 		"Let someone in, or not",
 		func(ctx context.Context, p roster.Person, in *answerInput) (*edge.Body[Doorway], error) {
-			return page(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
 		}, edge.Changes("doorway"))
 	type allInput struct {
 		edge.OfLecture
@@ -123,8 +117,13 @@ func (a *API) doorRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/asking", "let-all-in",
 		"Let everyone in who waits",
 		func(ctx context.Context, p roster.Person, in *allInput) (*edge.Body[Doorway], error) {
-			return page(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
 		}, edge.Changes("doorway"))
+	a.guestRoutes()
+}
+
+// guestRoutes adds what is done to the links of guests.
+func (a *API) guestRoutes() {
 	type guestInput struct {
 		edge.OfLecture
 		Body guestText
@@ -135,7 +134,7 @@ func (a *API) doorRoutes() {
 			ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
 			_, err := a.Door.Invite(ctx, in.Lecture, p.ID,
 				door.GuestForm{Name: in.Body.Name, Part: doorway.Listener, EndsAt: ends})
-			return page(ctx, in.Lecture, err)
+			return a.doorwayAfter(ctx, in.Lecture, err)
 		}, edge.Changes("guest"))
 	type ofGuest struct {
 		edge.OfLecture
@@ -144,13 +143,13 @@ func (a *API) doorRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest",
 		"Take a guest's link back",
 		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[Doorway], error) {
-			return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
 		}, edge.Changes("guest"))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back",
 		"bring-back-guest",
 		"Let a guest's link hold again",
 		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[Doorway], error) {
-			return page(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
 		}, edge.Changes("guest"))
 }
 
@@ -208,6 +207,14 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *edge.OfLectu
 		}
 	}
 	return edge.Answer(out), nil
+}
+
+// doorwayAfter is the doorway of a lecture as something left it that may have failed.
+func (a *API) doorwayAfter(ctx context.Context, lecture uuid.UUID, err error) (*edge.Body[Doorway], error) {
+	if err != nil {
+		return nil, err
+	}
+	return a.doorway(ctx, lecture)
 }
 
 func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[Doorway], error) {

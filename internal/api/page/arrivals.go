@@ -22,6 +22,7 @@ type Choice struct {
 	Ahead       bool      `json:"ahead" doc:"a lesson for a week, at no time"`
 }
 
+// ChoiceOf is a lecture as one that a file can be of.
 func ChoiceOf(term schedule.Term, l schedule.Lecture) Choice {
 	return Choice{l.ID, l.CourseID, l.Code, l.CourseTitle, term.Week(l.StartsAt).Number, l.StartsAt, l.Hall, l.Topic,
 		l.Ahead}

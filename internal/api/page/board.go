@@ -34,6 +34,7 @@ type LectureCell struct {
 	Today       bool       `json:"today"`
 }
 
+// Day is the day of a moment as the contract writes it, RFC 3339.
 func Day(t time.Time) string { return t.Format(time.DateOnly) }
 
 // LanternOf is a lecture on the board: its state computed from facts, roster and clock.

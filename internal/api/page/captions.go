@@ -11,6 +11,7 @@ type Cue struct {
 	Speaker string `json:"speaker,omitempty"`
 }
 
+// CueOf is a line of captions.
 func CueOf(c caption.Cue) Cue {
 	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
 }

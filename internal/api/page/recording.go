@@ -11,6 +11,7 @@ type Stretch struct {
 	End   int64 `json:"end"`
 }
 
+// Stretches are spans in milliseconds.
 func Stretches(s []span.Span) []Stretch {
 	out := []Stretch{}
 	for _, x := range s {
@@ -28,6 +29,7 @@ type GainText struct {
 	Limited  bool    `json:"limited" doc:"it stays below the target, so that its peaks do not clip"`
 }
 
+// GainOf is how much louder a recording is made; nil for nil.
 func GainOf(g *signal.Gain) *GainText {
 	if g == nil {
 		return nil

@@ -24,6 +24,7 @@ type Said struct {
 	Text string         `json:"text" doc:"the same in English, for programs that have no catalogue"`
 }
 
+// Say is a text by its code and as a sentence in English.
 func Say(t fault.Text) Said { return Said{string(t.Code), t.With, texts.English.Say(t)} }
 
 // Download is a file that is handed out.
@@ -44,4 +45,5 @@ func File(kind string, b []byte, words ...string) *Download {
 	return &Download{kind, fmt.Sprintf("attachment; filename=%q", name), b}
 }
 
+// CalendarType is the media type of a calendar (RFC 5545).
 const CalendarType = "text/calendar; charset=utf-8"

@@ -163,6 +163,11 @@ func (a *API) planRoutes() {
 			error) {
 			return nil, a.Schedule.Undo(ctx, in.Course, in.Change, p.ID)
 		})
+	a.editRoutes()
+}
+
+// editRoutes adds what is done to one lecture, or to it and all later ones.
+func (a *API) editRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/edit/preview", "preview-edit",
 		"Where lectures would be, and what they would clash with",
 		func(ctx context.Context, _ roster.Person, in *editInput) (*edge.Body[PlanDates], error) {

@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // CatchUp is what a student can watch.
@@ -92,51 +93,78 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	if err != nil {
 		return nil, err
 	}
-	learnt := map[uuid.UUID]bool{}
-	for _, l := range lectures {
-		learnt[l.ID] = true
-		if l.Running && !l.Alone {
-			at, err := a.Door.Stands(ctx, p.ID, l.ID)
-			if err != nil {
-				return nil, err
-			}
-			out.Live = append(out.Live, LiveLine{
-				LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term),
-				HeldMs: l.LengthMs, Phase: string(l.Phase(out.Now)), Enter: at.Enter,
-			})
-		}
+	if out.Live, err = a.liveNow(ctx, p, term, lectures); err != nil {
+		return nil, err
 	}
 	doors, err := a.Audience.Doors(ctx, p.ID, recordings)
 	if err != nil {
 		return nil, err
 	}
+	open := opening{doors: doors, places: places, learnt: map[uuid.UUID]bool{}}
+	for _, l := range lectures {
+		open.learnt[l.ID] = true
+	}
 	for i, m := range parts {
 		course := CatchUpCourse{Course: page.CourseName{ID: m.CourseID, Code: m.Code, Title: m.Title},
-			Entries: []CatchUpLine{}}
-		for _, e := range lists[i] {
-			if e.Heading == nil &&
-				(!e.Lit || e.LectureID != nil && !learnt[*e.LectureID] && !doors[*e.RecordingID].Watch) {
-				continue // what is dark is nobody's business yet, nor what nobody was invited to
-			}
-			// A heading with nothing under it yet makes way for the next.
-			if n := len(course.Entries); n > 0 && e.Heading != nil && course.Entries[n-1].Heading != nil {
-				course.Entries = course.Entries[:n-1]
-			}
-			line := page.LineOf(e, term.Week, nil)
-			x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week,
-				StartsAt: line.StartsAt, LengthMs: e.LengthMs}
-			if e.RecordingID != nil {
-				at, begun := places[*e.RecordingID]
-				a.openLine(ctx, &x, e, doors[*e.RecordingID], at, begun)
-			}
-			course.Entries = append(course.Entries, x)
-		}
-		if n := len(course.Entries); n > 0 && course.Entries[n-1].Heading != nil {
-			course.Entries = course.Entries[:n-1]
-		}
+			Entries: a.catchUpLines(ctx, term, lists[i], open)}
 		out.Courses = append(out.Courses, course)
 	}
 	return edge.Answer(out), nil
+}
+
+// liveNow are those of the lectures that can be followed now, as p finds their doors.
+func (a *API) liveNow(ctx context.Context, p roster.Person, term schedule.Term,
+	lectures []schedule.Lecture) ([]LiveLine, error) {
+	now, out := a.Clock.Now(), []LiveLine{}
+	for _, l := range lectures {
+		if !l.Running || l.Alone {
+			continue
+		}
+		at, err := a.Door.Stands(ctx, p.ID, l.ID)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, LiveLine{
+			LectureID: l.ID, RecordingID: *l.RecordingID, Course: l.Code, Title: l.SuggestedTitle(term),
+			HeldMs: l.LengthMs, Phase: string(l.Phase(now)), Enter: at.Enter,
+		})
+	}
+	return out, nil
+}
+
+// opening is what of all recordings opens for one person, where they stopped, and of which lectures they learn.
+type opening struct {
+	doors  map[uuid.UUID]audience.Door
+	places map[uuid.UUID]time.Duration
+	learnt map[uuid.UUID]bool
+}
+
+// catchUpLines are the entries of a playlist as one person sees them.
+func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playlists.Entry,
+	open opening) []CatchUpLine {
+	out := []CatchUpLine{}
+	for _, e := range list {
+		if e.Heading == nil &&
+			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.doors[*e.RecordingID].Watch) {
+			continue // what is dark is nobody's business yet, nor what nobody was invited to
+		}
+		// A heading with nothing under it yet makes way for the next.
+		if n := len(out); n > 0 && e.Heading != nil && out[n-1].Heading != nil {
+			out = out[:n-1]
+		}
+		line := page.LineOf(e, term.Week, nil)
+		x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week,
+			StartsAt: line.StartsAt, LengthMs: e.LengthMs}
+		if e.RecordingID != nil {
+			at, begun := open.places[*e.RecordingID]
+			a.openLine(ctx, &x, e, open.doors[*e.RecordingID], at, begun)
+		}
+		out = append(out, x)
+	}
+	if n := len(out); n > 0 && out[n-1].Heading != nil {
+		out = out[:n-1]
+	}
+	return out
 }
 
 // openLine adds to a line whether it is open to someone, and how far they have watched it.

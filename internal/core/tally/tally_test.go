@@ -101,7 +101,8 @@ func TestCutOff(t *testing.T) {
 		want         bool
 	}{{0, time.Minute, false}, {time.Minute, time.Minute, false}, {time.Hour, 59 * time.Minute, false},
 		{time.Hour, 58 * time.Minute, true}, {time.Hour, 3528 * second, false}, {10 * second, 9900 * ms, false},
-		{10 * second, 9700 * ms, false}, {10 * second, 9500 * ms, false}, {10 * second, 9_499_500 * time.Microsecond, true},
+		{10 * second, 9700 * ms, false}, {10 * second, 9500 * ms, false},
+		{10 * second, 9_499_500 * time.Microsecond, true},
 		{10 * second, 9 * second, true}} {
 		d, ok := CutOff(c.said, c.length)
 		if came, watchable := d.Lengths(); ok != c.want || came != c.said || watchable != min(c.said, c.length) {
