@@ -173,3 +173,11 @@ func TestOfOneWordTheLikeliestTime(t *testing.T) {
 		t.Errorf("one alone: %+v", got)
 	}
 }
+
+// TestTwoThatFollowAreOneWord where the first of all is one of them.
+func TestTwoThatFollowAreOneWord(t *testing.T) {
+	if got := merged([]Heard{{at(0, 10), "ebb", 0.2}, {at(5, 12), "ebb", 0.3}}); len(got) != 1 ||
+		got[0].Span != at(5, 12) || got[0].Share != 0.5 {
+		t.Errorf("%+v", got)
+	}
+}
