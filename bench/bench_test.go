@@ -172,8 +172,8 @@ func BenchmarkPublishing(b *testing.B) {
 		last = s.Lit(id)
 		edition, err := s.Publication.Edition(ctx, *last.EditionID)
 		s.Must(err)
-		for _, rail := range []*recordings.Rendition{edition.Pictures, edition.Sound} {
-			_, err := s.Recordings.Segment(rail, 0)
+		for _, rendition := range []*recordings.Rendition{edition.Pictures, edition.Sound} {
+			_, err := s.Recordings.Segment(rendition, 0)
 			s.Must(err)
 		}
 		presses, used = append(presses, time.Since(pressed)), append(used, cpu()-before)
@@ -210,9 +210,9 @@ func wrong(b *testing.B, s *testhouse.Stage, r recordings.Recording) (int, time.
 		folder := b.TempDir()
 		paths := map[string]*recordings.Rendition{filepath.Join(folder, "pictures.mp4"): x.Pictures,
 			filepath.Join(folder, "sound.mp4"): x.Sound}
-		for path, rail := range paths {
+		for path, rendition := range paths {
 			f, err := os.Create(path)
-			s.Must(err, s.Recordings.WriteRendition(f, rail), f.Close())
+			s.Must(err, s.Recordings.WriteRendition(f, rendition), f.Close())
 		}
 		numbers, err := testfilm.Numbers(ctx, filepath.Join(folder, "pictures.mp4"))
 		s.Must(err)

@@ -19,4 +19,19 @@ export default ts.config(
       ],
     },
   },
+  {
+    // A part is given its data; what asks the server is a place.
+    files: ['src/parts/**'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: ['@tanstack/*', '**/api/*', '!**/api/client', '!**/api/schema'], allowTypeImports: true },
+            { group: ['**/places/**'] },
+          ],
+        },
+      ],
+    },
+  },
 )

@@ -117,8 +117,8 @@ func TestLiveShowsWhatIsCapturedNow(t *testing.T) {
 	part, err := e.Recordings.Live(t.Context(), b.Recording)
 	e.Must(err)
 	black := func(r *recordings.Presentation) (n int) {
-		for _, rail := range r.Renditions() {
-			for _, it := range rail.Segments {
+		for _, rendition := range r.Renditions() {
+			for _, it := range rendition.Segments {
 				if it.Frames == 0 {
 					n++
 				}

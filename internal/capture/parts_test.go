@@ -150,7 +150,7 @@ func must[T any](v T, err error) T {
 	return v
 }
 
-// unbroken checks that the segments of a rail follow one another without a gap, and can all be read.
+// unbroken checks that the segments of a rendition follow one another without a gap, and can all be read.
 func unbroken(t *testing.T, s *testhouse.Stage, r *recordings.Rendition, length time.Duration) {
 	t.Helper()
 	var at time.Duration

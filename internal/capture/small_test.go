@@ -57,10 +57,10 @@ func TestASmallCopyFollows(t *testing.T) {
 		// The clicks are where they are in the whole.
 		folder := t.TempDir()
 		var heard [2][]time.Duration
-		for i, rail := range []*recordings.Rendition{whole.Sound, x.Sound} {
+		for i, rendition := range []*recordings.Rendition{whole.Sound, x.Sound} {
 			path := filepath.Join(folder, "a.mp4")
 			f, err := os.Create(path)
-			s.Must(err, s.Recordings.WriteRendition(f, rail), f.Close())
+			s.Must(err, s.Recordings.WriteRendition(f, rendition), f.Close())
 			heard[i], err = testfilm.Clicks(ctx, path)
 			s.Must(err)
 		}

@@ -65,7 +65,7 @@ func TestASegmentThatIsNotThere(t *testing.T) {
 		}
 	}
 	if _, err := s.Recordings.Segment(nil, 0); !errors.Is(err, recordings.ErrUnknown) {
-		t.Errorf("of no rail: %v", err)
+		t.Errorf("of no rendition: %v", err)
 	}
 	if _, err := s.Publication.Edition(ctx, uuid.New()); !errors.Is(err, recordings.ErrNotReady) {
 		t.Errorf("no such edition: %v", err)

@@ -136,7 +136,8 @@ func TestWrittenFragmentsAreRead(t *testing.T) {
 	for _, s := range p.Index.Samples[3:9] {
 		in = append(in, Payload{body[s.Off : s.Off+int64(s.Size)], s.Dur, true})
 	}
-	raw, at, err := Write(4, id, in)
+	const number = 0x74666474 // which reads "tfdt"
+	raw, at, err := Write(number, id, in)
 	if err != nil {
 		t.Fatal(err)
 	}

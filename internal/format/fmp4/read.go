@@ -177,11 +177,14 @@ func parseFragment(moof, mdat []byte, trex *mp4.TrexBox, shift int64) (Fragment,
 	if !ok || m.Traf == nil || m.Traf.Tfdt == nil {
 		return Fragment{}, errors.New("a fragment without a track")
 	}
-	at := bytes.Index(moof, []byte("tfdt"))
 	if m.Traf.Tfdt.Version != 1 {
 		return Fragment{}, errors.New("a fragment whose decode time has 32 bits")
 	}
-	f := Fragment{Raw: append(moof, mdat...), TfdtAt: int64(at) + 8}
+	at, err := timeOf(m, moof)
+	if err != nil {
+		return Fragment{}, err
+	}
+	f := Fragment{Raw: append(moof, mdat...), TfdtAt: at}
 	dts := int64(m.Traf.Tfdt.BaseMediaDecodeTime()) + shift
 	for _, run := range m.Traf.Truns {
 		run.AddSampleDefaultValues(m.Traf.Tfhd, trex)

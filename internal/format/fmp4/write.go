@@ -36,8 +36,37 @@ func Write(sequence, track uint32, samples []Payload) (raw []byte, tfdtAt int64,
 	if err := f.Encode(&out); err != nil {
 		return nil, 0, fmt.Errorf("write a fragment: %w", err)
 	}
-	at := bytes.Index(out.Bytes(), []byte("tfdt"))
-	return out.Bytes(), int64(at) + 8, nil
+	tfdtAt, err = timeOf(f.Moof, out.Bytes())
+	return out.Bytes(), tfdtAt, err
+}
+
+// The bytes before what is in a box, and in a full box before its first field (ISO/IEC 14496-12, 4.2).
+const (
+	boxHeader     = 8
+	fullBoxHeader = 12
+)
+
+// timeOf is where the decode time of the first track of a fragment stands in its bytes, which begin with the moof.
+func timeOf(m *mp4.MoofBox, raw []byte) (int64, error) {
+	at := int64(boxHeader)
+	for _, box := range m.Children {
+		if box != m.Traf {
+			at += int64(box.Size())
+			continue
+		}
+		at += boxHeader
+		for _, in := range m.Traf.Children {
+			if in != m.Traf.Tfdt {
+				at += int64(in.Size())
+				continue
+			}
+			if int(at)+fullBoxHeader+8 > len(raw) || string(raw[at+4:at+boxHeader]) != "tfdt" {
+				return 0, errors.New("a fragment whose boxes are not where they say")
+			}
+			return at + fullBoxHeader, nil
+		}
+	}
+	return 0, errors.New("a fragment without a decode time")
 }
 
 // SetTime overwrites the decode time of a fragment in place.

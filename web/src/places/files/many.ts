@@ -1,6 +1,6 @@
 /** The files that this page sends: two at a time, also while one looks at another place. */
 import { shallowReactive, watch } from 'vue'
-import { send, type Sender } from '../../parts/sending'
+import { send, type Sender } from '../common/sending'
 
 export interface Waiting {
   file: File

@@ -7,7 +7,7 @@ import type { Schemas } from '../../api/client'
 import { changeBench } from '../../api/bench'
 import { keys, usePlaylist, usePlaylistChange, type PlaylistChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
-import WhoSheet from '../../parts/WhoSheet.vue'
+import WhoSheet from '../common/WhoSheet.vue'
 import { nameTab } from '../../router'
 import EntryLine from './EntryLine.vue'
 

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import EndCapture from '../../parts/EndCapture.vue'
+import EndCapture from '../common/EndCapture.vue'
 import { megabytes, timecode } from '../../parts/time'
 
 const props = defineProps<{ bench: Schemas['Bench'] }>()

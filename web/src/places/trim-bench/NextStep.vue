@@ -8,7 +8,7 @@ import { usePlaylistChange } from '../../api/queries'
 import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
-import WhoSheet from '../../parts/WhoSheet.vue'
+import WhoSheet from '../common/WhoSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; open: number; busy: boolean }>()
 const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: []; chapters: [] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A file that is here already: where, and whether it is sent all the same. */
 import { useI18n } from 'vue-i18n'
-import type { Schemas } from '../api/client'
+import type { Schemas } from '../../api/client'
 
 defineProps<{ name: string; here: Schemas['FilesHere'] }>()
 const emit = defineEmits<{ leave: []; again: [] }>()

@@ -3,8 +3,8 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { endCapture, keys } from '../api/queries'
-import FaultNote from './FaultNote.vue'
+import { endCapture, keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
 
 const props = defineProps<{ recording: string; lecture: string; text?: string }>()
 const { t } = useI18n()

@@ -2,10 +2,10 @@
 /** Who of a course can watch a recording, and why the others cannot. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useAudience } from '../api/queries'
-import FaultNote from './FaultNote.vue'
-import LanternSign from './LanternSign.vue'
-import PageSheet from './PageSheet.vue'
+import { useAudience } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import PageSheet from '../../parts/PageSheet.vue'
 
 const props = defineProps<{ recording: string; course: string }>()
 const emit = defineEmits<{ close: [] }>()

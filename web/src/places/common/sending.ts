@@ -1,10 +1,10 @@
 /** Sends a file that was made elsewhere, going on after interruptions, also on another computer. */
 import { Upload, type DetailedError } from 'tus-js-client'
 import { reactive } from 'vue'
-import { placeFile } from '../api/files'
-import { Problem, toProblem, type Schemas } from '../api/client'
-import { fileHere } from '../api/queries'
-import { fingerprint } from './fingerprint'
+import { placeFile } from '../../api/files'
+import { Problem, toProblem, type Schemas } from '../../api/client'
+import { fileHere } from '../../api/queries'
+import { fingerprint } from '../../parts/fingerprint'
 
 export interface About {
   /** The lecture it is of, where that is known. */

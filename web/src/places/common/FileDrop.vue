@@ -3,11 +3,11 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { keys } from '../api/queries'
-import FaultNote from './FaultNote.vue'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
 import KnownFile from './KnownFile.vue'
 import { send, type Sender } from './sending'
-import { megabytes } from './time'
+import { megabytes } from '../../parts/time'
 
 const props = defineProps<{ lecture: string }>()
 const { t } = useI18n()

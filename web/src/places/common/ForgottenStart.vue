@@ -5,12 +5,12 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import type { Schemas } from '../api/client'
-import { editLecture, undoChange, useForgottenStarts } from '../api/timetable'
-import FaultNote from './FaultNote.vue'
-import UndoLine from './UndoLine.vue'
-import { useForm } from './form'
-import { collegeNow } from './clock'
+import type { Schemas } from '../../api/client'
+import { editLecture, undoChange, useForgottenStarts } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { collegeNow } from '../../parts/clock'
 
 const { t } = useI18n()
 const route = useRoute()
