@@ -10,7 +10,7 @@ import FaultNote from './parts/FaultNote.vue'
 import ForgottenStart from './places/common/ForgottenStart.vue'
 import GuestOnly from './parts/GuestOnly.vue'
 import LanternSign from './parts/LanternSign.vue'
-import WeekRibbon from './parts/WeekRibbon.vue'
+import WeekRibbon from './places/common/WeekRibbon.vue'
 import { resumeUnsent } from './places/capture-desk/unsent'
 
 const { t } = useI18n()

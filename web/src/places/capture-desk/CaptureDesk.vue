@@ -4,7 +4,7 @@ import { computed, nextTick, onMounted, onScopeDispose, ref, shallowRef, watchEf
 import { useI18n } from 'vue-i18n'
 import { onBeforeRouteLeave } from 'vue-router'
 import { keys, useLecture } from '../../api/queries'
-import AtDoor from '../../parts/AtDoor.vue'
+import AtDoor from '../common/AtDoor.vue'
 import EndCapture from '../common/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../common/FileDrop.vue'

@@ -11,7 +11,7 @@ import FormText from '../../parts/FormText.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { useForm } from '../../parts/form'
 import { dayAndClock } from '../../parts/time'
-import WeekChoice from '../../parts/WeekChoice.vue'
+import WeekChoice from '../common/WeekChoice.vue'
 
 const { t } = useI18n()
 const router = useRouter()

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useDates } from '../../api/timetable'
 import DateLine from '../../parts/DateLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
-import FeedLine from '../../parts/FeedLine.vue'
+import FeedLine from '../common/FeedLine.vue'
 import { nameTab } from '../../router'
 
 const { t } = useI18n()

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import AtDoor from '../../parts/AtDoor.vue'
+import AtDoor from '../common/AtDoor.vue'
 import EndCapture from '../common/EndCapture.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import PageSheet from '../../parts/PageSheet.vue'

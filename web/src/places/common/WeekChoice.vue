@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** A week of the term, by its Monday. */
 import { useI18n } from 'vue-i18n'
-import { useTerm } from '../api/timetable'
-import FormSlot from './FormSlot.vue'
-import { dateText } from './time'
+import { useTerm } from '../../api/timetable'
+import FormSlot from '../../parts/FormSlot.vue'
+import { dateText } from '../../parts/time'
 
 const monday = defineModel<string>({ required: true })
 defineProps<{ fault?: string }>()

@@ -6,9 +6,9 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { useTerm } from '../api/timetable'
-import { mondayOf } from './days'
-import { dateText } from './time'
+import { useTerm } from '../../api/timetable'
+import { mondayOf } from '../../parts/days'
+import { dateText } from '../../parts/time'
 
 const { t } = useI18n()
 const route = useRoute()

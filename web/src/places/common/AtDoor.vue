@@ -2,9 +2,9 @@
 /** Who waits at the door of a lecture, who is in, and who was sent out, with the press that answers each. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useDoorway, useDoorwayChange } from '../api/timetable'
-import FaultNote from './FaultNote.vue'
-import { clockText } from './time'
+import { useDoorway, useDoorwayChange } from '../../api/timetable'
+import FaultNote from '../../parts/FaultNote.vue'
+import { clockText } from '../../parts/time'
 
 const props = defineProps<{ lecture: string; zone: string }>()
 const { t } = useI18n()

@@ -2,10 +2,10 @@
 /** The private address of a feed: shown when asked for, copied, renewed. */
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { feedAddress, type FeedOf } from '../api/people'
-import CopyLine from './CopyLine.vue'
-import FaultNote from './FaultNote.vue'
-import { useForm } from './form'
+import { feedAddress, type FeedOf } from '../../api/people'
+import CopyLine from '../../parts/CopyLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 
 const props = defineProps<{ of: FeedOf }>()
 const { t } = useI18n()
