@@ -118,3 +118,33 @@ func TestAccountsOfBefore(t *testing.T) {
 		}
 	}
 }
+
+// TestFaultsOfDraftsOfBefore: the sentence that was kept of a draft that could not be made is a code, also one that
+// nobody knows any more; each of those that are known comes back as it was.
+func TestFaultsOfDraftsOfBefore(t *testing.T) {
+	ctx := context.Background()
+	pool, do, to := old(t)
+	to(12)
+	do(term)
+	to(17)
+	do(`insert into capture (id, lecture_id, source, started_at)
+		values ('00000000-0000-0000-0000-0000000000e1', '00000000-0000-0000-0000-0000000000b1', 'desk', '2026-10-01');
+	insert into caption (capture_id, language, state, fault)
+		select '00000000-0000-0000-0000-0000000000e1', split_part(x, '|', 1), 'failed', split_part(x, '|', 2)
+		from unnest(array['aa|', 'ab|The captioner is not installed on this machine.',
+		'ac|The captioner does not answer.', 'ad|The captioner answers what cannot be read.',
+		'ae|There is no captioner for this language.', 'af|Something of long ago.']) x`)
+	faults := func(want string) {
+		t.Helper()
+		const all = `select string_agg(fault, '|' order by language) from caption`
+		if got, err := postgres.Value[string](ctx, pool, all); err != nil || got != want {
+			t.Errorf("the faults are %q, want %q (%v)", got, want, err)
+		}
+	}
+	to(18)
+	faults("|draft.no_tool|draft.down|draft.nonsense|draft.language|draft.failed")
+	to(17)
+	faults("|The captioner is not installed on this machine.|The captioner does not answer." +
+		"|The captioner answers what cannot be read.|There is no captioner for this language." +
+		"|The draft could not be made.")
+}
