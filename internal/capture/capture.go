@@ -61,7 +61,9 @@ type Timetable interface {
 	Matches(ctx context.Context, person, course uuid.UUID, e timetable.Evidence) ([]timetable.Match, error)
 }
 
-// Service is the use-case. All its fields but Small are needed.
+// Service takes what is captured and sent, and makes it watchable. All its exported fields but Small are needed. It
+// may be used by many at once. A call whose context ends gives its error and has changed nothing, but that bytes
+// which arrived are kept.
 type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      blobs.Keeper

@@ -30,7 +30,8 @@ type People interface {
 	AddGuest(ctx context.Context, tx pgx.Tx, name string) (uuid.UUID, error)
 }
 
-// Service is the use-case. All its fields are needed.
+// Service decides who may come into a lecture, and lets them. All its fields are needed. It may be used by many at
+// once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB     *pgxpool.Pool
 	People People

@@ -23,7 +23,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Service is the use-case. All its fields are needed.
+// Service keeps the recorders of halls and what they are told. All its fields are needed. It may be used by many at
+// once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB    *pgxpool.Pool
 	Blobs blobs.Keeper

@@ -19,7 +19,8 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// Service is the use-case.
+// Service keeps what recordings are: titles, parts, the bin. All its fields are needed. It may be used by many at
+// once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB         *pgxpool.Pool
 	Clock      clock.Clock

@@ -31,7 +31,8 @@ type Cuts interface {
 	TrimByItself(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error
 }
 
-// Service is the use-case.
+// Service measures what is heard and seen. All its fields are needed. It may be used by many at once. A call whose
+// context ends gives its error and has changed nothing.
 type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      blobs.Keeper

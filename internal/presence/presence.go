@@ -18,7 +18,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Service is the use-case.
+// Service keeps who followed a lecture. All its fields are needed. It may be used by many at once. A call whose
+// context ends gives its error and has changed nothing.
 type Service struct {
 	DB    *pgxpool.Pool
 	Clock clock.Clock

@@ -24,7 +24,8 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// Service is the use-case.
+// Service makes editions and copies. All its exported fields are needed; it is made by New. It may be used by many at
+// once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      blobs.Keeper

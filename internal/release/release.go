@@ -33,7 +33,8 @@ type Playlists interface {
 	Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) error
 }
 
-// Service is the use-case.
+// Service lights and darkens recordings for courses. All its fields are needed. It may be used by many at once. A
+// call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB        *pgxpool.Pool
 	Clock     clock.Clock

@@ -22,7 +22,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Service is the use-case.
+// Service tells those who teach what they may have forgotten. All its fields are needed. It may be used by many at
+// once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB     *pgxpool.Pool
 	Clock  clock.Clock

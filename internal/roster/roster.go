@@ -23,7 +23,8 @@ type Courses interface {
 	AddCourses(ctx context.Context, tx pgx.Tx, term uuid.UUID, list []enrol.Course) error
 }
 
-// Service is the use-case.
+// Service keeps people and their parts in courses. All its fields are needed. It may be used by many at once. A call
+// whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB      *pgxpool.Pool
 	Courses Courses

@@ -35,7 +35,8 @@ type People interface {
 	Tell(ctx context.Context, tx pgx.Tx, person uuid.UUID) error
 }
 
-// Service is the use-case.
+// Service keeps accounts, and says who may sign in. All its fields are needed. It may be used by many at once. A call
+// whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB     *pgxpool.Pool
 	People People

@@ -28,7 +28,8 @@ type Editions interface {
 	CopyKeys(ctx context.Context) (map[uuid.UUID]string, error)
 }
 
-// Service is the use-case.
+// Service removes what nothing names any more. All its fields are needed. It may be used by many at once. A call
+// whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB       *pgxpool.Pool
 	Blobs    blobs.Store

@@ -36,7 +36,8 @@ type Tracks interface {
 	SlidesLarge(ctx context.Context, track uuid.UUID, each func(at int64, picture io.Reader) error) error
 }
 
-// Service is the use-case.
+// Service keeps captions, chapters and what stands on slides. All its fields but Captioner and Reads are needed. It
+// may be used by many at once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB         *pgxpool.Pool
 	Queue      *jobs.Queue

@@ -75,7 +75,7 @@ type Growing interface {
 // Unfinished begins the last part of the key of what is no blob yet: what a Put left that was killed.
 const Unfinished = ".put-"
 
-// Keeper is a whole place for bytes.
+// Keeper is a whole place for bytes. It may be used by many at once; none of its calls can be given up midway.
 type Keeper interface {
 	Store
 	Log
