@@ -136,7 +136,8 @@ func TestThePageComputesAsTheCoreDoes(t *testing.T) {
 		}
 		wrong := in[[]json.RawMessage](t, p, all, `const m = await import("/modules/kept.js")
 			return given
-				.map((v) => ({ v, length: m.lengthOf(v.kept), to: m.toKept(v.kept, v.at), source: m.toSource(v.kept, v.at),
+				.map((v) => ({ v, length: m.lengthOf(v.kept), to: m.toKept(v.kept, v.at),
+					source: m.toSource(v.kept, v.at),
 					jump: m.jump(v.kept, v.at) ?? -1 }))
 				.filter((x) => x.length !== x.v.length || x.to !== x.v.to || x.source !== x.v.source ||
 					x.jump !== x.v.jump)`)

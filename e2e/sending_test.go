@@ -167,7 +167,8 @@ func TestAPoorLineLosesNothing(t *testing.T) {
 			const done = sender.run()
 			for (let n = 0; n < given; n++) {
 				await put(n)
-				if (n % 5 === 0) await keep.keepMarker({ id: crypto.randomUUID(), capture: id, at: n * 1000, word: "x" })
+				if (n % 5 === 0) 
+					await keep.keepMarker({ id: crypto.randomUUID(), capture: id, at: n * 1000, word: "x" })
 				if (n % 7 === 0) await new Promise((go) => setTimeout(go, 15))
 			}
 			capture.total = whole
@@ -186,7 +187,8 @@ func TestAPoorLineLosesNothing(t *testing.T) {
 			t.Errorf("round %d: %+v", round, got)
 		}
 		if len(f.tracks) != 1 || string(k.bytes) != string(want) || k.length != len(want) || !k.complete {
-			t.Errorf("round %d: %d tracks, %d of %d bytes, %+v", round, len(f.tracks), len(k.bytes), len(want), k.length)
+			t.Errorf("round %d: %d tracks, %d of %d bytes, %+v", round, len(f.tracks), len(k.bytes), len(want),
+				k.length)
 		}
 		if len(f.markers) != (pieces+4)/5 {
 			t.Errorf("round %d: %d markers of %d", round, len(f.markers), (pieces+4)/5)
@@ -248,7 +250,8 @@ func TestWhatADeadPageLeftIsSentOnce(t *testing.T) {
 	const resume = `const { resumeUnsent } = await import("/modules/unsent.js"); await resumeUnsent(); return true`
 	in[bool](t, p, nil, resume)
 	in[bool](t, other, nil, resume)
-	if ok := in[bool](t, other, id, `return (await navigator.locks.query()).held.some((l) => l.name.endsWith(given))`); !ok {
+	if ok := in[bool](t, other, id,
+		`return (await navigator.locks.query()).held.some((l) => l.name.endsWith(given))`); !ok {
 		t.Error("nobody sends")
 	}
 	close(f.hold)

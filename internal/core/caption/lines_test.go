@@ -66,9 +66,11 @@ func TestPiecesAtTheirEdges(t *testing.T) {
 		quiet  []time.Duration
 		want   []span.Span
 	}{
-		{"a little more at both ends, never before the beginning", []span.Span{milli(100, 2000), milli(9000, 9500)}, nil,
+		{"a little more at both ends, never before the beginning", []span.Span{milli(100, 2000), milli(9000, 9500)},
+			nil,
 			[]span.Span{milli(0, 2250), milli(8750, 9750)}},
-		{"a pause that is closed", []span.Span{milli(1000, 2000), milli(4499, 5000)}, nil, []span.Span{milli(750, 5250)}},
+		{"a pause that is closed", []span.Span{milli(1000, 2000), milli(4499, 5000)}, nil,
+			[]span.Span{milli(750, 5250)}},
 		{"one that is not", []span.Span{milli(1000, 2000), milli(4500, 5000)}, nil,
 			[]span.Span{milli(750, 2250), milli(4250, 5250)}},
 		{"as long as a piece may be", []span.Span{milli(1000, 5000), milli(6000, 10_500)}, nil,
@@ -198,8 +200,9 @@ func TestCleanLeavesOutWhatDoesNotShow(t *testing.T) {
 }
 
 func TestWhenAPartOfATextIsSaid(t *testing.T) {
-	cue := Cue{Span: milli(0, 1000), Text: "ebb tide\nmoon", Words: []Word{{milli(0, 200), "ebb"}, {milli(300, 600), "tide"},
-		{milli(700, 900), "moon"}}}
+	cue := Cue{Span: milli(0, 1000), Text: "ebb tide\nmoon",
+		Words: []Word{{milli(0, 200), "ebb"}, {milli(300, 600), "tide"},
+			{milli(700, 900), "moon"}}}
 	few := Cue{Span: milli(0, 1000), Text: "ebb tide moon", Words: []Word{{milli(0, 200), "ebb"}}}
 	for _, c := range []struct {
 		in       Cue
@@ -235,8 +238,9 @@ func TestWhenAPartOfATextIsSaid(t *testing.T) {
 // TestWordsThatAreCutStayWithinTheirLine, at the moment where they were cut.
 func TestWordsThatAreCutStayWithinTheirLine(t *testing.T) {
 	kept := cutlist.CarrierOf(span.Of(milli(1000, 2000), milli(3000, 4000)))
-	in := []Cue{{Span: milli(500, 2500), Text: "a b c d", Words: []Word{{milli(500, 700), "a"}, {milli(1200, 1400), "b"},
-		{milli(1900, 2100), "c"}, {milli(2200, 2400), "d"}}}}
+	in := []Cue{{Span: milli(500, 2500), Text: "a b c d",
+		Words: []Word{{milli(500, 700), "a"}, {milli(1200, 1400), "b"},
+			{milli(1900, 2100), "c"}, {milli(2200, 2400), "d"}}}}
 	got := Carry(in, kept)
 	if len(got) != 1 || got[0].Span != milli(0, 1000) {
 		t.Fatalf("%+v", got)

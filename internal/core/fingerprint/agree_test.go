@@ -73,7 +73,8 @@ func TestAgreementIsCounted(t *testing.T) {
 			}
 		}
 		if got := one.agree(other, offset, from, to); got != want {
-			t.Fatalf("[%d, %d) of %d in %d at %d: %+v, want %+v", from, to, other.Windows, one.Windows, offset, got, want)
+			t.Fatalf("[%d, %d) of %d in %d at %d: %+v, want %+v", from, to, other.Windows, one.Windows, offset, got,
+				want)
 		}
 	}
 }
@@ -95,7 +96,8 @@ func TestTheMostTellingPiece(t *testing.T) {
 		{"after silence", append(quiet(2*probe), loud...), 2 * probe, probe},
 		{"between silence", append(append(quiet(probe), loud...), quiet(3*probe)...), probe, probe},
 		{"half a piece in", append(append(quiet(probe/2), loud...), quiet(probe)...), probe / 2, probe},
-		{"twice, the first of them", append(append(append(quiet(probe), loud...), quiet(probe)...), loud...), probe, probe},
+		{"twice, the first of them", append(append(append(quiet(probe), loud...), quiet(probe)...), loud...), probe,
+			probe},
 	} {
 		if from, size := SoundOf(c.peaks).mostTelling(); from != c.from || size != c.size {
 			t.Errorf("%s: %d from %d on", c.name, size, from)

@@ -57,7 +57,8 @@ func TestSharesAreThoseOfTheWays(t *testing.T) {
 		n := 3 + r.Intn(7)
 		l := Lattice{Last: n - 1}
 		for i := range n {
-			l.Nodes = append(l.Nodes, Node{Span: at(10*i/2, 10*i/2+4), Word: string(rune('a' + i)), Quiet: r.Intn(4) == 0})
+			l.Nodes = append(l.Nodes, Node{Span: at(10*i/2, 10*i/2+4), Word: string(rune('a' + i)),
+				Quiet: r.Intn(4) == 0})
 		}
 		l.Nodes[0].Quiet, l.Nodes[n-1].Quiet = false, false
 		for range 2 * n {
@@ -83,7 +84,8 @@ func TestSharesAreThoseOfTheWays(t *testing.T) {
 				share = 0
 			}
 			if math.Abs(heard[l.Nodes[i].Word]-share) > 1e-9 {
-				t.Fatalf("round %d, %q: %v, by its ways %v, in %+v", round, l.Nodes[i].Word, heard[l.Nodes[i].Word], share, l)
+				t.Fatalf("round %d, %q: %v, by its ways %v, in %+v", round, l.Nodes[i].Word, heard[l.Nodes[i].Word],
+					share, l)
 			}
 			if _, there := heard[l.Nodes[i].Word]; there && share == 0 {
 				t.Fatalf("round %d: %q is heard, and no way leads through it", round, l.Nodes[i].Word)
@@ -144,7 +146,8 @@ func TestWhatIsSaidNext(t *testing.T) {
 		{"it begins a second later", []Heard{long, {at(300, 330), "tide", 0.5}}, "ebb tide",
 			[]Heard{{at(100, 330), "ebb tide", 0.5}}},
 		{"it begins later than that", []Heard{long, {at(301, 330), "tide", 0.5}}, "ebb tide", nil},
-		{"the first of two that are as likely", []Heard{long, {at(210, 240), "tide", 0.5}, {at(220, 260), "tides", 0.5}},
+		{"the first of two that are as likely",
+			[]Heard{long, {at(210, 240), "tide", 0.5}, {at(220, 260), "tides", 0.5}},
 			"ebb tide", []Heard{{at(100, 240), "ebb tide", 0.5}}},
 		{"the likelier of two", []Heard{long, {at(210, 240), "tide", 0.4}, {at(220, 260), "tides", 0.5}}, "ebb tide",
 			[]Heard{{at(100, 260), "ebb tides", 0.5}}},

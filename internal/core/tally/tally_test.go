@@ -77,7 +77,8 @@ func TestLengths(t *testing.T) {
 		{Difference{What: Pictures, Came: of(500, 0, 40*ms), Made: of(250, 0, 80*ms)}, 19960 * ms, 9980 * ms},
 		{Difference{What: Sound, Came: of(938, 0, 20*ms), Made: of(469, 0, 40*ms)}, 18740 * ms, 18720 * ms},
 		{Difference{What: Sound, Came: of(11, 0, second)}, 10 * second, 0},
-		{Difference{What: Sound, Came: of(11, second, second), Made: of(11, 3*second, second)}, 10 * second, 10 * second},
+		{Difference{What: Sound, Came: of(11, second, second), Made: of(11, 3*second, second)}, 10 * second,
+			10 * second},
 		{Difference{What: Pictures}, 0, 0},
 	} {
 		if came, watchable := c.d.Lengths(); came != c.came || (watchable-c.watchable).Abs() > 50*ms {

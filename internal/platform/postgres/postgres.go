@@ -101,8 +101,8 @@ func migrationsOf(pool *pgxpool.Pool) (steps *goose.Provider, done func(), err e
 	return steps, func() { _ = db.Close() }, nil
 }
 
-// InTx runs do in one transaction, which is committed when do returns nil, and else undone. When ctx ends before that is
-// done its error is given, and nothing was changed unless the answer to the commit was lost on its way.
+// InTx runs do in one transaction, which is committed when do returns nil, and else undone. When ctx ends before that
+// is done its error is given, and nothing was changed unless the answer to the commit was lost on its way.
 func InTx(ctx context.Context, pool *pgxpool.Pool, do func(pgx.Tx) error) error {
 	return pgx.BeginFunc(ctx, pool, do)
 }
