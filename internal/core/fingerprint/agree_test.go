@@ -1,6 +1,7 @@
 package fingerprint
 
 import (
+	"math"
 	"math/rand/v2"
 	"slices"
 	"testing"
@@ -130,5 +131,76 @@ func TestAPieceIsFoundAtItsEdges(t *testing.T) {
 	}
 	if _, ok := SoundOf(make([]byte, 2*probe)).Alike(SoundOf(make([]byte, 3*probe))); ok {
 		t.Error("silence is alike")
+	}
+}
+
+// tellingSound is a recording whose windows tell what they are said to.
+func tellingSound(n int, window func(i int) (told, louder bool)) Sound {
+	s := Sound{n, make([]uint64, (n+63)/64), make([]uint64, (n+63)/64)}
+	for i := range n {
+		told, louder := window(i)
+		if told {
+			s.told[i/64] |= 1 << (i % 64)
+		}
+		if told && louder {
+			s.louder[i/64] |= 1 << (i % 64)
+		}
+	}
+	return s
+}
+
+// TestHowMuchMustAgree: by how many windows and which share of them two are alike, and by which they are looked at.
+func TestHowMuchMustAgree(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	pattern := make([]bool, 2000)
+	for i := range pattern {
+		pattern[i] = r.IntN(2) == 0
+	}
+	// of n windows the first so many tell, and the first so many of these are the other way about.
+	of := func(n, tell, other int) Sound {
+		return tellingSound(n, func(i int) (bool, bool) { return i < tell, pattern[i] != (i < other) })
+	}
+	for _, c := range []struct {
+		name     string
+		one, two Sound
+		share    float64 // 0 for one that was not looked at to its end
+		ok       bool
+	}{
+		{"just enough agree", of(1000, 1000, 150), of(1000, 1000, 0), 0.85, true},
+		{"one less", of(1000, 1000, 151), of(1000, 1000, 0), 0.849, false},
+		{"just enough for a second look", of(1000, 1000, 250), of(1000, 1000, 0), 0.75, false},
+		{"not enough", of(1000, 1000, 251), of(1000, 1000, 0), 0, false},
+		{"just enough tell", of(600, 300, 0), of(600, 300, 0), 1, true},
+		{"one less", of(600, 299, 0), of(600, 299, 0), 0, false},
+		{"half of a short one tells", of(500, 250, 0), of(500, 250, 0), 1, false},
+		{"one less", of(500, 249, 0), of(500, 249, 0), 0, false},
+		{"just enough tell in both", of(600, 150, 0), of(600, 600, 0), 1, false},
+		{"one less", of(600, 149, 0), of(600, 600, 0), 0, false},
+	} {
+		if m, ok := c.one.Alike(c.two); ok != c.ok || math.Abs(m.Share-c.share) > 1e-9 {
+			t.Errorf("%s: %+v %v", c.name, m, ok)
+		}
+	}
+}
+
+// TestOfTwoPlacesTheFirst is taken, and the best before both.
+func TestOfTwoPlacesTheFirst(t *testing.T) {
+	piece := lecture(21, probe)
+	spoilt := slices.Clone(piece)
+	for i := 0; i < probe; i += 9 {
+		spoilt[i] = 255 - spoilt[i]
+	}
+	gap := make([]byte, 40)
+	one := SoundOf(piece)
+	for name, c := range map[string]struct {
+		in   []byte
+		want int
+	}{
+		"twice":        {append(append(append(slices.Clone(gap), piece...), gap...), piece...), 40},
+		"spoilt first": {append(append(append(slices.Clone(gap), spoilt...), gap...), piece...), 80 + probe},
+	} {
+		if m, ok := SoundOf(c.in).Alike(one); !ok || m.Offset != c.want {
+			t.Errorf("%s: %+v %v, want it at %d", name, m, ok, c.want)
+		}
 	}
 }
