@@ -232,7 +232,7 @@ func undoneBeside(t *testing.T, s *testhouse.Stage, one, other, arrangement uuid
 		go func() { undone <- s.Library.UndoArrangement(ctx, one, arrangement, s.Lecturer) }()
 		s.Until(func() bool {
 			return s.Count(`select count(*) from pg_stat_activity
-				where wait_event_type = 'Lock' and datname = current_database()`) == 1
+				where wait_event_type = 'Lock' and datname = current_database()`) > 0
 		})
 		return recordings.Hold(ctx, tx, other)
 	}), <-undone)
