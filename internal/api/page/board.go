@@ -1,3 +1,4 @@
+// Package page has what the answers of several groups of routes have in common: lectures, dates, captions, files.
 package page
 
 import (
