@@ -154,9 +154,11 @@ func TestPartsAreJoined(t *testing.T) {
 func TestSplittingTwoComputersAtOnce(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
-	one := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, browserFilm(t, testfilm.Film{Length: 12 * time.Second}))
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 8*time.Second, By: s.Coordinator},
-		browserFilm(t, testfilm.Film{Length: 2 * time.Second}))
+	twelve, two := browserFilm(t, testfilm.Film{Length: 12 * time.Second}),
+		browserFilm(t, testfilm.Film{Length: 2 * time.Second})
+	age := ages(s)
+	one := sendAll(t, s, capture.Start{Age: age(0)}, twelve)
+	sendAll(t, s, capture.Start{Age: age(8 * time.Second), By: s.Coordinator}, two)
 	if r := s.Settled(one.Recording); r.Parts != 2 || r.Length > 13*time.Second {
 		t.Fatalf("%d parts of %v", r.Parts, r.Length)
 	}
@@ -178,12 +180,14 @@ func TestSplittingTwoComputersAtOnce(t *testing.T) {
 func TestTheEndGoesToTheNextClass(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t)
-	long := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, browserFilm(t, testfilm.Film{Length: 10 * time.Second}))
+	ten, four := browserFilm(t, testfilm.Film{Length: 10 * time.Second}),
+		browserFilm(t, testfilm.Film{Length: 4 * time.Second})
+	age := ages(s)
+	long := sendAll(t, s, capture.Start{Age: age(0)}, ten)
 	next := s.AddLecture(s.Course, testhouse.Now.Add(-time.Minute), "The next class")
 	was := s.Lecture
 	s.Lecture = next
-	late := sendAll(t, s, capture.Start{Age: 20*time.Minute - 15*time.Second},
-		browserFilm(t, testfilm.Film{Length: 4 * time.Second}))
+	late := sendAll(t, s, capture.Start{Age: age(15 * time.Second)}, four)
 	s.Lecture = was
 	s.Settled(long.Recording)
 	s.Settled(late.Recording)

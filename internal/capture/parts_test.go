@@ -43,6 +43,13 @@ func browserFilm(t *testing.T, f testfilm.Film) []byte {
 	return b
 }
 
+// ages gives how old captures are that begin so long after each other, the first twenty minutes ago, however long the
+// test takes meanwhile.
+func ages(s *testhouse.Stage) func(after time.Duration) time.Duration {
+	from := s.Clock.Now()
+	return func(after time.Duration) time.Duration { return 20*time.Minute - after + s.Clock.Now().Sub(from) }
+}
+
 // sendAll begins a track and sends all of it.
 func sendAll(t *testing.T, s *testhouse.Stage, in capture.Start, all []byte) capture.Started {
 	t.Helper()
@@ -182,11 +189,12 @@ func TestPartsThatDiffer(t *testing.T) {
 		browserFilm(t, testfilm.Film{Length: 4 * time.Second, Width: 480, Height: 270})
 	six, blind := browserFilm(t, testfilm.Film{Length: 6 * time.Second}),
 		browserFilm(t, testfilm.Film{Length: 4 * time.Second, NoView: true})
-	a := sendAll(t, s, capture.Start{Age: 20 * time.Minute}, four)
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 10*time.Second}, larger)
+	age := ages(s)
+	a := sendAll(t, s, capture.Start{Age: age(0)}, four)
+	sendAll(t, s, capture.Start{Age: age(10 * time.Second)}, larger)
 	// its first 2 s stand beside the second part
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 12*time.Second, By: s.Coordinator}, six)
-	sendAll(t, s, capture.Start{Age: 20*time.Minute - 30*time.Second}, blind)
+	sendAll(t, s, capture.Start{Age: age(12 * time.Second), By: s.Coordinator}, six)
+	sendAll(t, s, capture.Start{Age: age(30 * time.Second)}, blind)
 	if n := s.Count(`select count(*) from recording`); n != 1 {
 		t.Fatalf("%d recordings", n)
 	}

@@ -47,17 +47,37 @@ func (s *Service) Rearranged(ctx context.Context, id uuid.UUID) (*Rearrangement,
 	return &x, nil
 }
 
+// holdAll holds the recordings that a query names. Its error is ErrChanged when it named others meanwhile: to hold
+// these too would be out of order.
+func holdAll(ctx context.Context, tx pgx.Tx, query string, args ...any) error {
+	named := func() ([]uuid.UUID, error) {
+		all, err := postgres.Values[uuid.UUID](ctx, tx, query, args...)
+		if err != nil {
+			return nil, fmt.Errorf("find what is to be held: %w", err)
+		}
+		return all, nil
+	}
+	all, err := named()
+	if err != nil {
+		return err
+	}
+	if err := recordings.Hold(ctx, tx, all...); err != nil {
+		return err
+	}
+	now, err := named()
+	if err == nil && slices.ContainsFunc(now, func(id uuid.UUID) bool { return !slices.Contains(all, id) }) {
+		err = ErrChanged
+	}
+	return err
+}
+
 // UndoArrangement makes recordings again what they were before they were split or joined; their
 // cuts are those of now. Its error is ErrChanged when they were split or joined again since.
 func (s *Service) UndoArrangement(ctx context.Context, recording, id, by uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const part = `select unnest(array[recording_id, other_id]) from rearrangement
 			where id = $1 or kind = 'join' and other_id = (select other_id from rearrangement where id = $1)`
-		all, err := postgres.Values[uuid.UUID](ctx, tx, part, id)
-		if err != nil {
-			return fmt.Errorf("find what was split or joined: %w", err)
-		}
-		if err := recordings.Hold(ctx, tx, all...); err != nil {
+		if err := holdAll(ctx, tx, part, id); err != nil {
 			return err
 		}
 		// What was split off and joined to another comes back from there first.

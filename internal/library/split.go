@@ -18,16 +18,12 @@ import (
 // Split makes two recordings of one: what comes from at on becomes a recording of its own, of the
 // same lecture or of another, and is given. What of another lecture was captured after it is one
 // with it, as it would be if it had been captured for that lecture. The moment is moved to the nearest picture that can
-// begin a recording. Its errors are ErrSplit, ErrNotReady and ErrUnknown.
+// begin a recording. Its errors are ErrSplit, ErrNotReady, ErrUnknown and ErrChanged.
 func (s *Service) Split(ctx context.Context, id, by uuid.UUID, at time.Duration, lecture uuid.UUID) (uuid.UUID, error) {
 	rest := uuid.Must(uuid.NewV7())
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const part = `select id from recording where id = $1 or lecture_id = $2`
-		all, err := postgres.Values[uuid.UUID](ctx, tx, part, id, lecture)
-		if err != nil {
-			return fmt.Errorf("find what a split is about: %w", err)
-		}
-		if err := recordings.Hold(ctx, tx, all...); err != nil {
+		if err := holdAll(ctx, tx, part, id, lecture); err != nil {
 			return err
 		}
 		a, err := s.arrange(ctx, tx, by, id)
