@@ -3,7 +3,6 @@ package recordings
 import (
 	"context"
 	"fmt"
-	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -13,12 +12,9 @@ import (
 // at once, before anything else of them, so that two who do the same wait for each other and never in a circle. What
 // only refers to a recording can be made all the same. One that is not there is none that is held.
 func Hold(ctx context.Context, tx pgx.Tx, ids ...uuid.UUID) error {
-	ids = slices.Clone(ids)
-	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
-	for _, id := range slices.Compact(ids) {
-		if _, err := tx.Exec(ctx, `select 1 from recording where id = $1 for no key update`, id); err != nil {
-			return fmt.Errorf("hold a recording: %w", err)
-		}
+	const inOrder = `select 1 from recording where id = any($1) order by id for no key update`
+	if _, err := tx.Exec(ctx, inOrder, ids); err != nil {
+		return fmt.Errorf("hold a recording: %w", err)
 	}
 	return nil
 }
