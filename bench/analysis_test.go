@@ -362,7 +362,7 @@ func analysed(b *testing.B, path string) measure.Analysis {
 	if err != nil {
 		b.Fatal(err)
 	}
-	file, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	file, err := assemble.OpenAlone(disk, "file", p.Video, p.Audio)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -449,7 +449,7 @@ func BenchmarkAnalysis(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	one, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	one, err := assemble.OpenAlone(disk, "file", p.Video, p.Audio)
 	if err != nil {
 		b.Fatal(err)
 	}

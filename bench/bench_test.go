@@ -138,7 +138,7 @@ func BenchmarkPublishingThreeHours(b *testing.B) {
 		r := s.Lit(id)
 		edition, err := s.Publication.Edition(ctx, *r.EditionID)
 		s.Must(err)
-		_, err = s.Recordings.Segment(edition.Pictures, 0)
+		_, err = s.Recordings.Segment(edition.Video, 0)
 		s.Must(err)
 		presses, used = append(presses, time.Since(pressed)), append(used, cpu()-before)
 		if n < 4 {
@@ -172,7 +172,7 @@ func BenchmarkPublishing(b *testing.B) {
 		last = s.Lit(id)
 		edition, err := s.Publication.Edition(ctx, *last.EditionID)
 		s.Must(err)
-		for _, rendition := range []*recordings.Rendition{edition.Pictures, edition.Sound} {
+		for _, rendition := range []*recordings.Rendition{edition.Video, edition.Audio} {
 			_, err := s.Recordings.Segment(rendition, 0)
 			s.Must(err)
 		}
@@ -208,8 +208,8 @@ func wrong(b *testing.B, s *testhouse.Stage, r recordings.Recording) (int, time.
 	s.Must(err)
 	read := func(x *recordings.Presentation) ([]int, []time.Duration) {
 		folder := b.TempDir()
-		paths := map[string]*recordings.Rendition{filepath.Join(folder, "pictures.mp4"): x.Pictures,
-			filepath.Join(folder, "sound.mp4"): x.Sound}
+		paths := map[string]*recordings.Rendition{filepath.Join(folder, "pictures.mp4"): x.Video,
+			filepath.Join(folder, "sound.mp4"): x.Audio}
 		for path, rendition := range paths {
 			f, err := os.Create(path)
 			s.Must(err, s.Recordings.WriteRendition(f, rendition), f.Close())

@@ -47,7 +47,7 @@ func crowd(b *testing.B, s *testhouse.Stage) {
 			manyCourses*manyStudents/5),
 		fmt.Sprintf(`with p as (select id, row_number() over (order by email) as n from person
 			where email like '%%@crowd.example'), c as (select id, row_number() over (order by code) as n from course)
-			insert into membership (course_id, person_id, part, group_name)
+			insert into membership (course_id, person_id, role, group_name)
 			select c.id, p.id, 'student', 'G' || (p.n / 80) %% 4 from c join p on p.n %% %[1]d = c.n %% %[1]d
 			on conflict do nothing`, manyCourses/5),
 		fmt.Sprintf(`with h as (select id, row_number() over (order by name) as n

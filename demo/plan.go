@@ -93,9 +93,9 @@ func (l *loader) addCourse(ctx context.Context, h *assemble.House, c course) (er
 		return err
 	}
 	l.courses[c.code] = id
-	enrol := func(name string, part viewing.Part, group string) error {
+	enrol := func(name string, role viewing.Role, group string) error {
 		_, err := h.Roster.Enrol(ctx, roster.Person{Coordinator: true}, id,
-			roster.PersonForm{Email: address(name), Name: name}, part, group)
+			roster.PersonForm{Email: address(name), Name: name}, role, group)
 		return err
 	}
 	if err := enrol(c.lecturer, viewing.Lecturer, ""); err != nil {
@@ -154,7 +154,7 @@ func (l *loader) changeThings(ctx context.Context) error {
 		return err
 	}
 	talk := l.lectures["SIG 305"][thisWeek]
-	guest := door.GuestForm{Name: "Ebba Lindqvist-Rowe", Part: doorway.Speaker, EndsAt: talk.ends.Add(12 * time.Hour)}
+	guest := door.GuestForm{Name: "Ebba Lindqvist-Rowe", Role: doorway.Speaker, EndsAt: talk.ends.Add(12 * time.Hour)}
 	if _, err := h.Door.Invite(ctx, talk.id, l.people["Nia Castellane"], guest); err != nil {
 		return err
 	}

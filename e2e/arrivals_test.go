@@ -187,7 +187,7 @@ func TestAServerThatDiesWhileItImports(t *testing.T) {
 		t.Errorf("%d bytes are kept of %d (%v)", len(kept), len(whole), err)
 	}
 	r, err := s.house.Recordings.Recording(ctx, *done.Recording)
-	if err != nil || r.Length < 11*time.Second || r.Length > 13*time.Second || !r.Sound || !r.Pictures {
+	if err != nil || r.Length < 11*time.Second || r.Length > 13*time.Second || !r.Audio || !r.Video {
 		t.Errorf("%+v %v", r, err)
 	}
 	if n, err := postgres.Value[int](ctx, s.house.DB,

@@ -37,11 +37,11 @@ func TestALiveClass(t *testing.T) {
 	second, err := postgres.Value[string](ctx, s.house.DB,
 		`select p.email from membership m join person p on p.id = m.person_id
 			join lecture l on l.course_id = m.course_id
-		where l.id = $1 and m.part = 'student' and p.email <> $2 order by p.email limit 1`, lecture,
+		where l.id = $1 and m.role = 'student' and p.email <> $2 order by p.email limit 1`, lecture,
 		demo.Accounts[student].Email)
 	s.must(err)
 	link, err := s.house.Door.Invite(ctx, lecture, by,
-		door.GuestForm{Name: "Ebba Lindqvist-Rowe", Part: "listener", EndsAt: s.house.Clock.Now().Add(3 * time.Hour)})
+		door.GuestForm{Name: "Ebba Lindqvist-Rowe", Role: "listener", EndsAt: s.house.Clock.Now().Add(3 * time.Hour)})
 	s.must(err)
 
 	desk, tavi := s.person(b, lecturer), s.person(b, student)

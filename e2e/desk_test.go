@@ -128,7 +128,7 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 
 	r, err := s.house.Recordings.Recording(ctx, s.captured())
 	s.must(err)
-	if !r.Second || !r.Pictures || !r.Sound || r.Parts != 1 {
+	if !r.SecondVideo || !r.Video || !r.Audio || r.Parts != 1 {
 		t.Errorf("it has two pictures and sound: %+v", r)
 	}
 	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),

@@ -118,8 +118,8 @@ func TestDevicesThatFail(t *testing.T) {
 	s.must(p.See("it can be watched now"))
 	r, err := s.house.Recordings.Recording(ctx, s.captured())
 	s.must(err)
-	if r.Parts != 3 || !r.Pictures || !r.Sound {
-		t.Errorf("%d parts, pictures %v, sound %v", r.Parts, r.Pictures, r.Sound)
+	if r.Parts != 3 || !r.Video || !r.Audio {
+		t.Errorf("%d parts, pictures %v, sound %v", r.Parts, r.Video, r.Audio)
 	}
 	if off := r.StartedAt.Sub(begun).Abs(); off > 8*time.Second {
 		t.Errorf("it began %v from when it began, by a clock an hour off", off)

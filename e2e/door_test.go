@@ -17,7 +17,7 @@ func (s *stage) underWay() (lecture, by uuid.UUID) {
 	s.t.Helper()
 	row, err := postgres.One[struct{ Lecture, By uuid.UUID }](context.Background(), s.house.DB,
 		`select l.id as lecture, m.person_id as by from lecture l join course c on c.id = l.course_id
-			join membership m on m.course_id = c.id and m.part = 'lecturer'
+			join membership m on m.course_id = c.id and m.role = 'lecturer'
 			where c.code = 'TID 210' and not l.unplanned and $1 between l.starts_at and l.ends_at`, s.house.Clock.Now())
 	s.must(err)
 	return row.Lecture, row.By

@@ -175,7 +175,7 @@ func packaged(name, path string, errs io.Writer, do func(context.Context, *assem
 		for _, d := range p.Differs {
 			fmt.Fprintf(errs, "latelantern %s: %s\n", name, different(d))
 		}
-		file, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
+		file, err := assemble.OpenAlone(disk, "file", p.Video, p.Audio)
 		if err != nil {
 			return err
 		}

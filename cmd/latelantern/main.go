@@ -163,7 +163,7 @@ func run(ctx context.Context, h *assemble.House, s assemble.Settings, listener n
 }
 
 func contract(context.Context) error {
-	b, err := api.New(api.Parts{}).Contract()
+	b, err := api.New(api.Services{}).Contract()
 	if err != nil {
 		return err
 	}

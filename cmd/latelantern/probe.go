@@ -58,10 +58,10 @@ func printProbe(args []string, out, errs io.Writer) int {
 	}
 	p := probed{Kind: "none", Format: string(f.Format), Duration: f.Length.Milliseconds(), Watchable: f.Watchable,
 		Reason: reason(f)}
-	if s := f.Sound; s != nil {
+	if s := f.Audio; s != nil {
 		p.Kind, p.Audio = "audio", &probedAudio{s.Codec, s.Profile, s.Rate, s.Channels}
 	}
-	if v := f.Pictures; v != nil {
+	if v := f.Video; v != nil {
 		p.Kind, p.Video = "video", &probedVideo{v.Codec, v.Width, v.Height, v.PixelFormat}
 	}
 	w := json.NewEncoder(out)
@@ -109,19 +109,19 @@ func reason(f capture.Finding) string {
 	switch {
 	case f.EncodePictures && f.EncodeSound:
 		text = fmt.Sprintf("Pictures (%s) and sound (%s) are encoded anew; it can be watched as far as that has come.",
-			f.Pictures.Codec, f.Sound.Codec)
+			f.Video.Codec, f.Audio.Codec)
 	case f.EncodePictures:
 		text = fmt.Sprintf("The pictures (%s) are encoded anew; it can be watched as far as that has come.",
-			f.Pictures.Codec)
+			f.Video.Codec)
 	case f.EncodeSound:
-		text = fmt.Sprintf("The sound (%s) is encoded anew; it can be watched as far as that has come.", f.Sound.Codec)
+		text = fmt.Sprintf("The sound (%s) is encoded anew; it can be watched as far as that has come.", f.Audio.Codec)
 	default:
 		text = "It is used as it is."
 	}
 	switch {
-	case f.Pictures == nil:
+	case f.Video == nil:
 		text += " It has no picture."
-	case f.Sound == nil:
+	case f.Audio == nil:
 		text += " It has no sound."
 	}
 	switch {

@@ -122,7 +122,7 @@ func printRoster(args []string, out, errs io.Writer) int {
 		if x.Group != "" {
 			group = "group " + x.Group
 		}
-		fmt.Fprintf(w, "add %s to %s as %s\n", x.Email, x.Course, join(string(x.Part), group))
+		fmt.Fprintf(w, "add %s to %s as %s\n", x.Email, x.Course, join(string(x.Role), group))
 	}
 	fmt.Fprintf(w, "%d courses, %d people, %d enrolments would be added.\n", len(c.AddCourses), len(c.AddPeople),
 		len(c.AddSeats))

@@ -32,19 +32,6 @@ func main() {
 	}
 }
 
-// view is one picture.
-type view struct {
-	name   string
-	who    int // of demo.Accounts
-	path   string
-	wait   string // until this is true
-	more   func(*hand.Page) error
-	night  bool
-	narrow bool
-}
-
-const link = `[...document.querySelectorAll('a')].find(a => a.textContent.includes(%q))`
-
 func take(base, to string) error {
 	profile, err := os.MkdirTemp("", "pictures")
 	if err != nil {
@@ -69,84 +56,7 @@ func take(base, to string) error {
 	if err := os.WriteFile(sheet, []byte(roster), 0o600); err != nil {
 		return err
 	}
-	const lecturer, coordinator, student = 0, 1, 3
-	for _, v := range []view{
-		{name: "term-board", who: coordinator, path: "/board",
-			wait: `document.querySelectorAll('.lantern').length > 40`},
-		{name: "term-board-night", who: coordinator, path: "/board",
-			wait: `document.querySelectorAll('.lantern').length > 40`, night: true},
-		{name: "trim-bench", who: coordinator, path: "/board",
-			wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-				return errors.Join(p.Click("waits for its title"),
-					p.Wait(`document.querySelectorAll('.strip .row').length > 4 && document.querySelector('video')?.readyState > 2`))
-			}},
-		{name: "captions", who: coordinator, path: "/board", wait: `document.querySelectorAll('.lantern').length > 40`,
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("are a draft that nobody has looked at"),
-					p.Wait(`document.querySelectorAll('.lines li').length > 10 && document.querySelector('video')?.readyState > 2`), p.Click("Play each line"), p.Focus(".lines li:nth-child(4) textarea"))
-			}},
-		{name: "titles", who: coordinator, path: "/titles", wait: `document.querySelectorAll('tbody tr').length > 1`,
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("only those without a title"),
-					p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.Click("Change all titles"))
-			}},
-		{name: "viewing-rule", who: coordinator, path: "/board",
-			wait: `document.querySelectorAll('.lantern').length > 40`, more: func(p *hand.Page) error {
-				return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"),
-					p.See("more can watch"))
-			}},
-		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"),
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
-			}},
-		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`},
-		{name: "catch-up-phone", who: student, path: "/catch-up",
-			wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true},
-		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`,
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("Spring tides"), p.Wait(`document.querySelector('video')?.readyState > 2`),
-					p.Click("From springs to neaps"),
-					p.Wait(`document.querySelector('video').currentTime > 15 && document.querySelector('video').readyState > 2`))
-			}},
-		{name: "run-sheet", who: coordinator, path: "/run-sheet",
-			wait: `document.querySelectorAll('.entry-of').length > 3`},
-		{name: "halls", who: coordinator, path: "/halls",
-			wait: `document.querySelectorAll('.of-hall img').length > 1 && [...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
-				return errors.Join(p.Click("Start: BOA 140"),
-					p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
-			}},
-		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("TID 210"), p.See("To come"))
-			}},
-		{name: "plan", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Plan lectures"),
-					p.See("Choose a day of the week"), clash(p))
-			}},
-		{name: "lecture", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
-					p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
-			}},
-		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`,
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
-			}},
-		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
-		{name: "capture-desk-ready", who: lecturer, path: "/board",
-			wait: `document.querySelectorAll('.lantern').length > 5`, more: func(p *hand.Page) error {
-				return both(p, slide)
-			}},
-		// This one leaves a capture behind, so it comes last.
-		{name: "capture-desk", who: lecturer, path: "/board", wait: `document.querySelectorAll('.lantern').length > 5`,
-			more: func(p *hand.Page) error {
-				return errors.Join(both(p, slide), p.Click("Start capture"),
-					p.Wait(`/Saved up to 0:0[5-9]/.test(document.body.innerText)`), p.Click("Flag this moment"),
-					p.Write("A word for the moment", "the tide turns"),
-					p.Wait(`/Saved up to 0:1[2-9]/.test(document.body.innerText)`))
-			}},
-	} {
+	for _, v := range views(sheet, slide) {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
 			continue
 		}

@@ -153,7 +153,7 @@ var matrix = map[string]struct {
 	"GET /api/courses/:course/roster": {who: forStaff},
 	"GET /api/courses/:course/people": {who: forStaff},
 	"POST /api/courses/:course/people": {who: forStaff,
-		body: map[string]string{"email": "student@college.example", "name": "student", "part": "student",
+		body: map[string]string{"email": "student@college.example", "name": "student", "role": "student",
 			"group": "A"}},
 	"DELETE /api/courses/:course/people/:person":     {who: unknown},
 	"POST /api/courses/:course/invitations":          {who: forStaff, body: map[string]any{"again": false}},
@@ -372,7 +372,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 
 // TestTheContractIsKept holds web/openapi.json to what the operations say.
 func TestTheContractIsKept(t *testing.T) {
-	b, err := api.New(api.Parts{}).Contract()
+	b, err := api.New(api.Services{}).Contract()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -393,7 +393,7 @@ func TestTheContractIsKept(t *testing.T) {
 
 // TestPathsDeclareTheirParameters: what is not declared is silently not read.
 func TestPathsDeclareTheirParameters(t *testing.T) {
-	b, err := api.New(api.Parts{}).Contract()
+	b, err := api.New(api.Services{}).Contract()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -434,7 +434,7 @@ func TestSignIn(t *testing.T) {
 	in := e.as("lecturer")
 	me := get[accounts.Me](in, "/api/me")
 	if me.Name != "lecturer" || !me.Staff || me.Coordinator || len(me.Courses) != 1 ||
-		me.Courses[0].Part != "lecturer" {
+		me.Courses[0].Role != "lecturer" {
 		t.Errorf("%+v", me)
 	}
 	if s := in.status(http.MethodPost, "/api/sign-out", nil); s >= 300 {

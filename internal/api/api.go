@@ -42,11 +42,11 @@ import (
 	"latelantern/internal/words"
 )
 
-// Parts is what the edge serves. All are needed but Web.
-type Parts struct {
+// Services is what the edge serves. All are needed but Web.
+type Services struct {
 	DB          *pgxpool.Pool
 	Clock       clock.Clock
-	Notices     *postgres.Notices
+	Notices     *postgres.Events
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -73,8 +73,8 @@ type Parts struct {
 }
 
 // New is the edge with all routes.
-func New(p Parts) *edge.Edge {
-	e := edge.New(edge.Parts{
+func New(p Services) *edge.Edge {
+	e := edge.New(edge.Services{
 		DB: p.DB, Roster: p.Roster, Door: p.Door, Halls: p.Halls, Courses: p.courses(), Secret: p.Secret, Web: p.Web,
 		Secure: p.Secure, Proxies: p.Proxies,
 		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,
@@ -110,7 +110,7 @@ func New(p Parts) *edge.Edge {
 }
 
 // courses says to which course something belongs.
-func (p Parts) courses() edge.Courses {
+func (p Services) courses() edge.Courses {
 	return edge.Courses{
 		Course: func(ctx context.Context, id uuid.UUID) (uuid.UUID, error) {
 			c, err := p.Schedule.Course(ctx, id)

@@ -63,7 +63,7 @@ func TestEdgesMove(t *testing.T) {
 	c := e.as("lecturer")
 	c.cuts(id, map[string]any{"cut": "strike", "start": 1000, "end": 2000})
 	status, b, body := c.cuts(id, map[string]any{"cut": "move", "start": 2000, "end": 2040})
-	if status != http.StatusOK || b.Struck[0] != (page.Stretch{Start: 1000, End: 2040}) {
+	if status != http.StatusOK || b.Struck[0] != (page.Span{Start: 1000, End: 2040}) {
 		t.Errorf("by a picture: %d %s", status, body)
 	}
 	if status, _, body := c.cuts(id,
@@ -114,7 +114,7 @@ func TestACutListGoesOutAndComesIn(t *testing.T) {
 	status, body := take(text)
 	var b trimming.Bench
 	if e.Must(json.Unmarshal([]byte(body), &b)); status != http.StatusOK || len(b.Struck) != 1 ||
-		b.Struck[0] != (page.Stretch{Start: 1000, End: 2000}) || !b.CanUndo {
+		b.Struck[0] != (page.Span{Start: 1000, End: 2000}) || !b.CanUndo {
 		t.Errorf("there and back: %d %s", status, body)
 	}
 	for name, x := range map[string]struct{ timeline, says string }{

@@ -22,10 +22,10 @@ import (
 )
 
 // guest is a caller who came by a link, and how to take that back.
-func (e *house) guest(part doorway.Part) (*caller, func(back bool)) {
+func (e *house) guest(part doorway.Role) (*caller, func(back bool)) {
 	e.T.Helper()
 	g, err := e.Door.Invite(e.T.Context(), e.Lecture, e.Lecturer,
-		door.GuestForm{Name: "Ebba", Part: part, EndsAt: testhouse.Now.Add(time.Hour)})
+		door.GuestForm{Name: "Ebba", Role: part, EndsAt: testhouse.Now.Add(time.Hour)})
 	e.Must(err)
 	_, key, _ := strings.Cut(g.Link, "/guest/")
 	c := e.as("")
@@ -92,7 +92,7 @@ func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
 // TestOnlyKnownProxiesAreBelieved about who calls.
 func TestOnlyKnownProxiesAreBelieved(t *testing.T) {
 	s := testhouse.New(t, true)
-	parts := api.Parts{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, SignIn: s.SignIn,
+	parts := api.Services{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, SignIn: s.SignIn,
 		Schedule: s.Schedule,
 		Capture:  s.Capture, Library: s.Library,
 		Audience: s.Audience, Releases: s.Releases, Playlists: s.Playlists, CatchUp: s.CatchUp, Door: s.Door,

@@ -78,7 +78,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 		return b
 	}
 	b := do(http.MethodPost, "/cuts", map[string]any{"cut": "strike", "start": 1000, "end": 2000}, "title")
-	if len(b.Struck) != 1 || b.Struck[0] != (page.Stretch{Start: 1000, End: 2000}) || b.PublishedMs != 3000 ||
+	if len(b.Struck) != 1 || b.Struck[0] != (page.Span{Start: 1000, End: 2000}) || b.PublishedMs != 3000 ||
 		len(b.Kept) != 2 || !b.CanUndo || b.CanRedo || b.Current || b.Titled {
 		t.Errorf("struck: %+v", b)
 	}

@@ -192,7 +192,7 @@ func TestPresenceNeedsAPlayer(t *testing.T) {
 func TestARemovedAssistantTakesNothingAlong(t *testing.T) {
 	e := newEdge(t)
 	helper := e.Person("helper", e.Course, "assistant", "")
-	e.Do(`insert into membership (course_id, person_id, part) values ($1, $2, 'lecturer')`, e.Other, helper)
+	e.Do(`insert into membership (course_id, person_id, role) values ($1, $2, 'lecturer')`, e.Other, helper)
 	_, track := e.File(e.Lecture, e.shortFilm())
 	e.Do(`update capture set started_by = $1`, helper)
 	c := e.as("helper")

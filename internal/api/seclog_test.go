@@ -37,7 +37,7 @@ func TestTheSecurityLogHoldsNoWords(t *testing.T) {
 	course := "/api/courses/" + e.Course.String()
 	lecturer.status(http.MethodPut, course+"/rule", aRule)
 	lecturer.status(http.MethodPost, course+"/people",
-		map[string]string{"email": "tidal.wave@college.example", "name": "Tidal Wave", "part": "student", "group": ""})
+		map[string]string{"email": "tidal.wave@college.example", "name": "Tidal Wave", "role": "student", "group": ""})
 	e.as("student").status(http.MethodGet, course+"/people", nil)
 	lecturer.status(http.MethodGet, "/api/welcome/a-secret-key", nil)
 	recording := "/api/recordings/" + e.recording().String()
@@ -49,7 +49,7 @@ func TestTheSecurityLogHoldsNoWords(t *testing.T) {
 	text := l.b.String()
 	for _, event := range []string{
 		`"event":"sign_in_refused","from":"127.0.0.1","person":"` + e.Student.String(), `"event":"signed_in"`,
-		`"event":"rights_changed","from":"127.0.0.1","by":"` + e.Lecturer.String() + `","what":"rule"`, `"what":"part"`,
+		`"event":"rights_changed","from":"127.0.0.1","by":"` + e.Lecturer.String() + `","what":"rule"`, `"what":"role"`,
 		`"what":"light","operation":"light"`, `"what":"sessions"`,
 		`"event":"refused","from":"127.0.0.1","by":"` + e.Student.String() +
 			`","route":"/api/courses/:course/people","status":403`,

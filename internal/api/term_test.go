@@ -81,7 +81,7 @@ func TestPlanningOverHTTP(t *testing.T) {
 	change := post[planning.Changed](lecturer, at+"/edit",
 		map[string]any{"later": true, "day": "2026-10-20", "starts": "08:00", "ends": "09:30"})
 	student := get[planning.CoursePage](e.as("student"), course)
-	if student.Staff || len(student.Plans) != 0 || student.Part != "student" || len(student.Dates) != 7 {
+	if student.Staff || len(student.Plans) != 0 || student.Role != "student" || len(student.Dates) != 7 {
 		t.Errorf("a student sees %+v", student)
 	}
 	i := slices.IndexFunc(student.Dates, func(d page.LectureDate) bool { return d.ID == second.ID })
@@ -142,7 +142,7 @@ func TestAGuestSeesOneLectureAndNothingElse(t *testing.T) {
 	e := newEdge(t, true)
 	lecturer := e.as("lecturer")
 	at := "/api/lectures/" + e.Lecture.String()
-	door := post[live.Doorway](lecturer, at+"/guests",
+	door := post[live.AtDoor](lecturer, at+"/guests",
 		map[string]string{"name": "Ebba", "ends_at": "2026-10-14T18:00:00Z"})
 	_, key, _ := strings.Cut(door.Guests[0].Link, "/guest/")
 	guest := e.as("")
@@ -211,7 +211,7 @@ func TestAskingOverHTTP(t *testing.T) {
 	if page := post[live.LecturePage](student, at+"/ask", nil); page.Standing.Reason != "asked" || page.Live != nil {
 		t.Errorf("%+v", page)
 	}
-	who := get[live.Doorway](lecturer, at+"/doorway").Asking
+	who := get[live.AtDoor](lecturer, at+"/doorway").Asking
 	if len(who) != 1 || who[0].Name != "student" {
 		t.Fatalf("%+v", who)
 	}

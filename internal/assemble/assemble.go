@@ -49,7 +49,7 @@ type House struct {
 	Clock       clock.Clock
 	Blobs       blobs.Keeper
 	Queue       *jobs.Queue
-	Notices     *postgres.Notices
+	Notices     *postgres.Events
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -171,7 +171,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *edge.Edge {
-	return api.New(api.Parts{
+	return api.New(api.Services{
 		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
 		Capture:    h.Capture,
 		Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts, Measure: h.Measure, Publication: h.Publication,

@@ -124,7 +124,7 @@ func TestSQLAndCoreAgree(t *testing.T) {
 			s.Person(fmt.Sprint("more", i), courses[i%2], "student", []string{"", "A", "B", "C"}[i]))
 	}
 	for i, id := range people[:4] { // who is in both
-		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, 'student', $3)
+		s.Do(`insert into membership (course_id, person_id, role, group_name) values ($1, $2, 'student', $3)
 			on conflict do nothing`,
 			s.Other, id, []string{"A", "B", "", "C"}[i])
 	}
@@ -132,10 +132,10 @@ func TestSQLAndCoreAgree(t *testing.T) {
 	rows, err := postgres.All[struct {
 		PersonID, CourseID uuid.UUID
 		Part, Group        string
-	}](ctx, s.DB, `select person_id, course_id, part, group_name as "group" from membership`)
+	}](ctx, s.DB, `select person_id, course_id, role, group_name as "group" from membership`)
 	s.Must(err)
 	for _, m := range rows {
-		viewers[seat{m.PersonID, m.CourseID}] = viewing.Viewer{Part: viewing.Part(m.Part), Group: m.Group}
+		viewers[seat{m.PersonID, m.CourseID}] = viewing.Viewer{Role: viewing.Role(m.Part), Group: m.Group}
 	}
 	reasons, own, best := map[viewing.Reason]int{}, 0, 0
 	for range 100 {
@@ -158,7 +158,7 @@ func TestSQLAndCoreAgree(t *testing.T) {
 		then := &audience.Service{DB: s.DB, Clock: clock.Standing(now)}
 		said := agreeOnCounts(t, then, courses, recordings)
 		for _, person := range people {
-			doors, err := then.Doors(ctx, person, recordings)
+			doors, err := then.DecideAll(ctx, person, recordings)
 			s.Must(err)
 			for _, id := range recordings {
 				want := said[seat{person, id}]
@@ -387,7 +387,7 @@ func TestARuleOfOneRecording(t *testing.T) {
 		s.Audience.SetRule(ctx, single, s.Lecturer, &closed))
 	want := func(first, second viewing.Reason) {
 		t.Helper()
-		doors, err := s.Audience.Doors(ctx, s.Student, []uuid.UUID{one, other})
+		doors, err := s.Audience.DecideAll(ctx, s.Student, []uuid.UUID{one, other})
 		if s.Must(err); doors[one].Reason != first || doors[other].Reason != second {
 			t.Errorf("they are %s and %s, want %s and %s", doors[one].Reason, doors[other].Reason, first, second)
 		}

@@ -106,7 +106,7 @@ func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewin
 				return err
 			}
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Rule, Course: of.Course, Recording: of.Recording})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: of.Course, Recording: of.Recording})
 	})
 }
 
@@ -177,7 +177,7 @@ select s.course_id, s.recording_id, m.person_id,
 	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet'
 		when $4 >= v.closes then 'no_longer' else 'rule' end as reason
 from shown s
-join membership m on m.course_id = s.course_id and m.part = 'student'
+join membership m on m.course_id = s.course_id and m.role = 'student'
 left join lateral (select * from rule v where v.course_id = s.course_id
 and (v.recording_id is null or v.recording_id = s.recording_id)
 	order by v.recording_id nulls last limit 1) v on true`

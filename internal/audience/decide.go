@@ -11,8 +11,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Door is the decision for one person at one recording.
-type Door struct {
+// Access is the decision for one person at one recording.
+type Access struct {
 	viewing.Decision
 	Course uuid.UUID // by which they may watch or, when they may not, came nearest to it
 	Code   string    // of that course
@@ -25,16 +25,16 @@ type Door struct {
 
 // Decide says whether a person may watch a recording now. Its error is ErrUnknown when
 // there is no such recording, or it was deleted.
-func (s *Service) Decide(ctx context.Context, person, recording uuid.UUID) (Door, error) {
-	doors, err := s.Doors(ctx, person, []uuid.UUID{recording})
+func (s *Service) Decide(ctx context.Context, person, recording uuid.UUID) (Access, error) {
+	accesses, err := s.DecideAll(ctx, person, []uuid.UUID{recording})
 	if err != nil {
-		return Door{}, err
+		return Access{}, err
 	}
-	door, ok := doors[recording]
+	access, ok := accesses[recording]
 	if !ok {
-		return Door{}, ErrUnknown
+		return Access{}, ErrUnknown
 	}
-	return door, nil
+	return access, nil
 }
 
 // releaseRow is one release of a recording, with the rule that holds there.
@@ -76,21 +76,22 @@ const (
 type wayRow struct {
 	releaseRow
 	Coordinator bool
-	Part, Group string
+	Role, Group string
 }
 
 // waysSQL are the ways of person $2 to the recordings $1: of each that of its own course, and of the others that they
 // are enrolled in.
 const waysSQL = `select ` + releaseColumns +
-	`, p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group"` + releaseFrom + `
+	`, p.coordinator, coalesce(m.role, '') as role, coalesce(m.group_name, '') as "group"` + releaseFrom + `
 	join person p on p.id = $2
 	left join membership m on m.course_id = e.course_id and m.person_id = p.id
-	where e.recording_id = any($1) and r.deleted_at is null and (e.own or m.part is not null)
+	where e.recording_id = any($1) and r.deleted_at is null and (e.own or m.role is not null)
 	order by e.recording_id, e.own desc, e.course_id`
 
-// Doors says for each of the recordings whether a person may watch it now. Those that are
+// DecideAll says for each of the recordings whether a person may watch it now. Those that are
 // not there, or were deleted, are left out.
-func (s *Service) Doors(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID]Door, error) {
+func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID]Access,
+	error) {
 	rows, err := postgres.All[wayRow](ctx, s.DB, waysSQL, recordings, person)
 	if err != nil {
 		return nil, fmt.Errorf("decide who may watch: %w", err)
@@ -102,21 +103,21 @@ func (s *Service) Doors(ctx context.Context, person uuid.UUID, recordings []uuid
 		if err != nil {
 			return nil, err
 		}
-		w.Viewer = viewing.Viewer{Coordinator: x.Coordinator, Part: viewing.Part(x.Part), Group: x.Group}
+		w.Viewer = viewing.Viewer{Coordinator: x.Coordinator, Role: viewing.Role(x.Role), Group: x.Group}
 		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.releaseRow)
 	}
-	out := make(map[uuid.UUID]Door, len(ways))
+	out := make(map[uuid.UUID]Access, len(ways))
 	for id, all := range ways {
-		out[id] = door(all, of[id], now)
+		out[id] = access(all, of[id], now)
 	}
 	return out, nil
 }
 
-// door decides by the ways to a recording, of which there is one at least, and their releases.
-func door(ways []viewing.Way, of []releaseRow, now time.Time) Door {
+// access decides by the ways to a recording, of which there is one at least, and their releases.
+func access(ways []viewing.Way, of []releaseRow, now time.Time) Access {
 	decision, by := viewing.Decide(ways, now)
 	w, x := ways[by], of[by]
-	out := Door{Decision: decision, Course: x.CourseID, Code: x.Code, Edition: x.EditionID}
+	out := Access{Decision: decision, Course: x.CourseID, Code: x.Code, Edition: x.EditionID}
 	if w.Rule != nil {
 		out.Opens, out.Takeaway = w.Rule.Opens(w.Release), w.Rule.Download
 	}
@@ -149,19 +150,19 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 }
 
 // Door is the decision for somebody now, by how each course knows them. It is closed where there is no way in.
-func (r Released) Door(as func(course uuid.UUID) viewing.Viewer, now time.Time) Door {
+func (r Released) Door(as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
 	var ways []viewing.Way
 	var of []releaseRow
 	for i, w := range r.ways {
 		w.Viewer = as(r.rows[i].CourseID)
-		if r.rows[i].Own || w.Viewer.Part != viewing.Nobody {
+		if r.rows[i].Own || w.Viewer.Role != viewing.Nobody {
 			ways, of = append(ways, w), append(of, r.rows[i])
 		}
 	}
 	if len(ways) == 0 {
-		return Door{Decision: viewing.Decision{Reason: viewing.NotEnrolled}}
+		return Access{Decision: viewing.Decision{Reason: viewing.NotEnrolled}}
 	}
-	return door(ways, of, now)
+	return access(ways, of, now)
 }
 
 func (x releaseRow) way() (viewing.Way, error) {

@@ -61,7 +61,7 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 		return Change{}, err
 	}
 	out := compare(before, after, old != nil && old.Download, r.Download)
-	const students = `select group_name from membership where course_id = $1 and part = 'student'`
+	const students = `select group_name from membership where course_id = $1 and role = 'student'`
 	groups, err := postgres.Values[string](ctx, s.DB, students, course)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)

@@ -49,7 +49,7 @@ func (r Reaches) Of(course, recording uuid.UUID) Reach {
 // differ, so they are counted by group.
 func (s *Service) Reaches(ctx context.Context, courses []uuid.UUID) (Reaches, error) {
 	const query = rulesSQL + `, grouped as (
-		select course_id, group_name, count(*) as n from membership where part = 'student'
+		select course_id, group_name, count(*) as n from membership where role = 'student'
 			and course_id = any($1) group by 1, 2
 	), scope as (
 		select c.id as course_id, null::uuid as recording_id from course c where c.id = any($1)

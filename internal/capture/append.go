@@ -83,8 +83,8 @@ func (t fill) takes(offset, after int64, length *int64) error {
 }
 
 // notice is what is told of it.
-func (t fill) notice(track uuid.UUID, about event.Kind) postgres.Notice {
-	n := postgres.Notice{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
+func (t fill) notice(track uuid.UUID, about event.Kind) postgres.Event {
+	n := postgres.Event{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
 	if t.Lecture == uuid.Nil {
 		n.About, n.Person = event.File, t.By
 	}
@@ -109,7 +109,7 @@ func filled(ctx context.Context, tx pgx.Tx, track uuid.UUID) (fill, error) {
 // store makes b durable at offset. Only one process stores at a time, since it holds the row.
 func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, length *int64,
 	b []byte) (stored int64, err error) {
-	var later *postgres.Notice
+	var later *postgres.Event
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		t, err := filled(ctx, tx, track)
 		if err != nil {

@@ -74,8 +74,8 @@ func TestOneCaptureBecomesTwoRecordings(t *testing.T) {
 		}
 		whole, err := s.Recordings.Captured(ctx, r.ID)
 		s.Must(err)
-		unbroken(t, s, whole.Pictures, r.Length)
-		unbroken(t, s, whole.Sound, r.Length)
+		unbroken(t, s, whole.Video, r.Length)
+		unbroken(t, s, whole.Audio, r.Length)
 	}
 	if got, want := published(t, s, id), append(count(0, 50), count(100, 250)...); !slices.Equal(got, want) {
 		t.Errorf("of the first are published %v", got)
@@ -319,9 +319,9 @@ func TestAWindowThatIsResized(t *testing.T) {
 		if r.State != "ready" || err != nil {
 			t.Fatalf("%s: %s %s (%v)", name, r.State, r.Fault, err)
 		}
-		unbroken(t, s, whole.Pictures, whole.Length)
-		if x := whole.Pictures.TrackOf(0); x.Width != 320 || x.Height != 180 || len(whole.Pictures.More) > 0 {
-			t.Errorf("%s: it is %d x %d, and of %d more kinds", name, x.Width, x.Height, len(whole.Pictures.More))
+		unbroken(t, s, whole.Video, whole.Length)
+		if x := whole.Video.TrackOf(0); x.Width != 320 || x.Height != 180 || len(whole.Video.More) > 0 {
+			t.Errorf("%s: it is %d x %d, and of %d more kinds", name, x.Width, x.Height, len(whole.Video.More))
 		}
 		s.Must(s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(1, 2)),
 			s.Cuts.Change(ctx, id, s.Lecturer, cuts.Strike, cut(5.4, 6.2)))

@@ -213,6 +213,6 @@ func (s *Service) PutAway(ctx context.Context, track uuid.UUID, away bool) error
 		if err != nil {
 			return fmt.Errorf("put a file away: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: by, Track: track})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.File, Person: by, Track: track})
 	})
 }

@@ -68,7 +68,7 @@ type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      blobs.Keeper
 	Queue      *jobs.Queue
-	Notices    *postgres.Notices
+	Notices    *postgres.Events
 	Clock      clock.Clock
 	Recordings Recordings
 	Editions   Editions
@@ -175,10 +175,10 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 			}
 		}
 		if in.Lecture == uuid.Nil {
-			return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: in.By, Track: out.Track})
+			return postgres.Notify(ctx, tx, postgres.Event{About: event.File, Person: in.By, Track: out.Track})
 		}
 		return postgres.Notify(ctx, tx,
-			postgres.Notice{About: event.Capture, Course: course, Lecture: in.Lecture, Recording: out.Recording,
+			postgres.Event{About: event.Capture, Course: course, Lecture: in.Lecture, Recording: out.Recording,
 				Track: out.Track})
 	})
 	if err != nil {

@@ -32,7 +32,7 @@ func (p *packed) compare(h how, source Source, came *ledger) error {
 		encoded, fault := h.encodeSound, errSoundDiffers
 		if k.pictures {
 			d.What, d.Came = tally.Pictures, came.pictures
-			rule = tally.Rule{Count: !h.held(), Fields: h.probe.Pictures.Interlaced}
+			rule = tally.Rule{Count: !h.held(), Fields: h.probe.Video.Interlaced}
 			encoded, fault = h.encodePictures, errPicturesDiffer
 		}
 		switch {

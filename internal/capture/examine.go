@@ -28,8 +28,8 @@ const (
 // Finding is what an import would make of a file.
 type Finding struct {
 	Format    media.Format // "" when it is none that can be taken
-	Pictures  *media.PicturesProbe
-	Sound     *media.SoundProbe
+	Video     *media.VideoProbe
+	Audio     *media.AudioProbe
 	Length    time.Duration // that can be read
 	Said      time.Duration // that the file claims; 0 when it does not say
 	Watchable Watchable
@@ -55,21 +55,30 @@ func Examine(ctx context.Context, path string) (Finding, error) {
 	return f, err
 }
 
-func examine(ctx context.Context, path string) (out Finding, h how, err error) {
-	out = Finding{Watchable: Never}
-	if path, err = filepath.Abs(path); err != nil { // the tools work elsewhere
-		return out, h, fmt.Errorf("examine a file: %w", err)
+// openFile opens a file for reading, by its whole path, since the tools work elsewhere. A pipe is not opened: that
+// would wait for someone who writes.
+func openFile(path string) (f *os.File, size int64, err error) {
+	if path, err = filepath.Abs(path); err != nil {
+		return nil, 0, fmt.Errorf("examine a file: %w", err)
 	}
-	about, err := os.Stat(path) // before it is opened, which for a pipe waits for someone who writes
+	about, err := os.Stat(path)
 	if err != nil {
-		return out, h, fmt.Errorf("examine a file: %w", err)
+		return nil, 0, fmt.Errorf("examine a file: %w", err)
 	}
 	if !about.Mode().IsRegular() {
-		return out, h, fmt.Errorf("examine %s: %w", filepath.Base(path), ErrNoFile)
+		return nil, 0, fmt.Errorf("examine %s: %w", filepath.Base(path), ErrNoFile)
 	}
-	f, err := os.Open(path)
+	if f, err = os.Open(path); err != nil {
+		return nil, 0, fmt.Errorf("examine a file: %w", err)
+	}
+	return f, about.Size(), nil
+}
+
+func examine(ctx context.Context, path string) (out Finding, h how, err error) {
+	out = Finding{Watchable: Never}
+	f, size, err := openFile(path)
 	if err != nil {
-		return out, h, fmt.Errorf("examine a file: %w", err)
+		return out, h, err
 	}
 	defer f.Close()
 	begin := make([]byte, media.SniffLength)
@@ -85,20 +94,20 @@ func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 		out.Fault = noMedia(err)
 		return out, h, nil
 	}
-	in := media.Input{Format: out.Format, Path: path}
+	in := media.Input{Format: out.Format, Path: f.Name()}
 	h = how{format: out.Format}
 	h.probe, err = media.Look(ctx, in, nil)
 	if ctx.Err() != nil {
 		return out, h, ctx.Err()
 	}
-	if err != nil || h.probe.Pictures == nil && h.probe.Sound == nil {
+	if err != nil || h.probe.Video == nil && h.probe.Audio == nil {
 		out.Fault = Unreadable
-		if out.Format == media.MOV && media.Unfinished(f, about.Size()) {
+		if out.Format == media.MOV && media.Unfinished(f, size) {
 			out.Fault = Unfinished
 		}
 		return out, h, nil
 	}
-	out.Pictures, out.Sound, out.Said = h.probe.Pictures, h.probe.Sound, h.probe.Duration
+	out.Video, out.Audio, out.Said = h.probe.Video, h.probe.Audio, h.probe.Duration
 	if h.decide(File) != nil {
 		out.Fault = Encrypted
 		return out, h, nil
@@ -109,10 +118,10 @@ func examine(ctx context.Context, path string) (out Finding, h how, err error) {
 		return out, h, ctx.Err()
 	}
 	out.Length = reach.Length
-	if p, a := reach.Pictures, reach.Sound; h.probe.Pictures != nil && h.probe.Sound != nil {
+	if p, a := reach.Video, reach.Audio; h.probe.Video != nil && h.probe.Audio != nil {
 		h.encodePictures = h.encodePictures || p.Start-a.Start > alone || a.End-p.End > alone
 	}
-	if h.probe.Pictures != nil && !h.encodePictures {
+	if h.probe.Video != nil && !h.encodePictures {
 		fit, err := h.groupsFit(ctx, in)
 		if err != nil {
 			return out, h, err

@@ -88,8 +88,8 @@ func (s *Service) look(ctx context.Context, track uuid.UUID, source Source) (how
 			return h, ctx.Err()
 		}
 		whole := source == File || log.known.Complete() && log.known.Stored <= size
-		p := h.probe.Pictures
-		known := err == nil && (p != nil || h.probe.Sound != nil)
+		p := h.probe.Video
+		known := err == nil && (p != nil || h.probe.Audio != nil)
 		if known && (whole || p == nil || p.PixelFormat != "") {
 			break
 		}
@@ -121,11 +121,11 @@ func (h *how) decide(source Source) error {
 	if h.probe.Encrypted {
 		return Encrypted
 	}
-	if p := h.probe.Pictures; p != nil {
+	if p := h.probe.Video; p != nil {
 		h.encodePictures = !timed[h.format] || p.Codec != "h264" ||
 			p.PixelFormat != "yuv420p" && p.PixelFormat != "yuvj420p" || p.Turned || p.Interlaced
 	}
-	if a := h.probe.Sound; a != nil {
+	if a := h.probe.Audio; a != nil {
 		h.encodeSound = source.Live() || !timed[h.format] && h.format != media.AAC || a.Codec != "aac" ||
 			a.Profile != "LC" || a.Rate != 48000 && a.Rate != 44100
 	}

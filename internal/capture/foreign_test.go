@@ -94,11 +94,11 @@ func TestForeignFilesBecomeOurs(t *testing.T) {
 			}
 			x, err := s.Recordings.Captured(context.Background(), id)
 			s.Must(err)
-			if track := x.Pictures.TrackOf(0); track.Width != c.width || track.Height != c.height {
+			if track := x.Video.TrackOf(0); track.Width != c.width || track.Height != c.height {
 				t.Errorf("it is %d by %d", track.Width, track.Height)
 			}
 			if c.encoded {
-				for i, d := range x.Pictures.Durations() {
+				for i, d := range x.Video.Durations() {
 					if d > 2500*time.Millisecond {
 						t.Errorf("group %d is %v long", i, d)
 					}
@@ -106,7 +106,7 @@ func TestForeignFilesBecomeOurs(t *testing.T) {
 			}
 			path := filepath.Join(t.TempDir(), "all.mp4")
 			f, err := os.Create(path)
-			s.Must(err, s.Recordings.WriteRendition(f, x.Pictures), f.Close())
+			s.Must(err, s.Recordings.WriteRendition(f, x.Video), f.Close())
 			n, err := exec.Command("ffprobe", "-v", "error", "-select_streams", "v", "-count_frames", "-show_entries",
 				"stream=nb_read_frames", "-of", "csv=p=0", path).Output()
 			if got := strings.TrimSpace(string(n)); err != nil || got != strconv.Itoa(c.pictures) {
@@ -152,7 +152,7 @@ func TestSoundOfAMatroskaFileStaysInPlace(t *testing.T) {
 		s.Must(err)
 		out := filepath.Join(t.TempDir(), "sound.mp4")
 		f, err := os.Create(out)
-		s.Must(err, s.Recordings.WriteRendition(f, x.Sound), f.Close())
+		s.Must(err, s.Recordings.WriteRendition(f, x.Audio), f.Close())
 		clicks, err := testfilm.Clicks(ctx, out)
 		s.Must(err)
 		want, err := testfilm.Clicks(ctx, path)

@@ -27,7 +27,7 @@ func alone(t *testing.T, path string) (*assemble.Alone, capture.Packaged) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a, err := assemble.OpenAlone(disk, "file", p.Pictures, p.Sound)
+	a, err := assemble.OpenAlone(disk, "file", p.Video, p.Audio)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -29,10 +29,10 @@ type ledgerStream struct {
 // ledgerArgs are the output of the tool that a ledger reads.
 func ledgerArgs(h how, pipe string) []string {
 	var args []string
-	if h.probe.Pictures != nil {
+	if h.probe.Video != nil {
 		args = append(args, "-map", "0:V:0")
 	}
-	if h.probe.Sound != nil {
+	if h.probe.Audio != nil {
 		args = append(args, "-map", "0:a:0")
 	}
 	return append(args, "-c", "copy", "-t", longest, "-avoid_negative_ts", "disabled", "-f", "framecrc", pipe)
@@ -40,10 +40,10 @@ func ledgerArgs(h how, pipe string) []string {
 
 func newLedger(h how) *ledger {
 	l := new(ledger)
-	if h.probe.Pictures != nil {
+	if h.probe.Video != nil {
 		l.streams = append(l.streams, &ledgerStream{to: &l.pictures, num: 1, den: 1, pending: map[int64]bool{}})
 	}
-	if h.probe.Sound != nil {
+	if h.probe.Audio != nil {
 		l.streams = append(l.streams, &ledgerStream{to: &l.sound, num: 1, den: 1, pending: map[int64]bool{}})
 	}
 	return l

@@ -43,7 +43,7 @@ func (s *Service) SetOriginalDays(ctx context.Context, course uuid.UUID, days in
 		if _, err := tx.Exec(ctx, keep, course, days); err != nil {
 			return fmt.Errorf("keep for how long originals are kept: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 	})
 }
 

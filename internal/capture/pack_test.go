@@ -94,8 +94,8 @@ func TestFilesOfAllKinds(t *testing.T) {
 			if c.fault != "" {
 				return
 			}
-			if r.Pictures != c.pictures || r.Sound != c.sound {
-				t.Errorf("pictures %v, sound %v", r.Pictures, r.Sound)
+			if r.Video != c.pictures || r.Audio != c.sound {
+				t.Errorf("pictures %v, sound %v", r.Video, r.Audio)
 			}
 			if d := (r.Length - c.length).Abs(); d > 120*time.Millisecond {
 				t.Errorf("it is %v long, not %v", r.Length, c.length)
@@ -175,7 +175,7 @@ func TestALectureCanBeFollowedWhileItRuns(t *testing.T) {
 	r = reaches(0)
 	path := filepath.Join(t.TempDir(), "all.mp4")
 	f, err := os.Create(path)
-	s.Must(err, s.Recordings.WriteRendition(f, r.Pictures), f.Close())
+	s.Must(err, s.Recordings.WriteRendition(f, r.Video), f.Close())
 	got, err := testfilm.Numbers(ctx, path)
 	s.Must(err)
 	if len(got) != 300 || got[0] != 0 || got[299] != 299 {

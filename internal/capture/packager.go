@@ -23,22 +23,7 @@ func segment(ctx context.Context, disk blobs.Keeper, run media.Run, h how, sourc
 	grown func(time.Duration) error) (packed, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	var sinks []*sink
-	done := make(chan error, 3)
-	var readers int
-	reading := func(read func(io.Reader) error) io.Writer {
-		readers++
-		from, to := io.Pipe()
-		go func() {
-			err := read(from)
-			if err != nil {
-				cancel() // what ffmpeg goes on to write is of no use
-			}
-			from.CloseWithError(err)
-			done <- err
-		}()
-		return closer{to}
-	}
+	out := outputs{cancel: cancel, done: make(chan error, 3)}
 	begin := func(name string, pictures bool) (io.Writer, error) {
 		k, err := newSink(disk, path.Join(key, name), pictures, grown)
 		if err != nil {
@@ -47,17 +32,17 @@ func segment(ctx context.Context, disk blobs.Keeper, run media.Run, h how, sourc
 		if !pictures && !h.encodeSound {
 			k.grid = new(grid)
 		}
-		sinks = append(sinks, k)
-		return reading(func(r io.Reader) error { return fmp4.Read(r, k.head, k.take) }), nil
+		out.sinks = append(out.sinks, k)
+		return out.pipe(func(r io.Reader) error { return fmp4.Read(r, k.head, k.take) }), nil
 	}
 	var err error
-	if h.probe.Pictures != nil {
+	if h.probe.Video != nil {
 		if run.Stdout, err = begin("pictures", true); err != nil {
 			return packed{}, err
 		}
 		run.Output = append(append(run.Output, picturesArgs(h, source)...), "pipe:1")
 	}
-	if h.probe.Sound != nil {
+	if h.probe.Audio != nil {
 		if run.Third, err = begin("sound", false); err != nil {
 			return packed{}, err
 		}
@@ -65,33 +50,62 @@ func segment(ctx context.Context, disk blobs.Keeper, run media.Run, h how, sourc
 	}
 	came := newLedger(h)
 	if run.Third == nil {
-		run.Third = reading(came.read)
+		run.Third = out.pipe(came.read)
 		run.Output = append(run.Output, ledgerArgs(h, "pipe:3")...)
 	} else {
-		run.Fourth = reading(came.read)
+		run.Fourth = out.pipe(came.read)
 		run.Output = append(run.Output, ledgerArgs(h, "pipe:4")...)
 	}
 	_, toolErr := media.FFmpeg(ctx, run)
-	for _, w := range []io.Writer{run.Stdout, run.Third, run.Fourth} {
+	if err := out.end(run.Stdout, run.Third, run.Fourth); err != nil {
+		return packed{}, err
+	}
+	made := packed{sinks: out.sinks}
+	if err := made.compare(h, source, came); err != nil {
+		return packed{}, err
+	}
+	return made, toolErr
+}
+
+// outputs are what one run of the tool writes, each read as it comes.
+type outputs struct {
+	sinks   []*sink
+	readers int
+	done    chan error // of each reader, when it has read all
+	cancel  func()     // ends the tool
+}
+
+// pipe is what the tool can write to, and is read from. When reading fails the tool is ended: what it goes on to write
+// is of no use.
+func (o *outputs) pipe(read func(io.Reader) error) io.Writer {
+	o.readers++
+	from, to := io.Pipe()
+	go func() {
+		err := read(from)
+		if err != nil {
+			o.cancel()
+		}
+		from.CloseWithError(err)
+		o.done <- err
+	}()
+	return closer{to}
+}
+
+// end closes what was written to and waits until all of it is read and kept.
+func (o *outputs) end(written ...io.Writer) error {
+	for _, w := range written {
 		if c, ok := w.(closer); ok {
 			c.Close()
 		}
 	}
-	var sinkErr error
-	for range readers {
-		sinkErr = errors.Join(sinkErr, <-done)
+	var err error
+	for range o.readers {
+		err = errors.Join(err, <-o.done)
 	}
-	for _, k := range sinks {
-		sinkErr = errors.Join(sinkErr, k.close())
+	for _, k := range o.sinks {
+		err = errors.Join(err, k.close())
 	}
-	if sinkErr != nil {
-		return packed{}, sinkErr
-	}
-	out := packed{sinks: sinks}
-	if err := out.compare(h, source, came); err != nil {
-		return packed{}, err
-	}
-	return out, toolErr
+	return err
 }
 
 // encodeFor says whether an error of a run is that something must be encoded anew, and takes
@@ -117,9 +131,9 @@ func (h *how) encodeFor(err error) bool {
 
 // Packaged tells what a file holds that was packaged.
 type Packaged struct {
-	Pictures, Sound bool
-	Encoded         bool               // an own copy was made
-	Differs         []tally.Difference // what cannot be watched although it came
+	Video, Audio bool
+	Encoded      bool               // an own copy was made
+	Differs      []tally.Difference // what cannot be watched although it came
 }
 
 // Package packages a file under a key of a disk as the server does with a file that came,
@@ -149,14 +163,14 @@ func Package(ctx context.Context, disk blobs.Keeper, file, key string) (Packaged
 		out := Packaged{Encoded: h.encodePictures || h.encodeSound, Differs: made.differs}
 		for _, k := range made.sinks {
 			if len(k.index.Segments) > 0 {
-				out.Pictures, out.Sound = out.Pictures || k.pictures, out.Sound || !k.pictures
+				out.Video, out.Audio = out.Video || k.pictures, out.Audio || !k.pictures
 			}
 		}
-		if err == nil && !out.Pictures && !out.Sound {
+		if err == nil && !out.Video && !out.Audio {
 			err = Unreadable
 		}
 		// A source that breaks off is kept as far as it goes.
-		if errors.Is(err, media.ErrTool) && (out.Pictures || out.Sound) {
+		if errors.Is(err, media.ErrTool) && (out.Video || out.Audio) {
 			err = nil
 		}
 		return out, err

@@ -128,7 +128,7 @@ func (s *Service) notify(ctx context.Context, tx pgx.Tx, about event.Kind, track
 		$1::uuid as track, coalesce(c.started_by, $3) as person
 		from track t join capture c on c.id = t.capture_id join lecture l on l.id = c.lecture_id
 		join recording_capture rc on rc.capture_id = c.id and rc.from_ms is null where t.id = $1`
-	n, err := postgres.One[postgres.Notice](ctx, tx, query, track, about, uuid.Nil)
+	n, err := postgres.One[postgres.Event](ctx, tx, query, track, about, uuid.Nil)
 	if err != nil {
 		return err
 	}
@@ -143,9 +143,9 @@ func (s *Service) packOnce(ctx context.Context, track uuid.UUID, source Source, 
 	foreign := source == File && (h.encodePictures || h.encodeSound)
 	if _, err := s.DB.Exec(ctx,
 		`update track
-			set state = 'running', expected_ms = $2, pictures = $3, sound = $4, pack_began_at = $5, encoded = $6
+			set state = 'running', expected_ms = $2, video = $3, audio = $4, pack_began_at = $5, encoded = $6
 			where id = $1`,
-		track, h.probe.Duration.Milliseconds(), h.probe.Pictures != nil, h.probe.Sound != nil, s.Clock.Now(),
+		track, h.probe.Duration.Milliseconds(), h.probe.Video != nil, h.probe.Audio != nil, s.Clock.Now(),
 		foreign); err != nil {
 		return fmt.Errorf("mark a track as running: %w", err)
 	}
@@ -238,7 +238,7 @@ func (h how) scale() string {
 	if !h.changing {
 		return "scale='trunc(min(1920,iw)/2)*2':-2"
 	}
-	w, height := h.probe.Pictures.Width, h.probe.Pictures.Height
+	w, height := h.probe.Video.Width, h.probe.Video.Height
 	if w > 1920 {
 		w, height = 1920, height*1920/w
 	}
@@ -263,7 +263,7 @@ func (h how) held() bool { return h.before > 0 || h.after > 0 }
 
 // deinterlace begins the filters of pictures that come as two half pictures.
 func (h how) deinterlace() string {
-	if h.probe.Pictures.Interlaced {
+	if h.probe.Video.Interlaced {
 		return "yadif=deint=interlaced,"
 	}
 	return ""
@@ -299,7 +299,7 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, made 
 	}
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const update = `update track
-			set state = 'ready', pack = $2, packed_ms = $3, pictures = $4, sound = $5, small_state = '',
+			set state = 'ready', pack = $2, packed_ms = $3, video = $4, audio = $5, small_state = '',
 			small_pack = '', small_ms = 0, packed_at = $6, differs = $7
 			where id = $1 and length = stored returning capture_id`
 		capture, err := postgres.Value[uuid.UUID](ctx, tx, update, track, gen, length.Milliseconds(), pictures, sound,

@@ -114,8 +114,8 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 	if whole.Length != r.Length || !whole.Ended {
 		t.Errorf("it can be played for %v of %v", whole.Length, r.Length)
 	}
-	unbroken(t, s, whole.Pictures, whole.Length)
-	unbroken(t, s, whole.Sound, whole.Length)
+	unbroken(t, s, whole.Video, whole.Length)
+	unbroken(t, s, whole.Audio, whole.Length)
 
 	strip := s.Measured(r.ID)
 	if n := time.Duration(len(strip.Peaks)) * 100 * ms; (n - r.Length).Abs() > 300*ms {
@@ -137,7 +137,7 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 	if (edition.Length-8*time.Second).Abs() > 80*ms || len(edition.Stretches) != 2 {
 		t.Errorf("published are %v in %v", edition.Length, edition.Stretches)
 	}
-	unbroken(t, s, edition.Pictures, edition.Length)
+	unbroken(t, s, edition.Video, edition.Length)
 	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil))))
 	s.Must(err)
 	for i, h := range heard {
@@ -204,16 +204,16 @@ func TestPartsThatDiffer(t *testing.T) {
 	}
 	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
-	unbroken(t, s, whole.Pictures, whole.Length)
-	unbroken(t, s, whole.Sound, whole.Length)
+	unbroken(t, s, whole.Video, whole.Length)
+	unbroken(t, s, whole.Audio, whole.Length)
 	r = s.Lit(r.ID)
 	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	if (edition.Length - 16*time.Second).Abs() > 300*ms {
 		t.Errorf("published are %v", edition.Length)
 	}
-	unbroken(t, s, edition.Pictures, edition.Length)
-	unbroken(t, s, edition.Sound, edition.Length)
+	unbroken(t, s, edition.Video, edition.Length)
+	unbroken(t, s, edition.Audio, edition.Length)
 	file := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
 	out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=codec_type,width,duration", "-of",
 		"csv=p=0", file).Output()
@@ -236,12 +236,12 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 		t.Fatalf("%+v beside %+v", second, first)
 	}
 	r := s.Settled(first.Recording)
-	if !r.Second || r.Parts != 1 {
+	if !r.SecondVideo || r.Parts != 1 {
 		t.Fatalf("%+v", r)
 	}
 	whole, err := s.Recordings.Captured(ctx, r.ID)
 	s.Must(err)
-	unbroken(t, s, whole.Second, 9400*ms)
+	unbroken(t, s, whole.SecondVideo, 9400*ms)
 	for _, x := range []span.Span{{Start: 0, End: 1130 * ms}, {Start: 3 * time.Second, End: 4470 * ms},
 		{Start: 6 * time.Second, End: 6610 * ms}} {
 		s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Strike, x))
@@ -255,7 +255,7 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	r = s.Lit(r.ID)
 	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
-	unbroken(t, s, edition.Second, edition.Length)
+	unbroken(t, s, edition.SecondVideo, edition.Length)
 	copied := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
 	tracks, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-show_entries",
 		"stream=codec_type,nb_read_packets", "-of", "csv=p=0", copied).Output()
@@ -275,14 +275,15 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	}
 	s.Must(s.Cuts.Change(ctx, r.ID, s.Lecturer, cuts.Redo, span.Span{}))
 	// Picture n of the second is 400 ms later on the clock than picture n of the first.
-	for i, d := range edition.Second.Durations() {
-		it, track := edition.Second.Segments[i], edition.Second.TrackOf(i)
+	for i, d := range edition.SecondVideo.Durations() {
+		it, track := edition.SecondVideo.Segments[i], edition.SecondVideo.TrackOf(i)
 		if track.Source == "" || d < 200*ms {
 			continue
 		}
 		folder := t.TempDir()
 		path := filepath.Join(folder, "a.mp4")
-		s.Must(os.WriteFile(path, append(slices.Clone(track.Init), must(s.Recordings.Segment(edition.Second, i))...),
+		s.Must(os.WriteFile(path, append(slices.Clone(track.Init),
+			must(s.Recordings.Segment(edition.SecondVideo, i))...),
 			0o600))
 		n, err := testfilm.Numbers(ctx, path)
 		s.Must(err)

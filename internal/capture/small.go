@@ -58,11 +58,11 @@ const smallStep = 30 * time.Second
 // small makes the small copy from what is packaged, so that both have the same clock.
 func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 	t, err := postgres.One[struct {
-		Pack            string
-		Pictures, Sound bool
-		State           string
-		SmallState      string
-	}](ctx, s.DB, `select pack, pictures, sound, state, small_state from track where id = $1`, track)
+		Pack         string
+		Video, Audio bool
+		State        string
+		SmallState   string
+	}](ctx, s.DB, `select pack, video, audio, state, small_state from track where id = $1`, track)
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && (t.State != "ready" || t.SmallState == "ready") {
 		return nil
 	}
@@ -87,10 +87,10 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 		name  string
 		args  []string
 	}{
-		{t.Sound, "sound",
+		{t.Audio, "sound",
 			[]string{"-map", "0:a:0", "-c:a", "aac", "-b:a", "48k", "-ar", "48000", "-ac", "1", "-avoid_negative_ts",
 				"disabled", "-f", "mp4", "-frag_duration", "2000000", "-movflags", fragments}},
-		{t.Pictures, "pictures",
+		{t.Video, "pictures",
 			[]string{"-map", "0:v:0", "-vf", "fps=8,scale=-2:'min(360,ih)',format=yuv420p", "-c:v", "libx264",
 				"-preset", "veryfast", "-crf", "28", "-maxrate", "150k", "-bufsize", "300k", "-bf", "0",
 				"-g", "9999", "-sc_threshold", "0", "-force_key_frames", "expr:gte(t,n_forced*2)", "-threads", "1",
@@ -101,7 +101,7 @@ func (s *Service) small(ctx context.Context, track uuid.UUID) error {
 			continue
 		}
 		told := keep
-		if x.name == "sound" && t.Pictures { // quickly made; how far it is says nothing of the whole
+		if x.name == "sound" && t.Video { // quickly made; how far it is says nothing of the whole
 			told = func(time.Duration) error { return nil }
 		}
 		if err := s.smaller(ctx, path.Join(t.Pack, x.name), path.Join(gen, x.name), x.args, x.name == "pictures",

@@ -46,18 +46,18 @@ func TestASmallCopyFollows(t *testing.T) {
 		whole, err := s.Publication.Edition(ctx, *r.EditionID)
 		s.Must(err)
 		x := small(r)
-		if x.Length != whole.Length || x.Pictures.Shown().Height != 360 {
-			t.Errorf("it is %v long of %v, and %d high", x.Length, whole.Length, x.Pictures.Shown().Height)
+		if x.Length != whole.Length || x.Video.Shown().Height != 360 {
+			t.Errorf("it is %v long of %v, and %d high", x.Length, whole.Length, x.Video.Shown().Height)
 		}
-		unbroken(t, s, x.Pictures, x.Length)
-		unbroken(t, s, x.Sound, x.Length)
-		if part := float64(x.Pictures.Bytes()) / float64(whole.Pictures.Bytes()); part > 0.5 {
+		unbroken(t, s, x.Video, x.Length)
+		unbroken(t, s, x.Audio, x.Length)
+		if part := float64(x.Video.Bytes()) / float64(whole.Video.Bytes()); part > 0.5 {
 			t.Errorf("its pictures are %.0f per cent of the whole", part*100)
 		}
 		// The clicks are where they are in the whole.
 		folder := t.TempDir()
 		var heard [2][]time.Duration
-		for i, rendition := range []*recordings.Rendition{whole.Sound, x.Sound} {
+		for i, rendition := range []*recordings.Rendition{whole.Audio, x.Audio} {
 			path := filepath.Join(folder, "a.mp4")
 			f, err := os.Create(path)
 			s.Must(err, s.Recordings.WriteRendition(f, rendition), f.Close())

@@ -77,7 +77,7 @@ func (s *Service) sort(ctx context.Context, in SortFile, _ bool) error {
 		if a.By != nil {
 			by = *a.By
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.File, Person: by, Track: track})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.File, Person: by, Track: track})
 	})
 }
 

@@ -18,18 +18,18 @@ const tellEach = time.Second
 // of them after that. Its zero value is none. What a process that dies had still to tell, the next append tells.
 type tellings struct {
 	mu   sync.Mutex
-	soon map[uuid.UUID]*postgres.Notice // nil while nothing waits
+	soon map[uuid.UUID]*postgres.Event // nil while nothing waits
 }
 
 // due reports whether something may be told of a track now, and counts it as told.
-func (t *tellings) due(track uuid.UUID, tell func(postgres.Notice)) bool {
+func (t *tellings) due(track uuid.UUID, tell func(postgres.Event)) bool {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	if _, waits := t.soon[track]; waits {
 		return false
 	}
 	if t.soon == nil {
-		t.soon = map[uuid.UUID]*postgres.Notice{}
+		t.soon = map[uuid.UUID]*postgres.Event{}
 	}
 	t.soon[track] = nil
 	time.AfterFunc(tellEach, func() { t.pass(track, tell) })
@@ -37,7 +37,7 @@ func (t *tellings) due(track uuid.UUID, tell func(postgres.Notice)) bool {
 }
 
 // later has a notice told once it is due; a later one takes its place.
-func (t *tellings) later(track uuid.UUID, n postgres.Notice, tell func(postgres.Notice)) {
+func (t *tellings) later(track uuid.UUID, n postgres.Event, tell func(postgres.Event)) {
 	t.mu.Lock()
 	if _, waits := t.soon[track]; waits {
 		t.soon[track] = &n
@@ -51,7 +51,7 @@ func (t *tellings) later(track uuid.UUID, n postgres.Notice, tell func(postgres.
 }
 
 // pass tells what waits, or forgets a track of which nothing does.
-func (t *tellings) pass(track uuid.UUID, tell func(postgres.Notice)) {
+func (t *tellings) pass(track uuid.UUID, tell func(postgres.Event)) {
 	t.mu.Lock()
 	n := t.soon[track]
 	delete(t.soon, track)
@@ -62,7 +62,7 @@ func (t *tellings) pass(track uuid.UUID, tell func(postgres.Notice)) {
 }
 
 // tellLate tells what could not be told with the append that it is about.
-func (s *Service) tellLate(n postgres.Notice) {
+func (s *Service) tellLate(n postgres.Event) {
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	if err := postgres.Notify(ctx, s.DB, n); err != nil {

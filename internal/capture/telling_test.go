@@ -17,13 +17,13 @@ func TestMoreIsToldOnceASecond(t *testing.T) {
 		var all tellings
 		var mu sync.Mutex
 		heard := map[uuid.UUID][]uint64{}
-		tell := func(n postgres.Notice) {
+		tell := func(n postgres.Event) {
 			mu.Lock()
 			defer mu.Unlock()
 			heard[n.Track] = append(heard[n.Track], n.Number)
 		}
 		appended := func(track uuid.UUID, number uint64) {
-			n := postgres.Notice{Track: track, Number: number}
+			n := postgres.Event{Track: track, Number: number}
 			if all.due(track, tell) {
 				tell(n)
 			} else {

@@ -150,7 +150,7 @@ func (s *Service) version(ctx context.Context, tx pgx.Tx, r recordings.Recording
 		if at = round(at).Intersect(span.Span{End: r.Length}); at.Len() < cutlist.Shortest {
 			return nil, cutlist.ErrTooShort
 		}
-		if !r.Second {
+		if !r.SecondVideo {
 			return nil, ErrOnePicture
 		}
 		if cut == Lead {

@@ -32,7 +32,7 @@ func (s *Service) SetTrimsEnds(ctx context.Context, course uuid.UUID, trims bool
 		if _, err := tx.Exec(ctx, keep, course, trims); err != nil {
 			return fmt.Errorf("keep whether ends are trimmed: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 	})
 }
 

@@ -40,7 +40,7 @@ func (s *Service) Answer(ctx context.Context, lecture, person, by uuid.UUID, let
 		if err != nil {
 			return fmt.Errorf("answer at a door: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Doorway, Course: course, Lecture: lecture})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: course, Lecture: lecture})
 	})
 }
 
@@ -60,7 +60,7 @@ func (s *Service) LetAllIn(ctx context.Context, lecture, by uuid.UUID) error {
 		if err != nil {
 			return fmt.Errorf("let everyone in: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Doorway, Course: course, Lecture: lecture})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: course, Lecture: lecture})
 	})
 }
 
@@ -76,7 +76,7 @@ func (s *Service) Insiders(ctx context.Context, lecture uuid.UUID) ([]Inside, er
 	const query = `select p.id as person_id, p.name, p.guest from person p join lecture l on l.id = $1
 		where not p.coordinator
 		and not exists (select 1 from membership m
-		where m.course_id = l.course_id and m.person_id = p.id and m.part <> 'student')
+		where m.course_id = l.course_id and m.person_id = p.id and m.role <> 'student')
 		and not exists (select 1 from doorway_ask a
 		where a.lecture_id = l.id and a.person_id = p.id and a.sent_out_at is not null)
 		and (exists (select 1 from following f where f.lecture_id = l.id and f.person_id = p.id and f.played_at > $2)

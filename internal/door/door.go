@@ -67,8 +67,8 @@ type standing struct {
 	Alone       bool
 	Private     bool
 	Coordinator bool
-	Part        viewing.Part
-	Guest       doorway.Part
+	Role        viewing.Role
+	Guest       doorway.Role
 	Asked       bool
 	LetIn       bool
 	SentOut     bool
@@ -79,7 +79,7 @@ type standing struct {
 const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case
 	when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
-		p.coordinator, coalesce(m.part, '') as part, coalesce(g.part, '') as guest, a.asked_at is not null
+		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
 		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
 		a.sent_out_at is not null as sent_out
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
@@ -103,7 +103,7 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 	}
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt,
 		CalledOff: x.CalledOff}
-	v := doorway.Visitor{Staff: x.Coordinator || x.Part.Staff(), Enrolled: x.Part == viewing.Student, Guest: x.Guest,
+	v := doorway.Visitor{Staff: x.Coordinator || x.Role.Staff(), Enrolled: x.Role == viewing.Student, Guest: x.Guest,
 		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
 	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private},
 		nil
@@ -125,7 +125,7 @@ func (s *Service) Ask(ctx context.Context, person, lecture uuid.UUID) error {
 		if _, err := tx.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
 			return fmt.Errorf("ask at a door: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Doorway, Course: at.Course, Lecture: lecture})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: at.Course, Lecture: lecture})
 	})
 }
 
@@ -155,7 +155,7 @@ func (s *Service) Asks(ctx context.Context, lecture uuid.UUID) ([]Asking, error)
 type Guest struct {
 	ID      uuid.UUID
 	Name    string
-	Part    doorway.Part
+	Role    doorway.Role
 	EndsAt  time.Time
 	Link    string
 	MadeAt  time.Time
@@ -175,7 +175,7 @@ func (s *Service) key(id uuid.UUID) string {
 // GuestForm is a guest as someone enters them.
 type GuestForm struct {
 	Name   string
-	Part   doorway.Part
+	Role   doorway.Role
 	EndsAt time.Time
 }
 
@@ -189,22 +189,22 @@ func (s *Service) Invite(ctx context.Context, lecture, by uuid.UUID, in GuestFor
 	var f fault.Faults
 	in.Name = strings.Join(strings.Fields(in.Name), " ")
 	f.When(in.Name == "" || len([]rune(in.Name)) > 200, "name", "guest.name")
-	f.When(in.Part != doorway.Listener && in.Part != doorway.Speaker, "part", "guest.part")
+	f.When(in.Role != doorway.Listener && in.Role != doorway.Speaker, "role", "guest.role")
 	f.When(!in.EndsAt.After(now), "ends_at", "guest.past")
 	f.When(in.EndsAt.Sub(now) > longest, "ends_at", "guest.long")
 	if err := f.Err(); err != nil {
 		return Guest{}, err
 	}
-	g := Guest{ID: uuid.Must(uuid.NewV7()), Name: in.Name, Part: in.Part, EndsAt: in.EndsAt, MadeAt: now}
+	g := Guest{ID: uuid.Must(uuid.NewV7()), Name: in.Name, Role: in.Role, EndsAt: in.EndsAt, MadeAt: now}
 	g.Link = s.link(g.ID)
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		person, err := s.People.AddGuest(ctx, tx, in.Name)
 		if err != nil {
 			return err
 		}
-		const keep = `insert into guest (id, lecture_id, person_id, part, made_by, made_at, ends_at)
+		const keep = `insert into guest (id, lecture_id, person_id, role, made_by, made_at, ends_at)
 			values ($1, $2, $3, $4, $5, $6, $7)`
-		if _, err := tx.Exec(ctx, keep, g.ID, lecture, person, in.Part, by, now, in.EndsAt); err != nil {
+		if _, err := tx.Exec(ctx, keep, g.ID, lecture, person, in.Role, by, now, in.EndsAt); err != nil {
 			return fmt.Errorf("invite a guest: %w", err)
 		}
 		return nil
@@ -214,7 +214,7 @@ func (s *Service) Invite(ctx context.Context, lecture, by uuid.UUID, in GuestFor
 
 // Guests lists the guests of a lecture whose links were not taken back.
 func (s *Service) Guests(ctx context.Context, lecture uuid.UUID) ([]Guest, error) {
-	const query = `select g.id, p.name, g.part, g.ends_at, g.made_at, '' as link, g.ends_at <= $2 as expired
+	const query = `select g.id, p.name, g.role, g.ends_at, g.made_at, '' as link, g.ends_at <= $2 as expired
 		from guest g join person p on p.id = g.person_id where g.lecture_id = $1 and g.taken_back_at is null
 		order by g.made_at, g.id`
 	out, err := postgres.All[Guest](ctx, s.DB, query, lecture, s.Clock.Now())

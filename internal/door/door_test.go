@@ -167,7 +167,7 @@ func TestAGuestComesToOneLecture(t *testing.T) {
 	s := testhouse.New(t, true)
 	ends := testhouse.Now.Add(2 * time.Hour)
 	g, err := s.Door.Invite(t.Context(), s.Lecture, s.Lecturer,
-		door.GuestForm{Name: " Ebba  Rowe", Part: doorway.Listener, EndsAt: ends})
+		door.GuestForm{Name: " Ebba  Rowe", Role: doorway.Listener, EndsAt: ends})
 	s.Must(err)
 	key, ours := strings.CutPrefix(g.Link, "https://lectures.college.example/guest/")
 	if !ours || g.Name != "Ebba Rowe" {
@@ -188,7 +188,7 @@ func TestAGuestComesToOneLecture(t *testing.T) {
 	if at := stands(s, who, s.Lecture); at.Enter {
 		t.Errorf("a listener at a closed door: %+v", at)
 	}
-	s.Do(`update guest set part = 'speaker'`)
+	s.Do(`update guest set role = 'speaker'`)
 	if at := stands(s, who, s.Lecture); !at.Enter {
 		t.Errorf("a speaker at a closed door: %+v", at)
 	}
@@ -229,10 +229,10 @@ func TestAGuestComesToOneLecture(t *testing.T) {
 
 func TestGuestsNeedNamePartAndEnd(t *testing.T) {
 	s := testhouse.New(t, true)
-	good := door.GuestForm{Name: "Ebba", Part: doorway.Speaker, EndsAt: testhouse.Now.Add(time.Hour)}
+	good := door.GuestForm{Name: "Ebba", Role: doorway.Speaker, EndsAt: testhouse.Now.Add(time.Hour)}
 	for want, change := range map[string]func(*door.GuestForm){
 		"name":    func(g *door.GuestForm) { g.Name = "  " },
-		"part":    func(g *door.GuestForm) { g.Part = "owner" },
+		"role":    func(g *door.GuestForm) { g.Role = "owner" },
 		"ends_at": func(g *door.GuestForm) { g.EndsAt = testhouse.Now },
 	} {
 		form := good

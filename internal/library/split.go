@@ -81,7 +81,11 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 	}
 	for _, p := range pieces {
 		if p.At.Contains(at) {
-			at = min(max(a.s.keyNear(ctx, a.tx, p, at), p.At.Start), p.At.End)
+			near, err := a.s.keyNear(ctx, a.tx, p, at)
+			if err != nil {
+				return err
+			}
+			at = min(max(near, p.At.Start), p.At.End)
 			break
 		}
 	}
@@ -94,9 +98,29 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 		return ErrSplit
 	}
 	was := a.was[slices.IndexFunc(a.was, func(x arranged) bool { return x.ID == id })]
-	by := at.Milliseconds()
-	var before, after []arrangedPart
-	for _, p := range was.Parts {
+	before, after := partedAt(was.Parts, at.Milliseconds(), lengths)
+	origin := was.OriginAt.Add(at)
+	const insert = `insert into recording (id, lecture_id, created_at, origin_at)
+		select $2, coalesce($3, lecture_id), $4, $5 from recording where id = $1`
+	if _, err := a.tx.Exec(ctx, insert, id, rest, postgres.OrNil(lecture), a.s.Clock.Now(), origin); err != nil {
+		return fmt.Errorf("make a recording of the rest: %w", err)
+	}
+	if err := a.s.Releases.Belong(ctx, a.tx, rest); err != nil {
+		return err
+	}
+	if err := a.put(ctx, id, was.OriginAt, nil, before); err != nil {
+		return err
+	}
+	if err := a.put(ctx, rest, origin, nil, after); err != nil {
+		return err
+	}
+	return a.done(ctx, "split", id, rest)
+}
+
+// partedAt are the parts before a moment of a recording and those after it, by how long the captures are; all in
+// milliseconds.
+func partedAt(parts []arrangedPart, by int64, lengths map[uuid.UUID]int64) (before, after []arrangedPart) {
+	for _, p := range parts {
 		local := by - p.StartMs
 		ends := lengths[p.CaptureID]
 		if p.UntilMs != nil {
@@ -119,22 +143,7 @@ func (a *arrangement) split(ctx context.Context, id, rest, lecture uuid.UUID, at
 			before, after = append(before, earlier), append(after, later)
 		}
 	}
-	origin := was.OriginAt.Add(at)
-	const insert = `insert into recording (id, lecture_id, created_at, origin_at)
-		select $2, coalesce($3, lecture_id), $4, $5 from recording where id = $1`
-	if _, err := a.tx.Exec(ctx, insert, id, rest, postgres.OrNil(lecture), a.s.Clock.Now(), origin); err != nil {
-		return fmt.Errorf("make a recording of the rest: %w", err)
-	}
-	if err := a.s.Releases.Belong(ctx, a.tx, rest); err != nil {
-		return err
-	}
-	if err := a.put(ctx, id, was.OriginAt, nil, before); err != nil {
-		return err
-	}
-	if err := a.put(ctx, rest, origin, nil, after); err != nil {
-		return err
-	}
-	return a.done(ctx, "split", id, rest)
+	return before, after
 }
 
 // lengths is how long the captures of a recording are, in milliseconds.
@@ -156,15 +165,19 @@ func (s *Service) lengths(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (
 	return out, nil
 }
 
-// keyNear is the moment nearest to at at which a picture stands that can be decoded by itself.
-func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p layout.Shown, at time.Duration) time.Duration {
-	pack, err := postgres.Value[string](ctx, tx, `select pack from track where id = $1 and pictures`, p.Track)
+// keyNear is the moment nearest to at at which a picture stands that can be decoded by itself; at itself where there
+// are none, since sound alone can be cut anywhere.
+func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p layout.Shown, at time.Duration) (time.Duration, error) {
+	pack, err := postgres.Value[string](ctx, tx, `select pack from track where id = $1 and video`, p.Track)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return at, nil
+	}
 	if err != nil {
-		return at // sound alone can be cut anywhere
+		return at, fmt.Errorf("find the video of a part: %w", err)
 	}
 	t, err := s.Recordings.Playable(pack + "/pictures")
 	if err != nil || t == nil {
-		return at
+		return at, err
 	}
 	best := at
 	for i, k := range t.Index.Keys() {
@@ -173,5 +186,5 @@ func (s *Service) keyNear(ctx context.Context, tx pgx.Tx, p layout.Shown, at tim
 			best = key
 		}
 	}
-	return best
+	return best, nil
 }

@@ -24,7 +24,7 @@ type Analysis struct {
 func Analyse(ctx context.Context, r *recordings.Reader, file recordings.Part) (Analysis, error) {
 	s := &Service{Blobs: r.Blobs, Clock: clock.Clock{}, Recordings: r}
 	var out Analysis
-	if t := file.Sound; t != nil {
+	if t := file.Audio; t != nil {
 		var heard hearing
 		if err := s.listen(ctx, t, &heard, true); err != nil {
 			return out, fmt.Errorf("measure the sound: %w", err)
@@ -35,7 +35,7 @@ func Analyse(ctx context.Context, r *recordings.Reader, file recordings.Part) (A
 		}
 	}
 	out.Proposals = signal.Proposals(out.Speech, file.Length())
-	if t := file.Pictures; t != nil {
+	if t := file.Video; t != nil {
 		slides, err := s.look(ctx, t, &sight{})
 		if err != nil {
 			return out, fmt.Errorf("look for slides: %w", err)

@@ -137,12 +137,12 @@ func measuringKey(track uuid.UUID, name string) string {
 // measure measures what there is of a track, and tells whether there was more by the end.
 func (s *Service) measure(ctx context.Context, track uuid.UUID) (again bool, err error) {
 	type row struct {
-		Capture         uuid.UUID
-		Pack            string
-		Pictures, Sound bool
-		State           string
+		Capture      uuid.UUID
+		Pack         string
+		Video, Audio bool
+		State        string
 	}
-	const query = `select capture_id as capture, pack, pictures, sound, state from track
+	const query = `select capture_id as capture, pack, video, audio, state from track
 		where id = $1 and role = 'main' and pack <> '' and state <> 'failed'`
 	t, err := postgres.One[row](ctx, s.DB, query, track)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -157,7 +157,7 @@ func (s *Service) measure(ctx context.Context, track uuid.UUID) (again bool, err
 		return false, err
 	}
 	length := time.Duration(0)
-	if t.Sound {
+	if t.Audio {
 		sound, err := s.Recordings.Playable(path.Join(t.Pack, "sound"))
 		if err != nil || sound == nil {
 			return false, err
@@ -168,7 +168,7 @@ func (s *Service) measure(ctx context.Context, track uuid.UUID) (again bool, err
 		length = sound.Index.Duration()
 	}
 	slides := []recordings.Slide{}
-	if t.Pictures {
+	if t.Video {
 		pictures, err := s.Recordings.Playable(path.Join(t.Pack, "pictures"))
 		if err != nil || pictures == nil {
 			return false, err

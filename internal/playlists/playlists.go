@@ -95,7 +95,7 @@ func (s *Service) editIn(ctx context.Context, tx pgx.Tx, course uuid.UUID,
 	if err := do(tx, list, order); err != nil {
 		return err
 	}
-	return postgres.Notify(ctx, tx, postgres.Notice{About: event.Playlist, Course: course})
+	return postgres.Notify(ctx, tx, postgres.Event{About: event.Playlist, Course: course})
 }
 
 // last is the position after all others of the playlist $2.

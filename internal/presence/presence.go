@@ -114,7 +114,7 @@ func (s *Service) Register(ctx context.Context, lecture uuid.UUID) ([]Follower, 
 		where n.lecture_id = $1
 		and (p.guest
 		or exists (select 1 from membership m
-		where m.course_id = l.course_id and m.person_id = p.id and m.part = 'student'))
+		where m.course_id = l.course_id and m.person_id = p.id and m.role = 'student'))
 		order by p.name, p.id, n.from_at`
 	rows, err := postgres.All[row](ctx, s.DB, query, lecture)
 	if err != nil {

@@ -38,7 +38,7 @@ func (s *Service) compose(edition uuid.UUID, prefix string, p plan, made []piece
 		}
 	}
 	out := &recordings.Presentation{Ended: true, Length: p.length, Stretches: p.stretches}
-	for k, to := range [3]**recordings.Rendition{video: &out.Pictures, second: &out.Second, audio: &out.Sound} {
+	for k, to := range [3]**recordings.Rendition{video: &out.Video, second: &out.SecondVideo, audio: &out.Audio} {
 		if p.filled[k] {
 			if err := all[k].Fill(p.length, true); err != nil {
 				return nil, err

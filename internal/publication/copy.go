@@ -22,7 +22,7 @@ import (
 // Copy is the key of an edition as one MP4 file to be taken away. It is put together from
 // the published segments, without encoding, unless it is there, with chapters, if there
 // are any. Its error is recordings.ErrNotReady when there is no such edition.
-func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapter.Stretch) (string, error) {
+func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapter.Published) (string, error) {
 	return s.copyWith(ctx, edition, metadata(chapters), nil)
 }
 
@@ -93,7 +93,7 @@ func (s *Service) copyInto(
 	m := muxing{s: s, folder: folder, gain: gain}
 	for _, r := range all {
 		kind := "v"
-		if r == p.Sound {
+		if r == p.Audio {
 			kind = "a"
 		}
 		add := m.joined
@@ -199,7 +199,7 @@ func (m *muxing) output(about []byte) ([]string, error) {
 }
 
 // metadata are chapters in the form in which ffmpeg reads them; nil for none.
-func metadata(chapters []chapter.Stretch) []byte {
+func metadata(chapters []chapter.Published) []byte {
 	if len(chapters) == 0 {
 		return nil
 	}

@@ -56,7 +56,7 @@ func (s *Service) CopyOf(ctx context.Context, edition uuid.UUID) (CopyState, err
 
 // AskCopy has the copy of an edition made with chapters, unless it is there or under way, and says how far it is.
 func (s *Service) AskCopy(ctx context.Context, edition uuid.UUID,
-	chapters []chapter.Stretch) (out CopyState, err error) {
+	chapters []chapter.Published) (out CopyState, err error) {
 	about := metadata(chapters)
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		held, err := postgres.One[struct {

@@ -54,7 +54,7 @@ func TestACopyIsMadeOnce(t *testing.T) {
 	if c, err := s.Publication.AskCopy(t.Context(), edition, nil); err != nil || c.State != "ready" || jobs() != 1 {
 		t.Errorf("asked again: %+v %v", c, err)
 	}
-	other := []chapter.Stretch{{Span: span.Span{End: 3 * time.Second}, Title: "One"}}
+	other := []chapter.Published{{Span: span.Span{End: 3 * time.Second}, Title: "One"}}
 	if c, err := s.Publication.AskCopy(t.Context(), edition, other); err != nil || c.State != "making" {
 		t.Errorf("with chapters: %+v %v", c, err)
 	}

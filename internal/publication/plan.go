@@ -64,25 +64,25 @@ func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 	var runs []run
 	var stretches []splice.Stretch
 	var length time.Duration
-	if part.Pictures != nil {
-		steps, err := splice.Pictures(&part.Pictures.Index, kept)
+	if part.Video != nil {
+		steps, err := splice.Pictures(&part.Video.Index, kept)
 		if err != nil {
 			return err
 		}
-		runs = append(runs, run{in: video, track: part.Pictures, at: p.length, steps: steps})
-		stretches, length = steps.Stretches, part.Pictures.Index.Time(steps.Dur)
+		runs = append(runs, run{in: video, track: part.Video, at: p.length, steps: steps})
+		stretches, length = steps.Stretches, part.Video.Index.Time(steps.Dur)
 	} else {
 		for _, k := range kept {
 			stretches = append(stretches, splice.Stretch{Source: k, At: length})
 			length += k.Len()
 		}
 	}
-	if part.Sound != nil {
-		steps, err := splice.Sound(&part.Sound.Index, stretches)
+	if part.Audio != nil {
+		steps, err := splice.Sound(&part.Audio.Index, stretches)
 		switch {
 		case err == nil:
-			runs = append(runs, run{in: audio, track: part.Sound, at: p.length, steps: steps})
-		case !errors.Is(err, splice.ErrNothing) || part.Pictures == nil: // there may be pictures without sound
+			runs = append(runs, run{in: audio, track: part.Audio, at: p.length, steps: steps})
+		case !errors.Is(err, splice.ErrNothing) || part.Video == nil: // there may be pictures without sound
 			return err
 		}
 	}
@@ -105,13 +105,13 @@ func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 // beside plans the second video of a piece stretch by stretch where the first one is, so
 // that they stay in step however many cuts there are.
 func (p *plan) beside(part recordings.Part, stretches []splice.Stretch) ([]run, error) {
-	if part.Second == nil {
+	if part.SecondVideo == nil {
 		return nil, nil
 	}
 	var out []run
 	for _, x := range stretches {
 		at := span.Span{Start: max(0, x.Source.Start-part.Lag), End: x.Source.End - part.Lag}
-		r, err := stretch(second, part.Second, at, p.length+x.At+max(0, part.Lag-x.Source.Start))
+		r, err := stretch(second, part.SecondVideo, at, p.length+x.At+max(0, part.Lag-x.Source.Start))
 		if err == nil {
 			out = append(out, r)
 		} else if !errors.Is(err, splice.ErrNothing) {

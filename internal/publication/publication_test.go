@@ -198,7 +198,7 @@ func TestLoudnessIsBroughtToOneMeasure(t *testing.T) {
 	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
 	s.Must(err)
 	var plain bytes.Buffer
-	s.Must(s.Recordings.WriteRendition(&plain, edition.Sound))
+	s.Must(s.Recordings.WriteRendition(&plain, edition.Audio))
 	before := filepath.Join(t.TempDir(), "plain.mp4")
 	s.Must(os.WriteFile(before, plain.Bytes(), 0o600))
 	was, peak := loudness(t, before)

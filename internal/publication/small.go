@@ -100,12 +100,12 @@ func smallPlan(source recordings.Source, edition *recordings.Presentation) (plan
 	out := plan{length: edition.Length, stretches: edition.Stretches, filled: [3]bool{video: true, audio: true}}
 	for _, x := range edition.Stretches {
 		p, ok := source.PartAt(x.Source.Start)
-		if !ok || p.Pictures != nil && p.SmallPictures == nil || p.Sound != nil && p.SmallSound == nil {
+		if !ok || p.Video != nil && p.SmallVideo == nil || p.Audio != nil && p.SmallAudio == nil {
 			return out, recordings.ErrNotReady
 		}
 		at := span.Span{Start: x.Source.Start - p.Start, End: x.Source.End - p.Start}
-		if p.SmallPictures != nil {
-			r, err := stretch(video, p.SmallPictures, at, x.At)
+		if p.SmallVideo != nil {
+			r, err := stretch(video, p.SmallVideo, at, x.At)
 			if err == nil {
 				r.anew = dearer(r.track, r.steps)
 				out.runs = append(out.runs, r)
@@ -113,10 +113,10 @@ func smallPlan(source recordings.Source, edition *recordings.Presentation) (plan
 				return out, err
 			}
 		}
-		if p.SmallSound != nil {
-			steps, err := splice.Sound(&p.SmallSound.Index, []splice.Stretch{{Source: at}})
+		if p.SmallAudio != nil {
+			steps, err := splice.Sound(&p.SmallAudio.Index, []splice.Stretch{{Source: at}})
 			if err == nil {
-				out.runs = append(out.runs, run{in: audio, track: p.SmallSound, at: x.At, steps: steps})
+				out.runs = append(out.runs, run{in: audio, track: p.SmallAudio, at: x.At, steps: steps})
 			} else if !errors.Is(err, splice.ErrNothing) {
 				return out, err
 			}

@@ -28,7 +28,7 @@ func TestSoundAlone(t *testing.T) {
 	r := s.Lit(id)
 	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
-	if edition.Pictures != nil || edition.Sound == nil || (edition.Length-6*time.Second).Abs() > 60*ms {
+	if edition.Video != nil || edition.Audio == nil || (edition.Length-6*time.Second).Abs() > 60*ms {
 		t.Fatalf("it is %v long", edition.Length)
 	}
 	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
@@ -59,8 +59,8 @@ func TestASegmentThatIsNotThere(t *testing.T) {
 	s.Settled(id)
 	whole, err := s.Recordings.Captured(ctx, id)
 	s.Must(err)
-	for _, n := range []int{-1, len(whole.Pictures.Segments), 1 << 30} {
-		if _, err := s.Recordings.Segment(whole.Pictures, n); !errors.Is(err, recordings.ErrUnknown) {
+	for _, n := range []int{-1, len(whole.Video.Segments), 1 << 30} {
+		if _, err := s.Recordings.Segment(whole.Video, n); !errors.Is(err, recordings.ErrUnknown) {
 			t.Errorf("segment %d: %v", n, err)
 		}
 	}
@@ -74,9 +74,9 @@ func TestASegmentThatIsNotThere(t *testing.T) {
 		t.Errorf("no such recording: %v", err)
 	}
 	// Whole segments are served as they lie on the disk, but for eight bytes of time.
-	first, err := s.Recordings.Segment(whole.Pictures, 0)
+	first, err := s.Recordings.Segment(whole.Video, 0)
 	s.Must(err)
-	raw, err := s.Blobs.Range(whole.Pictures.Source, whole.Pictures.Segments[0].Off, whole.Pictures.Segments[0].Len)
+	raw, err := s.Blobs.Range(whole.Video.Source, whole.Video.Segments[0].Off, whole.Video.Segments[0].Len)
 	s.Must(err)
 	differ := 0
 	for i := range raw {

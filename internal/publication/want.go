@@ -153,7 +153,7 @@ func (s *Service) make(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return fmt.Errorf("make an edition: %w", err)
 	}
-	if made.Second != nil {
+	if made.SecondVideo != nil {
 		made.Led = cutlist.Carrier(made.Stretches).Set(w.Led).Spans()
 	}
 	if made.Gain, err = s.Recordings.GainOf(ctx, w.Recording, made); err != nil {

@@ -27,7 +27,7 @@ func unpacked(s *testhouse.Stage) uuid.UUID {
 	b, err := s.Capture.Begin(context.Background(),
 		capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.File, FileName: "a", Length: &size})
 	s.Must(err)
-	s.Do(`update track set state = 'ready', stored = 1, packed_ms = 60000, pictures = true where id = $1`, b.Track)
+	s.Do(`update track set state = 'ready', stored = 1, packed_ms = 60000, video = true where id = $1`, b.Track)
 	s.Do(`update capture set stopped_at = started_at where id = $1`, b.Capture)
 	return b.Recording
 }

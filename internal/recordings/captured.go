@@ -53,16 +53,16 @@ func (s *Reader) captured(x Source, hidden span.Set) (out *Presentation, err err
 	for _, shown := range span.Of(span.Span{End: out.Length}).Subtract(hidden).Spans() {
 		out.Stretches = append(out.Stretches, splice.Stretch{Source: shown, At: shown.Start})
 	}
-	pictures := func(p Part) (*Packed, time.Duration) { return p.Pictures, 0 }
-	if out.Pictures, err = s.whole(x, Video(nil), hidden, pictures); err != nil {
+	pictures := func(p Part) (*Packed, time.Duration) { return p.Video, 0 }
+	if out.Video, err = s.whole(x, Video(nil), hidden, pictures); err != nil {
 		return nil, err
 	}
-	second := func(p Part) (*Packed, time.Duration) { return p.Second, p.Lag }
-	if out.Second, err = s.whole(x, Video(nil), hidden, second); err != nil {
+	second := func(p Part) (*Packed, time.Duration) { return p.SecondVideo, p.Lag }
+	if out.SecondVideo, err = s.whole(x, Video(nil), hidden, second); err != nil {
 		return nil, err
 	}
-	sound := func(p Part) (*Packed, time.Duration) { return p.Sound, 0 }
-	out.Sound, err = s.whole(x, Audio(nil), hidden, sound)
+	sound := func(p Part) (*Packed, time.Duration) { return p.Audio, 0 }
+	out.Audio, err = s.whole(x, Audio(nil), hidden, sound)
 	return out, err
 }
 

@@ -43,8 +43,8 @@ func (s *Reader) Frame(ctx context.Context, recording uuid.UUID) (time.Duration,
 		return 0, err
 	}
 	for _, p := range x.Parts {
-		if p.Pictures != nil && len(p.Pictures.Index.Samples) > 1 {
-			i := &p.Pictures.Index
+		if p.Video != nil && len(p.Video.Index.Samples) > 1 {
+			i := &p.Video.Index
 			return i.Time(i.Shown(1).PTS - i.Shown(0).PTS), nil
 		}
 	}

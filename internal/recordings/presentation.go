@@ -14,13 +14,13 @@ import (
 // Presentation is a recording as it can be played: as captured, or as published. It is kept as JSON with an edition, so
 // the names of its fields there do not change.
 type Presentation struct {
-	Pictures  *Rendition // the video; nil for none
-	Second    *Rendition // a second video beside the first, in step with it
-	Sound     *Rendition // the audio
-	Length    time.Duration
-	Ended     bool             // no more will come
-	Stretches []splice.Stretch // of the source, in published order
-	Led       []span.Span      `json:",omitempty"` // where the second video leads, in published time
+	Video       *Rendition `json:"Pictures"` // nil for none
+	SecondVideo *Rendition `json:"Second"`   // beside the first, in step with it
+	Audio       *Rendition `json:"Sound"`    // nil for none
+	Length      time.Duration
+	Ended       bool             // no more will come
+	Stretches   []splice.Stretch // of the source, in published order
+	Led         []span.Span      `json:",omitempty"` // where the second video leads, in published time
 	// by which the audio is played louder or quieter; nil when it was not measured
 	Gain *signal.Gain `json:",omitempty"`
 }
@@ -28,7 +28,7 @@ type Presentation struct {
 // Renditions lists what there is of video, second video and audio.
 func (p *Presentation) Renditions() []*Rendition {
 	var out []*Rendition
-	for _, x := range []*Rendition{p.Pictures, p.Second, p.Sound} {
+	for _, x := range []*Rendition{p.Video, p.SecondVideo, p.Audio} {
 		if x != nil {
 			out = append(out, x)
 		}

@@ -67,7 +67,7 @@ type Recording struct {
 	Undo, Redo     bool     // whether there is a change to take back, or to make again
 	Parts          int      // how many captures it is made of
 	Holes          span.Set // where nothing was captured
-	Second         bool     // there is a second picture
+	SecondVideo    bool     // there is a second picture
 	Source         string
 	FileName       string
 	StartedAt      time.Time
@@ -83,8 +83,8 @@ type Recording struct {
 	Encoded        bool          // a foreign file, of which an own copy is made
 	PackedAt       *time.Time    // when all of it could be watched
 	OriginalGoneAt *time.Time    // when the original of a foreign file was removed
-	Pictures       bool
-	Sound          bool
+	Video          bool
+	Audio          bool
 	SmallState     string             // of its small copy: "", making, ready, failed
 	SmallShare     int                // per cent of it that is made
 	Making         *uuid.UUID         // the edition that is wanted, while it is being made
@@ -115,8 +115,8 @@ const recordingSQL = `select r.id, r.lecture_id, o.course_id, r.title, r.titled_
 	exists (select 1 from cut_list n where n.recording_id = r.id and n.parent_id is not distinct
 	from r.cut_list_id) as redo,
 	x.source, x.file_name, x.started_at, x.stopped_at, x.started_by, x.state, x.fault, x.stored, x.size, x.parts,
-	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.pictures, x.sound,
-	x.second, x.small_state, x.small_percent as small_share,
+	x.length_ms, x.expected_ms, x.pack_began_at, x.encoded, x.packed_at, x.original_gone_at, x.video, x.audio,
+	x.second_video, x.small_state, x.small_percent as small_share,
 	case when wanted.state = 'making' then wanted.id end as making,
 	case when wanted.state = 'failed' then wanted.fault else '' end as making_fault,
 	(select jsonb_agg(d) from recording_capture rc
@@ -151,7 +151,7 @@ func (s *Reader) In(ctx context.Context, q postgres.Querier, id uuid.UUID) (Reco
 		ByItself                              bool
 		Undo, Redo                            bool
 		Parts                                 int
-		Second                                bool
+		SecondVideo                           bool
 		Source, FileName                      string
 		StartedAt                             time.Time
 		StoppedAt                             *time.Time
@@ -162,7 +162,7 @@ func (s *Reader) In(ctx context.Context, q postgres.Querier, id uuid.UUID) (Reco
 		LengthMs, ExpectedMs                  int64
 		PackBeganAt, PackedAt, OriginalGoneAt *time.Time
 		Encoded                               bool
-		Pictures, Sound                       bool
+		Video, Audio                          bool
 		SmallState                            string
 		SmallShare                            int
 		Making                                *uuid.UUID
@@ -183,12 +183,12 @@ func (s *Reader) In(ctx context.Context, q postgres.Querier, id uuid.UUID) (Reco
 		Title: x.Title, Titled: x.Titled, Description: x.Description, Language: x.Language, Keywords: x.Keywords,
 		CutListID: x.CutListID, EditionID: x.EditionID, Deleted: x.Deleted, GoneAt: x.DeletedAt.AddDate(0, 0, BinDays),
 		Struck: postgres.Set(x.Struck), Led: postgres.Set(x.Led), ByItself: x.ByItself, Undo: x.Undo, Redo: x.Redo,
-		Parts: x.Parts, Second: x.Second, Source: x.Source, FileName: x.FileName,
+		Parts: x.Parts, SecondVideo: x.SecondVideo, Source: x.Source, FileName: x.FileName,
 		StartedAt: x.StartedAt, StoppedAt: x.StoppedAt, StartedBy: x.StartedBy,
 		State: x.State, Fault: x.Fault, Stored: x.Stored, Size: x.Size,
 		Length: time.Duration(x.LengthMs) * time.Millisecond, Expected: time.Duration(x.ExpectedMs) * time.Millisecond,
 		PackBeganAt: x.PackBeganAt, Encoded: x.Encoded, PackedAt: x.PackedAt, OriginalGoneAt: x.OriginalGoneAt,
-		Pictures: x.Pictures, Sound: x.Sound, SmallState: x.SmallState, SmallShare: x.SmallShare,
+		Video: x.Video, Audio: x.Audio, SmallState: x.SmallState, SmallShare: x.SmallShare,
 		Making: x.Making, MakingFault: x.MakingFault, Differs: x.Differs, EditedCuts: x.EditedCuts,
 		Outdated: x.Outdated,
 	}

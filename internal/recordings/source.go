@@ -71,23 +71,23 @@ func (t *Packed) Track() Track {
 // Part is a stretch of a capture in a recording: what of the capture can be played, and how much
 // of that belongs to the recording.
 type Part struct {
-	Start    time.Duration // of the capture's clock, on that of the recording
-	window   func(length time.Duration) layout.Part
-	Pictures *Packed // nil for none
-	Sound    *Packed
-	Second   *Packed
-	Lag      time.Duration // of the second video
+	Start       time.Duration // of the capture's clock, on that of the recording
+	window      func(length time.Duration) layout.Part
+	Video       *Packed // nil for none
+	Audio       *Packed
+	SecondVideo *Packed
+	Lag         time.Duration // of the second video
 
-	SmallPictures, SmallSound *Packed // the small copy, nil while there is none
+	SmallVideo, SmallAudio *Packed // the small copy, nil while there is none
 }
 
 // Length is how much of the capture can be played.
 func (p Part) Length() time.Duration {
 	switch {
-	case p.Pictures != nil:
-		return p.Pictures.Index.Duration()
-	case p.Sound != nil:
-		return p.Sound.Index.Duration()
+	case p.Video != nil:
+		return p.Video.Index.Duration()
+	case p.Audio != nil:
+		return p.Audio.Index.Duration()
 	}
 	return 0
 }
@@ -104,16 +104,16 @@ type Source struct {
 // played.
 func (s *Reader) File(key string, pictures, sound bool) (p Part, err error) {
 	if pictures {
-		if p.Pictures, err = s.Playable(key + "/pictures"); err != nil {
+		if p.Video, err = s.Playable(key + "/pictures"); err != nil {
 			return p, err
 		}
 	}
 	if sound {
-		if p.Sound, err = s.Playable(key + "/sound"); err != nil {
+		if p.Audio, err = s.Playable(key + "/sound"); err != nil {
 			return p, err
 		}
 	}
-	if p.Pictures == nil && p.Sound == nil {
+	if p.Video == nil && p.Audio == nil {
 		return p, ErrNotReady
 	}
 	return p, nil
@@ -152,7 +152,7 @@ type packedRow struct {
 	Role            string
 	LagMs           int64
 	Pack            string
-	Pictures, Sound bool
+	Video, Audio    bool
 	State           string
 	SmallPack       string
 }
@@ -160,7 +160,7 @@ type packedRow struct {
 // Source reads what of a recording can be played. Its errors are ErrUnknown and ErrNotReady.
 func (s *Reader) Source(ctx context.Context, recording uuid.UUID) (Source, error) {
 	const query = `select rc.position, rc.start_ms, rc.from_ms, rc.until_ms,
-			t.role, t.lag_ms, t.pack, t.pictures, t.sound, t.state, t.small_pack
+			t.role, t.lag_ms, t.pack, t.video, t.audio, t.state, t.small_pack
 		from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where rc.recording_id = $1 order by c.started_at, c.id, rc.position, t.role`
 	rows, err := postgres.All[packedRow](ctx, s.DB, query, recording)
@@ -208,32 +208,32 @@ func (s *Reader) Source(ctx context.Context, recording uuid.UUID) (Source, error
 // take reads what of a track can be played into its part.
 func (s *Reader) take(p *Part, t packedRow) (err error) {
 	var pictures, sound *Packed
-	if t.Pictures {
+	if t.Video {
 		if pictures, err = s.Playable(path.Join(t.Pack, "pictures")); err != nil {
 			return err
 		}
 	}
-	if t.Sound {
+	if t.Audio {
 		if sound, err = s.Playable(path.Join(t.Pack, "sound")); err != nil {
 			return err
 		}
 	}
 	// What a track has must all be there, or one would run ahead of the other.
-	if t.Pictures && pictures == nil || t.Sound && sound == nil {
+	if t.Video && pictures == nil || t.Audio && sound == nil {
 		return nil
 	}
 	if t.Role == "second" {
-		p.Second, p.Lag = pictures, time.Duration(t.LagMs)*time.Millisecond
+		p.SecondVideo, p.Lag = pictures, time.Duration(t.LagMs)*time.Millisecond
 		return nil
 	}
-	p.Pictures, p.Sound = pictures, sound
+	p.Video, p.Audio = pictures, sound
 	if t.SmallPack == "" {
 		return nil
 	}
-	if p.SmallPictures, err = s.Playable(path.Join(t.SmallPack, "pictures")); err != nil {
+	if p.SmallVideo, err = s.Playable(path.Join(t.SmallPack, "pictures")); err != nil {
 		return err
 	}
-	p.SmallSound, err = s.Playable(path.Join(t.SmallPack, "sound"))
+	p.SmallAudio, err = s.Playable(path.Join(t.SmallPack, "sound"))
 	return err
 }
 

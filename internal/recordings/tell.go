@@ -21,7 +21,7 @@ func Tell(ctx context.Context, tx pgx.Tx, about event.Kind, id uuid.UUID) error 
 		return fmt.Errorf("find whom to tell: %w", err)
 	}
 	for _, x := range to {
-		n := postgres.Notice{About: about, Course: x.Course, Lecture: x.Lecture, Recording: id}
+		n := postgres.Event{About: about, Course: x.Course, Lecture: x.Lecture, Recording: id}
 		if err := postgres.Notify(ctx, tx, n); err != nil {
 			return err
 		}

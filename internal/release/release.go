@@ -100,7 +100,7 @@ func (s *Service) Light(ctx context.Context, course, recording, by uuid.UUID) er
 		if _, err := tx.Exec(ctx, light, uuid.Must(uuid.NewV7()), recording, course, by, now); err != nil {
 			return fmt.Errorf("light a recording: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Light, Course: course, Recording: recording})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
 	})
 }
 
@@ -127,7 +127,7 @@ func (s *Service) Darken(ctx context.Context, course, recording, by uuid.UUID) e
 		if _, err := tx.Exec(ctx, update, recording, course, by, s.Clock.Now()); err != nil {
 			return fmt.Errorf("darken a recording: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Light, Course: course, Recording: recording})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
 	})
 }
 

@@ -74,7 +74,7 @@ func (s *Service) forgotten(ctx context.Context, more string, args ...any) ([]Fo
 func (s *Service) Of(ctx context.Context, person uuid.UUID) ([]Forgotten, error) {
 	return s.forgotten(ctx,
 		` and exists (select 1 from membership m
-			where m.course_id = l.course_id and m.person_id = $2 and m.part in ('lecturer', 'assistant'))`, person)
+			where m.course_id = l.course_id and m.person_id = $2 and m.role in ('lecturer', 'assistant'))`, person)
 }
 
 // Look writes to the lecturers of each forgotten lecture, and to the coordinators, once. It
@@ -98,7 +98,7 @@ func (s *Service) Look(ctx context.Context) (told int, err error) {
 				return err
 			}
 			return postgres.Notify(ctx, tx,
-				postgres.Notice{About: event.Reminder, Course: f.CourseID, Lecture: f.LectureID})
+				postgres.Event{About: event.Reminder, Course: f.CourseID, Lecture: f.LectureID})
 		})
 		if err != nil {
 			return told, fmt.Errorf("tell of a lecture that nobody captures: %w", err)
@@ -115,7 +115,7 @@ func (s *Service) write(ctx context.Context, tx pgx.Tx, f Forgotten) error {
 	const who = `select p.id from person p
 		where p.email is not null
 		and (p.coordinator
-		or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.part = 'lecturer'))
+		or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.role = 'lecturer'))
 		order by p.email`
 	rows, err := tx.Query(ctx, who, f.CourseID)
 	if err != nil {

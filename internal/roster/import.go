@@ -117,7 +117,7 @@ func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUI
 	for code := range wanted.Courses {
 		codes = append(codes, code)
 	}
-	const seats = `select c.code as course, p.email, m.part, m.group_name as "group" from membership m
+	const seats = `select c.code as course, p.email, m.role, m.group_name as "group" from membership m
 		join course c on c.id = m.course_id join person p on p.id = m.person_id
 		where c.term_id = $1 and c.code = any($2) and p.email is not null`
 	list, err := postgres.All[enrol.Seat](ctx, q, seats, term, codes)
@@ -130,7 +130,7 @@ func (s *Service) current(ctx context.Context, q postgres.Querier, term uuid.UUI
 	return is, nil
 }
 
-// seated reports whether a roster gives anyone with an address a part.
+// seated reports whether a roster gives anyone with an address a role.
 func seated(r enrol.Roster, email string) bool {
 	for key := range r.Seats {
 		if key.Email == email {
@@ -147,15 +147,15 @@ func (s *Service) beyond(
 ) (out []rosterfile.Fault, err error) {
 	mine, err := postgres.All[struct {
 		Code string
-		Part viewing.Part
-	}](ctx, q, `select c.code, m.part from course c join membership m on m.course_id = c.id
-		where c.term_id = $1 and m.person_id = $2 and m.part in ('lecturer', 'assistant')`, term, by.ID)
+		Role viewing.Role
+	}](ctx, q, `select c.code, m.role from course c join membership m on m.course_id = c.id
+		where c.term_id = $1 and m.person_id = $2 and m.role in ('lecturer', 'assistant')`, term, by.ID)
 	if err != nil {
 		return nil, fmt.Errorf("list the courses someone teaches: %w", err)
 	}
-	own := map[string]viewing.Part{}
+	own := map[string]viewing.Role{}
 	for _, c := range mine {
-		own[c.Code] = c.Part
+		own[c.Code] = c.Role
 	}
 	at := map[string]rosterfile.Fault{}
 	for key, where := range read.At {
@@ -177,22 +177,22 @@ func (s *Service) beyond(
 		return out, nil
 	}
 	told := map[string]bool{}
-	look := func(course string, parts ...viewing.Part) {
-		for _, part := range parts {
-			if !enrol.May(own[course], part) && !told[course] {
+	look := func(course string, roles ...viewing.Role) {
+		for _, role := range roles {
+			if !enrol.May(own[course], role) && !told[course] {
 				told[course] = true
 				say(course, "roster.teachers")
 			}
 		}
 	}
 	for _, x := range c.AddSeats {
-		look(x.Course, x.Part)
+		look(x.Course, x.Role)
 	}
 	for _, x := range c.ChangeSeats {
-		look(x.To.Course, x.From.Part, x.To.Part)
+		look(x.To.Course, x.From.Role, x.To.Role)
 	}
 	for _, x := range c.RemoveSeats {
-		look(x.Course, x.Part)
+		look(x.Course, x.Role)
 	}
 	return out, nil
 }
@@ -225,7 +225,7 @@ func (s *Service) ApplyImport(ctx context.Context, term uuid.UUID, by Person, fi
 func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.Changes) error {
 	const tables = `create temporary table new_person (id uuid, email text, name text) on commit drop;
 		create temporary table new_course (id uuid, code text, title text) on commit drop;
-		create temporary table new_seat (code text, email text, part text, group_name text, gone boolean)
+		create temporary table new_seat (code text, email text, role text, group_name text, gone boolean)
 		on commit drop`
 	if _, err := tx.Exec(ctx, tables); err != nil {
 		return fmt.Errorf("prepare an import: %w", err)
@@ -247,7 +247,7 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 		courses = append(courses, []any{x.Code})
 	}
 	seat := func(x enrol.Seat, gone bool) {
-		seats = append(seats, []any{x.Course, x.Email, string(x.Part), x.Group, gone})
+		seats = append(seats, []any{x.Course, x.Email, string(x.Role), x.Group, gone})
 	}
 	for _, x := range c.AddSeats {
 		seat(x, false)
@@ -260,7 +260,7 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 	}
 	err := errors.Join(fill("new_person", []string{"id", "email", "name"}, people),
 		fill("new_course", []string{"code"}, courses),
-		fill("new_seat", []string{"code", "email", "part", "group_name", "gone"}, seats))
+		fill("new_seat", []string{"code", "email", "role", "group_name", "gone"}, seats))
 	if err == nil {
 		err = s.Courses.AddCourses(ctx, tx, term, c.AddCourses)
 	}
@@ -273,10 +273,10 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 		`delete from membership m using new_seat n, course c, person p
 			where n.gone and c.term_id = $1 and c.code = n.code and p.email = n.email and m.course_id = c.id
 			and m.person_id = p.id`,
-		`insert into membership (course_id, person_id, part, group_name) select c.id, p.id, n.part, n.group_name
+		`insert into membership (course_id, person_id, role, group_name) select c.id, p.id, n.role, n.group_name
 			from new_seat n join course c on c.term_id = $1 and c.code = n.code join person p on p.email = n.email
 			where not n.gone on conflict (course_id, person_id)
-			do update set part = excluded.part, group_name = excluded.group_name`,
+			do update set role = excluded.role, group_name = excluded.group_name`,
 	} {
 		if _, err := tx.Exec(ctx, sql, term); err != nil {
 			return fmt.Errorf("apply an import: %w", err)
@@ -288,13 +288,13 @@ func (s *Service) apply(ctx context.Context, tx pgx.Tx, term uuid.UUID, c enrol.
 }
 
 // Entries lists who is in the courses of a term, or in one of them, for writing to a file.
-// Guests have no part in it.
+// Guests have no role in it.
 func (s *Service) Entries(ctx context.Context, term uuid.UUID, course *uuid.UUID) ([]rosterfile.Entry, error) {
 	const query = `select p.id::text as person_id, p.email, p.name, c.id::text as course_id, c.code as course,
-		c.title as course_title, m.part, m.group_name as "group"
+		c.title as course_title, m.role, m.group_name as "group"
 		from membership m join course c on c.id = m.course_id join person p on p.id = m.person_id
 		where c.term_id = $1 and ($2::uuid is null or c.id = $2) and p.email is not null
-		order by c.code, m.part, p.name, p.email`
+		order by c.code, m.role, p.name, p.email`
 	out, err := postgres.All[rosterfile.Entry](ctx, s.DB, query, term, course)
 	if err != nil {
 		return nil, fmt.Errorf("list a roster: %w", err)
@@ -307,7 +307,7 @@ type Member struct {
 	ID        uuid.UUID
 	Email     string
 	Name      string
-	Part      viewing.Part
+	Role      viewing.Role
 	Group     string
 	Active    bool // has an account that can be used
 	InvitedAt *time.Time
@@ -315,9 +315,9 @@ type Member struct {
 
 // Members lists the people of a course, those who teach it first.
 func (s *Service) Members(ctx context.Context, course uuid.UUID) ([]Member, error) {
-	const query = `select p.id, p.email, p.name, m.part, m.group_name as "group", p.active, p.invited_at
+	const query = `select p.id, p.email, p.name, m.role, m.group_name as "group", p.active, p.invited_at
 		from membership m join person_account p on p.id = m.person_id where m.course_id = $1 and p.email <> ''
-		order by case m.part when 'lecturer' then 0 when 'assistant' then 1 else 2 end, p.name, p.email`
+		order by case m.role when 'lecturer' then 0 when 'assistant' then 1 else 2 end, p.name, p.email`
 	out, err := postgres.All[Member](ctx, s.DB, query, course)
 	if err != nil {
 		return nil, fmt.Errorf("list the people of a course: %w", err)

@@ -62,7 +62,7 @@ func TestAnImportIsLookedAtAndThenApplied(t *testing.T) {
 	s.Must(err)
 	var said []string
 	for _, m := range list {
-		said = append(said, fmt.Sprint(m.Email, " ", m.Part, " ", m.Group, " ", m.Active))
+		said = append(said, fmt.Sprint(m.Email, " ", m.Role, " ", m.Group, " ", m.Active))
 	}
 	want := "lecturer@college.example lecturer  true|new.one@college.example student C false|student@college.example student B true|second@college.example student A true"
 	if got := strings.Join(said, "|"); got != want {

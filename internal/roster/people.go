@@ -113,7 +113,7 @@ func tell(ctx context.Context, tx pgx.Tx, courses string, args ...any) error {
 		return fmt.Errorf("list courses whose roster changed: %w", err)
 	}
 	for _, c := range list {
-		if err := postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: c}); err != nil {
+		if err := postgres.Notify(ctx, tx, postgres.Event{About: event.Roster, Course: c}); err != nil {
 			return err
 		}
 	}
@@ -157,46 +157,46 @@ func (s *Service) AddPerson(ctx context.Context, f PersonForm) (id uuid.UUID, er
 	return id, err
 }
 
-// ErrParts says that someone who assists cannot say who teaches a course.
-var ErrParts = fault.Code("parts")
+// ErrRoles says that someone who assists cannot say who teaches a course.
+var ErrRoles = fault.Code("roles")
 
-// mayPart refuses by who may not give or take these parts in a course.
-func mayPart(ctx context.Context, tx pgx.Tx, by Person, course uuid.UUID, parts ...viewing.Part) error {
+// mayGive refuses by who may not give or take these roles in a course.
+func mayGive(ctx context.Context, tx pgx.Tx, by Person, course uuid.UUID, roles ...viewing.Role) error {
 	if by.Coordinator {
 		return nil
 	}
-	own, err := partIn(ctx, tx, course, by.ID)
+	own, err := roleIn(ctx, tx, course, by.ID)
 	if err != nil {
 		return err
 	}
-	for _, part := range parts {
-		if !enrol.May(own, part) {
-			return ErrParts
+	for _, role := range roles {
+		if !enrol.May(own, role) {
+			return ErrRoles
 		}
 	}
 	return nil
 }
 
-// partIn is the part of a person in a course; viewing.Nobody for none. The row is held.
-func partIn(ctx context.Context, tx pgx.Tx, course, person uuid.UUID) (viewing.Part, error) {
-	const query = `select part from membership where course_id = $1 and person_id = $2 for no key update`
-	part, err := postgres.Value[viewing.Part](ctx, tx, query, course, person)
+// roleIn is the role of a person in a course; viewing.Nobody for none. The row is held.
+func roleIn(ctx context.Context, tx pgx.Tx, course, person uuid.UUID) (viewing.Role, error) {
+	const query = `select role from membership where course_id = $1 and person_id = $2 for no key update`
+	role, err := postgres.Value[viewing.Role](ctx, tx, query, course, person)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return viewing.Nobody, nil
 	}
 	if err != nil {
-		return part, fmt.Errorf("look up a part in a course: %w", err)
+		return role, fmt.Errorf("look up a role in a course: %w", err)
 	}
-	return part, nil
+	return role, nil
 }
 
-// Enrol gives a person a part in a course. Its error is of type fault.Faults when something
-// is wrong with what was entered, and ErrParts when that is not for by to say.
-func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f PersonForm, part viewing.Part,
+// Enrol gives a person a role in a course. Its error is of type fault.Faults when something
+// is wrong with what was entered, and ErrRoles when that is not for by to say.
+func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f PersonForm, role viewing.Role,
 	group string) (id uuid.UUID, err error) {
 	var faults fault.Faults
 	f.check(&faults)
-	faults.When(part != viewing.Lecturer && part != viewing.Assistant && part != viewing.Student, "part", "person.part")
+	faults.When(role != viewing.Lecturer && role != viewing.Assistant && role != viewing.Student, "role", "person.role")
 	group = strings.Join(strings.Fields(group), " ")
 	faults.When(len([]rune(group)) > 100, "group", "group.long")
 	if err := faults.Err(); err != nil {
@@ -206,30 +206,30 @@ func (s *Service) Enrol(ctx context.Context, by Person, course uuid.UUID, f Pers
 		if id, err = ensure(ctx, tx, f); err != nil {
 			return err
 		}
-		was, err := partIn(ctx, tx, course, id)
+		was, err := roleIn(ctx, tx, course, id)
 		if err == nil {
-			err = mayPart(ctx, tx, by, course, was, part)
+			err = mayGive(ctx, tx, by, course, was, role)
 		}
 		if err != nil {
 			return err
 		}
-		const keep = `insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)
-			on conflict (course_id, person_id) do update set part = $3, group_name = $4`
-		if _, err := tx.Exec(ctx, keep, course, id, part, group); err != nil {
+		const keep = `insert into membership (course_id, person_id, role, group_name) values ($1, $2, $3, $4)
+			on conflict (course_id, person_id) do update set role = $3, group_name = $4`
+		if _, err := tx.Exec(ctx, keep, course, id, role, group); err != nil {
 			return fmt.Errorf("enrol a person: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Roster, Course: course})
 	})
 	return id, err
 }
 
-// TakeOff takes a person off the roster of a course. From then on they see nothing of it. Its error is ErrParts when
+// TakeOff takes a person off the roster of a course. From then on they see nothing of it. Its error is ErrRoles when
 // that is not for by to say.
 func (s *Service) TakeOff(ctx context.Context, by Person, course, person uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		was, err := partIn(ctx, tx, course, person)
+		was, err := roleIn(ctx, tx, course, person)
 		if err == nil {
-			err = mayPart(ctx, tx, by, course, was)
+			err = mayGive(ctx, tx, by, course, was)
 		}
 		if err != nil {
 			return err
@@ -241,7 +241,7 @@ func (s *Service) TakeOff(ctx context.Context, by Person, course, person uuid.UU
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Roster, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Roster, Course: course})
 	})
 }
 

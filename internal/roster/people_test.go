@@ -49,15 +49,15 @@ func TestEnrollingBadInput(t *testing.T) {
 	s := testhouse.New(t, true)
 	for want, c := range map[string]struct {
 		form  roster.PersonForm
-		part  viewing.Part
+		role  viewing.Role
 		group string
 	}{
 		"email": {roster.PersonForm{Email: "not an address", Name: "X"}, viewing.Student, ""},
 		"name":  {roster.PersonForm{Email: "x@college.example", Name: " "}, viewing.Student, ""},
-		"part":  {roster.PersonForm{Email: "x@college.example", Name: "X"}, "dean", ""},
+		"role":  {roster.PersonForm{Email: "x@college.example", Name: "X"}, "dean", ""},
 		"group": {roster.PersonForm{Email: "x@college.example", Name: "X"}, viewing.Student, strings.Repeat("g", 101)},
 	} {
-		if _, err := s.Roster.Enrol(t.Context(), roster.Person{Coordinator: true}, s.Course, c.form, c.part,
+		if _, err := s.Roster.Enrol(t.Context(), roster.Person{Coordinator: true}, s.Course, c.form, c.role,
 			c.group); field(err) != want {
 			t.Errorf("want a fault at %s: %v", want, err)
 		}
@@ -75,20 +75,20 @@ func TestWhoTeachesIsForLecturersToSay(t *testing.T) {
 	ctx := t.Context()
 	refused := func(what string, err error) {
 		t.Helper()
-		if !errors.Is(err, roster.ErrParts) {
+		if !errors.Is(err, roster.ErrRoles) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
 	refused("taking a lecturer off", s.Roster.TakeOff(ctx, helper, s.Course, s.Lecturer))
 	refused("taking oneself off", s.Roster.TakeOff(ctx, helper, s.Course, helper.ID))
-	for form, part := range map[roster.PersonForm]string{
+	for form, role := range map[roster.PersonForm]string{
 		{Email: "lecturer@college.example", Name: "lecturer"}: "student",
 		{Email: "helper@college.example", Name: "helper"}:     "lecturer",
 		{Email: "student@college.example", Name: "student"}:   "assistant",
 		{Email: "new@college.example", Name: "new"}:           "lecturer",
 	} {
-		_, err := s.Roster.Enrol(ctx, helper, s.Course, form, viewing.Part(part), "")
-		refused(form.Name+" as "+part, err)
+		_, err := s.Roster.Enrol(ctx, helper, s.Course, form, viewing.Role(role), "")
+		refused(form.Name+" as "+role, err)
 	}
 	if n := s.Count(`select count(*)::int from person where email = 'new@college.example'`); n > 0 {
 		t.Error("someone who was refused was added all the same")

@@ -1,4 +1,4 @@
-// Package roster knows people: who they are, how they sign in, and what part they have in which course.
+// Package roster knows people: who they are, how they sign in, and what role they have in which course.
 package roster
 
 import (
@@ -23,7 +23,7 @@ type Courses interface {
 	AddCourses(ctx context.Context, tx pgx.Tx, term uuid.UUID, list []enrol.Course) error
 }
 
-// Service keeps people and their parts in courses. All its fields are needed. It may be used by many at once. A call
+// Service keeps people and their roles in courses. All its fields are needed. It may be used by many at once. A call
 // whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB      *pgxpool.Pool
@@ -44,12 +44,12 @@ type Person struct {
 
 const personSQL = `select id, email, name, coordinator, guest, session_era, closed from person_account `
 
-// Membership is the part a person has in a course.
+// Membership is the role a person has in a course.
 type Membership struct {
 	CourseID uuid.UUID
 	Code     string
 	Title    string
-	Part     viewing.Part
+	Role     viewing.Role
 	Group    string
 }
 
@@ -70,7 +70,7 @@ func (s *Service) Person(ctx context.Context, id uuid.UUID) (Person, error) {
 
 // Memberships lists the courses of a person by code.
 func (s *Service) Memberships(ctx context.Context, person uuid.UUID) ([]Membership, error) {
-	const query = `select m.course_id, c.code, c.title, m.part, m.group_name as group
+	const query = `select m.course_id, c.code, c.title, m.role, m.group_name as group
 		from membership m join course c on c.id = m.course_id where m.person_id = $1 order by c.code`
 	out, err := postgres.All[Membership](ctx, s.DB, query, person)
 	if err != nil {
@@ -82,7 +82,7 @@ func (s *Service) Memberships(ctx context.Context, person uuid.UUID) ([]Membersh
 // Viewer is how a course knows a person. It is asked anew at each request, so that someone
 // taken off a roster is out at once.
 func (s *Service) Viewer(ctx context.Context, person, course uuid.UUID) (viewing.Viewer, error) {
-	const query = `select p.coordinator, coalesce(m.part, '') as part, coalesce(m.group_name, '') as "group"
+	const query = `select p.coordinator, coalesce(m.role, '') as role, coalesce(m.group_name, '') as "group"
 		from person p left join membership m on m.person_id = p.id and m.course_id = $2 where p.id = $1`
 	v, err := postgres.One[viewing.Viewer](ctx, s.DB, query, person, course)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -97,7 +97,7 @@ func (s *Service) Viewer(ctx context.Context, person, course uuid.UUID) (viewing
 // Groups lists the groups of a course that have students.
 func (s *Service) Groups(ctx context.Context, course uuid.UUID) ([]string, error) {
 	rows, err := s.DB.Query(ctx,
-		`select distinct group_name from membership where course_id = $1 and part = 'student' and group_name <> ''
+		`select distinct group_name from membership where course_id = $1 and role = 'student' and group_name <> ''
 			order by 1`, course)
 	if err != nil {
 		return nil, fmt.Errorf("list the groups of a course: %w", err)

@@ -19,8 +19,8 @@ func TestParts(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
 	for who, want := range map[uuid.UUID]viewing.Viewer{
-		s.Student: {Part: viewing.Student, Group: "A"}, s.Third: {Part: viewing.Student, Group: "B"},
-		s.Lecturer:    {Part: viewing.Lecturer},
+		s.Student: {Role: viewing.Student, Group: "A"}, s.Third: {Role: viewing.Student, Group: "B"},
+		s.Lecturer:    {Role: viewing.Lecturer},
 		s.Coordinator: {Coordinator: true}, s.Outsider: {},
 	} {
 		if v, err := s.Roster.Viewer(ctx, who, s.Course); err != nil || v != want {
@@ -34,7 +34,7 @@ func TestParts(t *testing.T) {
 		t.Errorf("nobody: %v", err)
 	}
 	if m, err := s.Roster.Memberships(ctx, s.Student); err != nil || len(m) != 1 || m[0].Code != "COU 1" ||
-		m[0].Part != viewing.Student {
+		m[0].Role != viewing.Student {
 		t.Errorf("%+v %v", m, err)
 	}
 	if g, err := s.Roster.Groups(ctx, s.Course); err != nil || len(g) != 2 || g[0] != "A" {

@@ -273,7 +273,7 @@ func (s *Service) begin(ctx context.Context, tx pgx.Tx, course, by uuid.UUID) (u
 		id, course, by, s.Clock.Now()); err != nil {
 		return id, fmt.Errorf("note a change of the timetable: %w", err)
 	}
-	return id, postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+	return id, postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 }
 
 // RemovePlan takes away those lectures of a plan that nobody has captured, and gives the
@@ -356,6 +356,6 @@ func (s *Service) Undo(ctx context.Context, course, change, by uuid.UUID) error 
 				return fmt.Errorf("undo a change: %w", err)
 			}
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 	})
 }

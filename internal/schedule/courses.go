@@ -35,11 +35,11 @@ const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{
 	coalesce(h.names, '{}') as halls,
 		coalesce(n.students, 0) as students, v.id is not null as ruled
 	from course c
-	left join (select course_id, count(*) as students from membership where course_id = any($1) and part = 'student'
+	left join (select course_id, count(*) as students from membership where course_id = any($1) and role = 'student'
 	group by 1) n on n.course_id = c.id
 	left join (select m.course_id, array_agg(p.name order by p.name) as names from membership m
 	join person p on p.id = m.person_id
-		where m.course_id = any($1) and m.part = 'lecturer' group by 1) m on m.course_id = c.id
+		where m.course_id = any($1) and m.role = 'lecturer' group by 1) m on m.course_id = c.id
 	left join (select x.course_id, array_agg(h.name order by h.name) as names
 	from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
 		join hall h on h.id = x.hall_id group by 1) h on h.course_id = c.id
@@ -71,7 +71,7 @@ func (s *Service) CoursesOf(ctx context.Context, ids []uuid.UUID) ([]Course, err
 func (s *Service) CourseIDs(ctx context.Context, term uuid.UUID, taughtBy *uuid.UUID) ([]uuid.UUID, error) {
 	const query = `select c.id from course c where c.term_id = $1 and ($2::uuid is null or exists (
 		select 1 from membership m
-		where m.course_id = c.id and m.person_id = $2 and m.part in ('lecturer', 'assistant')))`
+		where m.course_id = c.id and m.person_id = $2 and m.role in ('lecturer', 'assistant')))`
 	rows, err := s.DB.Query(ctx, query, term, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list courses: %w", err)
@@ -140,7 +140,7 @@ func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (
 		if _, err := tx.Exec(ctx, keep, id, in.Term, in.Code, in.Title); err != nil {
 			return fmt.Errorf("keep a course: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: id})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: id})
 	})
 }
 
@@ -185,7 +185,7 @@ func (s *Service) SetNaming(ctx context.Context, course uuid.UUID, pattern strin
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 	})
 }
 

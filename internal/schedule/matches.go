@@ -41,7 +41,7 @@ func (s *Service) Matches(ctx context.Context, person, course uuid.UUID,
 		and ($4::uuid is null or l.course_id = $4)
 		and (exists (select 1 from person p where p.id = $3 and p.coordinator)
 		or exists (select 1 from membership m
-		where m.course_id = l.course_id and m.person_id = $3 and m.part in ('lecturer', 'assistant')))
+		where m.course_id = l.course_id and m.person_id = $3 and m.role in ('lecturer', 'assistant')))
 		order by l.starts_at, l.id`
 	rows, err := postgres.All[row](ctx, s.DB, query, from, until, person, postgres.OrNil(course))
 	if err != nil {

@@ -105,14 +105,14 @@ func (b booked) booking() timetable.Booking {
 
 // bookedSQL finds what stands between $1 and $2 in one of the halls $3, of the course $4 or
 // of a course with one of its lecturers.
-const bookedSQL = `with who as (select person_id from membership where course_id = $4 and part = 'lecturer')
+const bookedSQL = `with who as (select person_id from membership where course_id = $4 and role = 'lecturer')
 	select l.id, l.course_id, k.code, l.hall_id, coalesce(h.name, '') as hall, l.starts_at, l.ends_at,
-		array(select m.person_id from membership m where m.course_id = l.course_id and m.part = 'lecturer') as lecturers
+		array(select m.person_id from membership m where m.course_id = l.course_id and m.role = 'lecturer') as lecturers
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
 	where l.starts_at < $2 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned
 		and (l.hall_id = any($3) or l.course_id = $4
 		or l.course_id in (select m.course_id from membership m join who on who.person_id = m.person_id
-		where m.part = 'lecturer'))`
+		where m.role = 'lecturer'))`
 
 // lecturersOf are the lecturers of a course, and their names by their ids.
 func lecturersOf(ctx context.Context, q postgres.Querier, course uuid.UUID) ([]uuid.UUID, map[string]string, error) {
@@ -122,7 +122,7 @@ func lecturersOf(ctx context.Context, q postgres.Querier, course uuid.UUID) ([]u
 	}
 	all, err := postgres.All[lecturer](ctx, q,
 		`select p.id, p.name from membership m join person p on p.id = m.person_id
-			where m.course_id = $1 and m.part = 'lecturer'`, course)
+			where m.course_id = $1 and m.role = 'lecturer'`, course)
 	if err != nil {
 		return nil, nil, fmt.Errorf("list the lecturers of a course: %w", err)
 	}

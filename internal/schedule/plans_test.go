@@ -97,7 +97,7 @@ func TestClashes(t *testing.T) {
 	if c := look(s.Other, &loft, 11*time.Hour); len(c) != 1 || !c[0].OfCourse || c[0].InHall {
 		t.Errorf("of the same course: %+v", c)
 	}
-	s.Do(`insert into membership (course_id, person_id, part) values ($1, $2, 'lecturer')`, s.Course, s.Colleague)
+	s.Do(`insert into membership (course_id, person_id, role) values ($1, $2, 'lecturer')`, s.Course, s.Colleague)
 	if c := look(s.Course, &loft, 11*time.Hour); len(c) != 1 || c[0].Lecturer != "colleague" || c[0].InHall ||
 		c[0].OfCourse {
 		t.Errorf("with a lecturer who is elsewhere: %+v", c)

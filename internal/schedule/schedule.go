@@ -327,7 +327,7 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uuid.UUID) ([]Lecture, error) {
 	const where = `l.starts_at >= $1 and l.starts_at < $2 and not l.ahead
 		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id
-			and m.person_id = $3 and m.part in ('lecturer', 'assistant')))`
+			and m.person_id = $3 and m.role in ('lecturer', 'assistant')))`
 	all, err := s.lectures(ctx, where, from, to, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list the lectures of a day: %w", err)

@@ -201,7 +201,7 @@ func (s *Service) KeepTerm(ctx context.Context, id uuid.UUID, f TermForm) (uuid.
 				return fmt.Errorf("keep the breaks of a term: %w", err)
 			}
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Term})
 	})
 	return id, err
 }
@@ -244,7 +244,7 @@ func (s *Service) remove(ctx context.Context, sql string, id uuid.UUID, about st
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Term})
 	})
 }
 
@@ -293,7 +293,7 @@ func (s *Service) KeepHall(ctx context.Context, id uuid.UUID, name string) (uuid
 			name); err != nil {
 			return fmt.Errorf("keep a hall: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Term})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Term})
 	})
 }
 

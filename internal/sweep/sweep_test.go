@@ -73,8 +73,8 @@ func TestWhatNothingNamesIsSwept(t *testing.T) {
 	}
 	p, err := s.Publication.Edition(ctx, edition)
 	s.Must(err)
-	for n := range p.Pictures.Segments {
-		if _, err := s.Recordings.Segment(p.Pictures, n); err != nil {
+	for n := range p.Video.Segments {
+		if _, err := s.Recordings.Segment(p.Video, n); err != nil {
 			t.Errorf("segment %d of what is published: %v", n, err)
 		}
 	}

@@ -131,14 +131,14 @@ func (s *Stage) Do(sql string, args ...any) {
 }
 
 // Person adds a person, with a part in a course unless the part is empty.
-func (s *Stage) Person(name string, course uuid.UUID, part, group string) uuid.UUID {
+func (s *Stage) Person(name string, course uuid.UUID, role, group string) uuid.UUID {
 	s.T.Helper()
 	id := uuid.Must(uuid.NewV7())
 	s.Do(`insert into person (id, email, name) values ($1, $2 || '@college.example', $2)`, id, name)
 	s.Do(`insert into account (person_id, password_hash) values ($1, $2)`, id, hash())
-	if part != "" {
-		s.Do(`insert into membership (course_id, person_id, part, group_name) values ($1, $2, $3, $4)`, course, id,
-			part, group)
+	if role != "" {
+		s.Do(`insert into membership (course_id, person_id, role, group_name) values ($1, $2, $3, $4)`, course, id,
+			role, group)
 	}
 	return id
 }

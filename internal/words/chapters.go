@@ -31,7 +31,8 @@ func (s *Service) Chapters(ctx context.Context, recording uuid.UUID, kept span.S
 }
 
 // Carried are the chapters of a recording on the clock of what is published.
-func (s *Service) Carried(ctx context.Context, r recordings.Recording, by cutlist.Carrier) ([]chapter.Stretch, error) {
+func (s *Service) Carried(ctx context.Context, r recordings.Recording, by cutlist.Carrier) ([]chapter.Published,
+	error) {
 	now, err := s.Chapters(ctx, r.ID, r.Kept())
 	return chapter.Carry(now.List, by), err
 }
@@ -39,7 +40,7 @@ func (s *Service) Carried(ctx context.Context, r recordings.Recording, by cutlis
 func (s *Service) chapters(ctx context.Context, db postgres.Querier, recording uuid.UUID,
 	kept span.Set) (Chapters, error) {
 	about := `select exists (select 1 from recording_capture rc join track t using (capture_id)
-		join strip x on x.track_id = t.id where rc.recording_id = r.id and t.pictures
+		join strip x on x.track_id = t.id where rc.recording_id = r.id and t.video
 			and not exists (select 1 from slides_read y where y.track_id = x.track_id)) as unread,
 		` + undoable(`''`) + ` from recording r where id = $1`
 	type known struct{ Unread, Undo, Redo bool }

@@ -56,7 +56,7 @@ func (s *Service) SetCourse(ctx context.Context, course uuid.UUID, c Course) err
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Timetable, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
 	})
 }
 

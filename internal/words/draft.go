@@ -264,7 +264,7 @@ func (s *Service) AskForDraft(ctx context.Context, recording uuid.UUID, language
 		}
 		rows, err := tx.Query(ctx,
 			`select distinct rc.capture_id from recording_capture rc
-				join track t on t.capture_id = rc.capture_id and t.role = 'main' and t.sound
+				join track t on t.capture_id = rc.capture_id and t.role = 'main' and t.audio
 				where rc.recording_id = $1`, recording)
 		if err != nil {
 			return fmt.Errorf("list what to draft: %w", err)

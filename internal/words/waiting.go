@@ -36,7 +36,7 @@ func (s *Service) unread(ctx context.Context, tx pgx.Tx) error {
 	if !s.Reads {
 		return nil
 	}
-	const unread = `select s.track_id from strip s join track t on t.id = s.track_id where s.done and t.pictures
+	const unread = `select s.track_id from strip s join track t on t.id = s.track_id where s.done and t.video
 			and not exists (select 1 from slides_read y where y.track_id = s.track_id)
 			and not exists (select 1 from job j
 			where j.kind = 'read_slides' and j.args->>'track' = s.track_id::text and j.given_up) limit 20`
@@ -64,12 +64,12 @@ func (s *Service) undrafted(ctx context.Context, tx pgx.Tx) error {
 		Language  string
 	}
 	const undrafted = `select distinct t.capture_id, k.language from strip s
-		join track t on t.id = s.track_id and t.role = 'main' and t.state = 'ready' and t.sound
+		join track t on t.id = s.track_id and t.role = 'main' and t.state = 'ready' and t.audio
 			join recording_capture rc on rc.capture_id = t.capture_id
 			join recording r on r.id = rc.recording_id and r.deleted_at is null
 			join release e on e.recording_id = r.id and e.own join course_setting k on k.course_id = e.course_id
 			where s.done
-			and (not t.pictures or not $1 or exists (select 1 from slides_read y where y.track_id = s.track_id))
+			and (not t.video or not $1 or exists (select 1 from slides_read y where y.track_id = s.track_id))
 			and s.speech <> '{}' and k.drafts
 			and not exists (select 1 from caption p where p.capture_id = t.capture_id and p.language = k.language)
 			limit 20`

@@ -72,7 +72,7 @@ func (a *API) accountRoutes() {
 			}
 			// Someone of the college who tries a link stays who they are, if they can come in anyhow.
 			if p, known := edge.Caller(ctx); known && !p.Guest {
-				if v, err := a.Seen.ViewerOf(ctx, p, lecture); err == nil && (v.Coordinator || v.Part != "") {
+				if v, err := a.Seen.ViewerOf(ctx, p, lecture); err == nil && (v.Coordinator || v.Role != "") {
 					return edge.Answer(page.GuestPass{Lecture: lecture}), nil
 				}
 			}

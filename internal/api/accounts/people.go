@@ -99,6 +99,6 @@ func (a *API) peopleRoutes() {
 
 var peopleProblems = edge.Problems{
 	roster.ErrUnknown: http.StatusNotFound,
-	roster.ErrParts:   http.StatusForbidden,
+	roster.ErrRoles:   http.StatusForbidden,
 	roster.ErrLast:    http.StatusConflict,
 }

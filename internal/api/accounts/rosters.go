@@ -20,7 +20,7 @@ type MemberLine struct {
 	ID        uuid.UUID  `json:"id" format:"uuid"`
 	Name      string     `json:"name"`
 	Email     string     `json:"email"`
-	Part      string     `json:"part" enum:"lecturer,assistant,student"`
+	Role      string     `json:"role" enum:"lecturer,assistant,student"`
 	Group     string     `json:"group"`
 	Active    bool       `json:"active" doc:"their account can be used"`
 	InvitedAt *time.Time `json:"invited_at,omitempty" doc:"when a letter that activates it was last sent"`
@@ -48,7 +48,7 @@ type RosterImport struct {
 	Renamed   int              `json:"renamed"`
 	Courses   int              `json:"courses" doc:"added"`
 	Enrolled  int              `json:"enrolled"`
-	Changed   int              `json:"changed" doc:"whose part or group changes"`
+	Changed   int              `json:"changed" doc:"whose role or group changes"`
 	TakenOff  int              `json:"taken_off"`
 	Unchanged int              `json:"unchanged"`
 	Speaks    []string         `json:"speaks" nullable:"false" doc:"codes of the courses that the files speak of"`
@@ -89,7 +89,7 @@ const maxRoster = rosterfile.MaxSize/3*4 + 1<<20
 type memberText struct {
 	Email string `json:"email"`
 	Name  string `json:"name"`
-	Part  string `json:"part"`
+	Role  string `json:"role"`
 	Group string `json:"group"`
 }
 
@@ -169,12 +169,12 @@ func (a *API) memberRoutes() {
 		edge.OfCourse
 		Body memberText
 	}
-	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "enrol", "Give someone a part in a course, or change it",
+	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "enrol", "Give someone a role in a course, or change it",
 		func(ctx context.Context, p roster.Person, in *enrolInput) (*edge.Body[CoursePeople], error) {
 			_, err := a.Roster.Enrol(ctx, p, in.Course, roster.PersonForm{Email: in.Body.Email, Name: in.Body.Name},
-				viewing.Part(in.Body.Part), in.Body.Group)
+				viewing.Role(in.Body.Role), in.Body.Group)
 			return people(ctx, in.Course, err)
-		}, edge.Changes("part"))
+		}, edge.Changes("role"))
 	type ofMember struct {
 		edge.OfCourse
 		Person uuid.UUID `path:"person" format:"uuid"`
@@ -183,7 +183,7 @@ func (a *API) memberRoutes() {
 		"Take someone off the roster of a course",
 		func(ctx context.Context, p roster.Person, in *ofMember) (*edge.Body[CoursePeople], error) {
 			return people(ctx, in.Course, a.Roster.TakeOff(ctx, p, in.Course, in.Person))
-		}, edge.Changes("part"))
+		}, edge.Changes("role"))
 	type inviteInput struct {
 		edge.OfCourse
 		Body inviteText
@@ -214,7 +214,7 @@ func (a *API) coursePeople(ctx context.Context, course uuid.UUID) (*edge.Body[Co
 			out.Inactive++
 		}
 		out.People = append(out.People,
-			MemberLine{m.ID, m.Name, m.Email, string(m.Part), m.Group, m.Active, m.InvitedAt})
+			MemberLine{m.ID, m.Name, m.Email, string(m.Role), m.Group, m.Active, m.InvitedAt})
 	}
 	return edge.Answer(out), nil
 }
@@ -233,12 +233,12 @@ func rosterImport(x roster.Import) RosterImport {
 	}
 	for _, s := range first(x.RemoveSeats) {
 		out.Changes = append(out.Changes,
-			RosterChange{"take_off", s.Course, s.Email, seatText(string(s.Part), s.Group), ""})
+			RosterChange{"take_off", s.Course, s.Email, seatText(string(s.Role), s.Group), ""})
 	}
 	for _, c := range first(x.ChangeSeats) {
 		out.Changes = append(out.Changes,
-			RosterChange{"change", c.To.Course, c.To.Email, seatText(string(c.From.Part), c.From.Group),
-				seatText(string(c.To.Part), c.To.Group)})
+			RosterChange{"change", c.To.Course, c.To.Email, seatText(string(c.From.Role), c.From.Group),
+				seatText(string(c.To.Role), c.To.Group)})
 	}
 	for _, r := range first(x.Rename) {
 		out.Changes = append(out.Changes, RosterChange{"rename", "", r.Email, r.From, r.To})
@@ -248,7 +248,7 @@ func rosterImport(x roster.Import) RosterImport {
 	}
 	for _, s := range first(x.AddSeats) {
 		out.Changes = append(out.Changes,
-			RosterChange{"enrol", s.Course, s.Email, "", seatText(string(s.Part), s.Group)})
+			RosterChange{"enrol", s.Course, s.Email, "", seatText(string(s.Role), s.Group)})
 	}
 	for _, p := range first(x.AddPeople) {
 		out.Changes = append(out.Changes, RosterChange{"add_person", "", p.Email, "", p.Name})
@@ -258,11 +258,11 @@ func rosterImport(x roster.Import) RosterImport {
 
 func first[T any](list []T) []T { return list[:min(len(list), shown)] }
 
-func seatText(part, group string) string {
+func seatText(role, group string) string {
 	if group == "" {
-		return part
+		return role
 	}
-	return part + ", " + group
+	return role + ", " + group
 }
 
 func lineFaults(list []rosterfile.Fault) []page.LineFault {

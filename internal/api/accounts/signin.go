@@ -20,16 +20,16 @@ type Me struct {
 	Staff       bool       `json:"staff" doc:"teaches some course, or coordinates the college"`
 	Email       string     `json:"email"`
 	Guest       *uuid.UUID `json:"guest_of,omitempty" format:"uuid" doc:"the lecture of a guest, who sees nothing else"`
-	Courses     []MyPart   `json:"courses" nullable:"false"`
+	Courses     []MyCourse `json:"courses" nullable:"false"`
 	Now         time.Time  `json:"now" doc:"the time of the college"`
 }
 
-// MyPart is one course of a person.
-type MyPart struct {
+// MyCourse is one course of a person.
+type MyCourse struct {
 	ID    uuid.UUID `json:"id" format:"uuid"`
 	Code  string    `json:"code"`
 	Title string    `json:"title"`
-	Part  string    `json:"part" enum:"lecturer,assistant,student"`
+	Role  string    `json:"role" enum:"lecturer,assistant,student"`
 }
 
 type signInInput struct {
@@ -76,13 +76,13 @@ func (a *API) me(ctx context.Context, p roster.Person) (*edge.Body[Me], error) {
 		return nil, err
 	}
 	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email,
-		Courses: []MyPart{}, Now: a.Clock.Now()}
+		Courses: []MyCourse{}, Now: a.Clock.Now()}
 	if lecture, ok := edge.GuestOf(ctx); ok {
 		me.Guest = &lecture
 	}
 	for _, m := range parts {
-		me.Staff = me.Staff || m.Part.Staff()
-		me.Courses = append(me.Courses, MyPart{m.CourseID, m.Code, m.Title, string(m.Part)})
+		me.Staff = me.Staff || m.Role.Staff()
+		me.Courses = append(me.Courses, MyCourse{m.CourseID, m.Code, m.Title, string(m.Role)})
 	}
 	return edge.Answer(me), nil
 }

@@ -99,7 +99,7 @@ func (a *API) takeCaptions(ctx context.Context, p roster.Person,
 		Faults: saidAt(f.Faults), AllFaults: f.AllFault, Notes: saidAt(f.Notes)}
 	for _, c := range f.Cues[:min(3, len(f.Cues))] {
 		out.Sample = append(out.Sample,
-			CaptionLine{Stretch: page.Stretch{Start: c.Start.Milliseconds(), End: c.End.Milliseconds()}, Text: c.Text,
+			CaptionLine{Span: page.Span{Start: c.Start.Milliseconds(), End: c.End.Milliseconds()}, Text: c.Text,
 				Speaker: c.Speaker})
 	}
 	if out.AllFaults > 0 || len(out.Notes) > 0 && !in.Body.Noted {

@@ -61,7 +61,7 @@ type CaptionPage struct {
 // CaptionLine is one line of captions.
 type CaptionLine struct {
 	ID uuid.UUID `json:"id" format:"uuid"`
-	page.Stretch
+	page.Span
 	Text      string  `json:"text"`
 	Speaker   string  `json:"speaker,omitempty"`
 	Corrected bool    `json:"corrected,omitempty"`
@@ -287,7 +287,7 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*edge.Body[Captio
 	out := CaptionPage{CaptionsInfo: captionsInfo(info), Text: []CaptionLine{},
 		Speakers: caption.Speakers(words.Cues(lines))}
 	for _, l := range lines {
-		x := CaptionLine{ID: l.ID, Stretch: page.Stretch{Start: l.Start.Milliseconds(), End: l.End.Milliseconds()},
+		x := CaptionLine{ID: l.ID, Span: page.Span{Start: l.Start.Milliseconds(), End: l.End.Milliseconds()},
 			Text:    l.Text,
 			Speaker: l.Speaker, Corrected: l.Corrected}
 		for _, w := range l.Words {
@@ -336,7 +336,7 @@ func (a *API) replaceWords(ctx context.Context, p roster.Person, in *replaceInpu
 
 // Hit is where something that was looked for is said, or stands.
 type Hit struct {
-	page.Stretch
+	page.Span
 	Where string `json:"where" enum:"said,slide,perhaps" doc:"perhaps is what a captioner heard besides what it drafted"`
 	Text  string `json:"text"`
 	Share int    `json:"share,omitempty" doc:"per cent, how likely it is that it was said, where that is not known"`
@@ -356,7 +356,7 @@ func (a *API) searchOne(ctx context.Context, _ roster.Person, in *searchInput) (
 	out := []Hit{}
 	for _, h := range found {
 		out = append(out,
-			Hit{page.Stretch{Start: h.Start.Milliseconds(), End: h.End.Milliseconds()}, string(h.Where), h.Text,
+			Hit{page.Span{Start: h.Start.Milliseconds(), End: h.End.Milliseconds()}, string(h.Where), h.Text,
 				int(math.Round(100 * h.Share))})
 	}
 	return edge.Answer(out), nil

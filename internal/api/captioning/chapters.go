@@ -146,7 +146,7 @@ func (a *API) chapterFile(ctx context.Context, id uuid.UUID, form string) (b []b
 }
 
 // feedChapters are chapters as the podcast namespace has them (JSON chapters, version 1.2.0).
-func feedChapters(list []chapter.Stretch) ([]byte, error) {
+func feedChapters(list []chapter.Published) ([]byte, error) {
 	type one struct {
 		Start float64 `json:"startTime"`
 		End   float64 `json:"endTime"`

@@ -205,7 +205,7 @@ func (e *Edge) MayStaff(ctx context.Context, p roster.Person, course uuid.UUID) 
 	if err != nil {
 		return err
 	}
-	if !v.Coordinator && !v.Part.Staff() {
+	if !v.Coordinator && !v.Role.Staff() {
 		return ErrNotStaff
 	}
 	return nil
@@ -248,7 +248,7 @@ func (e *Edge) Refused(
 		return errCoordinators
 	case who == Teachers:
 		parts, err := e.parts.Roster.Memberships(ctx, p.ID)
-		if err == nil && !slices.ContainsFunc(parts, func(m roster.Membership) bool { return m.Part.Staff() }) {
+		if err == nil && !slices.ContainsFunc(parts, func(m roster.Membership) bool { return m.Role.Staff() }) {
 			err = errTeachers
 		}
 		return err
@@ -261,7 +261,7 @@ func (e *Edge) Refused(
 		return e.MayStaff(ctx, p, id)
 	}
 	v, err := e.parts.Roster.Viewer(ctx, p.ID, id)
-	if err == nil && !v.Coordinator && v.Part == "" {
+	if err == nil && !v.Coordinator && v.Role == "" {
 		err = ErrNotYours
 	}
 	return err

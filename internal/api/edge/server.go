@@ -24,8 +24,8 @@ import (
 	"latelantern/internal/roster"
 )
 
-// Parts is what the edge needs. All are needed but Web.
-type Parts struct {
+// Services is what the edge needs. All are needed but Web.
+type Services struct {
 	DB       *pgxpool.Pool
 	Roster   *roster.Service
 	Door     *door.Service
@@ -45,7 +45,7 @@ type Courses struct {
 
 // Edge is the HTTP of the application: groups of routes are added to it.
 type Edge struct {
-	parts    Parts
+	parts    Services
 	sessions *scs.SessionManager
 	huma     huma.API
 	engine   *gin.Engine
@@ -55,7 +55,7 @@ type Edge struct {
 }
 
 // New builds an edge that has no routes but the contract, its health and the front end.
-func New(p Parts) *Edge {
+func New(p Services) *Edge {
 	gin.SetMode(gin.ReleaseMode)
 	e := &Edge{parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
 		statuses: Join(accessProblems, p.Problems), large: NewPlaces(largeAtOnce, 1)}

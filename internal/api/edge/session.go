@@ -16,7 +16,7 @@ import (
 )
 
 // newSessions keeps sessions in the database, by the digest of their token.
-func newSessions(p Parts) *scs.SessionManager {
+func newSessions(p Services) *scs.SessionManager {
 	s := scs.New()
 	if p.DB != nil {
 		s.Store = pgxstore.New(p.DB)

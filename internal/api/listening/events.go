@@ -109,7 +109,7 @@ func (eventKind) Schema(huma.Registry) *huma.Schema {
 }
 
 // tell sends one notice and says whether it could.
-func tell(c *gin.Context, n postgres.Notice) bool {
+func tell(c *gin.Context, n postgres.Event) bool {
 	b, err := json.Marshal(Event{About: eventKind(n.About), Course: n.Course, Lecture: n.Lecture,
 		Recording: n.Recording})
 	if err != nil {

@@ -51,7 +51,7 @@ func (a *API) readCourses(ctx context.Context, l *listener) error {
 	}
 	l.coordinator, l.courses = now.Coordinator, make(map[uuid.UUID]viewing.Viewer, len(parts))
 	for _, m := range parts {
-		l.courses[m.CourseID] = viewing.Viewer{Coordinator: now.Coordinator, Part: m.Part, Group: m.Group}
+		l.courses[m.CourseID] = viewing.Viewer{Coordinator: now.Coordinator, Role: m.Role, Group: m.Group}
 	}
 	return nil
 }
@@ -87,7 +87,7 @@ func newTellings() *tellings {
 }
 
 // about reads what a notice is about, or waits for whoever reads it already.
-func (a *API) about(ctx context.Context, n postgres.Notice) (*told, error) {
+func (a *API) about(ctx context.Context, n postgres.Event) (*told, error) {
 	t := new(told)
 	if was, there, _ := a.tellings.of.PeekOrAdd(n.Number, t); there {
 		t = was
@@ -99,7 +99,7 @@ func (a *API) about(ctx context.Context, n postgres.Notice) (*told, error) {
 	return t, t.err
 }
 
-func (a *API) read(ctx context.Context, n postgres.Notice, t *told) (err error) {
+func (a *API) read(ctx context.Context, n postgres.Event, t *told) (err error) {
 	if n.Lecture != uuid.Nil {
 		rows, err := a.Schedule.Lecture(ctx, n.Lecture)
 		if err != nil {
@@ -131,7 +131,7 @@ func (a *API) read(ctx context.Context, n postgres.Notice, t *told) (err error) 
 }
 
 // hears says whether a listener is told of a notice, and what of it: what they may not see they do not learn of.
-func (a *API) hears(ctx context.Context, l *listener, n postgres.Notice) (postgres.Notice, bool, error) {
+func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgres.Event, bool, error) {
 	switch {
 	case l.of != uuid.Nil:
 		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway), nil
@@ -141,10 +141,10 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Notice) (postgr
 		return n, l.coordinator || n.Person == l.person.ID, nil
 	}
 	v := l.as(n.Course)
-	if v.Coordinator || v.Part.Staff() {
+	if v.Coordinator || v.Role.Staff() {
 		return n, true, nil
 	}
-	if v.Part == viewing.Nobody || n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
+	if v.Role == viewing.Nobody || n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
 		return n, false, nil
 	}
 	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil {
@@ -159,7 +159,7 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Notice) (postgr
 }
 
 // studentHears is hears for a student of the course.
-func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Notice, t *told) (postgres.Notice, bool) {
+func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Event, t *told) (postgres.Event, bool) {
 	now := a.Clock.Now()
 	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool { return r.Door(l.as, now).Watch })
 	known := viewing.Learns(v, t.private, opens)
@@ -173,5 +173,5 @@ func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Notice, t *
 		return n, n.About == event.Capture || n.About == event.Doorway
 	}
 	// Whoever could open it once learns that something changed in the course, and not what.
-	return postgres.Notice{About: event.Light, Course: n.Course}, t.wasLit
+	return postgres.Event{About: event.Light, Course: n.Course}, t.wasLit
 }

@@ -65,8 +65,8 @@ type InsideLine struct {
 	Guest  bool      `json:"guest"`
 }
 
-// Doorway is who is at the door of a lecture.
-type Doorway struct {
+// AtDoor is who is at the door of a lecture.
+type AtDoor struct {
 	Guests []GuestLine  `json:"guests" nullable:"false"`
 	Asking []AskingLine `json:"asking" nullable:"false" doc:"in order of asking"`
 	Inside []InsideLine `json:"inside" nullable:"false" doc:"who follows it now, by name, but for those who teach it"`
@@ -93,7 +93,7 @@ func (a *API) doorRoutes() {
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/lectures/{lecture}/doorway", "doorway",
 		"Guests, and who asks to be let in",
-		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, nil)
 		})
 	type answerInput struct {
@@ -105,7 +105,7 @@ func (a *API) doorRoutes() {
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking",
 		"Let someone in, or not",
-		func(ctx context.Context, p roster.Person, in *answerInput) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, p roster.Person, in *answerInput) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
 		}, edge.Changes("doorway"))
 	type allInput struct {
@@ -116,7 +116,7 @@ func (a *API) doorRoutes() {
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/asking", "let-all-in",
 		"Let everyone in who waits",
-		func(ctx context.Context, p roster.Person, in *allInput) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, p roster.Person, in *allInput) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
 		}, edge.Changes("doorway"))
 	a.guestRoutes()
@@ -130,10 +130,10 @@ func (a *API) guestRoutes() {
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/guests", "invite-guest",
 		"Make a link for a named outsider",
-		func(ctx context.Context, p roster.Person, in *guestInput) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, p roster.Person, in *guestInput) (*edge.Body[AtDoor], error) {
 			ends, _ := time.Parse(time.RFC3339, in.Body.EndsAt) // what is no time lies in the past
 			_, err := a.Door.Invite(ctx, in.Lecture, p.ID,
-				door.GuestForm{Name: in.Body.Name, Part: doorway.Listener, EndsAt: ends})
+				door.GuestForm{Name: in.Body.Name, Role: doorway.Listener, EndsAt: ends})
 			return a.doorwayAfter(ctx, in.Lecture, err)
 		}, edge.Changes("guest"))
 	type ofGuest struct {
@@ -142,13 +142,13 @@ func (a *API) guestRoutes() {
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodDelete, "/api/lectures/{lecture}/guests/{guest}", "take-back-guest",
 		"Take a guest's link back",
-		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, false))
 		}, edge.Changes("guest"))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/guests/{guest}/bring-back",
 		"bring-back-guest",
 		"Let a guest's link hold again",
-		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[Doorway], error) {
+		func(ctx context.Context, _ roster.Person, in *ofGuest) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBack(ctx, in.Lecture, in.Guest, true))
 		}, edge.Changes("guest"))
 }
@@ -210,14 +210,14 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *edge.OfLectu
 }
 
 // doorwayAfter is the doorway of a lecture as something left it that may have failed.
-func (a *API) doorwayAfter(ctx context.Context, lecture uuid.UUID, err error) (*edge.Body[Doorway], error) {
+func (a *API) doorwayAfter(ctx context.Context, lecture uuid.UUID, err error) (*edge.Body[AtDoor], error) {
 	if err != nil {
 		return nil, err
 	}
 	return a.doorway(ctx, lecture)
 }
 
-func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[Doorway], error) {
+func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[AtDoor], error) {
 	guests, err := a.Door.Guests(ctx, lecture)
 	if err != nil {
 		return nil, err
@@ -230,7 +230,7 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[Doorwa
 	if err != nil {
 		return nil, err
 	}
-	out := Doorway{Guests: []GuestLine{}, Asking: []AskingLine{}, Inside: []InsideLine{}}
+	out := AtDoor{Guests: []GuestLine{}, Asking: []AskingLine{}, Inside: []InsideLine{}}
 	for _, x := range inside {
 		out.Inside = append(out.Inside, InsideLine{x.PersonID, x.Name, x.Guest})
 	}

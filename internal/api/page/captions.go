@@ -6,12 +6,12 @@ import (
 
 // Cue is a line of captions.
 type Cue struct {
-	Stretch
+	Span
 	Text    string `json:"text"`
 	Speaker string `json:"speaker,omitempty"`
 }
 
 // CueOf is a line of captions.
 func CueOf(c caption.Cue) Cue {
-	return Cue{Stretch{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
+	return Cue{Span{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
 }

@@ -5,17 +5,17 @@ import (
 	"latelantern/internal/core/span"
 )
 
-// Stretch is a stretch of media time in milliseconds, half-open.
-type Stretch struct {
+// Span is a stretch of media time in milliseconds, half-open.
+type Span struct {
 	Start int64 `json:"start"`
 	End   int64 `json:"end"`
 }
 
-// Stretches are spans in milliseconds.
-func Stretches(s []span.Span) []Stretch {
-	out := []Stretch{}
+// Spans are spans in milliseconds.
+func Spans(s []span.Span) []Span {
+	out := []Span{}
 	for _, x := range s {
-		out = append(out, Stretch{x.Start.Milliseconds(), x.End.Milliseconds()})
+		out = append(out, Span{x.Start.Milliseconds(), x.End.Milliseconds()})
 	}
 	return out
 }

@@ -39,6 +39,7 @@ func (a *API) Routes() {
 	a.courseRoutes()
 	a.courseSettingRoutes()
 	a.hallRoutes()
+	a.recorderRoutes()
 	a.planRoutes()
 	a.runSheetRoutes()
 	a.termRoutes()

@@ -23,7 +23,7 @@ type CourseLine struct {
 	Lecturers []string          `json:"lecturers" nullable:"false"`
 	Students  int               `json:"students"`
 	Lectures  int               `json:"lectures" doc:"that are planned and not called off"`
-	Part      string            `json:"part" enum:",lecturer,assistant,student" doc:"of who asks"`
+	Role      string            `json:"role" enum:",lecturer,assistant,student" doc:"of who asks"`
 	Next      *page.LectureDate `json:"next,omitempty" doc:"the lecture that is on, or the next one"`
 }
 
@@ -44,7 +44,7 @@ type CoursePage struct {
 	Lecturers []string           `json:"lecturers" nullable:"false"`
 	Students  int                `json:"students"`
 	Staff     bool               `json:"staff" doc:"who asks teaches it, or coordinates the college"`
-	Part      string             `json:"part" enum:",lecturer,assistant,student" doc:"of who asks"`
+	Role      string             `json:"role" enum:",lecturer,assistant,student" doc:"of who asks"`
 	Term      TermText           `json:"term"`
 	TermID    uuid.UUID          `json:"term_id" format:"uuid"`
 	Now       time.Time          `json:"now"`
@@ -171,7 +171,7 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*e
 	}
 	now := a.Clock.Now()
 	out := CoursePage{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students,
-		Staff: viewer.Coordinator || viewer.Part.Staff(), Part: string(viewer.Part),
+		Staff: viewer.Coordinator || viewer.Role.Staff(), Role: string(viewer.Role),
 		TermID: term.ID, Term: termText(term), Now: now, Plans: []PlanLine{}}
 	if out.Dates, err = a.Seen.DatesOf(ctx, p, term, lectures); err != nil {
 		return nil, err
@@ -208,16 +208,16 @@ func (a *API) courseList(ctx context.Context, p roster.Person, in *coursesInput)
 	if err != nil {
 		return nil, err
 	}
-	part := map[uuid.UUID]viewing.Part{}
+	role := map[uuid.UUID]viewing.Role{}
 	for _, m := range parts {
-		part[m.CourseID] = m.Part
+		role[m.CourseID] = m.Role
 	}
 	courses, err := a.Schedule.Courses(ctx, term.ID, nil)
 	if err != nil {
 		return nil, err
 	}
 	if !p.Coordinator {
-		courses = slices.DeleteFunc(courses, func(c schedule.Course) bool { return part[c.ID] == "" })
+		courses = slices.DeleteFunc(courses, func(c schedule.Course) bool { return role[c.ID] == "" })
 	}
 	ids := make([]uuid.UUID, len(courses))
 	for i, c := range courses {
@@ -237,7 +237,7 @@ func (a *API) courseList(ctx context.Context, p roster.Person, in *coursesInput)
 	out := CourseList{TermID: term.ID, Term: term.Name, Zone: term.Zone.String(), Now: now, Courses: []CourseLine{}}
 	for _, c := range courses {
 		x := CourseLine{ID: c.ID, Code: c.Code, Title: c.Title, Lecturers: c.Lecturers, Students: c.Students,
-			Lectures: len(of[c.ID]), Part: string(part[c.ID])}
+			Lectures: len(of[c.ID]), Role: string(role[c.ID])}
 		if l := schedule.Nearest(of[c.ID], now, term.Zone); l != nil {
 			d := page.DateOf(term, *l, now)
 			x.Next = &d

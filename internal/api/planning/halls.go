@@ -85,6 +85,16 @@ func (a *API) hallRoutes() {
 			token, err := a.Halls.Renew(ctx, in.Recorder)
 			return edge.Answer(RecorderToken{token}), err
 		}, edge.Changes("recorder"))
+	edge.On(a.Edge, edge.Coordinators, http.MethodDelete, "/api/recorders/{recorder}", "remove-recorder",
+		"Take a recorder out of its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*edge.Empty,
+			error) {
+			return nil, a.Halls.Remove(ctx, in.Recorder, false)
+		}, edge.Changes("recorder"))
+	edge.On(a.Edge, edge.Coordinators, http.MethodPost, "/api/recorders/{recorder}/bring-back", "bring-back-recorder",
+		"Put a recorder that was removed back into its hall",
+		func(ctx context.Context, _ roster.Person, in *OfRecorder) (*edge.Empty, error) {
+			return nil, a.Halls.Remove(ctx, in.Recorder, true)
+		}, edge.Changes("recorder"))
 	type tokenInput struct {
 		OfRecorder
 		Body struct {
@@ -96,16 +106,10 @@ func (a *API) hallRoutes() {
 		func(ctx context.Context, _ roster.Person, in *tokenInput) (*edge.Empty, error) {
 			return nil, a.Halls.TakeBack(ctx, in.Recorder, in.Body.Holds)
 		}, edge.Changes("recorder"))
-	edge.On(a.Edge, edge.Coordinators, http.MethodDelete, "/api/recorders/{recorder}", "remove-recorder",
-		"Take a recorder out of its hall", func(ctx context.Context, _ roster.Person, in *OfRecorder) (*edge.Empty,
-			error) {
-			return nil, a.Halls.Remove(ctx, in.Recorder, false)
-		}, edge.Changes("recorder"))
-	edge.On(a.Edge, edge.Coordinators, http.MethodPost, "/api/recorders/{recorder}/bring-back", "bring-back-recorder",
-		"Put a recorder that was removed back into its hall",
-		func(ctx context.Context, _ roster.Person, in *OfRecorder) (*edge.Empty, error) {
-			return nil, a.Halls.Remove(ctx, in.Recorder, true)
-		}, edge.Changes("recorder"))
+}
+
+// recorderRoutes are about what a recorder does now.
+func (a *API) recorderRoutes() {
 	type tellInput struct {
 		OfRecorder
 		Body struct {

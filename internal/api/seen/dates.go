@@ -22,11 +22,11 @@ func (s *Seen) DatesOf(ctx context.Context, p roster.Person, term schedule.Term,
 			recordings = append(recordings, *l.RecordingID)
 		}
 	}
-	doors, err := s.Audience.Doors(ctx, p.ID, recordings)
+	accesses, err := s.Audience.DecideAll(ctx, p.ID, recordings)
 	if err != nil {
 		return nil, err
 	}
-	reaches, err := s.reachesOfStaff(ctx, lectures, doors)
+	reaches, err := s.reachesOfStaff(ctx, lectures, accesses)
 	if err != nil {
 		return nil, err
 	}
@@ -34,9 +34,9 @@ func (s *Seen) DatesOf(ctx context.Context, p roster.Person, term schedule.Term,
 	out := []page.LectureDate{}
 	for _, l := range lectures {
 		d := page.DateOf(term, l, now)
-		if l.RecordingID != nil && doors[*l.RecordingID].Watch && (l.Running || l.Ready) {
+		if l.RecordingID != nil && accesses[*l.RecordingID].Watch && (l.Running || l.Ready) {
 			d.RecordingID = l.RecordingID
-			if teaches(doors[*l.RecordingID], l) {
+			if teaches(accesses[*l.RecordingID], l) {
 				d.Light = string(page.ReachOf(reaches, l).Count(l.Viewing(), now).Light())
 			}
 		}
@@ -45,17 +45,17 @@ func (s *Seen) DatesOf(ctx context.Context, p roster.Person, term schedule.Term,
 	return out, nil
 }
 
-// teaches reports whether a door is open since the person teaches the course of the lecture.
-func teaches(door audience.Door, l schedule.Lecture) bool {
-	return door.Reason == viewing.AsStaff && door.Course == l.CourseID
+// teaches reports whether someone may watch since the person teaches the course of the lecture.
+func teaches(access audience.Access, l schedule.Lecture) bool {
+	return access.Reason == viewing.AsStaff && access.Course == l.CourseID
 }
 
-// reachesOfStaff is whom the rules reach in the courses that a person teaches, by the doors that are open to them.
+// reachesOfStaff is whom the rules reach in the courses that a person teaches, by the accesses that are open to them.
 func (s *Seen) reachesOfStaff(ctx context.Context, lectures []schedule.Lecture,
-	doors map[uuid.UUID]audience.Door) (audience.Reaches, error) {
+	accesses map[uuid.UUID]audience.Access) (audience.Reaches, error) {
 	var courses []uuid.UUID
 	for _, l := range lectures {
-		if l.RecordingID != nil && teaches(doors[*l.RecordingID], l) && !slices.Contains(courses, l.CourseID) {
+		if l.RecordingID != nil && teaches(accesses[*l.RecordingID], l) && !slices.Contains(courses, l.CourseID) {
 			courses = append(courses, l.CourseID)
 		}
 	}

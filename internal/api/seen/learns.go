@@ -31,13 +31,13 @@ func (s *Seen) Known(ctx context.Context, p roster.Person, lectures []schedule.L
 	if p.Coordinator {
 		return lectures, nil
 	}
-	parts, err := s.Roster.Memberships(ctx, p.ID)
+	roles, err := s.Roster.Memberships(ctx, p.ID)
 	if err != nil {
 		return nil, err
 	}
 	viewers := map[uuid.UUID]viewing.Viewer{}
-	for _, m := range parts {
-		viewers[m.CourseID] = viewing.Viewer{Part: m.Part, Group: m.Group}
+	for _, m := range roles {
+		viewers[m.CourseID] = viewing.Viewer{Role: m.Role, Group: m.Group}
 	}
 	var private []uuid.UUID
 	for _, l := range lectures {
@@ -45,19 +45,19 @@ func (s *Seen) Known(ctx context.Context, p roster.Person, lectures []schedule.L
 			private = append(private, *l.RecordingID)
 		}
 	}
-	var doors map[uuid.UUID]audience.Door
+	var accesses map[uuid.UUID]audience.Access
 	if len(private) > 0 {
-		if doors, err = s.Audience.Doors(ctx, p.ID, private); err != nil {
+		if accesses, err = s.Audience.DecideAll(ctx, p.ID, private); err != nil {
 			return nil, err
 		}
 	}
 	return slices.DeleteFunc(slices.Clone(lectures), func(l schedule.Lecture) bool {
-		open := l.RecordingID != nil && doors[*l.RecordingID].Watch
+		open := l.RecordingID != nil && accesses[*l.RecordingID].Watch
 		return !viewing.Learns(viewers[l.CourseID], l.Private, open)
 	}), nil
 }
 
-// Comes refuses who has nothing to do with a lecture: neither a part in its course nor a link. To a student of the
+// Comes refuses who has nothing to do with a lecture: neither a role in its course nor a link. To a student of the
 // course one of which they do not learn is not there.
 func (s *Seen) Comes(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	if of, guest := edge.GuestOf(ctx); guest && of == lecture {
@@ -71,13 +71,13 @@ func (s *Seen) Comes(ctx context.Context, p roster.Person, lecture uuid.UUID) er
 	if err != nil {
 		return err
 	}
-	if !v.Coordinator && v.Part == "" {
+	if !v.Coordinator && v.Role == "" {
 		return edge.ErrNotYours
 	}
 	return s.Hidden(ctx, p, lecture)
 }
 
-// Hidden is errNowhere for a lecture of which p, who has a part in its course, does not learn.
+// Hidden is errNowhere for a lecture of which p, who has a role in its course, does not learn.
 func (s *Seen) Hidden(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
 	ok, err := s.learns(ctx, p, lecture)
 	if err == nil && !ok {

@@ -37,15 +37,15 @@ type Bench struct {
 	LeftMs        *int64           `json:"left_ms,omitempty" doc:"until all of it can be watched; none while that is not known"`
 	Original      bool             `json:"original" doc:"the file as it came is kept"`
 	OriginalUntil *time.Time       `json:"original_until,omitempty" doc:"by the rule of the course; none for as long as the recording"`
-	Pictures      bool             `json:"pictures"`
-	Sound         bool             `json:"sound"`
+	Video         bool             `json:"video"`
+	Audio         bool             `json:"audio"`
 	Version       uuid.UUID        `json:"version" format:"uuid" doc:"of the cut list; the zero UUID before the first change"`
-	Struck        []page.Stretch   `json:"struck" nullable:"false"`
-	Kept          []page.Stretch   `json:"kept" nullable:"false"`
-	Holes         []page.Stretch   `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
+	Struck        []page.Span      `json:"struck" nullable:"false"`
+	Kept          []page.Span      `json:"kept" nullable:"false"`
+	Holes         []page.Span      `json:"holes" nullable:"false" doc:"where nothing was captured, as between two parts"`
 	SmallState    string           `json:"small_state" enum:",making,ready,failed" doc:"of the small copy for slow lines"`
 	SmallShare    int              `json:"small_share" doc:"per cent of it that is made"`
-	Second        bool             `json:"second" doc:"there is a second picture beside the first"`
+	SecondVideo   bool             `json:"second_video" doc:"there is a second picture beside the first"`
 	Markers       []Marker         `json:"markers" nullable:"false" doc:"moments that were flagged while capturing, and pauses"`
 	PublishedMs   int64            `json:"published_ms" doc:"length of what is kept"`
 	CanUndo       bool             `json:"can_undo"`
@@ -62,7 +62,7 @@ type Bench struct {
 	Deleted       bool             `json:"deleted"`
 	GoneAt        *time.Time       `json:"gone_at,omitempty" doc:"when it is removed for good, for one in the bin"`
 	ByItself      bool             `json:"by_itself" doc:"the ends were trimmed by themselves, as the course says, and nobody has changed that"`
-	Led           []page.Stretch   `json:"led" nullable:"false" doc:"where the second picture leads"`
+	Led           []page.Span      `json:"led" nullable:"false" doc:"where the second picture leads"`
 	Arranged      *Arranged        `json:"arranged,omitempty" doc:"the last split or join, as long as it can be undone"`
 }
 
@@ -99,7 +99,7 @@ type StripPage struct {
 	Slides    []SlideMark    `json:"slides" nullable:"false"`
 	Proposals []ProposalMark `json:"proposals" nullable:"false"`
 	Cues      []StripCue     `json:"cues" nullable:"false"`
-	Pauses    []page.Stretch `json:"pauses" nullable:"false" doc:"in which little is heard"`
+	Pauses    []page.Span    `json:"pauses" nullable:"false" doc:"in which little is heard"`
 	FrameMs   float64        `json:"frame_ms" doc:"how long a picture is shown; 0 for none"`
 	Gain      *page.GainText `json:"gain,omitempty" doc:"of what is kept; none when it is right as it is"`
 }
@@ -130,7 +130,7 @@ type SlideMark struct {
 
 // ProposalMark is a stretch that might be struck.
 type ProposalMark struct {
-	page.Stretch
+	page.Span
 	Why    string `json:"why" enum:"before,false_start,silence,break,tail,after"`
 	Struck bool   `json:"struck"`
 }

@@ -124,53 +124,9 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	if err != nil {
 		return Bench{}, err
 	}
-	term, err := a.Schedule.TermOf(ctx, r.CourseID)
-	if err != nil {
+	b := benchOf(r)
+	if err := a.benchLecture(ctx, &b, r); err != nil {
 		return Bench{}, err
-	}
-	course, err := a.Schedule.Course(ctx, r.CourseID)
-	if err != nil {
-		return Bench{}, err
-	}
-	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
-	if errors.Is(err, schedule.ErrUnknown) && r.Deleted { // it lies in the bin, and its lecture is without it
-		var rows []schedule.Lecture
-		if rows, err = a.Schedule.Lecture(ctx, r.LectureID); err == nil {
-			lecture = schedule.Lecture{Dated: rows[0].Dated}
-		}
-	}
-	if err != nil {
-		return Bench{}, err
-	}
-	reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{r.CourseID})
-	if err != nil {
-		return Bench{}, err
-	}
-	cuts := r.Cuts()
-	b := Bench{
-		ID: r.ID, Course: page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
-		Lecture: page.Cell(term, lecture, reaches.Of(r.CourseID, r.ID), a.Clock.Now()),
-		Week:    term.Week(lecture.StartsAt).Number, Zone: term.Zone.String(), Title: r.Title, Titled: r.Titled,
-		Description: r.Description,
-		State:       r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil,
-		StoredBytes: r.Stored,
-		LengthMs:    r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(), Pictures: r.Pictures,
-		Sound:  r.Sound,
-		Struck: page.Stretches(cuts.Struck().Spans()), Kept: page.Stretches(r.Kept().Spans()),
-		PublishedMs: r.Kept().Len().Milliseconds(), Holes: page.Stretches(r.Holes.Spans()), Second: r.Second,
-		SmallState: r.SmallState, SmallShare: r.SmallShare,
-		CanUndo: r.Undo, CanRedo: r.Redo, Listed: lecture.Listed, Ruled: lecture.Ruled, Lit: lecture.Lit,
-		Making: r.Making != nil, MakingFault: r.MakingFault, Published: r.EditionID != nil, Differs: differs(r.Differs),
-		Current: r.Current(), Deleted: r.Deleted,
-	}
-	if r.CutListID != nil {
-		b.Version = *r.CutListID
-	}
-	b.Language, b.Keywords = r.Language, r.Keywords
-	b.ByItself, b.Led = r.ByItself, page.Stretches(r.Led.Spans())
-	if r.Deleted {
-		gone := r.GoneAt
-		b.GoneAt = &gone
 	}
 	if b.Arranged, err = a.arranged(ctx, id); err != nil {
 		return Bench{}, err
@@ -186,16 +142,72 @@ func (a *API) bench(ctx context.Context, p roster.Person, id uuid.UUID) (Bench, 
 	for _, m := range markers {
 		b.Markers = append(b.Markers, Marker{m.At.Milliseconds(), m.Pause.Milliseconds(), m.Word})
 	}
-	if r.Size != nil {
-		b.SizeBytes = *r.Size
-	}
-	if b.Title == "" {
-		b.Title = lecture.SuggestedTitle(term)
-	}
 	if r.State == "ready" || r.State == "running" && r.Length > 0 {
 		b.Media = a.Address(edge.AsCaptured, r.ID, uuid.Nil, p.ID)
 	}
 	return b, nil
+}
+
+// benchOf is what a recording says of itself.
+func benchOf(r recordings.Recording) Bench {
+	b := Bench{
+		ID: r.ID, Title: r.Title, Titled: r.Titled, Description: r.Description, Language: r.Language,
+		Keywords: r.Keywords,
+		State:    r.State, Fault: r.Fault, Source: r.Source, FileName: r.FileName, Stopped: r.StoppedAt != nil,
+		StoredBytes: r.Stored, LengthMs: r.Length.Milliseconds(), ExpectedMs: r.Expected.Milliseconds(),
+		Video: r.Video, Audio: r.Audio, SecondVideo: r.SecondVideo, Holes: page.Spans(r.Holes.Spans()),
+		Differs: differs(r.Differs), SmallState: r.SmallState, SmallShare: r.SmallShare,
+		Struck: page.Spans(r.Cuts().Struck().Spans()), Kept: page.Spans(r.Kept().Spans()),
+		Led: page.Spans(r.Led.Spans()), PublishedMs: r.Kept().Len().Milliseconds(),
+		CanUndo: r.Undo, CanRedo: r.Redo, ByItself: r.ByItself,
+		Making: r.Making != nil, MakingFault: r.MakingFault, Published: r.EditionID != nil, Current: r.Current(),
+		Deleted: r.Deleted,
+	}
+	if r.CutListID != nil {
+		b.Version = *r.CutListID
+	}
+	if r.Deleted {
+		gone := r.GoneAt
+		b.GoneAt = &gone
+	}
+	if r.Size != nil {
+		b.SizeBytes = *r.Size
+	}
+	return b
+}
+
+// benchLecture adds of which lecture and course it is, and how far that has come.
+func (a *API) benchLecture(ctx context.Context, b *Bench, r recordings.Recording) error {
+	term, err := a.Schedule.TermOf(ctx, r.CourseID)
+	if err != nil {
+		return err
+	}
+	course, err := a.Schedule.Course(ctx, r.CourseID)
+	if err != nil {
+		return err
+	}
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	if errors.Is(err, schedule.ErrUnknown) && r.Deleted { // it lies in the bin, and its lecture is without it
+		var rows []schedule.Lecture
+		if rows, err = a.Schedule.Lecture(ctx, r.LectureID); err == nil {
+			lecture = schedule.Lecture{Dated: rows[0].Dated}
+		}
+	}
+	if err != nil {
+		return err
+	}
+	reaches, err := a.Audience.Reaches(ctx, []uuid.UUID{r.CourseID})
+	if err != nil {
+		return err
+	}
+	b.Course = page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title}
+	b.Lecture = page.Cell(term, lecture, reaches.Of(r.CourseID, r.ID), a.Clock.Now())
+	b.Week, b.Zone = term.Week(lecture.StartsAt).Number, term.Zone.String()
+	b.Listed, b.Ruled, b.Lit = lecture.Listed, lecture.Ruled, lecture.Lit
+	if b.Title == "" {
+		b.Title = lecture.SuggestedTitle(term)
+	}
+	return nil
 }
 
 func (a *API) strip(ctx context.Context, p roster.Person, in *edge.OfRecording) (*edge.Body[StripPage], error) {
@@ -219,7 +231,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *edge.OfRecording) 
 		return nil, err
 	}
 	out := StripPage{WindowMs: 100, Peaks: base64.StdEncoding.EncodeToString(s.Peaks), Loudness: s.Loudness,
-		Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []StripCue{}, Pauses: page.Stretches(s.Pauses),
+		Slides: []SlideMark{}, Proposals: []ProposalMark{}, Cues: []StripCue{}, Pauses: page.Spans(s.Pauses),
 		Gain: page.GainOf(s.Gain(r.Kept()))}
 	frame, err := a.Recordings.Frame(ctx, r.ID)
 	if err != nil {
@@ -241,7 +253,7 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *edge.OfRecording) 
 	for _, x := range s.Proposals {
 		struck := span.Of(x.Span).Subtract(r.Struck).Empty()
 		out.Proposals = append(out.Proposals,
-			ProposalMark{page.Stretch{Start: x.Start.Milliseconds(), End: x.End.Milliseconds()}, string(x.Why), struck})
+			ProposalMark{page.Span{Start: x.Start.Milliseconds(), End: x.End.Milliseconds()}, string(x.Why), struck})
 	}
 	for _, c := range cues {
 		out.Cues = append(out.Cues, stripCue(c.Cue))

@@ -27,8 +27,8 @@ type TwinLine struct {
 	StartedAt   time.Time   `json:"started_at"`
 	LengthMs    int64       `json:"length_ms"`
 	StoredBytes int64       `json:"stored_bytes"`
-	Pictures    bool        `json:"pictures"`
-	Sound       bool        `json:"sound"`
+	Video       bool        `json:"video"`
+	Audio       bool        `json:"audio"`
 	Width       int         `json:"width" doc:"of its pictures; 0 for none"`
 	Height      int         `json:"height"`
 	Loudness    *float64    `json:"loudness,omitempty" doc:"LUFS"`
@@ -133,7 +133,7 @@ func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine
 	out := TwinLine{
 		ID: r.ID, Mine: a.MayStaff(ctx, p, r.CourseID) == nil, Lecture: page.ChoiceOf(term, l), Title: r.Title,
 		Source: r.Source, FileName: r.FileName, StartedAt: r.StartedAt, LengthMs: r.Length.Milliseconds(),
-		StoredBytes: r.Stored, Pictures: r.Pictures, Sound: r.Sound, Parts: r.Parts, Trimmed: r.CutListID != nil,
+		StoredBytes: r.Stored, Video: r.Video, Audio: r.Audio, Parts: r.Parts, Trimmed: r.CutListID != nil,
 		Titled: r.Titled, Lit: l.Lit,
 	}
 	if !out.Mine {
@@ -143,8 +143,8 @@ func (a *API) twin(ctx context.Context, p roster.Person, id uuid.UUID) (TwinLine
 	if out.Title == "" {
 		out.Title = l.SuggestedTitle(term)
 	}
-	if x, err := a.Recordings.Captured(ctx, r.ID); err == nil && x.Pictures != nil {
-		out.Width, out.Height = x.Pictures.Shown().Width, x.Pictures.Shown().Height
+	if x, err := a.Recordings.Captured(ctx, r.ID); err == nil && x.Video != nil {
+		out.Width, out.Height = x.Video.Shown().Width, x.Video.Shown().Height
 	}
 	strip, err := a.Recordings.Strip(ctx, r.ID, r.Length)
 	if err != nil {
@@ -170,7 +170,7 @@ func (a *API) bin(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Bo
 	}
 	teaches := map[uuid.UUID]bool{}
 	for _, m := range parts {
-		teaches[m.CourseID] = m.Part.Staff()
+		teaches[m.CourseID] = m.Role.Staff()
 	}
 	courses, err := a.Schedule.Courses(ctx, term.ID, nil)
 	if err != nil {

@@ -16,16 +16,16 @@ import (
 
 // CutVersion is one version of the cuts of a recording.
 type CutVersion struct {
-	ID          uuid.UUID      `json:"id" format:"uuid" doc:"the zero UUID for the recording as it was captured"`
-	By          string         `json:"by" doc:"empty for one that was made by itself"`
-	At          time.Time      `json:"at"`
-	Struck      []page.Stretch `json:"struck" nullable:"false"`
-	PublishedMs int64          `json:"published_ms" doc:"length of what it keeps"`
-	MoreMs      int64          `json:"more_ms" doc:"how much it strikes that is not struck now"`
-	LessMs      int64          `json:"less_ms" doc:"how much it keeps that is struck now"`
-	Current     bool           `json:"current"`
-	Published   bool           `json:"published" doc:"what is published was made of it"`
-	AsOf        *time.Time     `json:"as_of,omitempty" doc:"it brought back the version of then"`
+	ID          uuid.UUID   `json:"id" format:"uuid" doc:"the zero UUID for the recording as it was captured"`
+	By          string      `json:"by" doc:"empty for one that was made by itself"`
+	At          time.Time   `json:"at"`
+	Struck      []page.Span `json:"struck" nullable:"false"`
+	PublishedMs int64       `json:"published_ms" doc:"length of what it keeps"`
+	MoreMs      int64       `json:"more_ms" doc:"how much it strikes that is not struck now"`
+	LessMs      int64       `json:"less_ms" doc:"how much it keeps that is struck now"`
+	Current     bool        `json:"current"`
+	Published   bool        `json:"published" doc:"what is published was made of it"`
+	AsOf        *time.Time  `json:"as_of,omitempty" doc:"it brought back the version of then"`
 }
 
 // Versions is the versions of the cuts of a recording.
@@ -44,7 +44,7 @@ func (a *API) versionRoutes() {
 			out := Versions{[]CutVersion{}}
 			for _, v := range list {
 				out.Versions = append(out.Versions, CutVersion{
-					ID: v.ID, By: v.By, At: v.MadeAt, Struck: page.Stretches(v.Struck.Spans()),
+					ID: v.ID, By: v.By, At: v.MadeAt, Struck: page.Spans(v.Struck.Spans()),
 					PublishedMs: v.Published.Milliseconds(),
 					MoreMs:      v.More.Milliseconds(), LessMs: v.Less.Milliseconds(), Current: v.Current,
 					Published: v.Lit, AsOf: v.AsOf,

@@ -96,11 +96,11 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	if out.Live, err = a.liveNow(ctx, p, term, lectures); err != nil {
 		return nil, err
 	}
-	doors, err := a.Audience.Doors(ctx, p.ID, recordings)
+	accesses, err := a.Audience.DecideAll(ctx, p.ID, recordings)
 	if err != nil {
 		return nil, err
 	}
-	open := opening{doors: doors, places: places, learnt: map[uuid.UUID]bool{}}
+	open := opening{accesses: accesses, places: places, learnt: map[uuid.UUID]bool{}}
 	for _, l := range lectures {
 		open.learnt[l.ID] = true
 	}
@@ -134,9 +134,9 @@ func (a *API) liveNow(ctx context.Context, p roster.Person, term schedule.Term,
 
 // opening is what of all recordings opens for one person, where they stopped, and of which lectures they learn.
 type opening struct {
-	doors  map[uuid.UUID]audience.Door
-	places map[uuid.UUID]time.Duration
-	learnt map[uuid.UUID]bool
+	accesses map[uuid.UUID]audience.Access
+	places   map[uuid.UUID]time.Duration
+	learnt   map[uuid.UUID]bool
 }
 
 // catchUpLines are the entries of a playlist as one person sees them.
@@ -145,7 +145,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 	out := []CatchUpLine{}
 	for _, e := range list {
 		if e.Heading == nil &&
-			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.doors[*e.RecordingID].Watch) {
+			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.accesses[*e.RecordingID].Watch) {
 			continue // what is dark is nobody's business yet, nor what nobody was invited to
 		}
 		// A heading with nothing under it yet makes way for the next.
@@ -157,7 +157,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 			StartsAt: line.StartsAt, LengthMs: e.LengthMs}
 		if e.RecordingID != nil {
 			at, begun := open.places[*e.RecordingID]
-			a.openLine(ctx, &x, e, open.doors[*e.RecordingID], at, begun)
+			a.openLine(ctx, &x, e, open.accesses[*e.RecordingID], at, begun)
 		}
 		out = append(out, x)
 	}
@@ -168,13 +168,13 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 }
 
 // openLine adds to a line whether it is open to someone, and how far they have watched it.
-func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, door audience.Door, at time.Duration,
+func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, access audience.Access, at time.Duration,
 	begun bool) {
-	x.Open, x.Reason = door.Watch, string(door.Reason)
-	if door.Reason == viewing.NotYet {
-		x.Opens = &door.Opens
+	x.Open, x.Reason = access.Watch, string(access.Reason)
+	if access.Reason == viewing.NotYet {
+		x.Opens = &access.Opens
 	}
-	if !begun || !door.Watch || e.EditionID == nil {
+	if !begun || !access.Watch || e.EditionID == nil {
 		return
 	}
 	edition, err := a.Publication.Edition(ctx, *e.EditionID)

@@ -76,7 +76,7 @@ func (x opened) copy(state publication.CopyState) Copy {
 }
 
 // copiedChapters are the chapters that go into a copy.
-func (a *API) copiedChapters(ctx context.Context, recording uuid.UUID, x opened) ([]chapter.Stretch, error) {
+func (a *API) copiedChapters(ctx context.Context, recording uuid.UUID, x opened) ([]chapter.Published, error) {
 	r, err := a.Recordings.Recording(ctx, recording)
 	if err != nil {
 		return nil, err

@@ -35,13 +35,14 @@ func (a *API) mediaRoutes() {
 		get(name+"/:segment",
 			with(func(c *gin.Context, t edge.Token, r *recordings.Presentation) { a.segment(c, t, of(r)) }))
 	}
-	pictures := func(r *recordings.Presentation) *recordings.Rendition { return r.Pictures }
-	sound := func(r *recordings.Presentation) *recordings.Rendition { return r.Sound }
+	pictures := func(r *recordings.Presentation) *recordings.Rendition { return r.Video }
+	sound := func(r *recordings.Presentation) *recordings.Rendition { return r.Audio }
 	get("index.m3u8", a.withPresentation(a.multivariant))
 	get("listen.m3u8", a.withPresentation(a.listen))
 	renditions("pictures", a.withPresentation, pictures)
 	renditions("sound", a.withPresentation, sound)
-	renditions("second", a.withPresentation, func(r *recordings.Presentation) *recordings.Rendition { return r.Second })
+	renditions("second", a.withPresentation,
+		func(r *recordings.Presentation) *recordings.Rendition { return r.SecondVideo })
 	renditions("small", a.withSmall, pictures)
 	renditions("small-sound", a.withSmall, sound)
 	get("slides/:picture", a.slide)
@@ -70,16 +71,16 @@ func (a *API) decide(c *gin.Context) (edge.Token, viewing.Decision, bool) {
 	if !ok || !known || p.ID != t.Person {
 		return no()
 	}
-	door, err := a.Audience.Decide(ctx, p.ID, t.Recording)
+	access, err := a.Audience.Decide(ctx, p.ID, t.Recording)
 	if err != nil {
 		return no()
 	}
 	switch t.Use {
 	case edge.AsPublished:
 		// It holds for the edition that is published now: what was struck since is no longer there.
-		ok = door.Watch && door.Edition != nil && *door.Edition == t.Edition
+		ok = access.Watch && access.Edition != nil && *access.Edition == t.Edition
 	case edge.AsCaptured:
-		ok = door.Reason == viewing.AsStaff
+		ok = access.Reason == viewing.AsStaff
 	case edge.AsItRuns:
 		ok = a.follows(ctx, p, t.Recording) == nil
 	default:
@@ -88,7 +89,7 @@ func (a *API) decide(c *gin.Context) (edge.Token, viewing.Decision, bool) {
 	if !ok {
 		return no()
 	}
-	return t, door.Decision, true
+	return t, access.Decision, true
 }
 
 // follows refuses who cannot follow a recording now.
@@ -174,14 +175,14 @@ func (a *API) small(c *gin.Context, t edge.Token) (*recordings.Presentation, err
 func variant(r *recordings.Presentation, pictures, sound string) hls.Variant {
 	var v hls.Variant
 	var bytes int64
-	if r.Pictures != nil {
-		x := r.Pictures.Shown()
-		v.Pictures, v.PicturesCodec, v.Width, v.Height = pictures, x.Codec, x.Width, x.Height
-		bytes += r.Pictures.Bytes()
+	if r.Video != nil {
+		x := r.Video.Shown()
+		v.Video, v.VideoCodec, v.Width, v.Height = pictures, x.Codec, x.Width, x.Height
+		bytes += r.Video.Bytes()
 	}
-	if r.Sound != nil {
-		v.Sound, v.SoundCodec = sound, r.Sound.Shown().Codec
-		bytes += r.Sound.Bytes()
+	if r.Audio != nil {
+		v.Audio, v.AudioCodec = sound, r.Audio.Shown().Codec
+		bytes += r.Audio.Bytes()
 	}
 	v.BitsPerSecond = int(float64(bytes*8) / max(1, r.Length.Seconds()))
 	return v
@@ -189,7 +190,7 @@ func variant(r *recordings.Presentation, pictures, sound string) hls.Variant {
 
 func (a *API) multivariant(c *gin.Context, t edge.Token, r *recordings.Presentation) {
 	all := []hls.Variant{variant(r, "pictures.m3u8", "sound.m3u8")}
-	if small, err := a.small(c, t); err == nil && r.Pictures != nil {
+	if small, err := a.small(c, t); err == nil && r.Video != nil {
 		all = append(all, variant(small, "small.m3u8", "small-sound.m3u8"))
 	}
 	sendPlaylist(c, hls.Multivariant(all...))
@@ -198,14 +199,14 @@ func (a *API) multivariant(c *gin.Context, t edge.Token, r *recordings.Presentat
 // listen is the sound alone, of the small copy where there is one.
 func (a *API) listen(c *gin.Context, t edge.Token, r *recordings.Presentation) {
 	address := "sound.m3u8"
-	if small, err := a.small(c, t); err == nil && small.Sound != nil {
+	if small, err := a.small(c, t); err == nil && small.Audio != nil {
 		r, address = small, "small-sound.m3u8"
 	}
-	if r.Sound == nil {
+	if r.Audio == nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	sendPlaylist(c, hls.Multivariant(variant(&recordings.Presentation{Sound: r.Sound, Length: r.Length}, "", address)))
+	sendPlaylist(c, hls.Multivariant(variant(&recordings.Presentation{Audio: r.Audio, Length: r.Length}, "", address)))
 }
 
 func (a *API) mediaPlaylist(c *gin.Context, r *recordings.Presentation, x *recordings.Rendition, name string) {

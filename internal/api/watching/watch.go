@@ -35,10 +35,10 @@ type Watch struct {
 	Live        bool            `json:"live" doc:"it is being captured now, or was until a moment ago"`
 	Phase       string          `json:"phase" enum:",begins,runs,paused,broken,over" doc:"of what is followed live"`
 	AskAgainMs  int64           `json:"ask_again_ms" doc:"after how long the phase changes by itself if nothing more comes; 0 for never"`
-	Kept        []page.Stretch  `json:"kept" nullable:"false" doc:"what would be published, for those who see a recording before it is lit; empty for all of it"`
+	Kept        []page.Span     `json:"kept" nullable:"false" doc:"what would be published, for those who see a recording before it is lit; empty for all of it"`
 	Unlit       bool            `json:"unlit" doc:"only those who teach it can see it yet"`
-	Pictures    bool            `json:"pictures"`
-	Second      bool            `json:"second" doc:"there is a second picture beside the first"`
+	Video       bool            `json:"video"`
+	SecondVideo bool            `json:"second_video" doc:"there is a second picture beside the first"`
 	Media       string          `json:"media"`
 	Edition     uuid.UUID       `json:"edition" format:"uuid" doc:"that is watched; the zero UUID for what was captured"`
 	Takeaway    bool            `json:"takeaway" doc:"it may be taken away as one file"`
@@ -50,10 +50,10 @@ type Watch struct {
 	Chapters    []page.Chapter  `json:"chapters" nullable:"false" doc:"in published time"`
 	Bytes       int64           `json:"bytes"`
 	SmallBytes  int64           `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
-	SoundBytes  int64           `json:"sound_bytes" doc:"of the sound alone; 0 when there is none"`
+	SoundBytes  int64           `json:"audio_bytes" doc:"of the sound alone; 0 when there is none"`
 	Next        *uuid.UUID      `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
 	AsStaff     bool            `json:"as_staff"`
-	Led         []page.Stretch  `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
+	Led         []page.Span     `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
 }
 
@@ -194,7 +194,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	}
 	carrier := cutlist.Carrier(shown.Stretches)
 	if out.Unlit = shown.unlit; out.Unlit && !in.Uncut && r.Kept().Len() < r.Length {
-		out.Kept, carrier = page.Stretches(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
+		out.Kept, carrier = page.Spans(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
 	}
 	if shown.live.Open {
 		now, pulse := a.Clock.Now(), shown.live.Pulse()
@@ -232,7 +232,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	if err != nil {
 		return nil, err
 	}
-	out.Led, out.Gain = page.Stretches(shown.Led), page.GainOf(gain)
+	out.Led, out.Gain = page.Spans(shown.Led), page.GainOf(gain)
 	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
 	return edge.Answer(out), err
 }
@@ -256,14 +256,14 @@ func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Reco
 		return Watch{}, err
 	}
 	out := Watch{
-		LectureID: r.LectureID, Second: shown.Second != nil, ID: r.ID,
+		LectureID: r.LectureID, SecondVideo: shown.SecondVideo != nil, ID: r.ID,
 		Course:   page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
 		Week:     term.Week(lecture.StartsAt).Number,
 		StartsAt: page.Dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: shown.Length.Milliseconds(),
-		Live: !shown.Ended, Pictures: shown.Pictures != nil, Media: shown.media, Edition: shown.edition,
-		Takeaway: shown.takeaway, StaffAlone: shown.alone, AsStaff: viewer.Coordinator || viewer.Part.Staff(),
-		Kept: []page.Stretch{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
+		Live: !shown.Ended, Video: shown.Video != nil, Media: shown.media, Edition: shown.edition,
+		Takeaway: shown.takeaway, StaffAlone: shown.alone, AsStaff: viewer.Coordinator || viewer.Role.Staff(),
+		Kept: []page.Span{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
 	}
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)
@@ -286,16 +286,16 @@ func (a *API) watchSizes(ctx context.Context, out *Watch, shown opened) {
 	for _, x := range shown.Renditions() {
 		out.Bytes += x.Bytes()
 	}
-	if shown.Sound != nil {
-		out.SoundBytes = shown.Sound.Bytes()
+	if shown.Audio != nil {
+		out.SoundBytes = shown.Audio.Bytes()
 	}
 	if out.Edition == uuid.Nil {
 		return
 	}
-	if small, err := a.Publication.Small(ctx, out.Edition); err == nil && small.Pictures != nil {
-		out.SmallBytes = small.Pictures.Bytes()
-		if small.Sound != nil {
-			out.SoundBytes = small.Sound.Bytes()
+	if small, err := a.Publication.Small(ctx, out.Edition); err == nil && small.Video != nil {
+		out.SmallBytes = small.Video.Bytes()
+		if small.Audio != nil {
+			out.SoundBytes = small.Audio.Bytes()
 			out.SmallBytes += out.SoundBytes
 		}
 	}

@@ -95,22 +95,22 @@ func Check(list []Chapter, length time.Duration) ([]Chapter, error) {
 	return out, wrong.Err()
 }
 
-// Stretch is a chapter on the clock of what is published.
-type Stretch struct {
+// Published is a chapter on the clock of what is published.
+type Published struct {
 	span.Span
 	Title string
 }
 
 // Carry gives chapters on the clock of what is published: one whose beginning is struck begins at
 // the cut, and one of which nothing is published is left out.
-func Carry(list []Chapter, by cutlist.Carrier) []Stretch {
+func Carry(list []Chapter, by cutlist.Carrier) []Published {
 	moments := make([]time.Duration, len(list))
 	for i, c := range list {
 		moments[i] = c.At
 	}
-	var out []Stretch
+	var out []Published
 	for _, x := range by.Standing(moments) {
-		out = append(out, Stretch{x.At, list[x.Of].Title})
+		out = append(out, Published{x.At, list[x.Of].Title})
 	}
 	return out
 }

@@ -79,7 +79,7 @@ func TestChaptersFollowTheCuts(t *testing.T) {
 			end, last = c.End, c.Title
 		}
 		return end == by.Length() &&
-			reflect.DeepEqual(Carry(chapters[:1], by), []Stretch{{span.Span{End: by.Length()}, "a"}})
+			reflect.DeepEqual(Carry(chapters[:1], by), []Published{{span.Span{End: by.Length()}, "a"}})
 	}
 	if err := quick.Check(law, &quick.Config{MaxCount: 2000}); err != nil {
 		t.Error(err)

@@ -26,19 +26,19 @@ type Door struct {
 // OpensAt is when the door opens.
 func (d Door) OpensAt() time.Time { return d.Start.Add(-d.Opens) }
 
-// Part is what a guest may do.
-type Part string
+// Role is what a guest may do.
+type Role string
 
 const (
-	Listener Part = "listener"
-	Speaker  Part = "speaker"
+	Listener Role = "listener"
+	Speaker  Role = "speaker"
 )
 
 // Visitor is someone at the door.
 type Visitor struct {
 	Staff    bool // teaches the course, or coordinates the college
 	Enrolled bool
-	Guest    Part // "" for none; only while their link holds
+	Guest    Role // "" for none; only while their link holds
 	Asked    bool
 	LetIn    bool
 	SentOut  bool // by someone who teaches, for this lecture

@@ -18,11 +18,11 @@ type Course struct {
 	Code, Title string
 }
 
-// Seat is the part that a person has in a course.
+// Seat is the role that a person has in a course.
 type Seat struct {
 	Course string // code
 	Email  string
-	Part   viewing.Part
+	Role   viewing.Role
 	Group  string // "" for none
 }
 
@@ -48,7 +48,7 @@ type Renaming struct {
 	Email, From, To string
 }
 
-// Changed is a seat whose part or group changes.
+// Changed is a seat whose role or group changes.
 type Changed struct {
 	From, To Seat
 }
@@ -71,17 +71,17 @@ func (c Changes) Empty() bool {
 }
 
 // Compare says what makes the roster as it is into the one that is wanted. What is wanted
-// speaks only of the courses it names, and in each only of the parts it names: a list of students
+// speaks only of the courses it names, and in each only of the roles it names: a list of students
 // takes no lecturer off.
 func Compare(is, wanted Roster) Changes {
 	var c Changes
 	type spoken struct {
 		course string
-		part   viewing.Part
+		role   viewing.Role
 	}
 	speaks := map[spoken]bool{}
 	for key, seat := range wanted.Seats {
-		speaks[spoken{seat.Course, seat.Part}] = true
+		speaks[spoken{seat.Course, seat.Role}] = true
 		switch old, ok := is.Seats[key]; {
 		case !ok:
 			c.AddSeats = append(c.AddSeats, seat)
@@ -92,7 +92,7 @@ func Compare(is, wanted Roster) Changes {
 		}
 	}
 	for key, seat := range is.Seats {
-		if _, ok := wanted.Seats[key]; !ok && speaks[spoken{seat.Course, seat.Part}] {
+		if _, ok := wanted.Seats[key]; !ok && speaks[spoken{seat.Course, seat.Role}] {
 			c.RemoveSeats = append(c.RemoveSeats, seat)
 		}
 	}
@@ -124,8 +124,8 @@ func bySeat(a, b Seat) int {
 	return cmp.Or(cmp.Compare(a.Course, b.Course), cmp.Compare(a.Email, b.Email))
 }
 
-// May reports whether someone with a part in a course says who else has a part in it, or had: those who assist say
+// May reports whether someone with a role in a course says who else has a role in it, or had: those who assist say
 // so of students alone.
-func May(own, other viewing.Part) bool {
+func May(own, other viewing.Role) bool {
 	return own == viewing.Lecturer || own == viewing.Assistant && !other.Staff()
 }

@@ -47,14 +47,14 @@ func TestCompare(t *testing.T) {
 	}
 }
 
-// TestApplyingGivesWhatIsWanted: after an import the parts that it spoke of are as wanted, and it then changes nothing.
+// TestApplyingGivesWhatIsWanted: after an import the roles that it spoke of are as wanted, and it then changes nothing.
 func TestApplyingGivesWhatIsWanted(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	random := func() Roster {
 		x := New()
 		for range r.IntN(30) {
 			s := Seat{fmt.Sprint(r.IntN(4)), fmt.Sprint(r.IntN(12)),
-				[]viewing.Part{viewing.Student, viewing.Assistant, viewing.Lecturer}[r.IntN(3)], fmt.Sprint(r.IntN(2))}
+				[]viewing.Role{viewing.Student, viewing.Assistant, viewing.Lecturer}[r.IntN(3)], fmt.Sprint(r.IntN(2))}
 			x.Seats[Key{s.Course, s.Email}] = s
 			x.People[s.Email], x.Courses[s.Course] = fmt.Sprint(r.IntN(2)), s.Course
 		}

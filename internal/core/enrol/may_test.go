@@ -7,9 +7,9 @@ import (
 )
 
 func TestWhoMayChangeWhose(t *testing.T) {
-	parts := []viewing.Part{viewing.Lecturer, viewing.Assistant, viewing.Student, viewing.Nobody}
-	for _, own := range parts {
-		for _, other := range parts {
+	roles := []viewing.Role{viewing.Lecturer, viewing.Assistant, viewing.Student, viewing.Nobody}
+	for _, own := range roles {
+		for _, other := range roles {
 			want := own == viewing.Lecturer ||
 				own == viewing.Assistant && (other == viewing.Student || other == viewing.Nobody)
 			if got := May(own, other); got != want {

@@ -78,23 +78,23 @@ func (r Rule) Covers(group string) bool {
 	return r.Audience != Groups || slices.Contains(r.Groups, group)
 }
 
-// Part is what a person is in a course.
-type Part string
+// Role is what a person is in a course.
+type Role string
 
 const (
-	Nobody    Part = ""
-	Student   Part = "student"
-	Assistant Part = "assistant"
-	Lecturer  Part = "lecturer"
+	Nobody    Role = ""
+	Student   Role = "student"
+	Assistant Role = "assistant"
+	Lecturer  Role = "lecturer"
 )
 
 // Staff reports whether p teaches: such a person sees the recordings of the course at any time.
-func (p Part) Staff() bool { return p == Lecturer || p == Assistant }
+func (p Role) Staff() bool { return p == Lecturer || p == Assistant }
 
 // Viewer is one person as one course knows them.
 type Viewer struct {
 	Coordinator bool // of the whole college
-	Part        Part
+	Role        Role
 	Group       string // "" for none
 }
 
@@ -160,9 +160,9 @@ func (w Way) Decide(now time.Time) Decision {
 	no := func(why Reason) Decision { return Decision{Reason: why} }
 	shown := w.Release.Lit && w.Release.Watchable
 	switch {
-	case w.Viewer.Coordinator, w.Viewer.Part.Staff() && (w.Release.Own || shown):
+	case w.Viewer.Coordinator, w.Viewer.Role.Staff() && (w.Release.Own || shown):
 		return Decision{Watch: true, Download: true, Reason: AsStaff}
-	case w.Viewer.Part != Student && !w.Viewer.Part.Staff():
+	case w.Viewer.Role != Student && !w.Viewer.Role.Staff():
 		return no(NotEnrolled)
 	case !shown:
 		return no(NotLit)
@@ -247,5 +247,5 @@ func LectureEnd(start, end time.Time, stopped *time.Time) time.Time {
 // Learns reports whether v learns that a lecture is there at all, by any answer. Of a private one, to which nobody
 // was invited, students learn once they can open its recording; what they may not see is not there.
 func Learns(v Viewer, private, open bool) bool {
-	return v.Coordinator || v.Part.Staff() || v.Part == Student && (!private || open)
+	return v.Coordinator || v.Role.Staff() || v.Role == Student && (!private || open)
 }

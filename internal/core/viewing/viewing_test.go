@@ -18,7 +18,7 @@ func with[T any](x T, change func(*T)) T {
 }
 
 func TestDecide(t *testing.T) {
-	student := Viewer{Part: Student, Group: "A"}
+	student := Viewer{Role: Student, Group: "A"}
 	groupB := with(open, func(r *Rule) { r.Audience, r.Groups = Groups, []string{"B", "C"} })
 	for _, c := range []struct {
 		name  string
@@ -30,14 +30,14 @@ func TestDecide(t *testing.T) {
 		watch bool
 	}{
 		{"a student of the course", &open, student, lit, noon, ByRule, true},
-		{"a lecturer, though it is dark", nil, Viewer{Part: Lecturer}, Release{Own: true}, noon, AsStaff, true},
-		{"an assistant", nil, Viewer{Part: Assistant}, Release{Own: true}, noon, AsStaff, true},
+		{"a lecturer, though it is dark", nil, Viewer{Role: Lecturer}, Release{Own: true}, noon, AsStaff, true},
+		{"an assistant", nil, Viewer{Role: Assistant}, Release{Own: true}, noon, AsStaff, true},
 		{"a coordinator of no course", nil, Viewer{Coordinator: true}, Release{}, noon, AsStaff, true},
-		{"a lecturer of another course that it is lit for", nil, Viewer{Part: Lecturer},
+		{"a lecturer of another course that it is lit for", nil, Viewer{Role: Lecturer},
 			with(lit, func(x *Release) { x.Own = false }), noon, AsStaff, true},
-		{"a lecturer of another course, before that", nil, Viewer{Part: Lecturer}, Release{Watchable: true}, noon,
+		{"a lecturer of another course, before that", nil, Viewer{Role: Lecturer}, Release{Watchable: true}, noon,
 			NotLit, false},
-		{"a lecturer of another course, without an edition", nil, Viewer{Part: Lecturer}, Release{Lit: true}, noon,
+		{"a lecturer of another course, without an edition", nil, Viewer{Role: Lecturer}, Release{Lit: true}, noon,
 			NotLit, false},
 		{"a student of another course", &open, Viewer{}, lit, noon, NotEnrolled, false},
 		{"not lit", &open, student, with(lit, func(x *Release) { x.Lit = false }), noon, NotLit, false},
@@ -45,8 +45,8 @@ func TestDecide(t *testing.T) {
 			false},
 		{"no rule", nil, student, lit, noon, NoRule, false},
 		{"another group", &groupB, student, lit, noon, OtherGroup, false},
-		{"the group", &groupB, Viewer{Part: Student, Group: "C"}, lit, noon, ByRule, true},
-		{"in no group", &groupB, Viewer{Part: Student}, lit, noon, OtherGroup, false},
+		{"the group", &groupB, Viewer{Role: Student, Group: "C"}, lit, noon, ByRule, true},
+		{"in no group", &groupB, Viewer{Role: Student}, lit, noon, OtherGroup, false},
 		{"a moment before the end of the lecture", &open, student, lit, lit.LectureEnd.Add(-1), NotYet, false},
 		{"at the end of the lecture", &open, student, lit, lit.LectureEnd, ByRule, true},
 		{"the last moment", &open, student, lit, lit.TermEnd.AddDate(0, 0, 30).Add(-1), ByRule, true},
@@ -66,7 +66,7 @@ func TestDecide(t *testing.T) {
 
 // TestTheBestWayInWins, whatever the order of the ways.
 func TestTheBestWayInWins(t *testing.T) {
-	student, later := Viewer{Part: Student}, with(open, func(r *Rule) {
+	student, later := Viewer{Role: Student}, with(open, func(r *Rule) {
 		r.From, r.FromAt = FromDate,
 			noon.AddDate(0, 0, 1)
 	})
@@ -75,7 +75,7 @@ func TestTheBestWayInWins(t *testing.T) {
 	over := with(open, func(r *Rule) { r.Until, r.UntilAt = UntilDate, noon })
 	// Each is nearer than the next.
 	ways := []Way{
-		{Viewer: Viewer{Part: Lecturer}, Release: Release{Own: true}},
+		{Viewer: Viewer{Role: Lecturer}, Release: Release{Own: true}},
 		{Rule: &open, Viewer: student, Release: lit},
 		{Rule: &watch, Viewer: student, Release: lit},
 		{Rule: &later, Viewer: student, Release: lit},
@@ -104,10 +104,10 @@ func TestTheBestWayInWins(t *testing.T) {
 // TestWhoMayNotTakeACopy though they may watch.
 func TestWhoMayNotTakeACopy(t *testing.T) {
 	rule := with(open, func(r *Rule) { r.Download = false })
-	if got := (Way{&rule, Viewer{Part: Student}, lit}).Decide(noon); !got.Watch || got.Download {
+	if got := (Way{&rule, Viewer{Role: Student}, lit}).Decide(noon); !got.Watch || got.Download {
 		t.Errorf("a student: %+v", got)
 	}
-	if got := (Way{&rule, Viewer{Part: Lecturer}, lit}).Decide(noon); !got.Watch || !got.Download {
+	if got := (Way{&rule, Viewer{Role: Lecturer}, lit}).Decide(noon); !got.Watch || !got.Download {
 		t.Errorf("a lecturer: %+v", got)
 	}
 }
@@ -119,12 +119,12 @@ func TestLearns(t *testing.T) {
 		want          bool
 	}{
 		{Viewer{Coordinator: true}, true, false, true},
-		{Viewer{Part: Lecturer}, true, false, true},
-		{Viewer{Part: Assistant}, true, false, true},
-		{Viewer{Part: Student}, false, false, true},
-		{Viewer{Part: Student}, false, true, true},
-		{Viewer{Part: Student}, true, true, true},
-		{Viewer{Part: Student}, true, false, false},
+		{Viewer{Role: Lecturer}, true, false, true},
+		{Viewer{Role: Assistant}, true, false, true},
+		{Viewer{Role: Student}, false, false, true},
+		{Viewer{Role: Student}, false, true, true},
+		{Viewer{Role: Student}, true, true, true},
+		{Viewer{Role: Student}, true, false, false},
 		{Viewer{}, false, true, false},
 		{Viewer{}, true, true, false},
 	} {

@@ -45,10 +45,10 @@ func Media(t Rendition) string {
 
 // Variant is one way to play a presentation: pictures with their sound apart, or either alone.
 type Variant struct {
-	Pictures, Sound           string // addresses of the media playlists; "" for none
-	PicturesCodec, SoundCodec string // RFC 6381
-	Width, Height             int
-	BitsPerSecond             int
+	Video, Audio           string // addresses of the media playlists; "" for none
+	VideoCodec, AudioCodec string // RFC 6381
+	Width, Height          int
+	BitsPerSecond          int
 }
 
 // Multivariant writes the multivariant playlist of the variants, the best first.
@@ -58,16 +58,16 @@ func Multivariant(variants ...Variant) string {
 	for n, p := range variants {
 		rate := max(1, p.BitsPerSecond)
 		switch {
-		case p.Pictures == "":
-			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\"\n%s\n", rate, p.SoundCodec, p.Sound)
-		case p.Sound == "":
+		case p.Video == "":
+			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\"\n%s\n", rate, p.AudioCodec, p.Audio)
+		case p.Audio == "":
 			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s\",RESOLUTION=%dx%d\n%s\n", rate,
-				p.PicturesCodec, p.Width, p.Height, p.Pictures)
+				p.VideoCodec, p.Width, p.Height, p.Video)
 		default:
 			fmt.Fprintf(&w,
-				"#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound-%d\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES,URI=\"%s\"\n", n, p.Sound)
+				"#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID=\"sound-%d\",NAME=\"Lecture\",DEFAULT=YES,AUTOSELECT=YES,URI=\"%s\"\n", n, p.Audio)
 			fmt.Fprintf(&w, "#EXT-X-STREAM-INF:BANDWIDTH=%d,CODECS=\"%s,%s\",RESOLUTION=%dx%d,AUDIO=\"sound-%d\"\n%s\n",
-				rate, p.PicturesCodec, p.SoundCodec, p.Width, p.Height, n, p.Pictures)
+				rate, p.VideoCodec, p.AudioCodec, p.Width, p.Height, n, p.Video)
 		}
 	}
 	return w.String()

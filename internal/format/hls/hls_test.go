@@ -22,17 +22,17 @@ func TestMedia(t *testing.T) {
 }
 
 func TestMultivariant(t *testing.T) {
-	both := Variant{Pictures: "video.m3u8", Sound: "audio.m3u8", PicturesCodec: "avc1.64001f", SoundCodec: "mp4a.40.2",
+	both := Variant{Video: "video.m3u8", Audio: "audio.m3u8", VideoCodec: "avc1.64001f", AudioCodec: "mp4a.40.2",
 		Width: 1280, Height: 720, BitsPerSecond: 300000}
 	if got := Multivariant(both); !strings.Contains(got,
 		`CODECS="avc1.64001f,mp4a.40.2",RESOLUTION=1280x720,AUDIO="sound-0"`+"\nvideo.m3u8\n") {
 		t.Error(got)
 	}
-	both.Sound = ""
+	both.Audio = ""
 	if got := Multivariant(both); strings.Contains(got, "AUDIO") || !strings.Contains(got, "video.m3u8") {
 		t.Error(got)
 	}
-	both.Sound, both.Pictures = "audio.m3u8", ""
+	both.Audio, both.Video = "audio.m3u8", ""
 	if got := Multivariant(both); strings.Contains(got, "RESOLUTION") ||
 		!strings.HasSuffix(got, "CODECS=\"mp4a.40.2\"\naudio.m3u8\n") {
 		t.Error(got)
@@ -40,8 +40,8 @@ func TestMultivariant(t *testing.T) {
 }
 
 func TestASmallVariantHasItsOwnSound(t *testing.T) {
-	got := Multivariant(Variant{Pictures: "p", Sound: "s", Width: 1280, Height: 720, BitsPerSecond: 900000},
-		Variant{Pictures: "q", Sound: "r", Width: 640, Height: 360, BitsPerSecond: 200000})
+	got := Multivariant(Variant{Video: "p", Audio: "s", Width: 1280, Height: 720, BitsPerSecond: 900000},
+		Variant{Video: "q", Audio: "r", Width: 640, Height: 360, BitsPerSecond: 200000})
 	for _, want := range []string{`GROUP-ID="sound-0",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="s"`,
 		`GROUP-ID="sound-1",NAME="Lecture",DEFAULT=YES,AUTOSELECT=YES,URI="r"`, "BANDWIDTH=900000",
 		"RESOLUTION=640x360,AUDIO=\"sound-1\"\nq\n"} {

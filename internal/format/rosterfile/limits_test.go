@@ -79,7 +79,7 @@ func TestSpreadsheetsTakeItForText(t *testing.T) {
 		t.Error(err)
 	}
 	var b bytes.Buffer
-	entry := Entry{Email: "=cmd@x.example", Name: "=HYPERLINK(\"x\")", Course: "+A", Part: viewing.Student, Group: "-1"}
+	entry := Entry{Email: "=cmd@x.example", Name: "=HYPERLINK(\"x\")", Course: "+A", Role: viewing.Student, Group: "-1"}
 	if err := Sheet(&b, []Entry{entry}); err != nil {
 		t.Fatal(err)
 	}

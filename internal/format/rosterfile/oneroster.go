@@ -9,7 +9,7 @@ import (
 )
 
 // roles are the roles of an enrollment. A teacher lectures; an aide or a proctor assists.
-var roles = map[string]viewing.Part{"student": viewing.Student, "teacher": viewing.Lecturer, "aide": viewing.Assistant,
+var roles = map[string]viewing.Role{"student": viewing.Student, "teacher": viewing.Lecturer, "aide": viewing.Assistant,
 	"proctor": viewing.Assistant}
 
 // gone reports whether a row is only there to say that it is no more.
@@ -75,12 +75,12 @@ func (r *Read) oneRoster(files map[string]*table, today string) {
 			r.note(enrollments.file, x.line, "endDate", "roster.ended", "day", end)
 			continue
 		}
-		s := enrol.Seat{Course: c.course, Email: email, Part: part}
+		s := enrol.Seat{Course: c.course, Email: email, Role: part}
 		if part == viewing.Student {
 			s.Group = c.name
 		}
 		// Someone in several classes of one course has one seat in it, in the first of them.
-		if old, twice := r.Roster.Seats[enrol.Key{Course: s.Course, Email: s.Email}]; twice && old.Part == s.Part &&
+		if old, twice := r.Roster.Seats[enrol.Key{Course: s.Course, Email: s.Email}]; twice && old.Role == s.Role &&
 			old.Group != s.Group {
 			r.note(enrollments.file, x.line, "classSourcedId", "roster.in_group", "group", old.Group, "course",
 				s.Course)

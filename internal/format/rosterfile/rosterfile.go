@@ -197,14 +197,7 @@ func separator(data []byte) (rest []byte, mark rune, ok bool) {
 // table reads a file (RFC 4180). Commas, semicolons and tabs are known by the first line.
 func (r *Read) table(f File) *table {
 	data := bytes.TrimPrefix(f.Data, []byte("\xef\xbb\xbf"))
-	if broken := func(b []byte) bool { return !utf8.Valid(b) || bytes.IndexByte(b, 0) >= 0 }; broken(data) {
-		line := 1
-		for l := range bytes.Lines(data) {
-			if broken(l) {
-				break
-			}
-			line++
-		}
+	if line := broken(data); line > 0 {
 		r.fault(f.Name, line, "", "roster.encoding")
 		return nil
 	}
@@ -246,21 +239,11 @@ func (r *Read) table(f File) *table {
 		}
 		line, _ := c.FieldPos(0)
 		line += first
-		for len(fields) > len(t.names) && (len(t.columns) > 0 || len(fields) > 1) &&
-			strings.TrimSpace(invisible.Replace(fields[len(fields)-1])) == "" {
-			fields = fields[:len(fields)-1] // empty columns at the end, as spreadsheets write them
-		}
 		if len(t.columns) == 0 {
-			for i, name := range fields {
-				name = strings.TrimSpace(invisible.Replace(name))
-				t.names = append(t.names, name)
-				if _, twice := t.columns[strings.ToLower(name)]; twice {
-					r.fault(f.Name, line, name, "roster.column_twice")
-				}
-				t.columns[strings.ToLower(name)] = i
-			}
+			r.columns(t, line, withoutEmpty(fields, 1))
 			continue
 		}
+		fields = withoutEmpty(fields, len(t.names))
 		if len(strings.TrimSpace(strings.Join(fields, ""))) == 0 {
 			continue
 		}
@@ -277,6 +260,42 @@ func (r *Read) table(f File) *table {
 	return t
 }
 
+// broken is the first line that is no text (UTF-8, without zeros), from 1; 0 when all of it is.
+func broken(data []byte) int {
+	bad := func(b []byte) bool { return !utf8.Valid(b) || bytes.IndexByte(b, 0) >= 0 }
+	if !bad(data) {
+		return 0
+	}
+	line := 1
+	for l := range bytes.Lines(data) {
+		if bad(l) {
+			break
+		}
+		line++
+	}
+	return line
+}
+
+// withoutEmpty are fields without the empty ones at the end, as spreadsheets write them; so many are left in any case.
+func withoutEmpty(fields []string, left int) []string {
+	for len(fields) > left && strings.TrimSpace(invisible.Replace(fields[len(fields)-1])) == "" {
+		fields = fields[:len(fields)-1]
+	}
+	return fields
+}
+
+// columns takes the names of the columns from the first line.
+func (r *Read) columns(t *table, line int, fields []string) {
+	for i, name := range fields {
+		name = strings.TrimSpace(invisible.Replace(name))
+		t.names = append(t.names, name)
+		if _, twice := t.columns[strings.ToLower(name)]; twice {
+			r.fault(t.file, line, name, "roster.column_twice")
+		}
+		t.columns[strings.ToLower(name)] = i
+	}
+}
+
 // need reports whether all columns are there, and says which are not.
 func (r *Read) need(t *table, columns ...string) bool {
 	good := true
@@ -289,7 +308,7 @@ func (r *Read) need(t *table, columns ...string) bool {
 	return good
 }
 
-var parts = map[string]viewing.Part{"lecturer": viewing.Lecturer, "assistant": viewing.Assistant,
+var parts = map[string]viewing.Role{"lecturer": viewing.Lecturer, "assistant": viewing.Assistant,
 	"student": viewing.Student}
 
 // address reads a mail address and gives it in lower case.
@@ -340,7 +359,7 @@ func (r *Read) sheet(t *table) {
 		if _, ok := r.Roster.Courses[course]; !ok {
 			r.Roster.Courses[course] = ""
 		}
-		r.seat(enrol.Seat{Course: course, Email: email, Part: part, Group: group}, Fault{File: t.file, Line: x.line})
+		r.seat(enrol.Seat{Course: course, Email: email, Role: part, Group: group}, Fault{File: t.file, Line: x.line})
 	}
 }
 
@@ -351,8 +370,8 @@ func (r *Read) seat(s enrol.Seat, at Fault) {
 	switch first := r.At[key]; {
 	case twice && old == s:
 		r.note(at.File, at.Line, "", "roster.again", "line", first.Line)
-	case twice && old.Part != s.Part:
-		r.fault(at.File, at.Line, "part", "roster.other_part", "email", s.Email, "part", old.Part, "course", s.Course,
+	case twice && old.Role != s.Role:
+		r.fault(at.File, at.Line, "part", "roster.other_part", "email", s.Email, "part", old.Role, "course", s.Course,
 			"line", first.Line)
 	case twice:
 		r.fault(at.File, at.Line, "group", "roster.other_group", "email", s.Email, "group", old.Group, "course",

@@ -23,7 +23,7 @@ func sheet(lines ...string) []File {
 func seats(r Read) string {
 	var out []string
 	for _, s := range r.Roster.Seats {
-		out = append(out, fmt.Sprintf("%s %s %s %s=%s", s.Course, s.Email, s.Part, s.Group, r.Roster.People[s.Email]))
+		out = append(out, fmt.Sprintf("%s %s %s %s=%s", s.Course, s.Email, s.Role, s.Group, r.Roster.People[s.Email]))
 	}
 	slices.Sort(out)
 	return strings.Join(out, "\n")
@@ -219,7 +219,7 @@ func TestBothFormsRoundTrip(t *testing.T) {
 	for _, e := range entries {
 		wanted.People[e.Email], wanted.Courses[e.Course] = e.Name, e.CourseTitle
 		wanted.Seats[enrol.Key{Course: e.Course, Email: e.Email}] = enrol.Seat{Course: e.Course, Email: e.Email,
-			Part: e.Part, Group: e.Group}
+			Role: e.Role, Group: e.Group}
 	}
 	var plain, archive bytes.Buffer
 	if err := Sheet(&plain, entries); err != nil {

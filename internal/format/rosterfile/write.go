@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"latelantern/internal/core/viewing"
@@ -20,7 +21,7 @@ type Term struct {
 type Entry struct {
 	PersonID, Email, Name         string
 	CourseID, Course, CourseTitle string
-	Part                          viewing.Part
+	Role                          viewing.Role
 	Group                         string
 }
 
@@ -59,7 +60,7 @@ func lines(w io.Writer, head []string, rows [][]string) error {
 func Sheet(w io.Writer, entries []Entry) error {
 	rows := make([][]string, len(entries))
 	for i, e := range entries {
-		rows[i] = []string{harmless(e.Email), harmless(e.Name), harmless(e.Course), string(e.Part), harmless(e.Group)}
+		rows[i] = []string{harmless(e.Email), harmless(e.Name), harmless(e.Course), string(e.Role), harmless(e.Group)}
 	}
 	if err := lines(w, []string{"email", "name", "course", "part", "group"}, rows); err != nil {
 		return fmt.Errorf("write a roster: %w", err)
@@ -67,27 +68,56 @@ func Sheet(w io.Writer, entries []Entry) error {
 	return nil
 }
 
-var roleOf = map[viewing.Part]string{viewing.Student: "student", viewing.Lecturer: "teacher", viewing.Assistant: "aide"}
+var roleOf = map[viewing.Role]string{viewing.Student: "student", viewing.Lecturer: "teacher", viewing.Assistant: "aide"}
 
 // OneRoster writes the files of the standard (1.1) in a zip archive. Each group of a course
 // is a class; a course without groups is one class.
 func OneRoster(w io.Writer, t Term, entries []Entry) error {
+	rows := oneRosterRows(t, entries)
+	archive := zip.NewWriter(w)
+	for _, f := range oneRosterFiles {
+		to, err := archive.Create(f.name + ".csv")
+		if err == nil {
+			err = lines(to, strings.Split(f.head, ","), rows[f.name])
+		}
+		if err != nil {
+			return fmt.Errorf("write %s.csv: %w", f.name, err)
+		}
+	}
+	if err := archive.Close(); err != nil {
+		return fmt.Errorf("write a roster: %w", err)
+	}
+	return nil
+}
+
+// oneRosterFiles are the files that are written, and their columns in the order of the standard.
+var oneRosterFiles = []struct{ name, head string }{
+	{"manifest", "propertyName,value"},
+	{"orgs", "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId"},
+	{"academicSessions",
+		"sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear"},
+	{"users", "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName," +
+		"middleName,identifier,email,sms,phone,agentSourcedIds,grades,password"},
+	{"courses", "sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects," +
+		"subjectCodes"},
+	{"classes", "sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location," +
+		"schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods"},
+	{"enrollments", "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary," +
+		"beginDate,endDate"},
+}
+
+// oneRosterRows are the lines of each file, by its name.
+func oneRosterRows(t Term, entries []Entry) map[string][][]string {
 	const org = "college"
-	var users, courses, classes, enrollments [][]string
-	seen := map[string]bool{}
-	once := func(id string) bool {
-		if seen[id] {
-			return false
-		}
-		seen[id] = true
-		return true
+	rows := map[string][][]string{"manifest": manifest(), "orgs": {{org, "", "", "College", "school", "", ""}}}
+	add := func(file string, fields ...string) { rows[file] = append(rows[file], fields) }
+	year := ""
+	if len(t.Last) >= 4 {
+		year = t.Last[:4]
 	}
-	groups := map[string][]string{}
-	for _, e := range entries {
-		if e.Group != "" && once("group "+e.CourseID+e.Group) {
-			groups[e.CourseID] = append(groups[e.CourseID], e.Group)
-		}
-	}
+	add("academicSessions", t.ID, "", "", t.Name, "term", t.First, t.Last, "", year)
+	once := firstTime()
+	groups := groupsOf(entries)
 	for _, e := range entries {
 		if once(e.PersonID) {
 			given, family, found := cutLast(e.Name)
@@ -95,66 +125,54 @@ func OneRoster(w io.Writer, t Term, entries []Entry) error {
 				given, family = "", e.Name
 			}
 			role := "student"
-			if e.Part != viewing.Student {
+			if e.Role != viewing.Student {
 				role = "teacher"
 			}
-			users = append(users,
-				[]string{e.PersonID, "", "", "true", org, role, e.Email, "", given, family, "", "", e.Email, "", "", "",
-					"", ""})
+			add("users", e.PersonID, "", "", "true", org, role, e.Email, "", given, family, "", "", e.Email, "", "", "", "", "")
 		}
 		if once(e.CourseID) {
-			courses = append(courses, []string{e.CourseID, "", "", t.ID, e.CourseTitle, e.Course, "", org, "", ""})
+			add("courses", e.CourseID, "", "", t.ID, e.CourseTitle, e.Course, "", org, "", "")
 		}
-		// Those of no group are in a class of their own when others are in groups.
-		class, title := e.CourseID+"-"+e.Group, e.Group
-		if e.Group == "" {
-			class, title = e.CourseID+"-all", e.CourseTitle
-		}
-		if e.Part != viewing.Student && len(groups[e.CourseID]) > 0 {
-			class, title = e.CourseID+"-"+groups[e.CourseID][0], groups[e.CourseID][0]
-		}
+		class, title := e.class(groups[e.CourseID])
 		if once(class) {
-			classes = append(classes,
-				[]string{class, "", "", title, "", e.CourseID, e.Course, "scheduled", "", org, t.ID, "", "", ""})
+			add("classes", class, "", "", title, "", e.CourseID, e.Course, "scheduled", "", org, t.ID, "", "", "")
 		}
-		enrollments = append(enrollments,
-			[]string{class + "-" + e.PersonID, "", "", class, org, e.PersonID, roleOf[e.Part], "", "", ""})
+		add("enrollments", class+"-"+e.PersonID, "", "", class, org, e.PersonID, roleOf[e.Role], "", "", "")
 	}
-	archive := zip.NewWriter(w)
-	year := ""
-	if len(t.Last) >= 4 {
-		year = t.Last[:4]
+	return rows
+}
+
+// class is the class of a seat in a course with these groups: that of its group, or one of those who are in none;
+// those who teach are in that of the first group.
+func (e Entry) class(groups []string) (id, title string) {
+	switch {
+	case e.Role != viewing.Student && len(groups) > 0:
+		return e.CourseID + "-" + groups[0], groups[0]
+	case e.Group == "":
+		return e.CourseID + "-all", e.CourseTitle
 	}
-	for _, f := range []struct {
-		name, head string
-		rows       [][]string
-	}{
-		{"manifest.csv", "propertyName,value", manifest()},
-		{"orgs.csv", "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId",
-			[][]string{{org, "", "", "College", "school", "", ""}}},
-		{"academicSessions.csv",
-			"sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear",
-			[][]string{{t.ID, "", "", t.Name, "term", t.First, t.Last, "", year}}},
-		{"users.csv", "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password", users},
-		{"courses.csv",
-			"sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects,subjectCodes", courses},
-		{"classes.csv",
-			"sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods", classes},
-		{"enrollments.csv",
-			"sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate", enrollments},
-	} {
-		to, err := archive.Create(f.name)
-		if err == nil {
-			err = lines(to, strings.Split(f.head, ","), f.rows)
-		}
-		if err != nil {
-			return fmt.Errorf("write %s: %w", f.name, err)
+	return e.CourseID + "-" + e.Group, e.Group
+}
+
+// groupsOf are the groups of each course, in the order in which they are first named.
+func groupsOf(entries []Entry) map[string][]string {
+	out := map[string][]string{}
+	for _, e := range entries {
+		if e.Group != "" && !slices.Contains(out[e.CourseID], e.Group) {
+			out[e.CourseID] = append(out[e.CourseID], e.Group)
 		}
 	}
-	if err := archive.Close(); err != nil {
-		return fmt.Errorf("write a roster: %w", err)
+	return out
+}
+
+// firstTime reports of each word whether it is asked about for the first time.
+func firstTime() func(string) bool {
+	seen := map[string]bool{}
+	return func(word string) bool {
+		was := seen[word]
+		seen[word] = true
+		return !was
 	}
-	return nil
 }
 
 // manifest says which files are in the archive (OneRoster 1.1 CSV, 2).

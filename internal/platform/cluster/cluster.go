@@ -59,39 +59,13 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 			return nil, err
 		}
 	}
-	data := filepath.Join(c.folder, "data")
-	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
-		if out, err := c.run("initdb", "-D", data, "-U", "latelantern", "-E", "UTF8", "--locale=C.UTF-8", "-A", "trust",
-			"--no-sync").CombinedOutput(); err != nil {
-			return nil, fmt.Errorf("make a database: %w\n%s", err, out)
-		}
-	}
 	port, err := c.port()
 	if err != nil {
 		return nil, err
 	}
-	settings := []string{"-D", data, "-k", c.socket, "-p", port, "-c", "listen_addresses=127.0.0.1", "-c",
-		"max_connections=200", "-c", "unix_socket_permissions=0700"}
-	if volatile {
-		settings = append(settings, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
+	if err := c.begin(port, volatile); err != nil {
+		return nil, err
 	}
-	c.server = c.run("postgres", settings...)
-	log, err := os.Create(filepath.Join(c.folder, "postgres.log"))
-	if err != nil {
-		return nil, fmt.Errorf("open the log of the database: %w", err)
-	}
-	defer log.Close()
-	c.server.Stdout, c.server.Stderr = log, log
-	c.server.SysProcAttr.Setpgid = true // an interrupt from the terminal reaches us, not the server
-	c.server.SysProcAttr.Pdeathsig = syscall.SIGINT
-	if err := c.server.Start(); err != nil {
-		return nil, fmt.Errorf("start the database: %w", err)
-	}
-	c.ended = make(chan error, 1)
-	go func() {
-		c.ended <- c.server.Wait()
-		close(c.ended) // whoever asks again is answered too
-	}()
 	if err := c.wait(ctx, port); err != nil {
 		return nil, errors.Join(err, c.Stop())
 	}
@@ -101,6 +75,40 @@ func Start(ctx context.Context, folder string, volatile bool) (*Cluster, error) 
 	}
 	c.DSN = fmt.Sprintf("postgres://latelantern@127.0.0.1:%s/latelantern?sslmode=disable", port)
 	return c, nil
+}
+
+// begin starts the server, with its files made if there are none.
+func (c *Cluster) begin(port string, volatile bool) error {
+	data := filepath.Join(c.folder, "data")
+	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
+		if out, err := c.run("initdb", "-D", data, "-U", "latelantern", "-E", "UTF8", "--locale=C.UTF-8", "-A", "trust",
+			"--no-sync").CombinedOutput(); err != nil {
+			return fmt.Errorf("make a database: %w\n%s", err, out)
+		}
+	}
+	settings := []string{"-D", data, "-k", c.socket, "-p", port, "-c", "listen_addresses=127.0.0.1", "-c",
+		"max_connections=200", "-c", "unix_socket_permissions=0700"}
+	if volatile {
+		settings = append(settings, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
+	}
+	c.server = c.run("postgres", settings...)
+	log, err := os.Create(filepath.Join(c.folder, "postgres.log"))
+	if err != nil {
+		return fmt.Errorf("open the log of the database: %w", err)
+	}
+	defer log.Close()
+	c.server.Stdout, c.server.Stderr = log, log
+	c.server.SysProcAttr.Setpgid = true // an interrupt from the terminal reaches us, not the server
+	c.server.SysProcAttr.Pdeathsig = syscall.SIGINT
+	if err := c.server.Start(); err != nil {
+		return fmt.Errorf("start the database: %w", err)
+	}
+	c.ended = make(chan error, 1)
+	go func() {
+		c.ended <- c.server.Wait()
+		close(c.ended) // whoever asks again is answered too
+	}()
+	return nil
 }
 
 // asPostgres makes every program of the server run as the user postgres and gives it its

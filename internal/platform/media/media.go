@@ -193,16 +193,16 @@ func (t *tail) String() string { return strings.TrimSpace(string(bytes.ToValidUT
 
 // Probe is what a source holds.
 type Probe struct {
-	Pictures  *PicturesProbe // nil for none
-	Sound     *SoundProbe
+	Video     *VideoProbe // nil for none
+	Audio     *AudioProbe
 	Duration  time.Duration // 0 when it is not said
 	Encrypted bool          // locked with a key that is not in it
 	Made      time.Time     // when it was made, as it says itself; zero when it does not
 	Words     string        // what it is called inside: its title, and who and where
 }
 
-// PicturesProbe tells of the first stream of pictures.
-type PicturesProbe struct {
+// VideoProbe tells of the first stream of pictures.
+type VideoProbe struct {
 	Codec         string
 	Width, Height int
 	PixelFormat   string
@@ -210,8 +210,8 @@ type PicturesProbe struct {
 	Interlaced    bool // each comes as two half pictures
 }
 
-// SoundProbe tells of the first stream of sound.
-type SoundProbe struct {
+// AudioProbe tells of the first stream of sound.
+type AudioProbe struct {
 	Codec    string
 	Profile  string
 	Rate     int
@@ -230,49 +230,56 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 	if err := cmd.Run(); err != nil {
 		return Probe{}, fmt.Errorf("%w: look at media: %w: %s", ErrTool, err, complaint.String())
 	}
-	var raw struct {
-		Streams []struct {
-			CodecType  string `json:"codec_type"`
-			CodecName  string `json:"codec_name"`
-			Profile    string `json:"profile"`
-			Width      int    `json:"width"`
-			Height     int    `json:"height"`
-			PixFmt     string `json:"pix_fmt"`
-			SampleRate string `json:"sample_rate"`
-			Channels   int    `json:"channels"`
-			FieldOrder string `json:"field_order"`
-			SideData   []struct {
-				Rotation float64 `json:"rotation"`
-			} `json:"side_data_list"`
-			Disposition struct {
-				AttachedPic int `json:"attached_pic"`
-			} `json:"disposition"`
-		} `json:"streams"`
-		Packets []struct {
-			Side []struct {
-				Type string `json:"side_data_type"`
-			} `json:"side_data_list"`
-		} `json:"packets"`
-		Format struct {
-			Duration string            `json:"duration"`
-			Tags     map[string]string `json:"tags"`
-		} `json:"format"`
-	}
+	var raw probed
 	if err := json.Unmarshal(out.Bytes(), &raw); err != nil {
 		return Probe{}, fmt.Errorf("read what media hold: %w", err)
 	}
+	return raw.probe(), nil
+}
+
+// probed is what ffprobe writes of a source, as far as it is asked for.
+type probed struct {
+	Streams []struct {
+		CodecType  string `json:"codec_type"`
+		CodecName  string `json:"codec_name"`
+		Profile    string `json:"profile"`
+		Width      int    `json:"width"`
+		Height     int    `json:"height"`
+		PixFmt     string `json:"pix_fmt"`
+		SampleRate string `json:"sample_rate"`
+		Channels   int    `json:"channels"`
+		FieldOrder string `json:"field_order"`
+		SideData   []struct {
+			Rotation float64 `json:"rotation"`
+		} `json:"side_data_list"`
+		Disposition struct {
+			AttachedPic int `json:"attached_pic"`
+		} `json:"disposition"`
+	} `json:"streams"`
+	Packets []struct {
+		Side []struct {
+			Type string `json:"side_data_type"`
+		} `json:"side_data_list"`
+	} `json:"packets"`
+	Format struct {
+		Duration string            `json:"duration"`
+		Tags     map[string]string `json:"tags"`
+	} `json:"format"`
+}
+
+func (raw probed) probe() Probe {
 	var p Probe
 	for _, s := range raw.Streams {
 		switch {
-		case s.CodecType == "video" && p.Pictures == nil && s.Width > 0 && s.Disposition.AttachedPic == 0:
-			p.Pictures = &PicturesProbe{Codec: s.CodecName, Width: s.Width, Height: s.Height, PixelFormat: s.PixFmt,
+		case s.CodecType == "video" && p.Video == nil && s.Width > 0 && s.Disposition.AttachedPic == 0:
+			p.Video = &VideoProbe{Codec: s.CodecName, Width: s.Width, Height: s.Height, PixelFormat: s.PixFmt,
 				Interlaced: s.FieldOrder != "" && s.FieldOrder != "progressive" && s.FieldOrder != "unknown"}
 			for _, side := range s.SideData {
-				p.Pictures.Turned = p.Pictures.Turned || side.Rotation != 0
+				p.Video.Turned = p.Video.Turned || side.Rotation != 0
 			}
-		case s.CodecType == "audio" && p.Sound == nil && s.Channels > 0:
+		case s.CodecType == "audio" && p.Audio == nil && s.Channels > 0:
 			rate, _ := strconv.Atoi(s.SampleRate)
-			p.Sound = &SoundProbe{s.CodecName, s.Profile, rate, s.Channels}
+			p.Audio = &AudioProbe{s.CodecName, s.Profile, rate, s.Channels}
 		}
 	}
 	for _, packet := range raw.Packets {
@@ -284,5 +291,5 @@ func Look(ctx context.Context, in Input, stdin io.Reader) (Probe, error) {
 	if d, err := strconv.ParseFloat(raw.Format.Duration, 64); err == nil && d > 0 {
 		p.Duration = time.Duration(d * float64(time.Second))
 	}
-	return p, nil
+	return p
 }

@@ -49,7 +49,7 @@ func TestSniffAndLook(t *testing.T) {
 			continue
 		}
 		p, err := Look(context.Background(), Input{f, path}, nil)
-		if err != nil || (p.Pictures != nil) != c.pictures || (p.Sound != nil) != c.sound {
+		if err != nil || (p.Video != nil) != c.pictures || (p.Audio != nil) != c.sound {
 			t.Errorf("%s: %+v %v", c.name, p, err)
 		}
 	}
@@ -77,7 +77,7 @@ func TestAListDressedAsARecordingReadsNothing(t *testing.T) {
 		}
 		for _, f := range []Format{MOV, Matroska, MPEGTS} {
 			if p, err := Look(context.Background(), Input{f, path}, nil); err == nil &&
-				(p.Pictures != nil || p.Sound != nil) {
+				(p.Video != nil || p.Audio != nil) {
 				t.Errorf("a %s read as %s gave %+v", name, f, p)
 			}
 		}

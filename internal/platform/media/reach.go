@@ -13,8 +13,8 @@ import (
 
 // Reach is how far the packets of an input go.
 type Reach struct {
-	Length          time.Duration // from the first packet of any stream, or from zero where that is earlier
-	Pictures, Sound Extent        // of the first stream of each; the zero value for none
+	Length       time.Duration // from the first packet of any stream, or from zero where that is earlier
+	Video, Audio Extent        // of the first stream of each; the zero value for none
 }
 
 // Extent is from when to when packets of a stream are shown or heard.
@@ -66,8 +66,8 @@ func Readable(ctx context.Context, in Input) (Reach, error) {
 	}
 	// What begins before zero is not shown; what begins later is, from there on.
 	zero := max(0, all.first)
-	return Reach{Length: seconds(all.last - zero), Pictures: kinds["video"].extent(zero),
-		Sound: kinds["audio"].extent(zero)}, nil
+	return Reach{Length: seconds(all.last - zero), Video: kinds["video"].extent(zero),
+		Audio: kinds["audio"].extent(zero)}, nil
 }
 
 // reaching is how far the packets of a stream go, in seconds.

@@ -16,9 +16,9 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 )
 
-// Notice says that something changed, never what: whoever cares asks again. It reaches
+// Event says that something changed, never what: whoever cares asks again. It reaches
 // every process that shares the database.
-type Notice struct {
+type Event struct {
 	About     event.Kind `json:"about"`
 	Course    uuid.UUID  `json:"course"`
 	Lecture   uuid.UUID  `json:"lecture"`
@@ -44,7 +44,7 @@ type Execer interface {
 }
 
 // Notify sends a notice; within a transaction it is sent when that commits.
-func Notify(ctx context.Context, x Execer, n Notice) error {
+func Notify(ctx context.Context, x Execer, n Event) error {
 	b, err := json.Marshal(n)
 	if err != nil {
 		return fmt.Errorf("write a notice: %w", err)
@@ -55,10 +55,10 @@ func Notify(ctx context.Context, x Execer, n Notice) error {
 	return nil
 }
 
-// Notices hands the notices of the database to all who listen in this process.
-type Notices struct {
+// Events hands the notices of the database to all who listen in this process.
+type Events struct {
 	mu        sync.Mutex
-	listeners map[chan Notice]struct{}
+	listeners map[chan Event]struct{}
 	done      chan struct{}
 	stop      context.CancelFunc
 	ready     chan struct{} // closed when the first connection listens, or could not
@@ -68,9 +68,9 @@ type Notices struct {
 
 // Listen begins to receive notices and goes on until Close, over lost connections. What is
 // sent after it returns is received, if the database could be reached.
-func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
+func Listen(ctx context.Context, pool *pgxpool.Pool) *Events {
 	ctx, stop := context.WithCancel(context.WithoutCancel(ctx))
-	n := &Notices{listeners: map[chan Notice]struct{}{}, done: make(chan struct{}), stop: stop,
+	n := &Events{listeners: map[chan Event]struct{}{}, done: make(chan struct{}), stop: stop,
 		ready: make(chan struct{})}
 	config := pool.Config().ConnConfig.Copy()
 	go func() {
@@ -93,7 +93,7 @@ func Listen(ctx context.Context, pool *pgxpool.Pool) *Notices {
 	return n
 }
 
-func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
+func (n *Events) receive(ctx context.Context, config *pgx.ConnConfig) error {
 	conn, err := pgx.ConnectConfig(ctx, config)
 	if err != nil {
 		return err
@@ -102,14 +102,14 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 	if _, err := conn.Exec(ctx, "listen "+Channel); err != nil {
 		return err
 	}
-	n.hand(Notice{About: Missed}) // what was sent while the line was down
+	n.hand(Event{About: Missed}) // what was sent while the line was down
 	n.once.Do(func() { close(n.ready) })
 	for {
 		got, err := conn.WaitForNotification(ctx)
 		if err != nil {
 			return err
 		}
-		var notice Notice
+		var notice Event
 		if err := json.Unmarshal([]byte(got.Payload), &notice); err != nil {
 			slog.Warn("a notice that cannot be read", "error", err)
 			continue
@@ -120,7 +120,7 @@ func (n *Notices) receive(ctx context.Context, config *pgx.ConnConfig) error {
 
 // hand gives a notice to all who listen. Nobody waits for one who is behind: in place of what is
 // not heard yet they find that they missed something.
-func (n *Notices) hand(notice Notice) {
+func (n *Events) hand(notice Event) {
 	n.mu.Lock()
 	defer n.mu.Unlock()
 	n.heard++
@@ -137,14 +137,14 @@ func (n *Notices) hand(notice Notice) {
 			default:
 			}
 		}
-		l <- Notice{About: Missed} // only this fills the channel, and it is empty
+		l <- Event{About: Missed} // only this fills the channel, and it is empty
 	}
 }
 
 // Subscribe gives a channel of all notices until cancel is called. A listener that falls 64
 // behind loses them, and is told Missed.
-func (n *Notices) Subscribe() (notices <-chan Notice, cancel func()) {
-	l := make(chan Notice, 64)
+func (n *Events) Subscribe() (notices <-chan Event, cancel func()) {
+	l := make(chan Event, 64)
 	n.mu.Lock()
 	n.listeners[l] = struct{}{}
 	n.mu.Unlock()
@@ -156,7 +156,7 @@ func (n *Notices) Subscribe() (notices <-chan Notice, cancel func()) {
 }
 
 // Close stops receiving and waits for it.
-func (n *Notices) Close() {
+func (n *Events) Close() {
 	n.stop()
 	<-n.done
 }

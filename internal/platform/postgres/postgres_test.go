@@ -18,14 +18,14 @@ import (
 
 func TestMain(m *testing.M) { testdb.Main(m) }
 
-func hear(t *testing.T, from <-chan postgres.Notice) postgres.Notice {
+func hear(t *testing.T, from <-chan postgres.Event) postgres.Event {
 	t.Helper()
 	select {
 	case n := <-from:
 		return n
 	case <-time.After(10 * time.Second):
 		t.Fatal("nothing is heard")
-		return postgres.Notice{}
+		return postgres.Event{}
 	}
 }
 
@@ -41,7 +41,7 @@ func TestNoticesComeWithTheirTransaction(t *testing.T) {
 	defer cancelOther()
 	// The connection that listens is made in the background.
 	for ready := false; !ready; {
-		if err := postgres.Notify(ctx, pool, postgres.Notice{About: "ready"}); err != nil {
+		if err := postgres.Notify(ctx, pool, postgres.Event{About: "ready"}); err != nil {
 			t.Fatal(err)
 		}
 		select {
@@ -53,7 +53,7 @@ func TestNoticesComeWithTheirTransaction(t *testing.T) {
 	}
 	broken := errors.New("changed my mind")
 	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error {
-		if err := postgres.Notify(ctx, tx, postgres.Notice{About: "never"}); err != nil {
+		if err := postgres.Notify(ctx, tx, postgres.Event{About: "never"}); err != nil {
 			return err
 		}
 		return broken
@@ -62,12 +62,12 @@ func TestNoticesComeWithTheirTransaction(t *testing.T) {
 	}
 	course := uuid.New()
 	if err := postgres.InTx(ctx, pool, func(tx pgx.Tx) error {
-		return postgres.Notify(ctx, tx, postgres.Notice{About: event.Light, Course: course})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course})
 	}); err != nil {
 		t.Fatal(err)
 	}
-	want := postgres.Notice{About: event.Light, Course: course}
-	for _, from := range []<-chan postgres.Notice{heard, other} {
+	want := postgres.Event{About: event.Light, Course: course}
+	for _, from := range []<-chan postgres.Event{heard, other} {
 		n := hear(t, from)
 		for n.About == "ready" {
 			n = hear(t, from)
@@ -94,7 +94,7 @@ func TestListeningGoesOn(t *testing.T) {
 		var all []event.Kind
 		deadline := time.Now().Add(10 * time.Second)
 		for time.Now().Before(deadline) {
-			if err := postgres.Notify(ctx, pool, postgres.Notice{About: about}); err != nil {
+			if err := postgres.Notify(ctx, pool, postgres.Event{About: about}); err != nil {
 				t.Fatal(err)
 			}
 			select {
@@ -140,14 +140,14 @@ func TestWhoIsBehindIsTold(t *testing.T) {
 	quick, cancelQuick := notices.Subscribe()
 	defer cancelQuick()
 	for range 100 {
-		if err := postgres.Notify(ctx, pool, postgres.Notice{About: event.Stored}); err != nil {
+		if err := postgres.Notify(ctx, pool, postgres.Event{About: event.Stored}); err != nil {
 			t.Fatal(err)
 		}
 		if n := hear(t, quick); n.About != event.Stored {
 			t.Fatalf("who is not behind hears %q", n.About)
 		}
 	}
-	if err := postgres.Notify(ctx, pool, postgres.Notice{About: event.Light}); err != nil {
+	if err := postgres.Notify(ctx, pool, postgres.Event{About: event.Light}); err != nil {
 		t.Fatal(err)
 	}
 	hear(t, quick) // it was handed to both

@@ -52,7 +52,7 @@ select r.id as recording_id,
   min(t.pack_began_at) filter (where t.state = 'running') as pack_began_at,
   bool_or(t.encoded) as encoded, max(t.packed_at) as packed_at,
   max(t.original_gone_at) as original_gone_at,
-  bool_or(t.pictures and t.role = 'main') as pictures, bool_or(t.sound) as sound, bool_or(t.role = 'second' and t.pictures) as second,
+  bool_or(t.video and t.role = 'main') as video, bool_or(t.audio) as audio, bool_or(t.role = 'second' and t.video) as second_video,
   case
     when bool_or(t.small_state = 'failed') filter (where t.role = 'main') then 'failed'
     when bool_and(t.small_state = 'ready' or t.state = 'failed') filter (where t.role = 'main') then 'ready'

@@ -148,12 +148,12 @@ func TestByThePlan(t *testing.T) {
 		t.Errorf("it is captured by %q", running[h.Lecture].By)
 	}
 	r := h.over()
-	if r.Parts != 1 || !r.Pictures || !r.Sound || !r.Second || r.Source != "hall" {
+	if r.Parts != 1 || !r.Video || !r.Audio || !r.SecondVideo || r.Source != "hall" {
 		t.Errorf("%+v", r)
 	}
 	whole, err := h.Recordings.Captured(t.Context(), r.ID)
 	h.Must(err)
-	if whole.Length < r.Length-time.Second || whole.Second == nil {
+	if whole.Length < r.Length-time.Second || whole.SecondVideo == nil {
 		t.Errorf("%v of %v can be played", whole.Length, r.Length)
 	}
 }

@@ -308,7 +308,7 @@ export interface paths {
         /** The roster of a course */
         get: operations["course-people"];
         put?: never;
-        /** Give someone a part in a course, or change it */
+        /** Give someone a role in a course, or change it */
         post: operations["enrol"];
         delete?: never;
         options?: never;
@@ -2280,6 +2280,13 @@ export interface components {
             /** @enum {string} */
             state: "waits" | "let_in" | "sent_out";
         };
+        AtDoor: {
+            /** @description in order of asking */
+            asking: components["schemas"]["AskingLine"][];
+            guests: components["schemas"]["GuestLine"][];
+            /** @description who follows it now, by name, but for those who teach it */
+            inside: components["schemas"]["InsideLine"][];
+        };
         Audience: {
             /** Format: int64 */
             can: number;
@@ -2292,6 +2299,7 @@ export interface components {
         Bench: {
             /** @description the last split or join, as long as it can be undone */
             arranged?: components["schemas"]["Arranged"];
+            audio: boolean;
             /** @description the ends were trimmed by themselves, as the course says, and nobody has changed that */
             by_itself: boolean;
             can_redo: boolean;
@@ -2313,16 +2321,16 @@ export interface components {
              */
             gone_at?: string;
             /** @description where nothing was captured, as between two parts */
-            holes: components["schemas"]["Stretch"][];
+            holes: components["schemas"]["Span"][];
             /** Format: uuid */
             id: string;
-            kept: components["schemas"]["Stretch"][];
+            kept: components["schemas"]["Span"][];
             keywords: string[];
             /** @description BCP 47; empty for that of the course */
             language: string;
             lecture: components["schemas"]["LectureCell"];
             /** @description where the second picture leads */
-            led: components["schemas"]["Stretch"][];
+            led: components["schemas"]["Span"][];
             /**
              * Format: int64
              * @description until all of it can be watched; none while that is not known
@@ -2348,7 +2356,6 @@ export interface components {
             original_until?: string;
             /** @description a foreign file, of which an own copy is made */
             own_copy: boolean;
-            pictures: boolean;
             /** @description something of it was published before */
             published: boolean;
             /**
@@ -2358,7 +2365,7 @@ export interface components {
             published_ms: number;
             ruled: boolean;
             /** @description there is a second picture beside the first */
-            second: boolean;
+            second_video: boolean;
             /**
              * Format: int64
              * @description 0 while it is not known
@@ -2374,7 +2381,6 @@ export interface components {
              * @enum {string}
              */
             small_state: "" | "making" | "ready" | "failed";
-            sound: boolean;
             /** @enum {string} */
             source: "desk" | "hall" | "file";
             /** @enum {string} */
@@ -2382,7 +2388,7 @@ export interface components {
             stopped: boolean;
             /** Format: int64 */
             stored_bytes: number;
-            struck: components["schemas"]["Stretch"][];
+            struck: components["schemas"]["Span"][];
             /** @description as kept, or as suggested */
             title: string;
             titled: boolean;
@@ -2391,6 +2397,7 @@ export interface components {
              * @description of the cut list; the zero UUID before the first change
              */
             version: string;
+            video: boolean;
             /** Format: int64 */
             week: number;
             zone: string;
@@ -2733,7 +2740,7 @@ export interface components {
              * @description of who asks
              * @enum {string}
              */
-            part: "" | "lecturer" | "assistant" | "student";
+            role: "" | "lecturer" | "assistant" | "student";
             /** Format: int64 */
             students: number;
             title: string;
@@ -2772,13 +2779,13 @@ export interface components {
              * @description for how many days after its own copy is made the original of a foreign file is kept; 0 for as long as the recording
              */
             original_days: number;
+            /** @description only for those who teach it */
+            plans: components["schemas"]["PlanLine"][];
             /**
              * @description of who asks
              * @enum {string}
              */
-            part: "" | "lecturer" | "assistant" | "student";
-            /** @description only for those who teach it */
-            plans: components["schemas"]["PlanLine"][];
+            role: "" | "lecturer" | "assistant" | "student";
             /** @description who asks teaches it, or coordinates the college */
             staff: boolean;
             /** Format: int64 */
@@ -2878,7 +2885,7 @@ export interface components {
              * @description length of what it keeps
              */
             published_ms: number;
-            struck: components["schemas"]["Stretch"][];
+            struck: components["schemas"]["Span"][];
         };
         Dates: {
             /** @description all of the term, in order */
@@ -2905,13 +2912,6 @@ export interface components {
             watchable_ms: number;
             /** @enum {string} */
             what: "pictures" | "sound" | "file";
-        };
-        Doorway: {
-            /** @description in order of asking */
-            asking: components["schemas"]["AskingLine"][];
-            guests: components["schemas"]["GuestLine"][];
-            /** @description who follows it now, by name, but for those who teach it */
-            inside: components["schemas"]["InsideLine"][];
         };
         EditText: {
             called_off?: boolean;
@@ -3487,7 +3487,7 @@ export interface components {
         };
         Me: {
             coordinator: boolean;
-            courses: components["schemas"]["MyPart"][];
+            courses: components["schemas"]["MyCourse"][];
             email: string;
             /**
              * Format: uuid
@@ -3519,13 +3519,13 @@ export interface components {
             invited_at?: string;
             name: string;
             /** @enum {string} */
-            part: "lecturer" | "assistant" | "student";
+            role: "lecturer" | "assistant" | "student";
         };
         MemberText: {
             email: string;
             group: string;
             name: string;
-            part: string;
+            role: string;
         };
         MoveInputBody: {
             /**
@@ -3534,12 +3534,12 @@ export interface components {
              */
             before?: string;
         };
-        MyPart: {
+        MyCourse: {
             code: string;
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            part: "lecturer" | "assistant" | "student";
+            role: "lecturer" | "assistant" | "student";
             title: string;
         };
         Need: {
@@ -4004,7 +4004,7 @@ export interface components {
         RosterImport: {
             /**
              * Format: int64
-             * @description whose part or group changes
+             * @description whose role or group changes
              */
             changed: number;
             /** @description each one, up to a limit for each kind */
@@ -4202,6 +4202,12 @@ export interface components {
             /** @description what stands on it, as far as it could be read */
             text: string;
         };
+        Span: {
+            /** Format: int64 */
+            end: number;
+            /** Format: int64 */
+            start: number;
+        };
         SplitDone: {
             bench: components["schemas"]["Bench"];
             /**
@@ -4244,12 +4250,6 @@ export interface components {
             /** Format: int64 */
             free_bytes: number;
         };
-        Stretch: {
-            /** Format: int64 */
-            end: number;
-            /** Format: int64 */
-            start: number;
-        };
         StripCue: {
             /** Format: int64 */
             end: number;
@@ -4275,7 +4275,7 @@ export interface components {
              */
             loudness?: number;
             /** @description in which little is heard */
-            pauses: components["schemas"]["Stretch"][];
+            pauses: components["schemas"]["Span"][];
             /** @description base64; a byte for each window, 255 is full scale, square-root scale */
             peaks: string;
             proposals: components["schemas"]["ProposalMark"][];
@@ -4401,6 +4401,7 @@ export interface components {
             trims: boolean;
         };
         TwinLine: {
+            audio: boolean;
             /** Format: date-time */
             deleted_at?: string;
             file_name: string;
@@ -4426,7 +4427,6 @@ export interface components {
             offset_ms: number;
             /** Format: int64 */
             parts: number;
-            pictures: boolean;
             /**
              * Format: int64
              * @description per cent of what is heard that agrees; 0 when it was not compared
@@ -4434,7 +4434,6 @@ export interface components {
             share: number;
             /** @description address of the picture of a slide from its middle; empty for none */
             slide: string;
-            sound: boolean;
             /** @enum {string} */
             source: "desk" | "hall" | "file";
             /** Format: date-time */
@@ -4444,6 +4443,7 @@ export interface components {
             title: string;
             titled: boolean;
             trimmed: boolean;
+            video: boolean;
             /**
              * @description its bytes, its sound, or its lecture is the same; empty for the one itself
              * @enum {string}
@@ -4487,6 +4487,11 @@ export interface components {
              * @description after how long the phase changes by itself if nothing more comes; 0 for never
              */
             ask_again_ms: number;
+            /**
+             * Format: int64
+             * @description of the sound alone; 0 when there is none
+             */
+            audio_bytes: number;
             /** Format: int64 */
             bytes: number;
             /** @description in published time */
@@ -4505,7 +4510,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @description what would be published, for those who see a recording before it is lit; empty for all of it */
-            kept: components["schemas"]["Stretch"][];
+            kept: components["schemas"]["Span"][];
             /** @description of the captions, BCP 47; empty for none */
             language: string;
             /** @description in which there are captions */
@@ -4514,7 +4519,7 @@ export interface components {
             lecture_id: string;
             lecturers: string[];
             /** @description where the second picture leads, in published time */
-            led: components["schemas"]["Stretch"][];
+            led: components["schemas"]["Span"][];
             /** Format: int64 */
             length_ms: number;
             /** @description it is being captured now, or was until a moment ago */
@@ -4530,24 +4535,18 @@ export interface components {
              * @enum {string}
              */
             phase: "" | "begins" | "runs" | "paused" | "broken" | "over";
-            pictures: boolean;
             /**
              * Format: int64
              * @description published time; 0 for the beginning
              */
             resume_ms: number;
             /** @description there is a second picture beside the first */
-            second: boolean;
+            second_video: boolean;
             /**
              * Format: int64
              * @description of the small copy; 0 while there is none
              */
             small_bytes: number;
-            /**
-             * Format: int64
-             * @description of the sound alone; 0 when there is none
-             */
-            sound_bytes: number;
             /**
              * Format: date-time
              * @description missing for a lesson of a whole week
@@ -4560,6 +4559,7 @@ export interface components {
             title: string;
             /** @description only those who teach it can see it yet */
             unlit: boolean;
+            video: boolean;
             /** Format: int64 */
             week: number;
             zone: string;
@@ -10127,7 +10127,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */
@@ -10217,7 +10217,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */
@@ -10302,7 +10302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */
@@ -10569,7 +10569,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */
@@ -10655,7 +10655,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */
@@ -10741,7 +10741,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Doorway"];
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */

@@ -108,7 +108,7 @@ export type DoorwayChange =
   | { do: 'let_in' | 'send_out'; person: string }
   | { do: 'let_all_in' }
 
-function changeDoorway(lecture: string, change: DoorwayChange): Promise<Schemas['Doorway']> {
+function changeDoorway(lecture: string, change: DoorwayChange): Promise<Schemas['AtDoor']> {
   switch (change.do) {
     case 'let_all_in':
       return ask((c) => c.PUT('/api/lectures/{lecture}/asking', { ...ofLecture(lecture), body: { let_in: true } }))

@@ -1,11 +1,11 @@
 /** Texts about people, rosters and accounts. */
 export const people = {
-  part: { lecturer: 'lecturer', assistant: 'assistant', student: 'student' },
+  role: { lecturer: 'lecturer', assistant: 'assistant', student: 'student' },
   people: {
     name: 'People',
     person: 'Name',
     email: 'Mail address',
-    part: 'Part',
+    role: 'Part',
     group: 'Group',
     account: 'Account',
     acts: 'What can be done',

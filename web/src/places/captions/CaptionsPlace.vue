@@ -205,8 +205,8 @@ const out = (form: string, clock: string) =>
         v-if="bench.data.value.media"
         ref="player"
         :media="bench.data.value.media"
-        :pictures="bench.data.value.pictures"
-        :second="bench.data.value.second"
+        :pictures="bench.data.value.video"
+        :second="bench.data.value.second_video"
         :label="bench.data.value.title"
         @time="(at) => (position = at)"
       />

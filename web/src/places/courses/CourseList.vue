@@ -91,7 +91,7 @@ async function add() {
           <span v-if="c.next" class="next" :class="{ now: c.next.state === 'on' || c.next.state === 'today' }">
             <router-link :to="{ name: 'lecture', params: { lecture: c.next.id } }">{{ when(c.next) }}</router-link>
           </span>
-          <span v-else-if="c.part !== 'student'" class="next">
+          <span v-else-if="c.role !== 'student'" class="next">
             <router-link :to="{ name: 'plan', params: { course: c.id } }">{{ t('course.plan_first') }}</router-link>
           </span>
           <span class="soft small count">{{ t('course.students', { n: c.students }, c.students) }}</span>

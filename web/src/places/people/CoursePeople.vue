@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The roster of a course: who is in it, in which part, and whose account is not yet active. */
+/** The roster of a course: who is in it, in which role, and whose account is not yet active. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem, type Schemas } from '../../api/client'
@@ -24,9 +24,9 @@ const adding = ref(false)
 const off = ref<Member>()
 const sent = ref<number>()
 const inactiveOnly = ref(false)
-const fresh = (): Schemas['MemberText'] => ({ email: '', name: '', part: 'student', group: '' })
+const fresh = (): Schemas['MemberText'] => ({ email: '', name: '', role: 'student', group: '' })
 const form = ref(fresh())
-const parts = ['student', 'assistant', 'lecturer'] as const
+const roles = ['student', 'assistant', 'lecturer'] as const
 nameTab(t('people.name'))
 
 /** Nobody gets a letter again who never had one. */
@@ -53,7 +53,7 @@ async function send(people: string[] | undefined, again: boolean) {
   if (done) void list.refetch()
 }
 const back = (m: Member) =>
-  change.mutateAsync({ enrol: { email: m.email, name: m.name, part: m.part, group: m.group } })
+  change.mutateAsync({ enrol: { email: m.email, name: m.name, role: m.role, group: m.group } })
 const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${form}`
 </script>
 
@@ -91,9 +91,9 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     <form v-if="adding" class="page bar-of-acts add" @submit.prevent="enrol().catch(() => undefined)">
       <FormText v-model="form.email" :label="t('people.email')" :fault="fields.email" />
       <FormText v-model="form.name" :label="t('people.person')" :fault="fields.name" />
-      <FormSlot v-slot="x" :label="t('people.part')" :fault="fields.part">
-        <select :id="x.id" v-model="form.part" class="entry-select">
-          <option v-for="p in parts" :key="p" :value="p">{{ t(`part.${p}`) }}</option>
+      <FormSlot v-slot="x" :label="t('people.role')" :fault="fields.role">
+        <select :id="x.id" v-model="form.role" class="entry-select">
+          <option v-for="p in roles" :key="p" :value="p">{{ t(`role.${p}`) }}</option>
         </select>
       </FormSlot>
       <FormText v-model="form.group" :label="t('people.group')" :fault="fields.group" list="groups" />
@@ -108,7 +108,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
           <tr>
             <th>{{ t('people.person') }}</th>
             <th>{{ t('people.email') }}</th>
-            <th>{{ t('people.part') }}</th>
+            <th>{{ t('people.role') }}</th>
             <th>{{ t('people.group') }}</th>
             <th>{{ t('people.account') }}</th>
             <th>
@@ -120,7 +120,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
           <tr v-for="m in shown" :key="m.id">
             <td>{{ m.name }}</td>
             <td class="soft">{{ m.email }}</td>
-            <td>{{ t(`part.${m.part}`) }}</td>
+            <td>{{ t(`role.${m.role}`) }}</td>
             <td>{{ m.group }}</td>
             <td>
               <AccountState

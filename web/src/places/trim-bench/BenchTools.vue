@@ -50,7 +50,7 @@ const line = computed(() => {
       }}</span>
       <button class="act quiet" type="button" @click="emit('strike')">{{ t('strip.strike') }} <kbd>x</kbd></button>
       <button class="act quiet" type="button" @click="emit('restore')">{{ t('strip.restore') }} <kbd>r</kbd></button>
-      <template v-if="bench.second">
+      <template v-if="bench.second_video">
         <button class="act quiet" type="button" @click="emit('make', { do: 'lead', ...selection })">
           {{ t('bench.lead') }}
         </button>
@@ -64,8 +64,8 @@ const line = computed(() => {
       <template v-if="bench.struck.length">
         · {{ t('bench.struck', { n: bench.struck.length }, bench.struck.length) }}</template
       >
-      <template v-if="!bench.sound"> · {{ t('bench.no_sound') }}</template>
-      <template v-if="!bench.pictures"> · {{ t('bench.no_pictures') }}</template>
+      <template v-if="!bench.audio"> · {{ t('bench.no_sound') }}</template>
+      <template v-if="!bench.video"> · {{ t('bench.no_pictures') }}</template>
     </span>
     <span class="right">
       <button class="act quiet" type="button" :disabled="!bench.can_undo" @click="emit('make', { do: 'undo' })">

@@ -133,7 +133,7 @@ function select(what: Part, at = position.value) {
 /** lead shows the second picture first in the selection, or the first one when the second leads there already. */
 function lead() {
   const s = selection.value
-  if (!s || !it.value?.second) return
+  if (!s || !it.value?.second_video) return
   const led = it.value.led.some((l) => l.start <= s.start && s.end <= l.end)
   void make({ do: led ? 'follow' : 'lead', ...s })
 }
@@ -280,8 +280,8 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         ref="player"
         :media="it.media"
         :kept="it.state === 'ready' ? it.kept : undefined"
-        :pictures="it.pictures"
-        :second="it.second"
+        :pictures="it.video"
+        :second="it.second_video"
         :live="!it.stopped"
         :gain="strip.data.value?.gain?.db"
         :led="it.led"

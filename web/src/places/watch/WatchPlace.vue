@@ -183,12 +183,12 @@ onScopeDispose(() => {
           :live="page.data.value.live"
           :over="page.data.value.phase === 'over'"
           :kept="page.data.value.kept.length > 0 ? page.data.value.kept : undefined"
-          :pictures="page.data.value.pictures"
-          :second="page.data.value.second"
+          :pictures="page.data.value.video"
+          :second="page.data.value.second_video"
           :sizes="{
             whole: page.data.value.bytes,
             small: page.data.value.small_bytes,
-            sound: page.data.value.sound_bytes,
+            sound: page.data.value.audio_bytes,
           }"
           :from="from"
           :gain="page.data.value.gain?.db"
