@@ -91,7 +91,8 @@ func dayViews() []view {
 			wait: `document.querySelectorAll('.entry-of').length > 3`},
 		{name: "halls", who: coordinator, path: "/halls",
 			wait: `document.querySelectorAll('.of-hall img').length > 1 && ` +
-				`[...document.querySelectorAll('.of-hall img')].every(i => i.complete)`, more: func(p *hand.Page) error {
+				`[...document.querySelectorAll('.of-hall img')].every(i => i.complete)`,
+			more: func(p *hand.Page) error {
 				return errors.Join(p.Click("Start: BOA 140"),
 					p.Wait(`/saved up to 0:(0[4-9]|[1-5])/.test(document.body.innerText)`))
 			}},
