@@ -192,7 +192,7 @@ func (s *Service) complete(ctx context.Context, tx pgx.Tx, track uuid.UUID) erro
 		return err
 	}
 	if !c.Placed {
-		return s.Queue.Add(ctx, tx, SortFile{Track: track})
+		return s.Queue.Add(ctx, tx, sortFile{Track: track})
 	}
-	return s.Queue.Add(ctx, tx, PackFile{Track: track})
+	return s.Queue.Add(ctx, tx, packFile{Track: track})
 }

@@ -180,7 +180,7 @@ func (s *Service) place(ctx context.Context, tx pgx.Tx, track, lecture uuid.UUID
 			return err
 		}
 		if c.Complete {
-			if err := s.Queue.Add(ctx, tx, PackFile{Track: track}); err != nil {
+			if err := s.Queue.Add(ctx, tx, packFile{Track: track}); err != nil {
 				return err
 			}
 		}

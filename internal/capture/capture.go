@@ -165,7 +165,7 @@ func (s *Service) Begin(ctx context.Context, in Start) (Started, error) {
 			return err
 		}
 		if in.Source.Live() {
-			if err := s.Queue.Add(ctx, tx, PackLive{Track: out.Track}); err != nil {
+			if err := s.Queue.Add(ctx, tx, packLive{Track: out.Track}); err != nil {
 				return err
 			}
 		}

@@ -132,5 +132,5 @@ func (s *Service) resume(ctx context.Context, tx pgx.Tx, track uuid.UUID) error 
 	if _, err := tx.Exec(ctx, again, track); err != nil {
 		return fmt.Errorf("take up a capture again: %w", err)
 	}
-	return s.Queue.Add(ctx, tx, PackLive{Track: track})
+	return s.Queue.Add(ctx, tx, packLive{Track: track})
 }

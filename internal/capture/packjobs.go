@@ -19,29 +19,29 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// PackLive packages a track while it is captured.
-type PackLive struct {
+// packLive packages a track while it is captured.
+type packLive struct {
 	Track uuid.UUID `json:"track"`
 }
 
 // Kind names the job.
-func (PackLive) Kind() string { return "pack_live" }
+func (packLive) Kind() string { return "pack_live" }
 
 // InsertOpts says how it is queued.
-func (PackLive) InsertOpts() river.InsertOpts {
+func (packLive) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Live, MaxAttempts: 20_000}
 }
 
-// PackFile packages a track that is complete.
-type PackFile struct {
+// packFile packages a track that is complete.
+type packFile struct {
 	Track uuid.UUID `json:"track"`
 }
 
 // Kind names the job.
-func (PackFile) Kind() string { return "pack_file" }
+func (packFile) Kind() string { return "pack_file" }
 
 // InsertOpts says how it is queued.
-func (PackFile) InsertOpts() river.InsertOpts {
+func (packFile) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 5}
 }
 
@@ -51,16 +51,16 @@ const longestRun = 12 * time.Hour
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
 	jobs.Register(kinds,
-		jobs.Kind[PackLive]{Limit: longestRun, Do: func(ctx context.Context, in PackLive, _ bool) error {
+		jobs.Kind[packLive]{Limit: longestRun, Do: func(ctx context.Context, in packLive, _ bool) error {
 			return s.pack(ctx, in.Track, Desk)
 		}, After: soon})
 	jobs.Register(kinds,
-		jobs.Kind[PackFile]{Limit: 6 * time.Hour, Do: func(ctx context.Context, in PackFile, _ bool) error {
+		jobs.Kind[packFile]{Limit: 6 * time.Hour, Do: func(ctx context.Context, in packFile, _ bool) error {
 			return s.pack(ctx, in.Track, File)
 		}})
-	jobs.Register(kinds, jobs.Kind[MakeSmall]{Limit: 6 * time.Hour, Do: s.makeSmall})
+	jobs.Register(kinds, jobs.Kind[makeSmall]{Limit: 6 * time.Hour, Do: s.makeSmall})
 	jobs.Register(kinds, jobs.Kind[Look]{Limit: time.Minute, Do: s.lookAfter})
-	jobs.Register(kinds, jobs.Kind[SortFile]{Limit: 2 * time.Minute, Do: s.sort})
+	jobs.Register(kinds, jobs.Kind[sortFile]{Limit: 2 * time.Minute, Do: s.sort})
 }
 
 // soon is when a live track is packaged again: someone waits, or speaks. It never gives up, as when
@@ -314,7 +314,7 @@ func (s *Service) finish(ctx context.Context, track uuid.UUID, gen string, made 
 			return err
 		}
 		if s.Small {
-			if err := s.Queue.Add(ctx, tx, MakeSmall{Track: track}); err != nil {
+			if err := s.Queue.Add(ctx, tx, makeSmall{Track: track}); err != nil {
 				return err
 			}
 		}

@@ -21,20 +21,20 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// MakeSmall makes the small copy of a track: pictures of about 150 kbit/s and sound of 48.
-type MakeSmall struct {
+// makeSmall makes the small copy of a track: pictures of about 150 kbit/s and sound of 48.
+type makeSmall struct {
 	Track uuid.UUID `json:"track"`
 }
 
 // Kind names the job.
-func (MakeSmall) Kind() string { return "make_small" }
+func (makeSmall) Kind() string { return "make_small" }
 
 // InsertOpts says how it is queued.
-func (MakeSmall) InsertOpts() river.InsertOpts {
+func (makeSmall) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Small, MaxAttempts: 3}
 }
 
-func (s *Service) makeSmall(ctx context.Context, in MakeSmall, last bool) error {
+func (s *Service) makeSmall(ctx context.Context, in makeSmall, last bool) error {
 	err := s.small(ctx, in.Track)
 	if err != nil && last && ctx.Err() == nil {
 		slog.Warn("a small copy cannot be made", "track", in.Track, "error", err)
@@ -46,7 +46,7 @@ func (s *Service) makeSmall(ctx context.Context, in MakeSmall, last bool) error 
 
 // AskSmall has the small copy of a track made, as of one that came while none were made.
 func (s *Service) AskSmall(ctx context.Context, track uuid.UUID) error {
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, MakeSmall{Track: track}) })
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, makeSmall{Track: track}) })
 }
 
 // Small copies are told of once in so much of them.

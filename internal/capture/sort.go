@@ -16,22 +16,22 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// SortFile finds out of which lecture a file is that came without one.
-type SortFile struct {
+// sortFile finds out of which lecture a file is that came without one.
+type sortFile struct {
 	Track uuid.UUID `json:"track"`
 }
 
 // Kind names the job.
-func (SortFile) Kind() string { return "sort_file" }
+func (sortFile) Kind() string { return "sort_file" }
 
 // InsertOpts says how it is queued.
-func (SortFile) InsertOpts() river.InsertOpts {
+func (sortFile) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 5}
 }
 
 // sort looks into a file that came whole, and takes it for the lecture that it is surely of.
 // What is here already waits for a person, and so does what is of no lecture for sure.
-func (s *Service) sort(ctx context.Context, in SortFile, _ bool) error {
+func (s *Service) sort(ctx context.Context, in sortFile, _ bool) error {
 	track := in.Track
 	a, err := s.Arrival(ctx, track)
 	if err != nil || a.LectureID != nil || a.PutAway {

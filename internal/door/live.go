@@ -14,15 +14,15 @@ import (
 // Tail is how long those who followed a lecture can see what they missed of its end after the stop.
 const Tail = 10 * time.Minute
 
-// Remembered is for how long after the stop it is said that a lecture is over, and not that a door is closed.
-const Remembered = 12 * time.Hour
+// remembered is for how long after the stop it is said that a lecture is over, and not that a door is closed.
+const remembered = 12 * time.Hour
 
 // Live is how a recording can be followed. Its zero value cannot.
 type Live struct {
 	Running bool // it is captured now
 	Open    bool // or was until a moment ago
 	Alone   bool // with nobody invited
-	Over    bool // it was captured, and stopped within Remembered
+	Over    bool // it was captured, and stopped within remembered
 	Last    *time.Time
 	Paused  *time.Time
 	Stopped *time.Time
@@ -59,7 +59,7 @@ func (s *Service) Live(ctx context.Context, recording uuid.UUID) (Live, error) {
 		and (c.stopped_at is null or c.stopped_at > $4)
 		and not exists (select 1 from lighting u where u.recording_id = r.id)`
 	now := s.Clock.Now()
-	out, err := postgres.One[Live](ctx, s.DB, query, recording, now, now.Add(-Tail), now.Add(-Remembered))
+	out, err := postgres.One[Live](ctx, s.DB, query, recording, now, now.Add(-Tail), now.Add(-remembered))
 	if err != nil {
 		return out, fmt.Errorf("look whether a recording is live: %w", err)
 	}

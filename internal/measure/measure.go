@@ -46,7 +46,7 @@ type Service struct {
 func (s *Service) Register(kinds *river.Workers) {
 	jobs.Register(kinds, jobs.Kind[Measure]{Limit: 2 * time.Hour, Do: s.measureAll})
 	jobs.Register(kinds, jobs.Kind[MeasureMore]{Limit: time.Minute, Do: s.measureMore})
-	jobs.Register(kinds, jobs.Kind[FindTwins]{Limit: 10 * time.Minute, Do: s.findTwins})
+	jobs.Register(kinds, jobs.Kind[findTwins]{Limit: 10 * time.Minute, Do: s.findTwins})
 }
 
 // Later has a track measured.
@@ -242,7 +242,7 @@ func (s *Service) keepMeasured(ctx context.Context, track, capture uuid.UUID, he
 			return err
 		}
 		if ended {
-			if err := s.Queue.Add(ctx, tx, FindTwins{Track: track}); err != nil {
+			if err := s.Queue.Add(ctx, tx, findTwins{Track: track}); err != nil {
 				return err
 			}
 		}

@@ -19,16 +19,16 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// FindTwins looks for tracks that sound like one that was measured.
-type FindTwins struct {
+// findTwins looks for tracks that sound like one that was measured.
+type findTwins struct {
 	Track uuid.UUID `json:"track"`
 }
 
 // Kind names the job.
-func (FindTwins) Kind() string { return "find_twins" }
+func (findTwins) Kind() string { return "find_twins" }
 
 // InsertOpts says how it is queued.
-func (FindTwins) InsertOpts() river.InsertOpts {
+func (findTwins) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Reading, MaxAttempts: 3, Priority: 3, UniqueOpts: jobs.OneAtATime}
 }
 
@@ -38,7 +38,7 @@ const (
 	twinMost = 1500
 )
 
-func (s *Service) findTwins(ctx context.Context, in FindTwins, _ bool) error {
+func (s *Service) findTwins(ctx context.Context, in findTwins, _ bool) error {
 	track := in.Track
 	type row struct {
 		TrackID uuid.UUID

@@ -18,17 +18,17 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// MakeCopy makes the copy of an edition that is taken away.
-type MakeCopy struct {
+// makeCopy makes the copy of an edition that is taken away.
+type makeCopy struct {
 	Edition uuid.UUID `json:"edition"`
 	About   []byte    `json:"about"` // what it says of itself, as metadata writes it; null for nothing
 }
 
 // Kind names the job.
-func (MakeCopy) Kind() string { return "make_copy" }
+func (makeCopy) Kind() string { return "make_copy" }
 
 // InsertOpts says how it is queued. That it is made once is seen to by AskCopy, which holds the edition.
-func (MakeCopy) InsertOpts() river.InsertOpts {
+func (makeCopy) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Packing, MaxAttempts: 3}
 }
 
@@ -81,7 +81,7 @@ func (s *Service) AskCopy(ctx context.Context, edition uuid.UUID,
 		if _, err := tx.Exec(ctx, ask, edition, digest(about)); err != nil {
 			return fmt.Errorf("ask for a copy: %w", err)
 		}
-		return s.Queue.Add(ctx, tx, MakeCopy{Edition: edition, About: about})
+		return s.Queue.Add(ctx, tx, makeCopy{Edition: edition, About: about})
 	})
 	return out, err
 }
@@ -99,7 +99,7 @@ func (s *Service) OpenCopy(ctx context.Context, edition uuid.UUID) (blobs.Blob, 
 	return s.Blobs.Open(copyKey(edition, about))
 }
 
-func (s *Service) makeCopy(ctx context.Context, in MakeCopy, last bool) error {
+func (s *Service) makeCopy(ctx context.Context, in makeCopy, last bool) error {
 	if there, err := s.standing(ctx, in.Edition); err != nil || !there {
 		return err
 	}

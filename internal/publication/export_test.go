@@ -28,5 +28,5 @@ func (s *Service) Finished(ctx context.Context, edition uuid.UUID, kept span.Set
 
 // Swept does what the job does that removes editions.
 func (s *Service) Swept(ctx context.Context, recording uuid.UUID) error {
-	return s.sweep(ctx, SweepEditions{Recording: recording}, true)
+	return s.sweep(ctx, sweepEditions{Recording: recording}, true)
 }

@@ -58,16 +58,16 @@ const (
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
 	jobs.Register(kinds,
-		jobs.Kind[MakeEdition]{Limit: 30 * time.Minute, Do: func(ctx context.Context, in MakeEdition, last bool) error {
+		jobs.Kind[makeEdition]{Limit: 30 * time.Minute, Do: func(ctx context.Context, in makeEdition, last bool) error {
 			err := s.make(ctx, in.Edition)
 			if err != nil && last && ctx.Err() == nil {
 				return errors.Join(err, s.finish(ctx, in.Edition, nil, "unmade"))
 			}
 			return err
 		}})
-	jobs.Register(kinds, jobs.Kind[SweepEditions]{Limit: 5 * time.Minute, Do: s.sweep})
-	jobs.Register(kinds, jobs.Kind[MakeCopy]{Limit: 2 * time.Hour, Do: s.makeCopy})
-	jobs.Register(kinds, jobs.Kind[AddSmall]{Limit: 30 * time.Minute, Do: s.addSmall})
+	jobs.Register(kinds, jobs.Kind[sweepEditions]{Limit: 5 * time.Minute, Do: s.sweep})
+	jobs.Register(kinds, jobs.Kind[makeCopy]{Limit: 2 * time.Hour, Do: s.makeCopy})
+	jobs.Register(kinds, jobs.Kind[addSmall]{Limit: 30 * time.Minute, Do: s.addSmall})
 }
 
 // Edition is a recording as it was published. Its error is recordings.ErrNotReady when there is none.

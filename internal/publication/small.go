@@ -17,16 +17,16 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// AddSmall puts the small copy of an edition beside it, once there is one of all its parts.
-type AddSmall struct {
+// addSmall puts the small copy of an edition beside it, once there is one of all its parts.
+type addSmall struct {
 	Edition uuid.UUID `json:"edition"`
 }
 
 // Kind names the job.
-func (AddSmall) Kind() string { return "add_small" }
+func (addSmall) Kind() string { return "add_small" }
 
 // InsertOpts says how it is queued.
-func (AddSmall) InsertOpts() river.InsertOpts {
+func (addSmall) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 3, Priority: 4}
 }
 
@@ -40,14 +40,14 @@ func (s *Service) Smaller(ctx context.Context, tx pgx.Tx, capture uuid.UUID) err
 		return fmt.Errorf("find the editions of a capture: %w", err)
 	}
 	for _, id := range editions {
-		if err := s.Queue.Add(ctx, tx, AddSmall{Edition: id}); err != nil {
+		if err := s.Queue.Add(ctx, tx, addSmall{Edition: id}); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func (s *Service) addSmall(ctx context.Context, in AddSmall, _ bool) error {
+func (s *Service) addSmall(ctx context.Context, in addSmall, _ bool) error {
 	id := in.Edition
 	if there, err := s.standing(ctx, id); err != nil || !there {
 		return err

@@ -17,26 +17,26 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// SweepEditions removes the editions of a recording that nobody may see any more: those that are neither published
+// sweepEditions removes the editions of a recording that nobody may see any more: those that are neither published
 // nor wanted.
-type SweepEditions struct {
+type sweepEditions struct {
 	Recording uuid.UUID `json:"recording"`
 }
 
 // Kind names the job.
-func (SweepEditions) Kind() string { return "sweep_editions" }
+func (sweepEditions) Kind() string { return "sweep_editions" }
 
 // InsertOpts says how it is queued.
-func (SweepEditions) InsertOpts() river.InsertOpts {
+func (sweepEditions) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 10}
 }
 
 func (s *Service) sweepLater(ctx context.Context, tx pgx.Tx, recording uuid.UUID) error {
-	return s.Queue.Add(ctx, tx, SweepEditions{Recording: recording})
+	return s.Queue.Add(ctx, tx, sweepEditions{Recording: recording})
 }
 
 // sweep marks what it removes first, so that a job which adds to an edition sees that it is gone.
-func (s *Service) sweep(ctx context.Context, in SweepEditions, _ bool) error {
+func (s *Service) sweep(ctx context.Context, in sweepEditions, _ bool) error {
 	var gone []uuid.UUID
 	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if err := recordings.Hold(ctx, tx, in.Recording); err != nil {

@@ -21,16 +21,16 @@ import (
 	"latelantern/internal/recordings"
 )
 
-// MakeEdition makes an edition: a recording as its cut list says.
-type MakeEdition struct {
+// makeEdition makes an edition: a recording as its cut list says.
+type makeEdition struct {
 	Edition uuid.UUID `json:"edition"`
 }
 
 // Kind names the job.
-func (MakeEdition) Kind() string { return "make_edition" }
+func (makeEdition) Kind() string { return "make_edition" }
 
 // InsertOpts says how it is queued.
-func (MakeEdition) InsertOpts() river.InsertOpts {
+func (makeEdition) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Making, MaxAttempts: 3}
 }
 
@@ -87,7 +87,7 @@ func (s *Service) editionOf(ctx context.Context, tx pgx.Tx, r recordings.Recordi
 	if _, err := tx.Exec(ctx, insert, id, r.ID, r.CutListID, by, s.Clock.Now()); err != nil {
 		return id, "", fmt.Errorf("ask for an edition: %w", err)
 	}
-	return id, Making, s.Queue.Add(ctx, tx, MakeEdition{Edition: id})
+	return id, Making, s.Queue.Add(ctx, tx, makeEdition{Edition: id})
 }
 
 // Outdate sets the editions of a recording aside that do not hold what it is made of now: the next step is to publish
@@ -174,17 +174,6 @@ func (s *Service) keep(key string, p *recordings.Presentation) error {
 	return s.Blobs.Put(key, bytes.NewReader(b))
 }
 
-// Splice is what is kept of a recording, put together under the id of an edition that is not published, with the
-// processor time that encoding took. Where nothing was captured there is nothing to keep.
-func (s *Service) Splice(ctx context.Context, recording uuid.UUID, struck span.Set,
-	id uuid.UUID) (*recordings.Presentation, time.Duration, error) {
-	source, err := s.Recordings.Source(ctx, recording)
-	if err != nil {
-		return nil, 0, err
-	}
-	return s.splice(ctx, source, struck, id, false)
-}
-
 // splice goes from what is wanted of a source over plan and pieces to what can be watched, around the cuts alone or all
 // of it encoded anew, and counts it. Its error is errMismatch when it does not hold what was planned.
 func (s *Service) splice(
@@ -240,7 +229,7 @@ func (s *Service) finish(ctx context.Context, id uuid.UUID, made *recordings.Pre
 			if _, err := tx.Exec(ctx, publish, recording, id); err != nil {
 				return fmt.Errorf("publish an edition: %w", err)
 			}
-			if err := s.Queue.Add(ctx, tx, AddSmall{Edition: id}); err != nil {
+			if err := s.Queue.Add(ctx, tx, addSmall{Edition: id}); err != nil {
 				return err
 			}
 		}

@@ -53,7 +53,7 @@ func (s *Reader) Frame(ctx context.Context, recording uuid.UUID) (time.Duration,
 
 // Gain is the gain of what is kept; nil when there is nothing to be heard, or it is right as it is.
 func (x Strip) Gain(kept span.Set) *signal.Gain {
-	g, ok := x.KeptLevels(kept).Gain()
+	g, ok := x.keptLevels(kept).Gain()
 	if !ok || g.DB > -leastGain && g.DB < leastGain {
 		return nil
 	}

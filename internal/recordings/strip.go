@@ -134,8 +134,8 @@ func (x *Strip) lay(p layout.Shown, peaks []byte, levels signal.Levels) {
 	}
 }
 
-// KeptLevels are those of what is kept, in order.
-func (x Strip) KeptLevels(kept span.Set) signal.Levels {
+// keptLevels are those of what is kept, in order.
+func (x Strip) keptLevels(kept span.Set) signal.Levels {
 	var out signal.Levels
 	for _, k := range kept.Spans() {
 		from, to := int((k.Start+signal.Window/2)/signal.Window), int((k.End+signal.Window/2)/signal.Window)

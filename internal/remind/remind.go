@@ -127,26 +127,26 @@ func (s *Service) write(ctx context.Context, tx pgx.Tx, f Forgotten) error {
 	}
 	var letters []river.JobArgs
 	for _, p := range people {
-		letters = append(letters, SendReminder{Lecture: f.LectureID, Person: p})
+		letters = append(letters, sendReminder{Lecture: f.LectureID, Person: p})
 	}
 	return s.Queue.AddAll(ctx, tx, letters)
 }
 
-// SendReminder is the job of writing to one person that a lecture is not captured.
-type SendReminder struct {
+// sendReminder is the job of writing to one person that a lecture is not captured.
+type sendReminder struct {
 	Lecture uuid.UUID `json:"lecture"`
 	Person  uuid.UUID `json:"person"`
 }
 
 // Kind implements river.JobArgs.
-func (SendReminder) Kind() string { return "send_reminder" }
+func (sendReminder) Kind() string { return "send_reminder" }
 
 // InsertOpts implements river.JobArgsWithInsertOpts.
-func (SendReminder) InsertOpts() river.InsertOpts {
+func (sendReminder) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 5}
 }
 
-func (s *Service) send(ctx context.Context, in SendReminder, _ bool) error {
+func (s *Service) send(ctx context.Context, in sendReminder, _ bool) error {
 	list, err := s.forgotten(ctx, ` and l.id = $2`, in.Lecture)
 	if err != nil || len(list) == 0 { // it was started, called off, or is over
 		return err
@@ -188,7 +188,7 @@ func (LookJob) InsertOpts() river.InsertOpts { return jobs.Looking }
 func (s *Service) Register(kinds *river.Workers) {
 	// Soon: a letter that comes after the lecture is of no use.
 	soon := func(int) time.Duration { return 20 * time.Second }
-	jobs.Register(kinds, jobs.Kind[SendReminder]{Limit: time.Minute, Do: s.send, After: soon})
+	jobs.Register(kinds, jobs.Kind[sendReminder]{Limit: time.Minute, Do: s.send, After: soon})
 	jobs.Register(kinds, jobs.Kind[LookJob]{Limit: time.Minute, Do: func(ctx context.Context, _ LookJob, _ bool) error {
 		_, err := s.Look(ctx)
 		return err

@@ -163,23 +163,23 @@ const (
 
 var lasts = map[string]time.Duration{Invitation: 14 * 24 * time.Hour, NewWord: 2 * time.Hour}
 
-// SendKey is the job of sending someone an address that opens their account.
-type SendKey struct {
+// sendKey is the job of sending someone an address that opens their account.
+type sendKey struct {
 	Person uuid.UUID `json:"person"`
 	Letter string    `json:"letter"`
 }
 
 // Kind implements river.JobArgs.
-func (SendKey) Kind() string { return "send_key" }
+func (sendKey) Kind() string { return "send_key" }
 
 // InsertOpts implements river.JobArgsWithInsertOpts.
-func (SendKey) InsertOpts() river.InsertOpts {
+func (sendKey) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 12}
 }
 
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	jobs.Register(kinds, jobs.Kind[SendKey]{Limit: time.Minute, Do: s.send})
+	jobs.Register(kinds, jobs.Kind[sendKey]{Limit: time.Minute, Do: s.send})
 }
 
 // Key makes an address, below the public one, that opens the account of a person once. Only
@@ -198,7 +198,7 @@ func (s *Service) Key(ctx context.Context, person uuid.UUID, letter string) (str
 	return s.Public + "/welcome/" + key, nil
 }
 
-func (s *Service) send(ctx context.Context, in SendKey, _ bool) error {
+func (s *Service) send(ctx context.Context, in sendKey, _ bool) error {
 	p, err := s.account(ctx, in.Person)
 	if errors.Is(err, ErrUnknown) {
 		return nil // they are gone
@@ -244,7 +244,7 @@ func (s *Service) Invite(ctx context.Context, course *uuid.UUID, people []uuid.U
 		sent = len(ids)
 		list := make([]river.JobArgs, len(ids))
 		for i, id := range ids {
-			list[i] = SendKey{id, Invitation}
+			list[i] = sendKey{id, Invitation}
 		}
 		return s.Queue.AddAll(ctx, tx, list)
 	})
@@ -275,7 +275,7 @@ func (s *Service) Forgotten(ctx context.Context, email, from string) error {
 	if err != nil {
 		return fmt.Errorf("look up a person: %w", err)
 	}
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, SendKey{id, NewWord}) })
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Queue.Add(ctx, tx, sendKey{id, NewWord}) })
 }
 
 // Opens is the person whose account an address sent by mail opens. Its error is ErrKey when

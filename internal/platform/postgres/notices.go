@@ -35,21 +35,21 @@ type Event struct {
 // because the database could not be heard for a while. It should look at everything again.
 const Missed event.Kind = "missed"
 
-// Channel is what notices are sent on.
-const Channel = "latelantern"
+// channel is what notices are sent on.
+const channel = "latelantern"
 
-// Execer is a pool or a transaction.
-type Execer interface {
+// execer is a pool or a transaction.
+type execer interface {
 	Exec(ctx context.Context, sql string, args ...any) (pgconn.CommandTag, error)
 }
 
 // Notify sends a notice; within a transaction it is sent when that commits.
-func Notify(ctx context.Context, x Execer, n Event) error {
+func Notify(ctx context.Context, x execer, n Event) error {
 	b, err := json.Marshal(n)
 	if err != nil {
 		return fmt.Errorf("write a notice: %w", err)
 	}
-	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", Channel, string(b)); err != nil {
+	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", channel, string(b)); err != nil {
 		return fmt.Errorf("send a notice: %w", err)
 	}
 	return nil
@@ -99,7 +99,7 @@ func (n *Events) receive(ctx context.Context, config *pgx.ConnConfig) error {
 		return err
 	}
 	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "listen "+Channel); err != nil {
+	if _, err := conn.Exec(ctx, "listen "+channel); err != nil {
 		return err
 	}
 	n.hand(Event{About: Missed}) // what was sent while the line was down

@@ -58,7 +58,6 @@ export const bench = {
     split: 'Split at {at}',
     zoom_in: 'Fewer minutes to a line',
     zoom_out: 'More minutes to a line',
-    fit: 'All on one page',
     seconds_line: '{n} s to a line',
     minutes_line: '{n} min to a line',
   },
@@ -143,7 +142,6 @@ export const bench = {
     by: '{date}, by {name}',
     back: 'Bring back',
     is_back: '{title} is back.',
-    open: 'Open it',
   },
   trims: {
     name: 'Trimming',

@@ -23,7 +23,6 @@ export const live = {
   },
   at_door: {
     name: 'At the door',
-    nobody: 'Nobody waits.',
     waits: '{n} person asks to come in | {n} people ask to come in',
     let_all: 'Let all of them in',
     inside: '{n} person follows it now | {n} people follow it now',
