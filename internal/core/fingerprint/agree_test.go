@@ -106,6 +106,32 @@ func TestTheMostTellingPiece(t *testing.T) {
 	}
 }
 
+// TestThePieceIsTheOneInWhichMostTell, of any windows, counted one by one.
+func TestThePieceIsTheOneInWhichMostTell(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 6))
+	for range 60 {
+		shares := []int{r.IntN(100), r.IntN(100), r.IntN(100), r.IntN(100), r.IntN(100)}
+		s := tellingSound(5*probe/2+r.IntN(probe), func(i int) (bool, bool) {
+			return r.IntN(100) < shares[i*2/probe%len(shares)], false
+		})
+		most, want := -1, 0
+		for at := 0; at+probe <= s.Windows; at += probe / 2 {
+			n := 0
+			for i := range probe {
+				if bit(s.told, at+i) {
+					n++
+				}
+			}
+			if n > most {
+				most, want = n, at
+			}
+		}
+		if from, size := s.mostTelling(); from != want || size != probe {
+			t.Fatalf("the piece from %d on, want that from %d on", from, want)
+		}
+	}
+}
+
 // TestAPieceIsFoundAtItsEdges: where it ends with the other, where it begins before it, and of the same length.
 func TestAPieceIsFoundAtItsEdges(t *testing.T) {
 	whole := lecture(11, 4*probe)
@@ -118,6 +144,8 @@ func TestAPieceIsFoundAtItsEdges(t *testing.T) {
 		{"its end", whole, whole[3*probe:], 3 * probe, probe},
 		{"its beginning", whole, whole[:probe], 0, probe},
 		{"the longer second", whole[probe : 2*probe], whole, -probe, probe},
+		{"the second begins before", whole[:3*probe], append(slices.Repeat([]byte{90}, 200), whole[:2*probe]...), -200,
+			2 * probe},
 		{"both go on elsewhere", whole[:3*probe], append(slices.Clone(whole[probe:3*probe]), make([]byte, probe)...),
 			probe, 2 * probe},
 	} {

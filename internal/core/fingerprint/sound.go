@@ -117,12 +117,9 @@ func (s Sound) agree(o Sound, offset, from, to int) (a agreement) {
 	return a
 }
 
-// word is the 64 bits from bit i on, of which there may be fewer.
+// word is the 64 bits from bit i on, which is one of b, or as many as follow it.
 func word(b []uint64, i int) uint64 {
 	n, shift := i/64, i%64
-	if n >= len(b) {
-		return 0
-	}
 	w := b[n] >> shift
 	if shift > 0 && n+1 < len(b) {
 		w |= b[n+1] << (64 - shift)

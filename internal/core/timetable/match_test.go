@@ -141,3 +141,20 @@ func FuzzNamedTime(f *testing.F) {
 		}
 	})
 }
+
+// TestWhatADayAloneSays is left out where a time says more, unless the words speak for it.
+func TestWhatADayAloneSays(t *testing.T) {
+	for words, want := range map[string]string{
+		"2026-10-12 lecture.mp4":   "sig",
+		"2026-10-12 Kelp Hall.mp4": "tid alg sig",
+		"2026-10-12 alg118.mp4":    "alg sig",
+	} {
+		var got []string
+		for _, m := range Matches(Evidence{Inside: at("14:02"), Length: 50 * time.Minute, Words: words}, shore, monday) {
+			got = append(got, m.ID)
+		}
+		if strings.Join(got, " ") != want {
+			t.Errorf("%s: %v, want %s", words, got, want)
+		}
+	}
+}

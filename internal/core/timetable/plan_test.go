@@ -218,6 +218,10 @@ func TestClashes(t *testing.T) {
 		{"itself before a change", bookings("1 A kelp ann 11 13"), bookings("1 A kelp ann 10 12"), []string{""}},
 		{"moved onto another of the same change", bookings("1 A kelp ann 11 13", "2 A kelp ann 12 14"),
 			bookings("2 A kelp ann 15 16"), []string{"2:hall:course:ann", "1:hall:course:ann"}},
+		{"moved to where another of the same change was", bookings("1 A kelp ann 11 13", "2 A kelp ann 14 16"),
+			bookings("2 A kelp ann 11 12"), []string{"", ""}},
+		{"those without a name are no one's before", bookings("new A kelp ann 11 13"),
+			append(bookings("new B kelp bo 12 14"), bookings("2 C loft cy 11 12")...), []string{":hall"}},
 		{"a long one over several", bookings("new A kelp ann 8 18"),
 			bookings("1 B kelp bo 8 9", "2 B loft bo 9 10", "3 C kelp cy 17 19"), []string{"1:hall 3:hall"}},
 	} {
@@ -271,13 +275,21 @@ func TestClashesAgreeWithComparingAll(t *testing.T) {
 				t.Fatalf("%d clashes, want %d; said to clash: %v", len(got[i]), want, clashing[i])
 			}
 		}
-		told, all := Clashes(added, standing, 3)
-		pairs := 0
-		for _, c := range told {
-			pairs += len(c)
+		of := func(found [][]Clash) int {
+			pairs := map[string]bool{}
+			for i, list := range found {
+				for _, c := range list {
+					pairs[min(added[i].ID, c.With.ID)+" "+max(added[i].ID, c.With.ID)] = true
+				}
+			}
+			return len(pairs)
 		}
-		if pairs > 6 || !slices.Equal(all, clashing) {
-			t.Fatalf("%d told of 3 pairs; which clash: %v, want %v", pairs, all, clashing)
+		whole := of(got)
+		for _, most := range []int{0, 1, 2, 3, whole, whole + 1} {
+			told, all := Clashes(added, standing, most)
+			if n := of(told); n != min(most, whole) || !slices.Equal(all, clashing) {
+				t.Fatalf("%d told of %d pairs at most; which clash: %v, want %v", n, most, all, clashing)
+			}
 		}
 	}
 }
@@ -316,6 +328,8 @@ func TestShifts(t *testing.T) {
 			"1:1022T1400+90 2:1027T1400+90 3:1029T1400+90 4:1103T1400+90 5:1110T1400+90"},
 		{"another day of the week, for the same days alone", nil, "2", Shift{Days: 1},
 			"2:1028T1015+90 3:1029T1015+90 4:1104T1015+90 5:1111T1015+90"},
+		{"all of them", nil, "0", Shift{Days: 1, Lasts: &lasts},
+			"0:1021T1015+45 1:1022T1015+45 2:1028T1015+45 3:1029T1015+45 4:1104T1015+45 5:1111T1015+45"},
 		{"shorter", nil, "4", Shift{Lasts: &lasts}, "4:1103T1015+45 5:1110T1015+45"},
 		{"those captured or moved by hand stay", func(h []Held) {
 			h[3].Captured, h[4].Moved = true,
