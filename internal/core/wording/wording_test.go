@@ -68,7 +68,7 @@ func sums(t *testing.T, m *Model, after ...[]string) {
 			}
 			sum += p
 		}
-		if math.Abs(sum-1) > 1e-6 {
+		if !near(sum, 1) {
 			t.Errorf("after %v: %v", before, sum)
 		}
 	}
@@ -84,7 +84,7 @@ func TestAModelIsAModel(t *testing.T) {
 		m.Likely("nowhere") != 0 {
 		t.Error("what the course says is not likelier")
 	}
-	if got, want := m.Likely("the", "of"), own*3/16+(1-own)*0.6; math.Abs(got-want) > 1e-6 {
+	if got, want := m.Likely("the", "of"), own*3/16+(1-own)*0.6; !near(got, want) {
 		t.Errorf("the course never says of: the comes after it with %v, want %v", got, want)
 	}
 	if got, want := m.Likely("the", "rare", "of"), m.Likely("the", "of"); got != want {
@@ -92,10 +92,10 @@ func TestAModelIsAModel(t *testing.T) {
 	}
 	n := NewModel(nil, english())
 	sums(t, n, nil, []string{"the"}, []string{"of", "the"})
-	if math.Abs(n.Likely("the")-0.3/0.661) > 1e-9 || math.Abs(n.Likely("the", "of")-0.6) > 1e-6 {
+	if !near(n.Likely("the"), 0.3/0.661) || !near(n.Likely("the", "of"), 0.6) {
 		t.Errorf("of a course that says nothing: %v, %v", n.Likely("the"), n.Likely("the", "of"))
 	}
-	if n := NewModel(Lines("one two"), &Language{}); math.Abs(n.Likely("one")-1.0/3) > 1e-9 {
+	if n := NewModel(Lines("one two"), &Language{}); !near(n.Likely("one"), 1.0/3) {
 		t.Errorf("without a language: %v", n.Likely("one"))
 	}
 }
@@ -152,7 +152,7 @@ func TestARPA(t *testing.T) {
 	for _, words := range [][]string{{"tide"}, {"the", "tide"}, {"the", "tide", "staff"}, {"the", "tide", "of"},
 		{"of", "the", "tide"}, {"turns", "of", "the"}, {begin, "the", "tide"}, {"tide", "staff", end}} {
 		n := len(words) - 1
-		if got, want := look(words), math.Log10(m.Likely(words[n], words[:n]...)); math.Abs(got-want) > 1e-4 {
+		if got, want := look(words), math.Log10(m.Likely(words[n], words[:n]...)); !(math.Abs(got-want) <= 1e-4) {
 			t.Errorf("%v: %v, want %v", words, got, want)
 		}
 	}
