@@ -42,7 +42,7 @@ func take(base, to string) error {
 	if err != nil {
 		return err
 	}
-	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Minute)
+	ctx, cancel := context.WithTimeout(context.Background(), 15*time.Minute)
 	defer cancel()
 	b, err := hand.Open(ctx, profile, chromedp.Flag("use-fake-device-for-media-stream", true),
 		chromedp.Flag("auto-select-tab-capture-source-by-title", slidesTitle), chromedp.Flag("mute-audio", false),
@@ -80,13 +80,12 @@ sunniva.ekenes@skerry.example,Sunniva Ekenes,BOA 140,assistant,
 // clash writes a plan that takes a hall from another course.
 func clash(p *hand.Page) error {
 	const write = `(() => {
-		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === new
-			Date(DAY).toLocaleDateString('en', {weekday: 'long'})) el.click()
-		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp
-			Hall'))
+		const day = new Date(DAY).toLocaleDateString('en', {weekday: 'long'})
+		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === day) el.click()
+		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp Hall'))
 		hall.value = [...hall.options].find(o => o.text === 'Kelp Hall').value
 		hall.dispatchEvent(new Event('change'))
-		const [from, to] = document.querySelectorAll('.entry-clock')
+		const [from, to] = document.querySelectorAll('.entry-clock input')
 		from.value = '12:30'; from.dispatchEvent(new Event('input'))
 		to.value = '14:00'; to.dispatchEvent(new Event('input'))
 	})()`

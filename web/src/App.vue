@@ -111,7 +111,7 @@ async function signOut() {
       <div class="who">
         <span v-if="me.data.value.guest_of">{{ me.data.value.name }}</span>
         <router-link v-else :to="{ name: 'account' }" :title="t('frame.account')">{{ me.data.value.name }}</router-link>
-        <button class="word" type="button" @click="signOut">{{ t('frame.sign_out') }}</button>
+        <el-button link @click="signOut">{{ t('frame.sign_out') }}</el-button>
       </div>
     </header>
     <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />

@@ -21,7 +21,7 @@ async function copy() {
 <template>
   <span class="copy">
     <input ref="field" class="entry mono" readonly :value="text" :aria-label="label" @focus="field?.select()" />
-    <button class="act quiet" type="button" @click="copy">{{ t('copy') }}</button>
+    <el-button @click="copy">{{ t('copy') }}</el-button>
     <span class="soft small" role="status">{{ copied ? t('copied') : '' }}</span>
   </span>
 </template>

@@ -27,7 +27,7 @@ const text = computed(() => {
 <template>
   <p class="fault" role="alert">
     {{ text }}
-    <button v-if="again" class="word" type="button" @click="emit('again')">{{ t('again') }}</button>
+    <el-button v-if="again" link @click="emit('again')">{{ t('again') }}</el-button>
   </p>
 </template>
 

@@ -18,7 +18,7 @@ function chosen(e: Event) {
 
 <template>
   <span class="pick">
-    <label class="act quiet" :for="id">
+    <label class="el-button" :for="id">
       {{ text }}
       <input :id="id" type="file" :accept="accept" :multiple="multiple" @change="chosen" />
     </label>

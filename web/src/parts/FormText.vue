@@ -19,21 +19,20 @@ defineOptions({ inheritAttrs: false })
 
 const looks = { clock: 'entry-clock', number: 'entry-number', wide: 'wide' }
 
-function entered(e: Event) {
-  const text = (e.target as HTMLInputElement).value
+function entered(text: string) {
   value.value = props.type === 'number' ? Math.round(Number(text)) : text
 }
 </script>
 
 <template>
   <FormSlot v-slot="x" :label="label" :fault="fault" :help="help" :inline="inline">
-    <input
+    <el-input
       v-bind="$attrs"
       :id="x.id"
-      class="entry"
       :class="size && looks[size]"
       :type="type"
-      :value="value"
+      :model-value="value"
+      :validate-event="false"
       :aria-invalid="x.invalid"
       :aria-describedby="x.described"
       @input="entered"

@@ -10,7 +10,9 @@ const { t } = useI18n()
   <section class="page only">
     <h1>{{ t('guest_only.title') }}</h1>
     <p>{{ t('guest_only.text') }}</p>
-    <router-link class="act" :to="{ name: 'lecture', params: { lecture } }">{{ t('guest_only.go') }}</router-link>
+    <el-button tag="router-link" type="primary" :to="{ name: 'lecture', params: { lecture } }">{{
+      t('guest_only.go')
+    }}</el-button>
   </section>
 </template>
 

@@ -270,7 +270,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
       </div>
       <div v-if="second && !listening" class="beside">
         <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
-        <button class="act quiet" type="button" @click="swappedByHand = !swappedByHand">{{ t('player.swap') }}</button>
+        <el-button @click="swappedByHand = !swappedByHand">{{ t('player.swap') }}</el-button>
       </div>
     </div>
     <PlayerControls

@@ -20,11 +20,11 @@ const { t } = useI18n()
   >
     <div class="head">
       <h2>{{ title }}</h2>
-      <button class="act quiet" type="button" :aria-label="t('close')" @click="emit('close')">
+      <el-button :aria-label="t('close')" @click="emit('close')">
         <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
           <path d="M2 2l10 10M12 2L2 12" stroke="currentColor" stroke-width="1.8" />
         </svg>
-      </button>
+      </el-button>
     </div>
     <slot />
   </el-drawer>
@@ -39,7 +39,7 @@ const { t } = useI18n()
   margin: 8px 0 10px;
 }
 
-.act {
+.el-button {
   min-width: 36px;
   padding: 8px;
 }

@@ -32,17 +32,12 @@ const { t } = useI18n()
 
 <template>
   <div class="controls">
-    <button
-      class="act quiet"
-      type="button"
-      :aria-label="playing ? t('player.pause') : t('player.play')"
-      @click="emit('toggle')"
-    >
+    <el-button :aria-label="playing ? t('player.pause') : t('player.play')" @click="emit('toggle')">
       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
         <path v-if="playing" d="M2 1h3.6v12H2zM8.4 1H12v12H8.4z" fill="currentColor" />
         <path v-else d="M2.5 1l10 6-10 6z" fill="currentColor" />
       </svg>
-    </button>
+    </el-button>
     <input
       class="scrub"
       type="range"
@@ -55,7 +50,7 @@ const { t } = useI18n()
       @input="emit('seek', Number(($event.target as HTMLInputElement).value))"
     />
     <span class="mono time">{{ timecode(at) }} / {{ timecode(length) }}</span>
-    <button v-if="live" class="act quiet" type="button" @click="emit('now')">{{ t('player.now') }}</button>
+    <el-button v-if="live" @click="emit('now')">{{ t('player.now') }}</el-button>
     <select
       :value="rate"
       :aria-label="t('player.speed')"
@@ -83,11 +78,11 @@ const { t } = useI18n()
       :aria-label="t('player.volume')"
       @input="emit('volume', Number(($event.target as HTMLInputElement).value))"
     />
-    <button v-if="pictures" class="act quiet" type="button" :aria-label="t('player.full')" @click="emit('full')">
+    <el-button v-if="pictures" :aria-label="t('player.full')" @click="emit('full')">
       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
         <path d="M1 5V1h4M9 1h4v4M13 9v4H9M5 13H1V9" fill="none" stroke="currentColor" stroke-width="1.8" />
       </svg>
-    </button>
+    </el-button>
   </div>
 </template>
 
@@ -100,7 +95,7 @@ const { t } = useI18n()
   padding: 8px 0 0;
 }
 
-.act {
+.el-button {
   min-width: 40px;
   padding: 7px 10px;
 }

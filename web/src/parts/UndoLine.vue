@@ -28,9 +28,9 @@ async function back() {
   <div class="undo" role="status">
     <p>
       {{ state === 'undone' ? t('undone') : text }}
-      <button v-if="state !== 'undone'" class="word" type="button" :disabled="state === 'busy'" @click="back">
+      <el-button v-if="state !== 'undone'" link :disabled="state === 'busy'" @click="back">
         {{ t('undo') }}
-      </button>
+      </el-button>
     </p>
     <FaultNote v-if="fault" :error="fault" />
   </div>

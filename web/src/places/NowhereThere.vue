@@ -7,6 +7,6 @@ const { t } = useI18n()
   <section>
     <h1>{{ t('nowhere.title') }}</h1>
     <p class="soft">{{ t('nowhere.text') }}</p>
-    <router-link class="act" :to="{ name: 'home' }">{{ t('nowhere.home') }}</router-link>
+    <el-button tag="router-link" type="primary" :to="{ name: 'home' }">{{ t('nowhere.home') }}</el-button>
   </section>
 </template>

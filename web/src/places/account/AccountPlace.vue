@@ -65,14 +65,14 @@ async function everywhere() {
       />
       <FaultNote v-if="form.whole.value" :error="form.whole.value" />
       <p v-if="kept" role="status">{{ t('account.kept') }}</p>
-      <button class="act" type="submit" :disabled="form.busy.value">{{ t('account.keep') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="form.busy.value">{{ t('account.keep') }}</el-button>
     </form>
     <h2>{{ t('account.everywhere') }}</h2>
     <p class="soft">{{ t('account.everywhere_help') }}</p>
     <FaultNote v-if="out.problem.value" :error="out.problem.value" />
-    <button class="act quiet" type="button" :disabled="out.busy.value" @click="everywhere">
+    <el-button :disabled="out.busy.value" @click="everywhere">
       {{ t('account.everywhere_do') }}
-    </button>
+    </el-button>
   </section>
 </template>
 

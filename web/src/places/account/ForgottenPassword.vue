@@ -30,7 +30,7 @@ async function go() {
       <p class="soft">{{ t('forgotten.text') }}</p>
       <FormText v-model="email" :label="t('sign_in.email')" type="email" size="wide" autocomplete="username" required />
       <FaultNote v-if="problem" :error="problem" />
-      <button class="act" type="submit" :disabled="busy">{{ t('forgotten.go') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="busy">{{ t('forgotten.go') }}</el-button>
     </form>
     <p class="back">
       <router-link :to="{ name: 'sign-in' }">{{ t('sign_in.title') }}</router-link>

@@ -58,7 +58,7 @@ async function activate() {
         autofocus
       />
       <FaultNote v-if="whole" :error="whole" />
-      <button class="act" type="submit" :disabled="busy">{{ t('welcome.go') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="busy">{{ t('welcome.go') }}</el-button>
     </form>
   </OutsideFrame>
 </template>

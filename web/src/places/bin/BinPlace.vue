@@ -81,7 +81,7 @@ nameTab(t('bin.name'))
               </td>
               <td>{{ dateText(x.gone_at, bin.data.value.zone) }}</td>
               <td>
-                <button class="act quiet" type="button" @click="bringBack(x)">{{ t('bin.back') }}</button>
+                <el-button @click="bringBack(x)">{{ t('bin.back') }}</el-button>
               </td>
             </tr>
           </tbody>

@@ -59,9 +59,7 @@ async function chosen(list: File[]) {
       <input id="file-language" v-model="language" class="entry" maxlength="35" aria-describedby="file-language-hint" />
       <p id="file-language-hint" class="soft small">{{ t('caption_file.language_hint') }}</p>
     </div>
-    <label v-if="published" class="field">
-      <input v-model="onPublished" type="checkbox" /> {{ t('caption_file.published') }}
-    </label>
+    <el-checkbox v-if="published" v-model="onPublished" class="field">{{ t('caption_file.published') }}</el-checkbox>
     <FilePick id="caption-file" :text="t('caption_file.choose')" accept=".vtt,.srt,text/vtt" @files="chosen" />
     <p v-if="large" role="alert" class="tally">{{ large }}</p>
     <FaultNote v-if="fault" :error="fault" />
@@ -88,9 +86,9 @@ async function chosen(list: File[]) {
         </ol>
       </template>
       <p v-if="look.all_faults === 0">
-        <button class="act" type="button" :disabled="busy" @click="send(true)">
+        <el-button type="primary" :disabled="busy" @click="send(true)">
           {{ t('caption_file.all_the_same') }}
-        </button>
+        </el-button>
       </p>
     </template>
   </PageSheet>

@@ -109,14 +109,9 @@ defineExpose({ focus })
 
 <template>
   <li :class="{ open, now, found, unsure: draft && !line.corrected }" :data-line="line.id">
-    <button
-      class="mono soft at"
-      type="button"
-      :aria-label="`${t('player.play')} ${timecode(line.start)}`"
-      @click="emit('play')"
-    >
+    <el-button class="mono soft at" :aria-label="`${t('player.play')} ${timecode(line.start)}`" @click="emit('play')">
       {{ timecode(line.start) }}
-    </button>
+    </el-button>
     <div>
       <p v-if="line.speaker && !open" class="small who">{{ line.speaker }}</p>
       <textarea
@@ -143,13 +138,12 @@ defineExpose({ focus })
             @keydown.enter.prevent="focus"
           />
         </label>
-        <label v-if="line.speaker && others > 0">
-          <input v-model="all" type="checkbox" />
-          {{ t('captions.by_all', { n: others + 1, name: line.speaker }) }}
-        </label>
-        <button class="word" type="button" @mousedown.prevent @click="part">{{ t('captions.part') }}</button>
-        <button v-if="!last" class="word" type="button" @click="emit('join')">{{ t('captions.join') }}</button>
-        <button class="word" type="button" @click="send({ text: '' })">{{ t('captions.take_away') }}</button>
+        <el-checkbox v-if="line.speaker && others > 0" v-model="all">{{
+          t('captions.by_all', { n: others + 1, name: line.speaker })
+        }}</el-checkbox>
+        <el-button link @mousedown.prevent @click="part">{{ t('captions.part') }}</el-button>
+        <el-button v-if="!last" link @click="emit('join')">{{ t('captions.join') }}</el-button>
+        <el-button link @click="send({ text: '' })">{{ t('captions.take_away') }}</el-button>
       </div>
       <p v-if="lost" class="small" role="alert">{{ t('captions.other', { text: lost }) }}</p>
       <FaultNote v-if="fault" :error="fault" />

@@ -29,7 +29,7 @@ async function go(what: () => Promise<unknown>) {
   <div class="state">
     <p v-if="it.state === 'failed'" class="tally" role="status">
       {{ t('captions.failed', { fault: say(it.fault ?? {}) }) }}
-      <button class="word" type="button" :disabled="busy" @click="go(changes.draft)">{{ t('again') }}</button>
+      <el-button link :disabled="busy" @click="go(changes.draft)">{{ t('again') }}</el-button>
     </p>
     <p v-else-if="it.state === 'waiting'" role="status">
       {{ it.fault ? t('captions.later', { fault: say(it.fault) }) : t('captions.waiting') }}
@@ -44,33 +44,26 @@ async function go(what: () => Promise<unknown>) {
     </p>
     <p v-if="it.state !== 'failed' && it.lines > 0" class="acts">
       <span>{{ it.shown ? t('captions.shown') : t('captions.hidden') }}</span>
-      <button v-if="it.shown" class="word" type="button" :disabled="busy" @click="go(() => changes.show(false))">
+      <el-button v-if="it.shown" link :disabled="busy" @click="go(() => changes.show(false))">
         {{ t('captions.hide') }}
-      </button>
+      </el-button>
       <template v-else>
-        <button
-          class="act"
-          :class="{ quiet: it.draft }"
-          type="button"
-          :disabled="busy"
-          @click="go(() => changes.show(true))"
-        >
+        <el-button :type="it.draft ? 'default' : 'primary'" :disabled="busy" @click="go(() => changes.show(true))">
           {{ t('captions.show') }}
-        </button>
-        <button v-if="it.draft" class="act quiet" type="button" :disabled="busy" @click="go(() => changes.look(true))">
+        </el-button>
+        <el-button v-if="it.draft" :disabled="busy" @click="go(() => changes.look(true))">
           {{ t('captions.looked') }}
-        </button>
+        </el-button>
         <span v-else-if="it.drafted_by" class="soft">{{ t('captions.looked_done') }}</span>
       </template>
-      <button
+      <el-button
         v-if="it.drafted_by && it.state === 'ready' && it.corrected === 0"
-        class="word"
-        type="button"
+        link
         :disabled="busy"
         @click="go(changes.draft)"
       >
         {{ t('captions.draft_again') }}
-      </button>
+      </el-button>
     </p>
     <p v-else-if="it.state === 'ready'" class="soft">{{ t('captions.empty') }}</p>
     <FaultNote v-if="fault" :error="fault" />

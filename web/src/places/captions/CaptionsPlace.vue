@@ -156,10 +156,10 @@ const out = (form: string, clock: string) =>
       <template v-if="!it">
         <p>{{ t('captions.none') }} {{ t('captions.none_help') }}</p>
         <p class="acts">
-          <button v-if="all.data.value.drafts" class="act" type="button" @click="draftIt">
+          <el-button v-if="all.data.value.drafts" type="primary" @click="draftIt">
             {{ t('captions.draft_it') }}
-          </button>
-          <button class="act quiet" type="button" @click="bringing = true">{{ t('captions.bring') }}</button>
+          </el-button>
+          <el-button @click="bringing = true">{{ t('captions.bring') }}</el-button>
         </p>
       </template>
       <CaptionState v-else :captions="it" :changes="changes" />
@@ -212,15 +212,15 @@ const out = (form: string, clock: string) =>
       />
       <template v-if="it">
         <p class="acts">
-          <button class="act quiet" type="button" :disabled="!page.data.value?.can_undo" @click="make(changes.undo)">
+          <el-button :disabled="!page.data.value?.can_undo" @click="make(changes.undo)">
             {{ t('captions.undo') }}
-          </button>
-          <button class="act quiet" type="button" :disabled="!page.data.value?.can_redo" @click="make(changes.redo)">
+          </el-button>
+          <el-button :disabled="!page.data.value?.can_redo" @click="make(changes.redo)">
             {{ t('captions.redo') }}
-          </button>
+          </el-button>
         </p>
         <p>
-          <label><input v-model="follow" type="checkbox" /> {{ t('captions.follow') }}</label>
+          <el-checkbox v-model="follow">{{ t('captions.follow') }}</el-checkbox>
         </p>
         <p class="soft small">{{ t('captions.keys') }}</p>
         <h2>{{ t('captions.out') }}</h2>
@@ -231,7 +231,7 @@ const out = (form: string, clock: string) =>
           </li>
         </ul>
         <p>
-          <button class="word" type="button" @click="bringing = true">{{ t('captions.bring') }}</button>
+          <el-button link @click="bringing = true">{{ t('captions.bring') }}</el-button>
         </p>
       </template>
     </aside>

@@ -47,17 +47,17 @@ async function go() {
     <label for="find-words">{{ t('captions.find') }}</label>
     <input id="find-words" v-model="finding.find" class="entry" type="search" maxlength="200" />
     <p>
-      <label><input v-model="finding.whole" type="checkbox" /> {{ t('captions.whole') }}</label>
-      <label><input v-model="finding.exact" type="checkbox" /> {{ t('captions.exact') }}</label>
+      <el-checkbox v-model="finding.whole">{{ t('captions.whole') }}</el-checkbox>
+      <el-checkbox v-model="finding.exact">{{ t('captions.exact') }}</el-checkbox>
       <span v-if="places !== undefined" role="status" class="soft">{{
         t('captions.found', { n: places }, places)
       }}</span>
-      <button v-if="places" class="word" type="submit">{{ t('captions.next_hit') }}</button>
+      <el-button v-if="places" link native-type="submit">{{ t('captions.next_hit') }}</el-button>
     </p>
     <label for="put-words">{{ t('captions.with') }}</label>
     <input id="put-words" v-model="put" class="entry" maxlength="200" />
     <p>
-      <button class="act quiet" type="button" :disabled="!places" @click="go">{{ t('captions.replace') }}</button>
+      <el-button :disabled="!places" @click="go">{{ t('captions.replace') }}</el-button>
       <span v-if="done" role="status">{{ done }}</span>
     </p>
     <FaultNote v-if="fault || found.error.value" class="fault" :error="fault ?? found.error.value" />
@@ -91,7 +91,7 @@ p {
   font-size: 14px;
 }
 
-.act {
+.el-button {
   min-height: 30px;
   padding: 3px 12px;
 }

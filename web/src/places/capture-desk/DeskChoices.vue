@@ -44,42 +44,34 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
   <div class="choices">
     <div v-if="!capturing || exchangeable" role="group" :aria-label="t('desk.picture')" class="line">
       <span class="name">{{ t('desk.picture') }}</span>
-      <button
+      <el-button
         v-for="k in capturing ? (['screen', 'camera'] as Picture[]) : kinds"
         :key="k"
-        class="act quiet"
-        type="button"
         :aria-pressed="sources.kind.value === k"
         @click="sources.pick(k)"
       >
         {{ t(`desk.${k}`) }}
-      </button>
-      <button
+      </el-button>
+      <el-button
         v-if="sources.seen.screen.value && sources.canFrame && !capturing"
-        class="word"
-        type="button"
+        link
         :aria-pressed="sources.framing.value"
         @click="toggleFraming"
       >
         {{ t(sources.framing.value ? 'desk.frame_done' : 'desk.frame') }}
-      </button>
-      <button
-        v-if="sources.frame.value && sources.seen.screen.value && !capturing"
-        class="word"
-        type="button"
-        @click="wholeScreen"
-      >
+      </el-button>
+      <el-button v-if="sources.frame.value && sources.seen.screen.value && !capturing" link @click="wholeScreen">
         {{ t('desk.frame_off') }}
-      </button>
+      </el-button>
     </div>
     <p v-if="sources.framing.value" class="soft small">{{ t('desk.frame_help') }}</p>
     <div v-if="capturing && sources.inCapture.value.length === 2 && sources.canFrame && lost.length === 0" class="line">
       <el-button @click="sources.openScreen()">{{ t('desk.other_screen') }}</el-button>
     </div>
     <div v-if="capturing && lost.length > 0" class="line">
-      <button v-for="e in lost" :key="e" class="act" type="button" @click="reopen(e)">
+      <el-button v-for="e in lost" :key="e" type="primary" @click="reopen(e)">
         {{ t(`desk.reopen_${e}`) }}
-      </button>
+      </el-button>
     </div>
     <div class="line">
       <label
@@ -111,9 +103,9 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
         @click="mute"
         >{{ t(sources.muted.value ? 'desk.unmute' : 'desk.mute') }}</el-button
       >
-      <button v-else class="act quiet" type="button" @click="sources.openMicrophone()">
+      <el-button v-else @click="sources.openMicrophone()">
         {{ t('desk.open_microphone') }}
-      </button>
+      </el-button>
       <SoundCheck v-if="!capturing && inputs.length > 0" :mix="sources.mix" />
     </div>
     <div v-for="n in inputs" :key="n" class="level">
@@ -160,7 +152,7 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
   gap: 8px;
 }
 
-.act[aria-pressed='true'] {
+.el-button[aria-pressed='true'] {
   border-color: var(--kelp);
   box-shadow: inset 0 -3px 0 var(--kelp);
 }

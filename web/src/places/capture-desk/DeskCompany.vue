@@ -13,10 +13,10 @@ const { t } = useI18n()
 
 <template>
   <p v-if="ahead" class="company">{{ t('ahead.for_week', { n: week }) }}</p>
-  <div v-else class="company" role="radiogroup" :aria-label="t('ahead.company')">
-    <label class="choice"><input v-model="alone" type="radio" :value="false" /> {{ t('ahead.with_class') }}</label>
-    <label class="choice"><input v-model="alone" type="radio" :value="true" /> {{ t('ahead.alone') }}</label>
-  </div>
+  <el-radio-group v-else v-model="alone" class="company" :aria-label="t('ahead.company')">
+    <el-radio :value="false">{{ t('ahead.with_class') }}</el-radio>
+    <el-radio :value="true">{{ t('ahead.alone') }}</el-radio>
+  </el-radio-group>
 </template>
 
 <style scoped>

@@ -27,9 +27,9 @@ const { t } = useI18n()
 <template>
   <div class="control">
     <template v-if="phase === 'ready'">
-      <button class="act large" type="button" :disabled="!canStart" aria-keyshortcuts="Alt+C" @click="emit('start')">
+      <el-button type="primary" size="large" :disabled="!canStart" aria-keyshortcuts="Alt+C" @click="emit('start')">
         {{ t('desk.start') }}
-      </button>
+      </el-button>
       <p class="soft small">{{ notice }}</p>
     </template>
     <template v-else-if="now">
@@ -46,8 +46,8 @@ const { t } = useI18n()
         </p>
         <p class="tally" role="timer">{{ t('desk.stops_in', { left: timecode(left * 1000) }) }}</p>
         <div class="both">
-          <button class="act stop" type="button" @click="emit('stop')">{{ t('desk.stop_now') }}</button>
-          <button class="act quiet" type="button" @click="emit('goOn')">{{ t('desk.go_on') }}</button>
+          <el-button type="danger" @click="emit('stop')">{{ t('desk.stop_now') }}</el-button>
+          <el-button @click="emit('goOn')">{{ t('desk.go_on') }}</el-button>
         </div>
       </div>
       <p v-if="now.silent" class="tally" role="alert">{{ t('desk.silent') }}</p>
@@ -56,27 +56,30 @@ const { t } = useI18n()
       <FaultNote v-if="now.progress.fault" :error="now.progress.fault" />
       <template v-if="phase === 'capturing'">
         <div class="both">
-          <button class="act quiet" type="button" aria-keyshortcuts="Alt+P" @click="emit('pause')">
+          <el-button aria-keyshortcuts="Alt+P" @click="emit('pause')">
             {{ t(now.paused ? 'desk.resume' : 'desk.pause') }}
-          </button>
-          <button class="act quiet" type="button" aria-keyshortcuts="Alt+M" @click="emit('mark')">
+          </el-button>
+          <el-button aria-keyshortcuts="Alt+M" @click="emit('mark')">
             {{ t('desk.mark') }}
-          </button>
+          </el-button>
         </div>
-        <button class="act large stop" type="button" aria-keyshortcuts="Alt+X" @click="emit('stop')">
+        <el-button type="danger" size="large" aria-keyshortcuts="Alt+X" @click="emit('stop')">
           {{ t('desk.stop') }}
-        </button>
+        </el-button>
         <p class="soft small">{{ t('desk.keys') }}</p>
       </template>
       <p v-else-if="phase === 'sending'" role="status">{{ t('desk.sending') }}</p>
       <template v-else>
         <p role="status">{{ outcome }}</p>
         <p v-if="now.progress.recording">
-          <router-link class="act" :to="{ name: 'trim-bench', params: { recording: now.progress.recording } }">{{
-            t('desk.to_bench')
-          }}</router-link>
+          <el-button
+            tag="router-link"
+            type="primary"
+            :to="{ name: 'trim-bench', params: { recording: now.progress.recording } }"
+            >{{ t('desk.to_bench') }}</el-button
+          >
         </p>
-        <button class="word" type="button" @click="emit('again')">{{ t('desk.again') }}</button>
+        <el-button link @click="emit('again')">{{ t('desk.again') }}</el-button>
       </template>
     </template>
   </div>
@@ -91,21 +94,12 @@ const { t } = useI18n()
   margin: 8px 0 0;
 }
 
-.large {
+.el-button--large {
   width: 100%;
-  min-height: 60px;
-  font-size: 19px;
 }
 
-.stop {
+.el-button--danger {
   margin-top: 10px;
-  background: var(--tally);
-  color: var(--shell);
-}
-
-.stop:hover {
-  background: var(--tally);
-  filter: brightness(0.9);
 }
 
 .elapsed {
@@ -121,7 +115,7 @@ const { t } = useI18n()
   margin-top: 10px;
 }
 
-.both .act {
+.both .el-button {
   flex: 1;
   margin-top: 0;
 }

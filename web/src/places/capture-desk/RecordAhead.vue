@@ -69,9 +69,9 @@ async function make() {
       </template>
       <div class="own">
         <FormText v-model="topic" :label="t('ahead.topic')" :fault="fields.topic" size="wide" />
-        <button class="act quiet" type="submit" :disabled="busy || course === '' || week === ''">
+        <el-button native-type="submit" :disabled="busy || course === '' || week === ''">
           {{ t('ahead.make') }}
-        </button>
+        </el-button>
       </div>
       <FaultNote v-if="whole" :error="whole" />
     </form>
@@ -101,7 +101,7 @@ async function make() {
   flex: 1 1 320px;
 }
 
-.own .act {
+.own .el-button {
   margin: 0 0 12px;
 }
 

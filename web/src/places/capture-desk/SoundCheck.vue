@@ -45,8 +45,8 @@ onScopeDispose(() => {
 </script>
 
 <template>
-  <button class="act quiet" type="button" :disabled="state === 'listening'" @click="check">
+  <el-button :disabled="state === 'listening'" @click="check">
     {{ t('desk.sound_check') }}
-  </button>
+  </el-button>
   <span role="status" class="soft">{{ state === 'idle' ? '' : t(`desk.sound_${state}`) }}</span>
 </template>

@@ -44,12 +44,16 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
         <b>{{ t('catch_up.live', { course: l.course }) }}</b> {{ l.title }} ·
         <RunningTime class="mono tally" :held="l.held_ms" :phase="l.phase" />
       </div>
-      <router-link v-if="l.enter" class="act" :to="{ name: 'watch', params: { recording: l.recording_id } }">{{
-        t('catch_up.follow')
-      }}</router-link>
-      <router-link v-else class="act" :to="{ name: 'lecture', params: { lecture: l.lecture_id } }">{{
+      <el-button
+        v-if="l.enter"
+        tag="router-link"
+        type="primary"
+        :to="{ name: 'watch', params: { recording: l.recording_id } }"
+        >{{ t('catch_up.follow') }}</el-button
+      >
+      <el-button v-else tag="router-link" type="primary" :to="{ name: 'lecture', params: { lecture: l.lecture_id } }">{{
         t('catch_up.to_door')
-      }}</router-link>
+      }}</el-button>
     </div>
     <section v-for="c in list.data.value.courses" :key="c.course.id" class="page course">
       <h2>{{ c.course.code }} {{ c.course.title }}</h2>
@@ -113,7 +117,7 @@ section {
   margin-bottom: 16px;
 }
 
-.live .act {
+.live .el-button {
   margin-left: auto;
 }
 

@@ -23,14 +23,14 @@ async function show(renew: boolean) {
 
 <template>
   <div>
-    <button v-if="!address" class="word" type="button" :disabled="busy" @click="show(false)">
+    <el-button v-if="!address" link :disabled="busy" @click="show(false)">
       {{ t('feed.show') }}
-    </button>
+    </el-button>
     <template v-else>
       <CopyLine :label="t('feed.address')" :text="address" />
       <p class="soft small">
         {{ renewed ? t('feed.renewed') : t('feed.help') }}
-        <button class="word" type="button" :disabled="busy" @click="show(true)">{{ t('feed.renew') }}</button>
+        <el-button link :disabled="busy" @click="show(true)">{{ t('feed.renew') }}</el-button>
       </p>
     </template>
     <FaultNote v-if="problem" :error="problem" />

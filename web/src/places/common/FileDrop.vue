@@ -49,7 +49,7 @@ onScopeDispose(() => sender.value?.pause())
   <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <template v-if="!it || idle">
       <p class="soft">{{ t('file.text') }}</p>
-      <button class="act quiet" type="button" @click="input?.click()">{{ t('file.choose') }}</button>
+      <el-button @click="input?.click()">{{ t('file.choose') }}</el-button>
     </template>
     <KnownFile
       v-else-if="it.state === 'known' && it.here"
@@ -68,15 +68,15 @@ onScopeDispose(() => sender.value?.pause())
         <template v-else-if="it.state === 'waiting'">{{ t('file.waiting') }}</template>
         <template v-else>{{ t('file.sending', { done: megabytes(it.sent), all: megabytes(it.size) }) }}</template>
       </p>
-      <router-link
+      <el-button
         v-if="it.state === 'sent' && it.recording"
-        class="act quiet"
+        tag="router-link"
         :to="{ name: 'trim-bench', params: { recording: it.recording } }"
-        >{{ t('file.open') }}</router-link
+        >{{ t('file.open') }}</el-button
       >
-      <button v-else-if="it.state !== 'sent'" class="word" type="button" @click="sender?.stop()">
+      <el-button v-else-if="it.state !== 'sent'" link @click="sender?.stop()">
         {{ t('file.stop') }}
-      </button>
+      </el-button>
     </template>
     <input
       ref="input"

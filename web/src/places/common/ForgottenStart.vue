@@ -45,12 +45,12 @@ async function callOff(l: Schemas['ForgottenLine']) {
           late(l.starts_at),
         )
       }}</b>
-      <router-link class="act" :to="{ name: 'capture-desk', params: { lecture: l.lecture_id } }">{{
+      <el-button tag="router-link" type="primary" :to="{ name: 'capture-desk', params: { lecture: l.lecture_id } }">{{
         t('lecture.capture')
-      }}</router-link>
-      <button class="word" type="button" :disabled="busy" @click="callOff(l)">
+      }}</el-button>
+      <el-button link :disabled="busy" @click="callOff(l)">
         {{ t('forgotten_start.off') }}
-      </button>
+      </el-button>
     </div>
     <FaultNote v-if="problem" :error="problem" />
     <UndoLine

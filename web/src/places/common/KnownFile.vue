@@ -29,7 +29,7 @@ const { t } = useI18n()
     <li v-if="here.elsewhere > 0" class="soft">{{ t('file.here_elsewhere') }}</li>
   </ul>
   <div class="bar-of-acts">
-    <button class="act quiet" type="button" @click="emit('leave')">{{ t('file.here_leave') }}</button>
-    <button class="word" type="button" @click="emit('again')">{{ t('file.here_send') }}</button>
+    <el-button @click="emit('leave')">{{ t('file.here_leave') }}</el-button>
+    <el-button link @click="emit('again')">{{ t('file.here_send') }}</el-button>
   </div>
 </template>

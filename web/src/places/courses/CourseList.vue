@@ -58,9 +58,9 @@ async function add() {
     />
     <template v-if="list.data.value">
       <p v-if="me.data.value?.staff" class="bar-of-acts">
-        <button v-if="me.data.value.coordinator" class="act quiet" type="button" @click="adding = !adding">
+        <el-button v-if="me.data.value.coordinator" @click="adding = !adding">
           {{ t('course.add') }}
-        </button>
+        </el-button>
         <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
         <router-link v-if="me.data.value.coordinator" :to="{ name: 'terms' }">{{ t('place.terms') }}</router-link>
         <input
@@ -76,7 +76,7 @@ async function add() {
         <FormText v-model="code" :label="t('course.code')" :fault="fields.code" placeholder="TID 210" />
         <FormText v-model="title" :label="t('course.title')" :fault="fields.title" size="wide" />
         <FaultNote v-if="whole" :error="whole" />
-        <button class="act" type="submit" :disabled="busy">{{ t('course.add') }}</button>
+        <el-button type="primary" native-type="submit" :disabled="busy">{{ t('course.add') }}</el-button>
       </form>
       <p v-if="list.data.value.courses.length === 0" class="page">{{ t('course.none') }}</p>
       <p v-else-if="shown.length === 0" class="page">{{ t('course.none_found', { words: find }) }}</p>

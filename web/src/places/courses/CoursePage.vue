@@ -43,11 +43,12 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
         <h2>{{ isToday ? t('course.this_one') : t(near.state === 'over' ? 'course.last' : 'course.next') }}</h2>
         <div class="page near">
           <DateLine :date="near" :zone="zone" :today="isToday" />
-          <router-link
+          <el-button
             v-if="it.staff && isToday"
-            class="act"
+            tag="router-link"
+            type="primary"
             :to="{ name: 'capture-desk', params: { lecture: near.id } }"
-            >{{ t('lecture.capture') }}</router-link
+            >{{ t('lecture.capture') }}</el-button
           >
         </div>
       </template>
@@ -108,7 +109,7 @@ h2 {
   background: none;
 }
 
-.near .act {
+.near .el-button {
   margin: 8px 14px;
 }
 </style>

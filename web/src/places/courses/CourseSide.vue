@@ -51,8 +51,7 @@ async function keepOriginalsFor(e: Event) {
     void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
 }
 
-async function keepTrims(e: Event) {
-  const trims = (e.target as HTMLInputElement).checked
+async function keepTrims(trims: boolean) {
   if (await keeping.send(() => trimEnds(props.page.id, trims)))
     void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
 }
@@ -102,10 +101,13 @@ async function remove() {
     </section>
     <section v-if="page.staff">
       <h2>{{ t('trims.name') }}</h2>
-      <label class="trims">
-        <input type="checkbox" :checked="page.trim_ends" :disabled="keeping.busy.value" @change="keepTrims" />
-        {{ t('trims.label') }}
-      </label>
+      <el-checkbox
+        class="trims"
+        :model-value="page.trim_ends"
+        :disabled="keeping.busy.value"
+        @change="keepTrims(Boolean($event))"
+        >{{ t('trims.label') }}</el-checkbox
+      >
       <p class="soft small">{{ t('trims.help') }}</p>
     </section>
     <section v-if="page.staff">
@@ -140,21 +142,15 @@ async function remove() {
     </section>
     <section v-if="me.data.value?.coordinator">
       <h2>{{ t('course.itself') }}</h2>
-      <button class="word" type="button" :aria-expanded="editing" @click="edit">{{ t('course.rename') }}</button>
+      <el-button link :aria-expanded="editing" @click="edit">{{ t('course.rename') }}</el-button>
       <form v-if="editing" @submit.prevent="keep">
         <FormText v-model="code" :label="t('course.code')" :fault="fields.code" />
         <FormText v-model="title" :label="t('course.title')" :fault="fields.title" size="wide" />
         <div class="bar-of-acts">
-          <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
-          <button
-            v-if="page.dates.length === 0 && page.students === 0"
-            class="word"
-            type="button"
-            :disabled="busy"
-            @click="remove"
-          >
+          <el-button type="primary" native-type="submit" :disabled="busy">{{ t('keep') }}</el-button>
+          <el-button v-if="page.dates.length === 0 && page.students === 0" link :disabled="busy" @click="remove">
             {{ t('course.remove') }}
-          </button>
+          </el-button>
         </div>
       </form>
       <FaultNote v-if="whole" :error="whole" />

@@ -77,10 +77,10 @@ async function keep() {
       <label for="course-language">{{ t('course_words.language') }}</label>
       <input id="course-language" v-model="language" class="entry" maxlength="35" @change="keep" />
     </div>
-    <label class="field">
-      <input v-model="drafts" type="checkbox" @change="keep" /> {{ t('course_words.drafts') }}
-      <span class="soft small help">{{ t('course_words.drafts_help') }}</span>
-    </label>
+    <el-checkbox v-model="drafts" class="field" @change="keep"
+      >{{ t('course_words.drafts') }}
+      <span class="soft small help">{{ t('course_words.drafts_help') }}</span></el-checkbox
+    >
     <p v-if="!words.data.value.captioner" class="soft">{{ t('course_words.no_captioner') }}</p>
     <p role="status">{{ kept }}</p>
     <FaultNote v-if="fault" :error="fault" />

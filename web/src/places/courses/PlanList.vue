@@ -34,16 +34,16 @@ async function remove(plan: string) {
             {{ words.sentence(p.plan, p.hall, p.last, p.by_dates, p.lectures) }}
             <span class="soft small">{{ words.rest(p.plan) }} {{ words.away(p.moved, p.called_off) }}</span>
           </span>
-          <button class="word push" type="button" :disabled="busy" @click="remove(p.id)">{{ t('plan.remove') }}</button>
+          <el-button link class="push" :disabled="busy" @click="remove(p.id)">{{ t('plan.remove') }}</el-button>
         </li>
       </ul>
       <FaultNote v-if="problem" :error="problem" />
       <p class="bar-of-acts">
-        <router-link
-          class="act"
-          :class="{ quiet: page.plans.length > 0 }"
+        <el-button
+          tag="router-link"
+          :type="page.plans.length > 0 ? 'default' : 'primary'"
           :to="{ name: 'plan', params: { course: page.id } }"
-          >{{ t('plan.more') }}</router-link
+          >{{ t('plan.more') }}</el-button
         >
         <router-link :to="{ name: 'timetable', params: { course: page.id } }">{{ t('plan.import') }}</router-link>
       </p>

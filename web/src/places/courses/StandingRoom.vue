@@ -57,7 +57,7 @@ async function capture() {
       <form v-if="page.data.value.staff && !page.data.value.running" @submit.prevent="capture">
         <FormText v-model="topic" :label="t('room.topic')" :fault="fields.topic" size="wide" />
         <FaultNote v-if="whole" :error="whole" />
-        <button class="act quiet" type="submit" :disabled="busy">{{ t('room.capture') }}</button>
+        <el-button native-type="submit" :disabled="busy">{{ t('room.capture') }}</el-button>
       </form>
     </div>
     <p class="soft small">{{ t('room.address') }}</p>

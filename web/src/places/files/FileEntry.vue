@@ -75,28 +75,26 @@ async function away() {
         </span>
       </p>
       <div class="acts">
-        <button
+        <el-button
           v-if="f.lecture && !f.stays"
-          class="word"
-          type="button"
+          link
           :aria-expanded="choosing"
           :aria-label="t('files.change', { name: f.file_name })"
           @click="choosing = !choosing"
         >
           {{ t('change') }}
-        </button>
-        <button v-if="f.state === 'sending' && sent !== undefined" class="word" type="button" @click="emit('stop')">
+        </el-button>
+        <el-button v-if="f.state === 'sending' && sent !== undefined" link @click="emit('stop')">
           {{ t('file.stop') }}
-        </button>
-        <button
+        </el-button>
+        <el-button
           v-else-if="!f.lecture && f.state !== 'sending'"
-          class="word"
-          type="button"
+          link
           :aria-label="t('files.away', { name: f.file_name })"
           @click="away"
         >
           {{ t('files.away_short') }}
-        </button>
+        </el-button>
       </div>
     </div>
     <template v-if="coming || f.state === 'copying'">
@@ -126,7 +124,7 @@ async function away() {
         @choose="choose"
       />
       <p v-else-if="f.state === 'waits'" class="soft small">{{ t('files.no_proposal') }}</p>
-      <button v-if="!choosing" class="word" type="button" @click="choosing = true">{{ t('files.other') }}</button>
+      <el-button v-if="!choosing" link @click="choosing = true">{{ t('files.other') }}</el-button>
     </template>
     <LectureChoice
       v-if="choosing"

@@ -70,9 +70,9 @@ function stop(f: Line) {
     </div>
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
       <p>{{ t('files.text') }}</p>
-      <button class="act" :class="{ quiet: waiting.length > 0 }" type="button" @click="input?.click()">
+      <el-button :type="waiting.length > 0 ? 'default' : 'primary'" @click="input?.click()">
         {{ t('files.choose') }}
-      </button>
+      </el-button>
       <input
         ref="input"
         class="away"
@@ -120,7 +120,7 @@ function stop(f: Line) {
           <template v-else-if="s.sender?.now.state === 'failed'">
             <b>{{ s.file.name }}</b>
             <FaultNote :error="s.sender.now.fault" />
-            <button class="word" type="button" @click="forget(s)">{{ t('files.forget') }}</button>
+            <el-button link @click="forget(s)">{{ t('files.forget') }}</el-button>
           </template>
           <p v-else role="status">
             <b>{{ s.file.name }}</b>

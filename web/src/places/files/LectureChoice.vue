@@ -41,8 +41,8 @@ watchEffect(() => {
       </select>
     </FormSlot>
     <div class="bar-of-acts">
-      <button class="act" type="submit" :disabled="busy || lecture === ''">{{ t('files.put') }}</button>
-      <button class="word" type="button" @click="emit('leave')">{{ t('leave') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="busy || lecture === ''">{{ t('files.put') }}</el-button>
+      <el-button link @click="emit('leave')">{{ t('leave') }}</el-button>
     </div>
   </form>
 </template>

@@ -22,9 +22,9 @@ function why(p: Schemas['Proposal']): string {
 <template>
   <ul class="plain proposals">
     <li v-for="(p, n) in file.proposals" :key="p.id">
-      <button class="act" :class="{ quiet: n > 0 }" type="button" :disabled="busy" @click="emit('choose', p.id)">
+      <el-button :type="n > 0 ? 'default' : 'primary'" :disabled="busy" @click="emit('choose', p.id)">
         {{ t('files.is', { course: p.course, day: dateText(p.starts_at, zone), clock: clockText(p.starts_at, zone) }) }}
-      </button>
+      </el-button>
       <span>
         {{ [p.topic, p.hall].filter(Boolean).join(' · ') }}
         <span class="soft small why">{{ why(p) }}</span>
@@ -45,7 +45,7 @@ li {
   padding: 4px 0;
 }
 
-li .act {
+li .el-button {
   flex: none;
   min-width: 250px;
 }

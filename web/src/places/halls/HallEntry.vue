@@ -81,18 +81,16 @@ const tell = (what: { do: 'stop' } | { do: 'start'; lecture: string }) =>
         <p v-if="r.ordered" role="status" class="small">
           {{ t(r.ordered === 'start' ? 'halls.starting' : 'halls.stopping') }}
         </p>
-        <button v-else-if="r.capturing" class="act quiet" type="button" @click="tell({ do: 'stop' })">
+        <el-button v-else-if="r.capturing" @click="tell({ do: 'stop' })">
           {{ t('halls.stop') }}
-        </button>
-        <button
+        </el-button>
+        <el-button
           v-else-if="on"
-          class="act"
-          :class="{ quiet: on.state !== 'on' }"
-          type="button"
+          :type="on.state !== 'on' ? 'default' : 'primary'"
           @click="tell({ do: 'start', lecture: on.id })"
         >
           {{ t('halls.start', { course: on.course }) }}
-        </button>
+        </el-button>
       </template>
     </div>
   </div>

@@ -59,39 +59,28 @@ async function take(what: 'hold' | 'remove') {
     </div>
     <FaultNote v-if="whole" :error="whole" />
     <template v-if="!r">
-      <button
-        v-if="!adding"
-        class="word"
-        type="button"
-        :aria-label="`${t('halls.put')}: ${hall.name}`"
-        @click="adding = true"
-      >
+      <el-button v-if="!adding" link :aria-label="`${t('halls.put')}: ${hall.name}`" @click="adding = true">
         {{ t('halls.put') }}
-      </button>
+      </el-button>
       <form v-else class="bar-of-acts" @submit.prevent="show(() => addRecorder(hall.id, name))">
         <FormText v-model="name" :label="t('halls.name')" :fault="fields.name" :help="t('halls.name_help')" />
-        <button class="act" type="submit" :disabled="busy">{{ t('halls.put') }}</button>
-        <button class="word" type="button" @click="adding = false">{{ t('leave') }}</button>
+        <el-button type="primary" native-type="submit" :disabled="busy">{{ t('halls.put') }}</el-button>
+        <el-button link @click="adding = false">{{ t('leave') }}</el-button>
       </form>
     </template>
     <details v-else>
       <summary :aria-label="t('halls.more', { name: r.name })">{{ t('halls.more_short') }}</summary>
       <div class="bar-of-acts">
-        <button class="act quiet" type="button" :disabled="busy" @click="show(() => renewToken(r!.id))">
+        <el-button :disabled="busy" @click="show(() => renewToken(r!.id))">
           {{ t('halls.renew') }}
-        </button>
-        <button v-if="r.state !== 'taken_back'" class="word" type="button" :disabled="busy" @click="take('hold')">
+        </el-button>
+        <el-button v-if="r.state !== 'taken_back'" link :disabled="busy" @click="take('hold')">
           {{ t('halls.take_back') }}
-        </button>
-        <button
-          v-else
-          class="word"
-          type="button"
-          @click="change.mutate({ recorder: r.id, change: { do: 'hold', holds: true } })"
-        >
+        </el-button>
+        <el-button v-else link @click="change.mutate({ recorder: r.id, change: { do: 'hold', holds: true } })">
           {{ t('halls.hold') }}
-        </button>
-        <button class="word" type="button" :disabled="busy" @click="take('remove')">{{ t('halls.remove') }}</button>
+        </el-button>
+        <el-button link :disabled="busy" @click="take('remove')">{{ t('halls.remove') }}</el-button>
       </div>
     </details>
   </div>

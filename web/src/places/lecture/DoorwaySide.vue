@@ -52,14 +52,9 @@ async function takeBack(guest: string) {
             {{ t(g.expired ? 'guest.ended' : 'guest.until', { at: dayAndClock(g.ends_at, zone) }) }}</span
           >
           <CopyLine v-if="!g.expired" :label="t('guest.address', { name: g.name })" :text="g.link" />
-          <button
-            class="word"
-            type="button"
-            :aria-label="t('guest.take_back_it', { name: g.name })"
-            @click="takeBack(g.id)"
-          >
+          <el-button link :aria-label="t('guest.take_back_it', { name: g.name })" @click="takeBack(g.id)">
             {{ t('guest.take_back') }}
-          </button>
+          </el-button>
         </li>
       </ul>
       <UndoLine
@@ -72,7 +67,7 @@ async function takeBack(guest: string) {
         <FormText v-model="name" :label="t('guest.who')" :fault="fields.name" size="wide" />
         <FormText v-model="until" :label="t('guest.end')" :fault="fields.ends_at" type="date" />
         <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
-        <button class="act quiet" type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</button>
+        <el-button native-type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</el-button>
       </form>
     </template>
   </section>

@@ -116,7 +116,7 @@ const callOff = (off: boolean) =>
   <div class="page edit">
     <div class="bar-of-acts">
       <h2>{{ t('lecture.change') }}</h2>
-      <button class="word push" type="button" @click="emit('close')">{{ t('close') }}</button>
+      <el-button link class="push" @click="emit('close')">{{ t('close') }}</el-button>
     </div>
     <UndoLine
       v-if="done"
@@ -125,14 +125,10 @@ const callOff = (off: boolean) =>
       :undo="() => undoChange(page.lecture.course_id, done!.change)"
       @undone="refresh"
     />
-    <fieldset v-if="page.settings!.later > 0">
-      <legend class="away">{{ t('lecture.which') }}</legend>
-      <label class="choice"><input v-model="later" type="radio" :value="false" /> {{ t('lecture.this_only') }}</label>
-      <label class="choice"
-        ><input v-model="later" type="radio" :value="true" />
-        {{ t('lecture.and_later', { n: page.settings!.later }, page.settings!.later) }}</label
-      >
-    </fieldset>
+    <el-radio-group v-if="page.settings!.later > 0" v-model="later" class="which" :aria-label="t('lecture.which')">
+      <el-radio :value="false">{{ t('lecture.this_only') }}</el-radio>
+      <el-radio :value="true">{{ t('lecture.and_later', { n: page.settings!.later }, page.settings!.later) }}</el-radio>
+    </el-radio-group>
     <WeekChoice v-if="page.lecture.ahead" v-model="form.day" :fault="faults.day" />
     <div v-else class="sentence-form">
       <FormText v-model="form.day" :label="t('lecture.day')" :fault="faults.day" inline type="date" />
@@ -160,44 +156,33 @@ const callOff = (off: boolean) =>
     <FaultNote v-if="refused && Object.keys(faults).length === 0" :error="refused" />
     <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
     <div class="bar-of-acts">
-      <button
-        class="act"
-        type="button"
+      <el-button
+        type="primary"
         :disabled="busy || !changed || refused !== undefined"
         @click="change(edit, t('lecture.kept'))"
       >
         {{ t(shown && shown.clashing > 0 ? 'lecture.keep_clashing' : 'lecture.keep') }}
-      </button>
-      <button
+      </el-button>
+      <el-button
         v-if="page.lecture.state !== 'off' && !page.lecture.ahead"
-        class="word push"
-        type="button"
+        link
+        class="push"
         :disabled="busy"
         @click="callOff(true)"
       >
         {{ t(later ? 'lecture.call_off_later' : 'lecture.call_off') }}
-      </button>
-      <button
-        v-else-if="page.lecture.state === 'off'"
-        class="word push"
-        type="button"
-        :disabled="busy"
-        @click="callOff(false)"
-      >
+      </el-button>
+      <el-button v-else-if="page.lecture.state === 'off'" link class="push" :disabled="busy" @click="callOff(false)">
         {{ t('lecture.bring_back') }}
-      </button>
+      </el-button>
     </div>
   </div>
 </template>
 
 <style scoped>
-fieldset {
-  display: flex;
-  flex-wrap: wrap;
+.which {
   gap: 4px 22px;
   margin: 8px 0 12px;
-  padding: 0;
-  border: 0;
 }
 
 .shown {

@@ -93,24 +93,29 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <p v-if="l.running">{{ college.data.value?.capture_notice || t('notice.text') }}</p>
         <p v-if="door">{{ door }}</p>
         <div class="bar-of-acts">
-          <router-link v-if="it.live" class="act" :to="{ name: 'watch', params: { recording: it.live } }">{{
-            t('lecture.come_in')
-          }}</router-link>
-          <button v-else-if="it.standing.reason === 'ask'" class="act" type="button" :disabled="busy" @click="askIn">
-            {{ t('lecture.ask') }}
-          </button>
-          <router-link
-            v-if="l.recording_id"
-            class="act"
-            :to="{ name: 'watch', params: { recording: l.recording_id } }"
-            >{{ t('lecture.watch') }}</router-link
+          <el-button
+            v-if="it.live"
+            tag="router-link"
+            type="primary"
+            :to="{ name: 'watch', params: { recording: it.live } }"
+            >{{ t('lecture.come_in') }}</el-button
           >
-          <router-link
+          <el-button v-else-if="it.standing.reason === 'ask'" type="primary" :disabled="busy" @click="askIn">
+            {{ t('lecture.ask') }}
+          </el-button>
+          <el-button
+            v-if="l.recording_id"
+            tag="router-link"
+            type="primary"
+            :to="{ name: 'watch', params: { recording: l.recording_id } }"
+            >{{ t('lecture.watch') }}</el-button
+          >
+          <el-button
             v-if="it.staff && l.state !== 'off'"
-            class="act"
-            :class="{ quiet: l.state === 'planned' || l.state === 'over' || it.live }"
+            tag="router-link"
+            :type="l.state === 'planned' || l.state === 'over' || it.live ? 'default' : 'primary'"
             :to="{ name: 'capture-desk', params: { lecture } }"
-            >{{ t('lecture.capture') }}</router-link
+            >{{ t('lecture.capture') }}</el-button
           >
         </div>
         <p v-if="!it.staff && l.state === 'over' && !l.recording_id && !l.running" class="soft">
@@ -120,9 +125,9 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
       </div>
 
       <template v-if="it.staff">
-        <button v-if="!editing" class="act quiet" type="button" @click="editing = true">
+        <el-button v-if="!editing" @click="editing = true">
           {{ t('lecture.change') }}
-        </button>
+        </el-button>
         <EditLecture v-else :page="it" @close="editing = false" />
       </template>
       <p v-if="!me.data.value?.guest_of" class="soft small address">{{ t('lecture.address') }}</p>

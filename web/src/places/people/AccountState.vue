@@ -25,14 +25,13 @@ const { t } = useI18n()
     <template v-else-if="active">{{ t('people.active') }}</template>
     <template v-else>
       {{ invited ? t('people.invited', { on: dateText(invited, zone) }) : t('people.not_invited') }}
-      <button
-        class="word"
-        type="button"
+      <el-button
+        link
         :aria-label="t('people.send_it', { send: t(invited ? 'people.again' : 'people.send'), name })"
         @click="emit('send')"
       >
         {{ t(invited ? 'people.again' : 'people.send') }}
-      </button>
+      </el-button>
     </template>
   </span>
 </template>

@@ -68,25 +68,25 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     <h1>{{ t('people.name') }}</h1>
     <p v-if="list.data.value.inactive > 0" class="page waits">
       <span>{{ t('people.inactive', { n: list.data.value.inactive }, list.data.value.inactive) }}</span>
-      <button class="act" type="button" :disabled="post.busy.value" @click="send(undefined, true)">
+      <el-button type="primary" :disabled="post.busy.value" @click="send(undefined, true)">
         {{ t(invitedOnce ? 'people.invite_all' : 'people.invite_each') }}
-      </button>
+      </el-button>
     </p>
     <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
     <FaultNote v-if="post.problem.value" :error="post.problem.value" />
     <UndoLine v-if="off" :key="off.id" :text="t('people.off', { name: off.name })" :undo="() => back(off!)" />
     <p class="bar-of-acts">
-      <button class="act quiet" type="button" :aria-expanded="adding" @click="adding = !adding">
+      <el-button :aria-expanded="adding" @click="adding = !adding">
         {{ t('people.add') }}
-      </button>
+      </el-button>
       <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
       <span
         >{{ t('roster.export') }} <a :href="fileOf('sheet')" download>{{ t('roster.sheet') }}</a> ·
         <a :href="fileOf('oneroster')" download>{{ t('roster.oneroster') }}</a></span
       >
-      <label v-if="list.data.value.inactive > 0" class="choice push"
-        ><input v-model="inactiveOnly" type="checkbox" /> {{ t('people.only_inactive') }}</label
-      >
+      <el-checkbox v-if="list.data.value.inactive > 0" v-model="inactiveOnly" class="push">{{
+        t('people.only_inactive')
+      }}</el-checkbox>
     </p>
     <form v-if="adding" class="page bar-of-acts add" @submit.prevent="enrol().catch(() => undefined)">
       <FormText v-model="form.email" :label="t('people.email')" :fault="fields.email" />
@@ -98,7 +98,9 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
       </FormSlot>
       <FormText v-model="form.group" :label="t('people.group')" :fault="fields.group" list="groups" />
       <datalist id="groups"><option v-for="g in list.data.value.groups" :key="g" :value="g" /></datalist>
-      <button class="act" type="submit" :disabled="change.isPending.value">{{ t('people.enrol') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="change.isPending.value">{{
+        t('people.enrol')
+      }}</el-button>
       <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
     </form>
     <p v-if="list.data.value.people.length === 0" class="page">{{ t('people.none') }}</p>
@@ -132,14 +134,9 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
               />
             </td>
             <td class="last">
-              <button
-                class="word"
-                type="button"
-                :aria-label="t('people.take_off_it', { name: m.name })"
-                @click="takeOff(m)"
-              >
+              <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m)">
                 {{ t('people.take_off') }}
-              </button>
+              </el-button>
             </td>
           </tr>
         </tbody>
@@ -165,7 +162,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
   margin-bottom: 14px;
 }
 
-.add .act {
+.add .el-button {
   margin-bottom: 12px;
 }
 

@@ -94,19 +94,19 @@ async function end(p: Schemas['PersonLine']) {
         :aria-label="t('people.find')"
         :placeholder="t('people.find')"
       />
-      <label class="choice"><input v-model="inactive" type="checkbox" /> {{ t('people.only_inactive') }}</label>
-      <button class="act quiet push" type="button" :aria-expanded="adding" @click="adding = !adding">
+      <el-checkbox v-model="inactive">{{ t('people.only_inactive') }}</el-checkbox>
+      <el-button class="push" :aria-expanded="adding" @click="adding = !adding">
         {{ t('people.add_college') }}
-      </button>
+      </el-button>
       <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
-      <button class="word" type="button" :disabled="acts.busy.value" @click="send(undefined, false)">
+      <el-button link :disabled="acts.busy.value" @click="send(undefined, false)">
         {{ t('people.invite_new') }}
-      </button>
+      </el-button>
     </p>
     <form v-if="adding" class="page bar-of-acts add" @submit.prevent="add">
       <FormText v-model="email" :label="t('people.email')" :fault="form.fields.value.email" />
       <FormText v-model="name" :label="t('people.person')" :fault="form.fields.value.name" />
-      <button class="act" type="submit" :disabled="form.busy.value">{{ t('people.add_it') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="form.busy.value">{{ t('people.add_it') }}</el-button>
       <FaultNote v-if="form.whole.value" :error="form.whole.value" />
     </form>
     <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
@@ -160,15 +160,14 @@ async function end(p: Schemas['PersonLine']) {
               </td>
               <td>
                 <template v-if="p.coordinator">{{ t('people.is_coordinator') }} </template>
-                <button
+                <el-button
                   v-if="p.id !== me.data.value?.id"
-                  class="word"
-                  type="button"
+                  link
                   :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
                   @click="coordinate(p, !p.coordinator)"
                 >
                   {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
-                </button>
+                </el-button>
               </td>
             </tr>
           </tbody>
@@ -201,7 +200,7 @@ async function end(p: Schemas['PersonLine']) {
   margin-bottom: 14px;
 }
 
-.add .act {
+.add .el-button {
   margin-bottom: 12px;
 }
 </style>

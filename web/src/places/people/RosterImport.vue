@@ -116,9 +116,9 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
     <p v-if="busy" role="status">{{ t('roster.reading') }}</p>
     <template v-if="problem">
       <FaultNote :error="problem" />
-      <button v-if="files.length > 0" class="act quiet" type="button" @click="send(look)">
+      <el-button v-if="files.length > 0" @click="send(look)">
         {{ t('roster.look') }}
-      </button>
+      </el-button>
     </template>
     <p v-if="applied" class="page" role="status">
       <b>{{ t('roster.applied') }}</b>
@@ -141,9 +141,9 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
           <div role="status">
             <h2>{{ found.empty ? t('roster.nothing') : t(ok ? 'roster.would' : 'roster.would_not') }}</h2>
           </div>
-          <button v-if="ok && !found.empty" class="act push" type="button" :disabled="busy" @click="apply">
+          <el-button v-if="ok && !found.empty" type="primary" class="push" :disabled="busy" @click="apply">
             {{ t('roster.apply') }}
-          </button>
+          </el-button>
         </div>
         <p v-if="found.speaks.length > 0" class="soft">
           {{ t('roster.speaks', { courses: found.speaks.slice(0, 12).join(', ') }) }}

@@ -16,12 +16,15 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
   <div>
     <fieldset>
       <legend>{{ t('doorway.name') }}</legend>
-      <label v-for="w in ways" :key="w" class="choice">
-        <input type="radio" name="doorway" :checked="choices.doorway === w" @change="set({ doorway: w })" />
-        <span
-          ><b>{{ t(`doorway.${w}`) }}</b> <span class="soft">{{ t(`doorway.${w}_help`) }}</span></span
-        >
-      </label>
+      <el-radio-group
+        :model-value="choices.doorway"
+        :aria-label="t('doorway.name')"
+        @update:model-value="(w) => set({ doorway: w as (typeof ways)[number] })"
+      >
+        <el-radio v-for="w in ways" :key="w" :value="w">
+          <b>{{ t(`doorway.${w}`) }}</b> <span class="soft">{{ t(`doorway.${w}_help`) }}</span>
+        </el-radio>
+      </el-radio-group>
       <div v-if="choices.doorway !== 'closed'" class="sentence-form small-form">
         <i18n-t keypath="doorway.opens" scope="global">
           <template #n>
@@ -42,14 +45,14 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
     </fieldset>
     <fieldset>
       <legend>{{ t('plan.capture') }}</legend>
-      <label class="choice">
-        <input type="radio" name="auto" :checked="!choices.capture_auto" @change="set({ capture_auto: false })" />
-        {{ t('plan.by_hand') }}
-      </label>
-      <label class="choice">
-        <input type="radio" name="auto" :checked="choices.capture_auto" @change="set({ capture_auto: true })" />
-        {{ t('plan.by_itself') }}
-      </label>
+      <el-radio-group
+        :model-value="choices.capture_auto"
+        :aria-label="t('plan.capture')"
+        @update:model-value="(on) => set({ capture_auto: on === true })"
+      >
+        <el-radio :value="false">{{ t('plan.by_hand') }}</el-radio>
+        <el-radio :value="true">{{ t('plan.by_itself') }}</el-radio>
+      </el-radio-group>
       <div v-if="choices.capture_auto" class="sentence-form small-form">
         <i18n-t keypath="plan.lead_tail" scope="global">
           <template #lead>
@@ -95,6 +98,11 @@ legend {
   margin-bottom: 2px;
   padding: 0;
   font-weight: 700;
+}
+
+.el-radio-group {
+  flex-direction: column;
+  align-items: flex-start;
 }
 
 .small-form {

@@ -92,9 +92,9 @@ async function take() {
             }}</template>
           </h2>
         </div>
-        <button class="act push" :class="{ quiet: found.clashing > 0 }" type="button" :disabled="busy" @click="take">
+        <el-button :type="found.clashing > 0 ? 'default' : 'primary'" class="push" :disabled="busy" @click="take">
           {{ t(found.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: found.lectures }) }}
-        </button>
+        </el-button>
       </div>
       <p v-else-if="found.faults.length === 0" class="page">{{ t('timetable.nothing') }}</p>
       <div v-for="(p, n) in found.plans" :key="n" class="page plan">

@@ -136,9 +136,9 @@ async function keep() {
             }}</template>
           </h2>
         </div>
-        <button class="act push" :class="{ quiet: dates.clashing > 0 }" type="button" :disabled="busy" @click="keep">
+        <el-button :type="dates.clashing > 0 ? 'default' : 'primary'" class="push" :disabled="busy" @click="keep">
           {{ t(dates.clashing > 0 ? 'plan.keep_clashing' : 'plan.keep', { n: dates.lectures.length }) }}
-        </button>
+        </el-button>
       </div>
       <FaultNote v-if="whole" :error="whole" />
       <ProposedLines :dates="dates" />

@@ -130,7 +130,7 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
     <FaultNote v-if="fault" :error="fault" />
     <p v-if="removed" class="undo" role="status">
       {{ t('playlist.removed', { title: removed.entry.heading ?? removed.entry.title }) }}
-      <button class="word" type="button" @click="putBack">{{ t('playlist.put_back') }}</button>
+      <el-button link @click="putBack">{{ t('playlist.put_back') }}</el-button>
     </p>
     <span class="away" role="status">{{ said }}</span>
     <div class="page">
@@ -154,7 +154,7 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
       <form class="add" @submit.prevent="addHeading">
         <label class="away" for="heading">{{ t('playlist.heading') }}</label>
         <el-input id="heading" v-model="heading" maxlength="120" :placeholder="t('playlist.heading')" />
-        <button class="act quiet" type="submit">{{ t('playlist.add_heading') }}</button>
+        <el-button native-type="submit">{{ t('playlist.add_heading') }}</el-button>
       </form>
     </div>
     <div v-if="page.data.value.waiting.length > 0" class="page waiting">
@@ -166,14 +166,12 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
           <span v-if="w.next !== 'playlist'" class="soft">{{
             t('board.next', { step: t(`step.${w.next || 'wait'}`) })
           }}</span>
-          <button
-            class="act quiet"
-            type="button"
+          <el-button
             :aria-label="t('playlist.add_it', { title: w.title })"
             @click="make({ do: 'add', recording: w.recording_id })"
           >
             {{ t('playlist.add') }}
-          </button>
+          </el-button>
         </li>
       </ul>
     </div>
@@ -220,7 +218,7 @@ section {
   padding: 8px 0;
 }
 
-.waiting .act {
+.waiting .el-button {
   margin-left: auto;
 }
 

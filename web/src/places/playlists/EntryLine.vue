@@ -19,9 +19,8 @@ const name = () => props.entry.heading ?? props.entry.title
 
 <template>
   <li :class="{ heading: entry.heading !== undefined }">
-    <button
+    <el-button
       class="grip"
-      type="button"
       :aria-label="t('playlist.move', { title: name() })"
       @keydown.up.prevent="emit('step', -1)"
       @keydown.down.prevent="emit('step', 1)"
@@ -29,7 +28,7 @@ const name = () => props.entry.heading ?? props.entry.title
       <svg width="10" height="16" viewBox="0 0 10 16" aria-hidden="true">
         <path d="M1 4l4-3 4 3M1 12l4 3 4-3" fill="none" stroke="currentColor" stroke-width="1.6" />
       </svg>
-    </button>
+    </el-button>
     <input
       v-if="entry.heading !== undefined"
       class="text"
@@ -48,43 +47,31 @@ const name = () => props.entry.heading ?? props.entry.title
         <span v-if="entry.starts_at" class="soft small beside"> {{ dateText(entry.starts_at, zone) }}</span>
       </span>
       <span class="mono soft">{{ entry.length_ms ? timecode(entry.length_ms) : '' }}</span>
-      <button
-        class="who word"
-        type="button"
+      <el-button
+        link
+        class="who"
         :aria-label="t('playlist.who', { title: entry.title, can: entry.can, of: entry.of })"
         @click="emit('who')"
       >
         <LanternSign :state="entry.light" :can="entry.can" :of="entry.of" mute :size="22" /> {{ entry.can }}/{{
           entry.of
         }}
-      </button>
-      <button
+      </el-button>
+      <el-button
         v-if="!entry.lit"
-        class="act"
-        type="button"
+        type="primary"
         :aria-label="t('playlist.light_it', { title: entry.title })"
         @click="emit('light', true)"
       >
         {{ t('playlist.light') }}
-      </button>
-      <button
-        v-else
-        class="act quiet"
-        type="button"
-        :aria-label="t('playlist.darken_it', { title: entry.title })"
-        @click="emit('light', false)"
-      >
+      </el-button>
+      <el-button v-else :aria-label="t('playlist.darken_it', { title: entry.title })" @click="emit('light', false)">
         {{ t('playlist.darken') }}
-      </button>
+      </el-button>
     </template>
-    <button
-      class="word out"
-      type="button"
-      :aria-label="t('playlist.remove_it', { title: name() })"
-      @click="emit('remove')"
-    >
+    <el-button link class="out" :aria-label="t('playlist.remove_it', { title: name() })" @click="emit('remove')">
       {{ t('playlist.remove') }}
-    </button>
+    </el-button>
   </li>
 </template>
 
@@ -127,14 +114,15 @@ li {
   cursor: grab;
 }
 
-.who {
+.who.who.who,
+.who.who.who :deep(> span) {
   display: flex;
   gap: 8px;
   align-items: center;
   text-decoration: none;
 }
 
-.act {
+.el-button {
   padding: 4px 10px;
 }
 

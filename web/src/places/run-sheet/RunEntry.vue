@@ -49,15 +49,15 @@ const stopped = computed(() => Math.floor((props.now - Date.parse(l.value.ends_a
         <span class="mono">{{ t('run.safe', { at: timecode(entry.stored_ms) }) }}</span>
       </div>
       <div v-else-if="l.was" class="soft small">{{ t('date.moved', { from: dayAndClock(l.was, zone) }) }}</div>
-      <button
+      <el-button
         v-if="l.running || entry.waiting > 0"
-        class="word small"
+        link
+        class="small"
         :class="{ step: entry.waiting > 0 }"
-        type="button"
         @click="atDoor = true"
       >
         {{ entry.waiting > 0 ? t('at_door.waits', { n: entry.waiting }, entry.waiting) : t('at_door.open') }}
-      </button>
+      </el-button>
       <PageSheet :open="atDoor" :title="`${l.course} ${t('at_door.name')}`" @close="atDoor = false">
         <AtDoor :lecture="l.id" :zone="zone" />
       </PageSheet>

@@ -78,9 +78,9 @@ watch(
       <h1>{{ title }}</h1>
       <span class="soft">{{ it.week ? t('sheet.week', { n: it.week }) : it.break }}</span>
       <span class="push bar-of-acts">
-        <button class="act quiet" type="button" @click="go(dayAfter(it.day, -1))">{{ t('run.before') }}</button>
-        <button class="act quiet" type="button" :disabled="it.today" @click="go('')">{{ t('run.to_today') }}</button>
-        <button class="act quiet" type="button" @click="go(dayAfter(it.day))">{{ t('run.after') }}</button>
+        <el-button @click="go(dayAfter(it.day, -1))">{{ t('run.before') }}</el-button>
+        <el-button :disabled="it.today" @click="go('')">{{ t('run.to_today') }}</el-button>
+        <el-button @click="go(dayAfter(it.day))">{{ t('run.after') }}</el-button>
         <input
           class="entry"
           type="date"

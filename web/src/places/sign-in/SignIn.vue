@@ -50,7 +50,9 @@ async function signIn() {
       <p v-if="remaining > 0" class="ended" role="status">{{ t('sign_in.slow', { n: remaining }, remaining) }}</p>
       <FaultNote v-else-if="fault && !isSlow" :error="fault" />
       <div class="bar-of-acts go">
-        <button class="act" type="submit" :disabled="busy || remaining > 0">{{ t('sign_in.go') }}</button>
+        <el-button type="primary" native-type="submit" :disabled="busy || remaining > 0">{{
+          t('sign_in.go')
+        }}</el-button>
         <router-link :to="{ name: 'forgotten' }">{{ t('sign_in.forgotten') }}</router-link>
       </div>
     </form>

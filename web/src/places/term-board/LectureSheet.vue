@@ -79,19 +79,19 @@ async function take() {
         <span>{{ t(`light.${it.lecture.state}`, { can: it.lecture.can, of: it.lecture.of }) }}</span>
       </p>
       <p v-if="direct">
-        <button class="act" type="button" :disabled="busy" @click="take">
+        <el-button type="primary" :disabled="busy" @click="take">
           {{ t(`step_do.${it.lecture.next}`, { course: it.course.code }) }}
-        </button>
+        </el-button>
       </p>
       <p v-else-if="step">
-        <router-link class="act" :to="step">{{
+        <el-button tag="router-link" type="primary" :to="step">{{
           t(`step_do.${it.lecture.next}`, { course: it.course.code })
-        }}</router-link>
+        }}</el-button>
       </p>
       <p v-else-if="it.lecture.state === 'planned'">
-        <router-link class="act quiet" :to="{ name: 'capture-desk', params: { lecture } }">{{
+        <el-button tag="router-link" :to="{ name: 'capture-desk', params: { lecture } }">{{
           t('sheet.ahead')
-        }}</router-link>
+        }}</el-button>
       </p>
       <FaultNote v-if="fault" :error="fault" />
       <template v-if="it.recordings.length > 0">

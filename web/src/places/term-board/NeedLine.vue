@@ -47,7 +47,7 @@ function place(n: Need) {
   <ul v-else class="hand plain" :aria-label="t('need.name')">
     <li v-for="n in board.needs" :key="n.kind" :class="{ urgent: n.kind === 'capture' || n.kind === 'stop' }">
       <router-link v-if="place(n)" :to="place(n)!">{{ words(n) }}</router-link>
-      <button v-else class="word" type="button" @click="emit('show', n.lecture_id)">{{ words(n) }}</button>
+      <el-button v-else link @click="emit('show', n.lecture_id)">{{ words(n) }}</el-button>
     </li>
     <li v-if="board.files > 0">
       <router-link :to="{ name: 'files' }">{{ t('need.files', { n: board.files }, board.files) }}</router-link>

@@ -67,7 +67,7 @@ watchEffect(() => nameTab(heading.value))
   <section v-if="board.data.value" :aria-label="t('place.board')">
     <div class="top">
       <h1>{{ heading }}</h1>
-      <label v-if="mixed" class="mine"><input v-model="mineOnly" type="checkbox" /> {{ t('board.mine') }}</label>
+      <el-checkbox v-if="mixed" v-model="mineOnly" class="mine">{{ t('board.mine') }}</el-checkbox>
     </div>
     <NeedLine :board="board.data.value" @show="show" />
     <p v-if="rows.length === 0" class="page">{{ t('board.empty') }}</p>

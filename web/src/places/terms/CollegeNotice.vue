@@ -43,7 +43,7 @@ async function keep() {
     />
     <FaultNote v-if="whole" :error="whole" />
     <div class="bar-of-acts">
-      <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="busy">{{ t('keep') }}</el-button>
       <span role="status">{{ kept ? t('notice.kept') : '' }}</span>
     </div>
   </form>

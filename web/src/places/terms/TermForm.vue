@@ -54,19 +54,15 @@ async function keep() {
       <FormText v-model="b.name" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]" />
       <FormText v-model="b.first_day" :label="t('term.break_first')" type="date" />
       <FormText v-model="b.last_day" :label="t('term.break_last')" type="date" />
-      <button class="word" type="button" @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</button>
+      <el-button link @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</el-button>
     </fieldset>
-    <button
-      class="word"
-      type="button"
-      @click="form.breaks.push({ name: '', first_day: form.first_day, last_day: form.first_day })"
-    >
+    <el-button link @click="form.breaks.push({ name: '', first_day: form.first_day, last_day: form.first_day })">
       {{ t('term.add_break') }}
-    </button>
+    </el-button>
     <FaultNote v-if="whole" :error="whole" />
     <div class="bar-of-acts">
-      <button class="act" type="submit" :disabled="busy">{{ t('keep') }}</button>
-      <button class="word" type="button" @click="emit('close')">{{ t('leave') }}</button>
+      <el-button type="primary" native-type="submit" :disabled="busy">{{ t('keep') }}</el-button>
+      <el-button link @click="emit('close')">{{ t('leave') }}</el-button>
     </div>
   </form>
 </template>
@@ -85,7 +81,7 @@ fieldset {
   border: 0;
 }
 
-fieldset .word {
+fieldset .el-button {
   align-self: center;
   margin-top: 22px;
 }

@@ -69,30 +69,24 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
               </span>
             </span>
             <span v-if="may" class="push bar-of-acts">
-              <button
-                class="word"
-                type="button"
-                :aria-label="t('term.change_it', { name: x.term.name })"
-                @click="editing = x.id"
-              >
+              <el-button link :aria-label="t('term.change_it', { name: x.term.name })" @click="editing = x.id">
                 {{ t('change') }}
-              </button>
-              <button
+              </el-button>
+              <el-button
                 v-if="x.courses === 0"
-                class="word"
-                type="button"
+                link
                 :aria-label="t('term.remove_it', { name: x.term.name })"
                 @click="remove('remove_term', x.id)"
               >
                 {{ t('remove') }}
-              </button>
+              </el-button>
             </span>
           </template>
           <TermForm v-else :id="x.id" :term="x.term" @close="editing = ''" />
         </li>
       </ul>
       <TermForm v-if="editing === 'new'" @close="editing = ''" />
-      <button v-else-if="may" class="act quiet" type="button" @click="editing = 'new'">{{ t('term.add') }}</button>
+      <el-button v-else-if="may" @click="editing = 'new'">{{ t('term.add') }}</el-button>
     </div>
     <h2>{{ t('term.halls') }}</h2>
     <div class="page">
@@ -105,39 +99,31 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
               ><span class="soft small">{{ t('term.lectures', { n: h.lectures }, h.lectures) }}</span></span
             >
             <span class="push bar-of-acts">
-              <button
-                class="word"
-                type="button"
+              <el-button
+                link
                 :aria-label="t('term.feed_of', { name: h.name })"
                 @click="feed = feed === h.id ? '' : h.id"
               >
                 {{ t('feed.name') }}
-              </button>
-              <button
-                v-if="may"
-                class="word"
-                type="button"
-                :aria-label="t('term.change_it', { name: h.name })"
-                @click="startRename(h)"
-              >
+              </el-button>
+              <el-button v-if="may" link :aria-label="t('term.change_it', { name: h.name })" @click="startRename(h)">
                 {{ t('change') }}
-              </button>
-              <button
+              </el-button>
+              <el-button
                 v-if="may && h.lectures === 0"
-                class="word"
-                type="button"
+                link
                 :aria-label="t('term.remove_it', { name: h.name })"
                 @click="remove('remove_hall', h.id)"
               >
                 {{ t('remove') }}
-              </button>
+              </el-button>
             </span>
             <FeedLine v-if="feed === h.id" class="feed" :of="{ kind: 'hall', id: h.id }" />
           </template>
           <form v-else class="bar-of-acts" @submit.prevent="rename(h.id)">
             <FormText v-model="newName" :label="t('term.hall')" :fault="names.fields.value.name" inline />
-            <button class="act" type="submit">{{ t('keep') }}</button>
-            <button class="word" type="button" @click="renaming = ''">{{ t('leave') }}</button>
+            <el-button type="primary" native-type="submit">{{ t('keep') }}</el-button>
+            <el-button link @click="renaming = ''">{{ t('leave') }}</el-button>
           </form>
         </li>
       </ul>
@@ -149,7 +135,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
           inline
           :placeholder="t('term.hall')"
         />
-        <button class="act quiet" type="submit">{{ t('term.add_hall') }}</button>
+        <el-button native-type="submit">{{ t('term.add_hall') }}</el-button>
       </form>
       <FaultNote v-if="adding.whole.value" :error="adding.whole.value" />
     </div>

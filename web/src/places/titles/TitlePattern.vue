@@ -62,15 +62,15 @@ const wrong = () => {
         :aria-invalid="wrong() ? 'true' : undefined"
         aria-describedby="pattern-help"
       />
-      <button class="act quiet" type="submit" :disabled="text === course.pattern || !!wrong()">
+      <el-button native-type="submit" :disabled="text === course.pattern || !!wrong()">
         {{ t('titles.keep_pattern') }}
-      </button>
+      </el-button>
     </div>
     <p v-if="wrong()" class="tally small" role="alert">{{ wrong() }}</p>
     <FaultNote v-else-if="fault" :error="fault" />
     <p id="pattern-help" class="soft small help">
       {{ t('titles.pattern_help') }}
-      <button v-for="w in words" :key="w" class="word mono" type="button" @click="put(w)">{{ `{${w}\}` }}</button>
+      <el-button v-for="w in words" :key="w" link class="mono" @click="put(w)">{{ `{${w}\}` }}</el-button>
     </p>
     <p v-if="kept" role="status">{{ kept }}</p>
   </form>

@@ -117,7 +117,7 @@ watchEffect(() => nameTab(t('titles.name')))
           <option v-for="c in all.data.value?.courses" :key="c.id" :value="c.id">{{ c.code }} {{ c.title }}</option>
         </select>
       </label>
-      <label><input v-model="bare" type="checkbox" /> {{ t('titles.only_bare') }}</label>
+      <el-checkbox v-model="bare">{{ t('titles.only_bare') }}</el-checkbox>
     </p>
     <TitlePattern
       v-if="course && codes.get(course)"
@@ -142,11 +142,10 @@ watchEffect(() => nameTab(t('titles.name')))
         <thead>
           <tr>
             <th>
-              <input
-                type="checkbox"
-                :checked="open.length > 0 && chosen.length === open.length"
+              <el-checkbox
+                :model-value="open.length > 0 && chosen.length === open.length"
                 :aria-label="t('titles.choose_all')"
-                @change="chooseAll(($event.target as HTMLInputElement).checked)"
+                @change="chooseAll(Boolean($event))"
               />
             </th>
             <th>{{ t('titles.week') }}</th>
@@ -157,12 +156,11 @@ watchEffect(() => nameTab(t('titles.name')))
         <tbody>
           <tr v-for="l in lines" :key="l.recording_id" :class="{ meant: meant(l) }">
             <td>
-              <input
-                type="checkbox"
-                :checked="meant(l)"
+              <el-checkbox
+                :model-value="meant(l)"
                 :disabled="then(l) === l.title"
                 :aria-label="t('titles.choose_it', { title: l.shown })"
-                @change="choose(l, ($event.target as HTMLInputElement).checked)"
+                @change="choose(l, Boolean($event))"
               />
             </td>
             <td class="small soft">
@@ -191,9 +189,9 @@ watchEffect(() => nameTab(t('titles.name')))
       </table>
       <FaultNote v-if="fault" :error="fault" />
       <p class="give">
-        <button class="act" type="button" :disabled="busy || chosen.length === 0" @click="give">
+        <el-button type="primary" :disabled="busy || chosen.length === 0" @click="give">
           {{ t('titles.give', { n: chosen.length }, chosen.length) }}
-        </button>
+        </el-button>
         <span v-if="chosen.length === 0" class="soft beside">{{ t('titles.nothing') }}</span>
       </p>
     </template>

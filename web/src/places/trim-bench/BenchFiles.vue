@@ -37,7 +37,7 @@ async function take() {
   <p class="cut-file soft small">
     <span>{{ t('cut_file.name') }}</span>
     <a :href="`/api/recordings/${bench.id}/timeline.otio`" download>{{ t('cut_file.out') }}</a>
-    <button class="word" type="button" @click="input?.click()">{{ t('cut_file.in') }}</button>
+    <el-button link @click="input?.click()">{{ t('cut_file.in') }}</el-button>
     <input
       ref="input"
       class="away"

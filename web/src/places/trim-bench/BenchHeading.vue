@@ -72,7 +72,7 @@ async function describe() {
       />
       <BenchAbout :bench="bench" />
     </template>
-    <button v-else class="word describe" type="button" @click="describe">{{ t('bench.describe') }}</button>
+    <el-button v-else link class="describe" @click="describe">{{ t('bench.describe') }}</el-button>
     <span class="away" role="status">{{ kept }}</span>
   </div>
 </template>

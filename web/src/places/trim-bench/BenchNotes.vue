@@ -48,7 +48,7 @@ function said(a: Schemas['Arranged']): string {
 <template>
   <p v-if="bench.deleted" class="note gone">
     {{ t('bench.deleted', { date: dateText(bench.gone_at ?? '', bench.zone) }) }}
-    <button class="word" type="button" @click="emit('restore')">{{ t('bench.bring_back') }}</button>
+    <el-button link @click="emit('restore')">{{ t('bench.bring_back') }}</el-button>
     <router-link :to="{ name: 'bin' }">{{ t('bench.bin') }}</router-link>
   </p>
   <template v-else>
@@ -57,7 +57,7 @@ function said(a: Schemas['Arranged']): string {
     </p>
     <p v-if="bench.by_itself" class="note" role="status">
       {{ t('bench.by_itself') }}
-      <button class="word" type="button" @click="make({ do: 'undo' })">{{ t('undo') }}</button>
+      <el-button link @click="make({ do: 'undo' })">{{ t('undo') }}</el-button>
     </p>
     <p v-if="bench.arranged" class="note" role="status">
       {{ said(bench.arranged) }}
@@ -69,11 +69,11 @@ function said(a: Schemas['Arranged']): string {
         :to="{ name: 'trim-bench', params: { recording: bench.arranged.other } }"
         >{{ t('split.open') }}</router-link
       >
-      <button class="word" type="button" :disabled="busy" @click="undo(bench.arranged.id)">{{ t('undo') }}</button>
+      <el-button link :disabled="busy" @click="undo(bench.arranged.id)">{{ t('undo') }}</el-button>
     </p>
     <p v-if="twins.data.value?.others[0]" class="note" role="status">
       {{ t(`twins.note_${twins.data.value.others[0].why}`) }}
-      <button class="word" type="button" @click="comparing = true">{{ t('twins.compare') }}</button>
+      <el-button link @click="comparing = true">{{ t('twins.compare') }}</el-button>
     </p>
     <TwinsSheet
       v-if="twins.data.value?.others[0]"

@@ -25,9 +25,12 @@ const share = computed(() => {
       <p class="soft">
         {{ t(bench.source === 'file' ? 'bench.failed_file' : 'bench.failed_desk', { name: bench.file_name }) }}
       </p>
-      <router-link class="act" :to="{ name: 'capture-desk', params: { lecture: bench.lecture.id } }">{{
-        t('bench.try_again')
-      }}</router-link>
+      <el-button
+        tag="router-link"
+        type="primary"
+        :to="{ name: 'capture-desk', params: { lecture: bench.lecture.id } }"
+        >{{ t('bench.try_again') }}</el-button
+      >
     </template>
     <template v-else-if="uploading">
       <p role="status">

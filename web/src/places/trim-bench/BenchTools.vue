@@ -48,15 +48,15 @@ const line = computed(() => {
           n: timecode(selection.end - selection.start, true),
         })
       }}</span>
-      <button class="act quiet" type="button" @click="emit('strike')">{{ t('strip.strike') }} <kbd>x</kbd></button>
-      <button class="act quiet" type="button" @click="emit('restore')">{{ t('strip.restore') }} <kbd>r</kbd></button>
+      <el-button @click="emit('strike')">{{ t('strip.strike') }} <kbd>x</kbd></el-button>
+      <el-button @click="emit('restore')">{{ t('strip.restore') }} <kbd>r</kbd></el-button>
       <template v-if="bench.second_video">
-        <button class="act quiet" type="button" @click="emit('make', { do: 'lead', ...selection })">
+        <el-button @click="emit('make', { do: 'lead', ...selection })">
           {{ t('bench.lead') }}
-        </button>
-        <button class="act quiet" type="button" @click="emit('make', { do: 'follow', ...selection })">
+        </el-button>
+        <el-button @click="emit('make', { do: 'follow', ...selection })">
           {{ t('bench.follow') }}
-        </button>
+        </el-button>
       </template>
     </template>
     <span v-else class="soft">
@@ -68,26 +68,26 @@ const line = computed(() => {
       <template v-if="!bench.video"> · {{ t('bench.no_pictures') }}</template>
     </span>
     <span class="right">
-      <button class="act quiet" type="button" :disabled="!bench.can_undo" @click="emit('make', { do: 'undo' })">
+      <el-button :disabled="!bench.can_undo" @click="emit('make', { do: 'undo' })">
         {{ t('bench.undo') }}
-      </button>
-      <button class="act quiet" type="button" :disabled="!bench.can_redo" @click="emit('make', { do: 'redo' })">
+      </el-button>
+      <el-button :disabled="!bench.can_redo" @click="emit('make', { do: 'redo' })">
         {{ t('bench.redo') }}
-      </button>
-      <button class="act quiet" type="button" @click="emit('versions')">{{ t('bench.versions') }}</button>
-      <button class="act quiet" type="button" :aria-label="t('keys.title')" @click="emit('help')">?</button>
+      </el-button>
+      <el-button @click="emit('versions')">{{ t('bench.versions') }}</el-button>
+      <el-button :aria-label="t('keys.title')" @click="emit('help')">?</el-button>
     </span>
   </div>
   <div v-if="strip" class="second soft small">
     <span>{{ loudness }}</span>
     <span class="right">
-      <button class="word" type="button" @click="emit('split')">
+      <el-button link @click="emit('split')">
         {{ t('bench.split', { at: timecode(position) }) }}
-      </button>
+      </el-button>
       <span class="zoom">
-        <button class="word" type="button" :aria-label="t('bench.zoom_out')" @click="emit('zoom', -1)">−</button>
+        <el-button link :aria-label="t('bench.zoom_out')" @click="emit('zoom', -1)">−</el-button>
         <span role="status">{{ line }}</span>
-        <button class="word" type="button" :aria-label="t('bench.zoom_in')" @click="emit('zoom', 1)">+</button>
+        <el-button link :aria-label="t('bench.zoom_in')" @click="emit('zoom', 1)">+</el-button>
       </span>
     </span>
   </div>
@@ -130,7 +130,7 @@ const line = computed(() => {
   align-items: center;
 }
 
-.zoom .word {
+.zoom .el-button {
   min-width: 24px;
 }
 </style>

@@ -39,6 +39,6 @@ function state(c: Schemas['CaptionsInfo']): string {
           })
     }}
     ·
-    <button class="word" type="button" @click="emit('chapters')">{{ t('chapters.change') }}</button>
+    <el-button link @click="emit('chapters')">{{ t('chapters.change') }}</el-button>
   </p>
 </template>

@@ -88,58 +88,45 @@ const other = () => fault.value instanceof Problem && fault.value.kind === 'othe
     <p v-else-if="chapters.data.value && list.length === 0">{{ t('chapters.empty') }}</p>
     <ol class="plain">
       <li v-for="c in list" :key="c.at">
-        <button
-          class="word mono"
-          type="button"
-          :aria-label="t('chapters.go', { at: timecode(c.at) })"
-          @click="emit('seek', c.at)"
-        >
+        <el-button link class="mono" :aria-label="t('chapters.go', { at: timecode(c.at) })" @click="emit('seek', c.at)">
           {{ timecode(c.at) }}
-        </button>
+        </el-button>
         <input
           v-model="c.title"
           class="entry"
           maxlength="120"
           :aria-label="t('chapters.called', { at: timecode(c.at) })"
         />
-        <button
-          class="word"
-          type="button"
+        <el-button
+          link
           :aria-label="t('chapters.remove', { at: timecode(c.at) })"
           @click="list = list.filter((x) => x !== c)"
         >
           {{ t('remove') }}
-        </button>
+        </el-button>
       </li>
     </ol>
     <p>
-      <button class="word" type="button" @click="add">{{ t('chapters.add', { at: timecode(position) }) }}</button>
+      <el-button link @click="add">{{ t('chapters.add', { at: timecode(position) }) }}</el-button>
     </p>
     <p v-if="other()" role="alert" class="tally">{{ t('chapters.other') }}</p>
     <FaultNote v-else-if="fault" :error="fault" />
     <p class="acts">
-      <button class="act" type="button" :disabled="busy || (!written && chapters.data.value?.by_hand)" @click="keep()">
+      <el-button type="primary" :disabled="busy || (!written && chapters.data.value?.by_hand)" @click="keep()">
         {{ t('chapters.keep') }}
-      </button>
-      <button
-        class="act quiet"
-        type="button"
-        :disabled="busy || !(written || chapters.data.value?.can_undo)"
-        @click="undo"
-      >
+      </el-button>
+      <el-button :disabled="busy || !(written || chapters.data.value?.can_undo)" @click="undo">
         {{ t('captions.undo') }}
-      </button>
-      <button
-        class="act quiet"
-        type="button"
+      </el-button>
+      <el-button
         :disabled="busy || written || !chapters.data.value?.can_redo"
         @click="make(() => turnChapters(recording, 'redo'))"
       >
         {{ t('captions.redo') }}
-      </button>
-      <button v-if="chapters.data.value?.by_hand" class="word" type="button" :disabled="busy" @click="keep(true)">
+      </el-button>
+      <el-button v-if="chapters.data.value?.by_hand" link :disabled="busy" @click="keep(true)">
         {{ t('chapters.propose') }}
-      </button>
+      </el-button>
       <span role="status">{{ kept }}</span>
     </p>
     <p class="small soft">

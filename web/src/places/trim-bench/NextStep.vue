@@ -32,58 +32,51 @@ const toRule = computed(() => ({
   <div class="next">
     <template v-if="next === 'trim'">
       <p v-if="open > 0">
-        <button class="act" type="button" :disabled="busy" @click="emit('strikeAll')">
+        <el-button type="primary" :disabled="busy" @click="emit('strikeAll')">
           {{ t('next.strike_all', { n: open }, open) }}
-        </button>
+        </el-button>
       </p>
       <p>
-        <button
-          class="act"
-          :class="{ quiet: open > 0 }"
-          type="button"
-          :disabled="busy"
-          @click="emit('make', { do: 'as_is' })"
-        >
+        <el-button :type="open > 0 ? 'default' : 'primary'" :disabled="busy" @click="emit('make', { do: 'as_is' })">
           {{ t('next.as_is') }}
-        </button>
+        </el-button>
       </p>
     </template>
     <template v-else-if="next === 'title'">
       <p>{{ t('next.title_text') }}</p>
       <p>
-        <button class="act" type="button" :disabled="busy" @click="emit('make', { do: 'title', title: bench.title })">
+        <el-button type="primary" :disabled="busy" @click="emit('make', { do: 'title', title: bench.title })">
           {{ t('next.title') }}
-        </button>
+        </el-button>
       </p>
       <p class="small">
         <router-link :to="{ name: 'titles', query: { course: bench.course.id } }">{{ t('titles.many') }}</router-link>
       </p>
     </template>
     <p v-else-if="next === 'rule'">
-      <router-link class="act" :to="toRule">{{ t('step_do.rule', code) }}</router-link>
+      <el-button tag="router-link" type="primary" :to="toRule">{{ t('step_do.rule', code) }}</el-button>
     </p>
     <p v-else-if="next === 'playlist'">
-      <button
-        class="act"
-        type="button"
+      <el-button
+        type="primary"
         :disabled="playlist.isPending.value"
         @click="playlist.mutate({ do: 'add', recording: bench.id })"
       >
         {{ t('step_do.playlist', code) }}
-      </button>
+      </el-button>
     </p>
     <template v-else-if="next === 'light' || next === 'publish'">
       <p v-if="next === 'publish' && !bench.making">{{ t('next.publish_text') }}</p>
       <p v-if="!bench.making">
-        <button class="act" type="button" :disabled="busy" @click="emit('make', { do: 'light' })">
+        <el-button type="primary" :disabled="busy" @click="emit('make', { do: 'light' })">
           {{ t(`step_do.${next}`, code) }}
-        </button>
+        </el-button>
       </p>
     </template>
     <p v-else-if="next === 'words'">
-      <router-link class="act" :to="{ name: 'captions', params: { recording: bench.id } }">{{
+      <el-button tag="router-link" type="primary" :to="{ name: 'captions', params: { recording: bench.id } }">{{
         t('step_do.words')
-      }}</router-link>
+      }}</el-button>
     </p>
     <p v-if="bench.making" role="status">{{ t(bench.published ? 'next.making' : 'next.making_first') }}</p>
     <p v-if="bench.making_fault" class="tally" role="alert">
@@ -95,7 +88,7 @@ const toRule = computed(() => ({
       <LanternSign :state="light.state" :can="light.can" :of="light.of" mute :size="34" />
       <div>
         <div>{{ t('next.can', { can: light.can, of: light.of, ...code }) }}</div>
-        <button class="word" type="button" @click="who = true">{{ t('next.who') }}</button>
+        <el-button link @click="who = true">{{ t('next.who') }}</el-button>
       </div>
     </div>
     <BenchWords :recording="bench.id" @chapters="emit('chapters')" />
@@ -112,7 +105,7 @@ const toRule = computed(() => ({
         }}</router-link>
       </li>
       <li v-if="bench.lit">
-        <button class="word" type="button" @click="emit('make', { do: 'darken' })">{{ t('next.darken', code) }}</button>
+        <el-button link @click="emit('make', { do: 'darken' })">{{ t('next.darken', code) }}</el-button>
       </li>
     </ul>
     <WhoSheet v-if="who" :recording="bench.id" :course="bench.course.id" @close="who = false" />
@@ -124,7 +117,7 @@ const toRule = computed(() => ({
   margin-top: 18px;
 }
 
-.act {
+.el-button:not(.is-link) {
   width: 100%;
 }
 

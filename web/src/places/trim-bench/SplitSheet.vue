@@ -39,13 +39,13 @@ async function to(lecture?: string) {
     <h3>{{ t('split.to') }}</h3>
     <ul class="plain">
       <li>
-        <button class="act" type="button" :disabled="busy" @click="to()">{{ t('split.same') }}</button>
+        <el-button type="primary" :disabled="busy" @click="to()">{{ t('split.same') }}</el-button>
       </li>
       <li v-for="l in after.data.value?.lectures" :key="l.id">
-        <button class="act quiet" type="button" :disabled="busy" @click="to(l.id)">
+        <el-button :disabled="busy" @click="to(l.id)">
           {{ l.course }} {{ l.course_title }}, {{ clockText(l.starts_at, zone) }} {{ l.hall }}
           <template v-if="l.topic">· {{ l.topic }}</template>
-        </button>
+        </el-button>
         <span v-if="l.captured" class="soft small">{{ t('split.captured') }}</span>
       </li>
     </ul>
@@ -59,8 +59,9 @@ li {
   margin: 8px 0;
 }
 
-li .act {
-  text-align: left;
+li .el-button {
+  justify-content: flex-start;
+  text-align: start;
 }
 
 .small {

@@ -268,40 +268,37 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
           {{ t('strip.hole') }} <b>{{ timecode(h.end - h.start) }}</b>
         </li>
         <li v-for="m in margins[n]?.markers" :key="`m${m.at_ms}`">
-          <button class="word marker" type="button" @click="emit('seek', m.at_ms)">
+          <el-button link class="marker" @click="emit('seek', m.at_ms)">
             {{ m.pause_ms ? t('strip.pause', { n: timecode(m.pause_ms) }) : m.word || t('strip.marker') }}
-          </button>
+          </el-button>
         </li>
         <li v-for="s in margins[n]?.struck" :key="`s${s.start}`">
           <s>{{ name(s.why) }}</s> <b>{{ timecode(s.end - s.start) }}</b>
-          <button
-            class="word"
-            type="button"
+          <el-button
+            link
             :aria-label="t('strip.restore_it', { name: name(s.why), at: timecode(s.start) })"
             @click="emit('restore', s)"
           >
             {{ t('strip.restore') }}
-          </button>
+          </el-button>
         </li>
         <li v-for="p in margins[n]?.open" :key="`p${p.start}`" class="open">
           {{ name(p.why) }} <b>{{ timecode(p.end - p.start) }}</b>
           <span class="both">
-            <button
-              class="word"
-              type="button"
+            <el-button
+              link
               :aria-label="t('strip.strike_it', { name: name(p.why), at: timecode(p.start) })"
               @click="emit('strike', p)"
             >
               {{ t('strip.strike') }}
-            </button>
-            <button
-              class="word"
-              type="button"
+            </el-button>
+            <el-button
+              link
               :aria-label="t('strip.leave_it', { name: name(p.why), at: timecode(p.start) })"
               @click="emit('leave', p)"
             >
               {{ t('strip.leave') }}
-            </button>
+            </el-button>
           </span>
         </li>
       </ul>
@@ -341,11 +338,11 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
   line-height: 1.3;
 }
 
-.margin .word {
+.margin .el-button {
   margin-left: 6px;
 }
 
-.both .word,
+.both .el-button,
 .margin .marker {
   margin: 0;
 }

@@ -230,15 +230,15 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         />
         <p v-if="looking" class="soft small" role="status">
           {{ t('versions.looking', { date: dayAndClock(looking.at, it.zone) }) }}
-          <button class="word" type="button" @click="looking = undefined">{{ t('versions.look_off') }}</button>
+          <el-button link @click="looking = undefined">{{ t('versions.look_off') }}</el-button>
         </p>
         <FaultNote v-if="fault" :error="fault" />
         <div v-if="other" class="other" role="alert">
           {{ t('bench.other', { name: other.by, at: clockText(other.at, it.zone) }) }}
-          <button class="act quiet" type="button" @click="other && make(other.change, true)">
+          <el-button @click="other && make(other.change, true)">
             {{ t('bench.other_too') }}
-          </button>
-          <button class="word" type="button" @click="other = undefined">{{ t('bench.other_leave') }}</button>
+          </el-button>
+          <el-button link @click="other = undefined">{{ t('bench.other_leave') }}</el-button>
         </div>
         <BenchSearch ref="search" :recording="it.id" @hits="(list) => (hits = list)" @go="goToHit" />
         <StripPage
@@ -270,7 +270,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
       </template>
       <p v-if="!it.deleted" class="foot">
         <span v-if="strip.data.value" class="soft small how">{{ t('bench.how') }}</span>
-        <button class="word" type="button" @click="discard(true)">{{ t('bench.delete') }}</button>
+        <el-button link @click="discard(true)">{{ t('bench.delete') }}</el-button>
       </p>
       <BenchFiles v-if="!it.deleted && it.state === 'ready'" :bench="it" @fault="(e) => (fault = e)" />
     </div>
@@ -329,7 +329,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
   background: var(--kelp-soft);
 }
 
-.other .act {
+.other .el-button {
   margin: 0 10px;
   padding: 4px 10px;
 }

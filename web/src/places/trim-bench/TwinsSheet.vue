@@ -101,15 +101,14 @@ const rows: [string, (x: Line) => string][] = [
         <tr>
           <td />
           <td v-for="(x, n) in pair" :key="x.id">
-            <button
-              class="act"
-              type="button"
+            <el-button
+              type="primary"
               :disabled="busy || !pair[1 - n]!.mine"
               :aria-label="`${t('twins.keep')}: ${t(n ? 'twins.other' : 'twins.this')}`"
               @click="keep(x)"
             >
               {{ t('twins.keep') }}
-            </button>
+            </el-button>
           </td>
         </tr>
       </tbody>
@@ -117,23 +116,16 @@ const rows: [string, (x: Line) => string][] = [
     <p class="soft small">{{ t('twins.keep_help') }}</p>
     <FaultNote v-if="fault" :error="fault" />
     <p class="ways">
-      <button
+      <el-button
         v-if="other.why === 'lecture' && other.mine"
-        class="act quiet"
-        type="button"
         :disabled="busy"
         @click="does(() => join(twins.one.id, other.id))"
       >
         {{ t('twins.join') }}
-      </button>
-      <button
-        class="act quiet"
-        type="button"
-        :disabled="busy"
-        @click="does(() => wantBoth(twins.one.id, other.id, true))"
-      >
+      </el-button>
+      <el-button :disabled="busy" @click="does(() => wantBoth(twins.one.id, other.id, true))">
         {{ t('twins.both') }}
-      </button>
+      </el-button>
     </p>
   </PageSheet>
 </template>

@@ -54,15 +54,14 @@ async function back(v: Version) {
           <template v-if="v.published"> · {{ t('versions.published') }}</template>
         </div>
         <div v-if="!v.current" class="ways">
-          <button
-            class="word"
-            type="button"
+          <el-button
+            link
             :aria-pressed="looking?.id === v.id"
             @click="emit('look', looking?.id === v.id ? undefined : v)"
           >
             {{ t(looking?.id === v.id ? 'versions.look_off' : 'versions.look') }}
-          </button>
-          <button class="word" type="button" @click="back(v)">{{ t('versions.back') }}</button>
+          </el-button>
+          <el-button link @click="back(v)">{{ t('versions.back') }}</el-button>
         </div>
       </li>
     </ol>

@@ -120,25 +120,23 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
       <RuleChange :change="preview" :changed="changed" />
     </div>
     <p class="do">
-      <button
-        v-if="changed"
-        class="act"
-        type="button"
-        :disabled="fault !== undefined || change.isPending.value"
-        @click="keep"
-      >
+      <el-button v-if="changed" type="primary" :disabled="fault !== undefined || change.isPending.value" @click="keep">
         {{ t('rule.keep') }}
-      </button>
+      </el-button>
       <template v-else>
         <span role="status">{{ t('rule.kept') }}</span>
-        <button v-if="before" class="word" type="button" @click="undo">{{ t('bench.undo') }}</button>
-        <router-link v-if="back" class="act" :to="{ name: 'trim-bench', params: { recording: back } }">{{
-          t('rule.back')
-        }}</router-link>
+        <el-button v-if="before" link @click="undo">{{ t('bench.undo') }}</el-button>
+        <el-button
+          v-if="back"
+          tag="router-link"
+          type="primary"
+          :to="{ name: 'trim-bench', params: { recording: back } }"
+          >{{ t('rule.back') }}</el-button
+        >
       </template>
-      <button v-if="changed && page.data.value.set" class="word" type="button" @click="discard">
+      <el-button v-if="changed && page.data.value.set" link @click="discard">
         {{ t('rule.discard') }}
-      </button>
+      </el-button>
     </p>
   </section>
 </template>

@@ -27,7 +27,7 @@ async function seen() {
     <h1><span class="dot" aria-hidden="true" /> {{ t('notice.title') }}</h1>
     <p>{{ problem.message || t('notice.text') }}</p>
     <FaultNote v-if="fault" :error="fault" />
-    <button class="act" type="button" @click="seen">{{ t('notice.seen') }}</button>
+    <el-button type="primary" @click="seen">{{ t('notice.seen') }}</el-button>
   </section>
 </template>
 

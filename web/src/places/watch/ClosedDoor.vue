@@ -20,7 +20,7 @@ const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${re
       <h1>{{ t(te(`door.title_${reason}`) ? `door.title_${reason}` : 'door.title') }}</h1>
       <p>{{ text }}</p>
       <p v-if="help" class="soft">{{ help }}</p>
-      <router-link class="act" :to="{ name: 'home' }">{{ t('nowhere.home') }}</router-link>
+      <el-button tag="router-link" type="primary" :to="{ name: 'home' }">{{ t('nowhere.home') }}</el-button>
     </div>
   </section>
 </template>

@@ -201,7 +201,7 @@ onScopeDispose(() => {
           @gone="gone"
         />
         <p v-if="cues.length > 0" class="small reading">
-          <label><input v-model="onPicture" type="checkbox" /> {{ t('watch.captions') }}</label>
+          <el-checkbox v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
           <label v-if="page.data.value.languages.length > 1">
             {{ t('watch.language') }}
             <select
@@ -220,7 +220,7 @@ onScopeDispose(() => {
         </template>
         <p v-else-if="from > 0" class="soft small" role="status">
           {{ t(anew ? 'watch.anew' : 'watch.resumed', { at: timecode(from) }) }}
-          <button class="word" type="button" @click="player?.seekKept(0)">{{ t('watch.from_start') }}</button>
+          <el-button link @click="player?.seekKept(0)">{{ t('watch.from_start') }}</el-button>
         </p>
         <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">
           <h2>{{ t('watch.chapters') }}</h2>
