@@ -81,8 +81,10 @@ sunniva.ekenes@skerry.example,Sunniva Ekenes,BOA 140,assistant,
 func clash(p *hand.Page) error {
 	const write = `(() => {
 		const day = new Date(DAY).toLocaleDateString('en', {weekday: 'long'})
-		for (const el of document.querySelectorAll('.days input')) if (el.getAttribute('aria-label') === day) el.click()
-		const hall = [...document.querySelectorAll('select')].find(s => [...s.options].some(o => o.text === 'Kelp Hall'))
+		for (const el of document.querySelectorAll('.days input'))
+			if (el.getAttribute('aria-label') === day) el.click()
+		const halls = [...document.querySelectorAll('select')]
+		const hall = halls.find(s => [...s.options].some(o => o.text === 'Kelp Hall'))
 		hall.value = [...hall.options].find(o => o.text === 'Kelp Hall').value
 		hall.dispatchEvent(new Event('change'))
 		const [from, to] = document.querySelectorAll('.entry-clock input')

@@ -150,7 +150,8 @@ func TestWhatADayAloneSays(t *testing.T) {
 		"2026-10-12 alg118.mp4":    "alg sig",
 	} {
 		var got []string
-		for _, m := range Matches(Evidence{Inside: at("14:02"), Length: 50 * time.Minute, Words: words}, shore, monday) {
+		e := Evidence{Inside: at("14:02"), Length: 50 * time.Minute, Words: words}
+		for _, m := range Matches(e, shore, monday) {
 			got = append(got, m.ID)
 		}
 		if strings.Join(got, " ") != want {
