@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/splice"
 	"latelantern/internal/format/fmp4"
 	"latelantern/internal/platform/media"
@@ -21,7 +22,7 @@ const soon = 2 * time.Millisecond
 // encodeStretches encodes stretches of a track one after another into a packaged track under a
 // key. Its error is splice.ErrNothing when no sample lies in them.
 func (s *Service) encodeStretches(ctx context.Context, t *recordings.Packed, key string,
-	stretches []splice.Stretch) (*recordings.Packed, error) {
+	stretches []cutlist.Stretch) (*recordings.Packed, error) {
 	in, err := s.Recordings.Stream(t, 0, len(t.Index.Segments))
 	if err != nil {
 		return nil, err
@@ -64,7 +65,7 @@ func (s *Service) encodeStretches(ctx context.Context, t *recordings.Packed, key
 }
 
 // joined is the filter that puts stretches of a track together.
-func joined(t *recordings.Packed, stretches []splice.Stretch) string {
+func joined(t *recordings.Packed, stretches []cutlist.Stretch) string {
 	kind, trim, set := "v", "trim", "setpts"
 	if t.Init.Width == 0 {
 		kind, trim, set = "a", "atrim", "asetpts"

@@ -6,8 +6,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
-	"latelantern/internal/core/splice"
 	"latelantern/internal/recordings"
 )
 
@@ -20,7 +20,7 @@ func (s *Service) Finished(ctx context.Context, edition uuid.UUID, kept span.Set
 	made := &recordings.Presentation{Ended: true, Length: kept.Len()}
 	at := time.Duration(0)
 	for _, x := range kept.Spans() {
-		made.Stretches = append(made.Stretches, splice.Stretch{Source: x, At: at})
+		made.Stretches = append(made.Stretches, cutlist.Stretch{Source: x, At: at})
 		at += x.Len()
 	}
 	return s.finish(ctx, edition, made, "")

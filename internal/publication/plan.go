@@ -4,6 +4,7 @@ import (
 	"errors"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/layout"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/splice"
@@ -22,7 +23,7 @@ const (
 // plan says of which segments a presentation consists, before any is made.
 type plan struct {
 	runs      []run
-	stretches []splice.Stretch // of the source, in published order
+	stretches []cutlist.Stretch // of the source, in published order
 	length    time.Duration
 	filled    [3]bool // by kind: with blanks to the end
 }
@@ -62,7 +63,7 @@ func planOf(x recordings.Source, struck span.Set, anew bool) (plan, error) {
 // add plans what is kept of one piece, on the clock of its part.
 func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 	var runs []run
-	var stretches []splice.Stretch
+	var stretches []cutlist.Stretch
 	var length time.Duration
 	if part.Video != nil {
 		steps, err := splice.Pictures(&part.Video.Index, kept)
@@ -73,7 +74,7 @@ func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 		stretches, length = steps.Stretches, part.Video.Index.Time(steps.Dur)
 	} else {
 		for _, k := range kept {
-			stretches = append(stretches, splice.Stretch{Source: k, At: length})
+			stretches = append(stretches, cutlist.Stretch{Source: k, At: length})
 			length += k.Len()
 		}
 	}
@@ -96,7 +97,7 @@ func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 	}
 	for _, x := range stretches {
 		source := span.Span{Start: part.Start + x.Source.Start, End: part.Start + x.Source.End}
-		p.stretches = append(p.stretches, splice.Stretch{Source: source, At: p.length + x.At})
+		p.stretches = append(p.stretches, cutlist.Stretch{Source: source, At: p.length + x.At})
 	}
 	p.length += length
 	return nil
@@ -104,7 +105,7 @@ func (p *plan) add(part recordings.Part, kept []span.Span, anew bool) error {
 
 // beside plans the second video of a piece stretch by stretch where the first one is, so
 // that they stay in step however many cuts there are.
-func (p *plan) beside(part recordings.Part, stretches []splice.Stretch) ([]run, error) {
+func (p *plan) beside(part recordings.Part, stretches []cutlist.Stretch) ([]run, error) {
 	if part.SecondVideo == nil {
 		return nil, nil
 	}

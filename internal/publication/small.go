@@ -9,6 +9,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/splice"
@@ -114,7 +115,7 @@ func smallPlan(source recordings.Source, edition *recordings.Presentation) (plan
 			}
 		}
 		if p.SmallAudio != nil {
-			steps, err := splice.Sound(&p.SmallAudio.Index, []splice.Stretch{{Source: at}})
+			steps, err := splice.Sound(&p.SmallAudio.Index, []cutlist.Stretch{{Source: at}})
 			if err == nil {
 				out.runs = append(out.runs, run{in: audio, track: p.SmallAudio, at: x.At, steps: steps})
 			} else if !errors.Is(err, splice.ErrNothing) {

@@ -11,7 +11,6 @@ import (
 	"github.com/riverqueue/river"
 
 	"latelantern/internal/core/cutlist"
-	"latelantern/internal/core/splice"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/recordings"
@@ -141,7 +140,7 @@ func (s *Service) Carrier(ctx context.Context, recording, edition uuid.UUID) (cu
 		}
 		return r.Stretches, nil
 	}
-	var out []splice.Stretch
+	var out []cutlist.Stretch
 	if err := json.Unmarshal(kept, &out); err != nil {
 		return nil, fmt.Errorf("read where an edition lies: %w", err)
 	}

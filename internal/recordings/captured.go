@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/splice"
 )
@@ -51,7 +52,7 @@ func (x Source) run() (from time.Duration) {
 func (s *Reader) captured(x Source, hidden span.Set) (out *Presentation, err error) {
 	out = &Presentation{Ended: x.Ended, Length: x.end()}
 	for _, shown := range span.Of(span.Span{End: out.Length}).Subtract(hidden).Spans() {
-		out.Stretches = append(out.Stretches, splice.Stretch{Source: shown, At: shown.Start})
+		out.Stretches = append(out.Stretches, cutlist.Stretch{Source: shown, At: shown.Start})
 	}
 	pictures := func(p Part) (*Packed, time.Duration) { return p.Video, 0 }
 	if out.Video, err = s.whole(x, Video(nil), hidden, pictures); err != nil {

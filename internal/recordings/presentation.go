@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/splice"
@@ -18,9 +19,9 @@ type Presentation struct {
 	SecondVideo *Rendition `json:"Second"`   // beside the first, in step with it
 	Audio       *Rendition `json:"Sound"`    // nil for none
 	Length      time.Duration
-	Ended       bool             // no more will come
-	Stretches   []splice.Stretch // of the source, in published order
-	Led         []span.Span      `json:",omitempty"` // where the second video leads, in published time
+	Ended       bool              // no more will come
+	Stretches   []cutlist.Stretch // of the source, in published order
+	Led         []span.Span       `json:",omitempty"` // where the second video leads, in published time
 	// by which the audio is played louder or quieter; nil when it was not measured
 	Gain *signal.Gain `json:",omitempty"`
 }

@@ -30,14 +30,11 @@ type Step struct {
 	Dur      int64
 }
 
-// Stretch is one kept stretch as it could be kept: snapped to pictures.
-type Stretch = cutlist.Stretch
-
 // Plan is a published track.
 type Plan struct {
 	Steps     []Step
-	Stretches []Stretch
-	Dur       int64 // ticks
+	Stretches []cutlist.Stretch // as they could be kept: snapped to pictures
+	Dur       int64             // ticks
 }
 
 // near is how far behind a picture a cut may lie and still fall on it: less than half a
@@ -81,7 +78,7 @@ func Pictures(x *Index, kept []span.Span) (Plan, error) {
 			continue
 		}
 		p.Stretches = append(p.Stretches,
-			Stretch{Source: span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, At: x.Time(p.Dur)})
+			cutlist.Stretch{Source: span.Span{Start: x.Time(a.at), End: x.Time(b.at)}, At: x.Time(p.Dur)})
 		stretch := len(p.Stretches) - 1
 		add := func(s Step) {
 			s.Stretch = stretch

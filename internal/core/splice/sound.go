@@ -3,6 +3,7 @@ package splice
 import (
 	"errors"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 )
 
@@ -30,7 +31,7 @@ func (x *Index) frame() (int64, error) {
 // it takes the frames that lie nearest to where the pictures are, so that sound is never
 // further from its picture than half a frame, however many cuts there are. Where the
 // source has no sound the track ends early.
-func Sound(x *Index, stretches []Stretch) (Plan, error) {
+func Sound(x *Index, stretches []cutlist.Stretch) (Plan, error) {
 	length, err := x.frame()
 	if err != nil {
 		return Plan{}, err
@@ -101,7 +102,7 @@ func Whole(x *Index) Plan {
 			Step{Kind: kind, First: i, Last: i + 1, From: from, To: to, Source: at, Out: at, Dur: stop - at})
 	}
 	p.Dur = end
-	p.Stretches = []Stretch{{Source: span.Span{End: x.Time(end)}}}
+	p.Stretches = []cutlist.Stretch{{Source: span.Span{End: x.Time(end)}}}
 	return p
 }
 

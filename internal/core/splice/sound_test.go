@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 )
 
@@ -27,34 +28,34 @@ func grid(t testing.TB, frames int, first int64) *Index {
 }
 
 // part is a stretch in milliseconds, and where it lies in what is published.
-func part(from, to, at time.Duration) Stretch {
-	return Stretch{Source: span.Span{Start: from * ms, End: to * ms}, At: at * ms}
+func part(from, to, at time.Duration) cutlist.Stretch {
+	return cutlist.Stretch{Source: span.Span{Start: from * ms, End: to * ms}, At: at * ms}
 }
 
 func TestSoundInItsFrames(t *testing.T) {
 	x := grid(t, 16, -10)
 	for _, c := range []struct {
 		name string
-		in   []Stretch
+		in   []cutlist.Stretch
 		want []Step
 	}{
-		{"a whole segment", []Stretch{part(30, 70, 0)},
+		{"a whole segment", []cutlist.Stretch{part(30, 70, 0)},
 			[]Step{{Kind: Copy, First: 1, Last: 2, From: 4, To: 8, Source: 30, Dur: 40}}},
-		{"parts of two", []Stretch{part(40, 80, 0)}, []Step{
+		{"parts of two", []cutlist.Stretch{part(40, 80, 0)}, []Step{
 			{Kind: Carry, First: 1, Last: 2, From: 5, To: 8, Source: 40, Dur: 30},
 			{Kind: Carry, First: 2, Last: 3, From: 8, To: 9, Source: 70, Out: 30, Dur: 10}}},
-		{"a frame within a segment", []Stretch{part(42, 54, 0)},
+		{"a frame within a segment", []cutlist.Stretch{part(42, 54, 0)},
 			[]Step{{Kind: Carry, First: 1, Last: 2, From: 5, To: 6, Source: 40, Dur: 10}}},
-		{"two stretches, the second as far from its pictures as the first left it", []Stretch{part(0, 42, 0),
+		{"two stretches, the second as far from its pictures as the first left it", []cutlist.Stretch{part(0, 42, 0),
 			part(80, 118, 42)}, []Step{
 			{Kind: Carry, First: 0, Last: 1, From: 1, To: 4, Source: 0, Dur: 30},
 			{Kind: Carry, First: 1, Last: 2, From: 4, To: 5, Source: 30, Out: 30, Dur: 10},
 			{Kind: Carry, Stretch: 1, First: 2, Last: 3, From: 9, To: 12, Source: 80, Out: 40, Dur: 30},
 			{Kind: Carry, Stretch: 1, First: 3, Last: 4, From: 12, To: 13, Source: 110, Out: 70, Dur: 10}}},
-		{"more than there is", []Stretch{part(130, 200, 0)},
+		{"more than there is", []cutlist.Stretch{part(130, 200, 0)},
 			[]Step{{Kind: Carry, First: 3, Last: 4, From: 14, To: 16, Source: 130, Dur: 20}}},
-		{"a stretch without sound between two, where what comes before the second stands", []Stretch{part(30, 70, 0),
-			part(500, 540, 40), part(30, 70, 80)}, []Step{
+		{"a stretch without sound between two, where what comes before the second stands",
+			[]cutlist.Stretch{part(30, 70, 0), part(500, 540, 40), part(30, 70, 80)}, []Step{
 			{Kind: Copy, First: 1, Last: 2, From: 4, To: 8, Source: 30, Dur: 40},
 			{Kind: Copy, Stretch: 2, First: 0, Last: 1, From: 0, To: 4, Source: -10, Out: 40, Dur: 40},
 			{Kind: Copy, Stretch: 2, First: 1, Last: 2, From: 4, To: 8, Source: 30, Out: 80, Dur: 40}}},
@@ -67,13 +68,13 @@ func TestSoundInItsFrames(t *testing.T) {
 			t.Errorf("%s: of %d", c.name, p.Dur)
 		}
 	}
-	if _, err := Sound(x, []Stretch{part(500, 600, 0)}); !errors.Is(err, ErrNothing) {
+	if _, err := Sound(x, []cutlist.Stretch{part(500, 600, 0)}); !errors.Is(err, ErrNothing) {
 		t.Errorf("where there is no sound: %v", err)
 	}
 }
 
 func TestSoundWithoutAGrid(t *testing.T) {
-	whole := []Stretch{part(0, 1000, 0)}
+	whole := []cutlist.Stretch{part(0, 1000, 0)}
 	of := func(lengths ...uint32) *Index {
 		x, at, all := &Index{Timescale: 1000}, int64(0), []Sample(nil)
 		for _, d := range lengths {

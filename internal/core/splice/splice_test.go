@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
 )
 
@@ -234,7 +235,7 @@ func TestAddRefusesOpenGroups(t *testing.T) {
 func TestUnevenSoundIsRefused(t *testing.T) {
 	x := tape(t, 10*sec)
 	x.Samples[7].Dur = 960
-	if _, err := Sound(x, []Stretch{{Source: span.Span{End: 5 * sec}}}); !errors.Is(err, ErrUneven) {
+	if _, err := Sound(x, []cutlist.Stretch{{Source: span.Span{End: 5 * sec}}}); !errors.Is(err, ErrUneven) {
 		t.Errorf("%v", err)
 	}
 }

@@ -144,9 +144,9 @@ watchEffect(() => nameTab(t('titles.name')))
             <th>
               <el-checkbox
                 :model-value="open.length > 0 && chosen.length === open.length"
-                :aria-label="t('titles.choose_all')"
                 @change="chooseAll(Boolean($event))"
-              />
+                ><span class="away">{{ t('titles.choose_all') }}</span></el-checkbox
+              >
             </th>
             <th>{{ t('titles.week') }}</th>
             <th>{{ t('titles.now') }}</th>
@@ -156,12 +156,9 @@ watchEffect(() => nameTab(t('titles.name')))
         <tbody>
           <tr v-for="l in lines" :key="l.recording_id" :class="{ meant: meant(l) }">
             <td>
-              <el-checkbox
-                :model-value="meant(l)"
-                :disabled="then(l) === l.title"
-                :aria-label="t('titles.choose_it', { title: l.shown })"
-                @change="choose(l, Boolean($event))"
-              />
+              <el-checkbox :model-value="meant(l)" :disabled="then(l) === l.title" @change="choose(l, Boolean($event))"
+                ><span class="away">{{ t('titles.choose_it', { title: l.shown }) }}</span></el-checkbox
+              >
             </td>
             <td class="small soft">
               {{ codes.get(l.course_id)?.code }}<template v-if="l.week">, {{ t('sheet.week', { n: l.week }) }}</template
