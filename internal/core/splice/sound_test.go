@@ -56,9 +56,9 @@ func TestSoundInItsFrames(t *testing.T) {
 			[]Step{{Kind: Carry, First: 3, Last: 4, From: 14, To: 16, Source: 130, Dur: 20}}},
 		{"a stretch without sound between two, where what comes before the second stands",
 			[]cutlist.Stretch{part(30, 70, 0), part(500, 540, 40), part(30, 70, 80)}, []Step{
-			{Kind: Copy, First: 1, Last: 2, From: 4, To: 8, Source: 30, Dur: 40},
-			{Kind: Copy, Stretch: 2, First: 0, Last: 1, From: 0, To: 4, Source: -10, Out: 40, Dur: 40},
-			{Kind: Copy, Stretch: 2, First: 1, Last: 2, From: 4, To: 8, Source: 30, Out: 80, Dur: 40}}},
+				{Kind: Copy, First: 1, Last: 2, From: 4, To: 8, Source: 30, Dur: 40},
+				{Kind: Copy, Stretch: 2, First: 0, Last: 1, From: 0, To: 4, Source: -10, Out: 40, Dur: 40},
+				{Kind: Copy, Stretch: 2, First: 1, Last: 2, From: 4, To: 8, Source: 30, Out: 80, Dur: 40}}},
 	} {
 		p, err := Sound(x, c.in)
 		if err != nil || !slices.Equal(p.Steps, c.want) || len(p.Stretches) != len(c.in) {
