@@ -3,6 +3,7 @@
 //
 //	go run ./bench/mutants ./internal/core/viewing
 //	go run ./internal/testdb/run go run ./bench/mutants ./internal/release   # tests that need PostgreSQL
+//	go run ./bench/mutants -every 5 ./internal/core/signal                    # a sample, where tests take long
 //
 // The tree is not touched: each change is laid over it (go test -overlay). A change that does not compile is not
 // counted, one on which the tests do not end is noticed. Survivors that change nothing that anyone could see are
@@ -15,6 +16,7 @@ import (
 	_ "embed"
 	"encoding/json"
 	"errors"
+	"flag"
 	"fmt"
 	"log"
 	"os"
@@ -31,8 +33,10 @@ var explained string
 
 func main() {
 	log.SetFlags(0)
-	if len(os.Args) < 2 {
-		log.Fatal("mutants PACKAGE...")
+	every := flag.Int("every", 1, "try each nth change alone")
+	flag.Parse()
+	if flag.NArg() == 0 || *every < 1 {
+		log.Fatal("mutants [-every N] PACKAGE...")
 	}
 	known := map[string]bool{}
 	for line := range strings.Lines(explained) {
@@ -40,13 +44,13 @@ func main() {
 		known[what] = true
 	}
 	failed := false
-	for _, name := range os.Args[1:] {
+	for _, name := range flag.Args() {
 		packages, err := list(name)
 		if err != nil {
 			log.Fatal(err)
 		}
 		for _, p := range packages {
-			t, err := try(p, known)
+			t, err := try(p, *every, known)
 			if err != nil {
 				log.Fatal(err)
 			}
@@ -102,8 +106,9 @@ func (t tally) String() string {
 		t.forgiven)
 }
 
-// try makes every change of a package in turn, two at once, and prints those that live.
-func try(p pkg, known map[string]bool) (tally, error) {
+// try makes each nth change of a package in turn, as many at once as there are processors, and prints those that live
+// as they are found.
+func try(p pkg, every int, known map[string]bool) (tally, error) {
 	folder, err := os.MkdirTemp("", "mutants-")
 	if err != nil {
 		return tally{}, err
@@ -123,37 +128,44 @@ func try(p pkg, known map[string]bool) (tally, error) {
 		}
 		changes = append(changes, of...)
 	}
-	fates := make([]fate, len(changes))
+	out := tally{name: p.ImportPath}
+	var telling sync.Mutex
 	var all sync.WaitGroup
 	slots := make(chan int, runtime.NumCPU())
 	for n := range cap(slots) {
 		slots <- n
 	}
 	for i, c := range changes {
+		if i%every != 0 {
+			continue
+		}
 		slot := <-slots
 		all.Go(func() {
-			fates[i], _ = test(p, filepath.Join(folder, fmt.Sprint(slot)), c.path, c.source)
+			fate, _ := test(p, filepath.Join(folder, fmt.Sprint(slot)), c.path, c.source)
 			slots <- slot
+			telling.Lock()
+			defer telling.Unlock()
+			out.count(c, fate, known)
 		})
 	}
 	all.Wait()
-	out := tally{name: p.ImportPath}
-	for i, c := range changes {
-		if fates[i] == broken {
-			continue
-		}
-		out.made++
-		if fates[i] != lives {
-			continue
-		}
-		if known[c.what] {
-			out.forgiven++
-			continue
-		}
-		out.lived++
+	return out, nil
+}
+
+// count counts a change, and prints one that lives and is not explained.
+func (t *tally) count(c change, f fate, known map[string]bool) {
+	if f == broken {
+		return
+	}
+	t.made++
+	switch {
+	case f != lives:
+	case known[c.what]:
+		t.forgiven++
+	default:
+		t.lived++
 		fmt.Printf("%s:%d: %s\n", c.path, c.line, c.what)
 	}
-	return out, nil
 }
 
 // fate is what the tests say to a change.

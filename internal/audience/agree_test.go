@@ -131,11 +131,11 @@ func TestSQLAndCoreAgree(t *testing.T) {
 	viewers := map[seat]viewing.Viewer{} // by person and course
 	rows, err := postgres.All[struct {
 		PersonID, CourseID uuid.UUID
-		Part, Group        string
+		Role, Group        string
 	}](ctx, s.DB, `select person_id, course_id, role, group_name as "group" from membership`)
 	s.Must(err)
 	for _, m := range rows {
-		viewers[seat{m.PersonID, m.CourseID}] = viewing.Viewer{Role: viewing.Role(m.Part), Group: m.Group}
+		viewers[seat{m.PersonID, m.CourseID}] = viewing.Viewer{Role: viewing.Role(m.Role), Group: m.Group}
 	}
 	reasons, own, best := map[viewing.Reason]int{}, 0, 0
 	for range 100 {
