@@ -35,8 +35,6 @@ func TestRecordedAhead(t *testing.T) {
 	s.must(p.Go("/lectures/"+lecture), p.See("A lesson for the whole week, recorded ahead with nobody invited."),
 		p.Click("Change this lecture"),
 		p.Wait(`![...document.querySelectorAll('button')].some(b => /Bring it back|Call it off/.test(b.innerText))`))
-	next, err := hand.Ask[string](p,
-		`[...document.querySelectorAll('select option')].find(o => o.text.startsWith('Week 6')).text`)
-	s.must(err, p.Set("Week", next), p.Click("Keep the change"), p.See("Undo"), p.See("week 6"))
+	s.must(p.Set("Week", "Week 6"), p.Click("Keep the change"), p.See("Undo"), p.See("week 6"))
 	s.clean(p, "the page of a lesson recorded ahead")
 }

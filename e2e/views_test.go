@@ -111,7 +111,7 @@ func (s *stage) places() []place {
 			`document.querySelectorAll('tr').length > 20 && document.querySelector('form')`},
 		{"halls", coordinator, "/halls", nil, `document.querySelectorAll('.of-hall').length > 2`},
 		{"files", coordinator, "/files", func(p *hand.Page) error { return p.Click("Change the lecture of") },
-			`document.querySelectorAll('article').length > 0 && document.querySelectorAll('.choice select').length === 2`},
+			`document.querySelectorAll('article').length > 0 && document.querySelectorAll('.choice .el-select').length === 2`},
 		{"people", coordinator, "/people", nil, `document.querySelectorAll('tr').length > 20`},
 		{"roster", coordinator, "/roster", func(p *hand.Page) error { return p.Upload("#files", sheet) },
 			`document.querySelector('.faults') && document.querySelector('table')`},

@@ -241,14 +241,28 @@ func (p *Page) Write(words, text string) error {
 	})
 }
 
-// Set chooses in the control with these words: the option of a list by its text, or a date.
+// Set chooses in the control with these words: the option of a list by its text or a part of it, or a date.
 func (p *Page) Set(words, choice string) error {
 	return p.then(func() error {
 		control := find + "(" + quote(words) + ", true)"
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}
-		const set = `((e, choice) => {
+		const set = `(async (e, choice) => {
+			const list = e.closest('.el-select'), frame = () => new Promise(r => requestAnimationFrame(r));
+			if (list) {
+				list.scrollIntoView({block: 'center'});
+				list.querySelector('.el-select__wrapper').click();
+				for (const until = Date.now() + 5000; Date.now() < until; await frame()) {
+					const all = [...document.querySelectorAll('[role=option]')]
+						.filter(o => o.getBoundingClientRect().height > 0);
+					const option = all.find(o => o.innerText.trim() === choice) ||
+						all.find(o => o.innerText.includes(choice));
+					option?.click();
+					if (option) return true;
+				}
+				return false;
+			}
 			const option = e.options && [...e.options].find(o => o.text === choice);
 			e.focus();
 			e.value = option ? option.value : choice;

@@ -2,6 +2,7 @@
 /** What is captured: pictures, microphone, the computer's own sound, each with its level. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import LevelMeter from '../../parts/LevelMeter.vue'
 import SoundCheck from './SoundCheck.vue'
 import type { Eye, Picture, Sources } from './sources'
@@ -34,6 +35,8 @@ function wholeScreen() {
   const { frame } = props.sources
   frame.value = undefined
 }
+const named = (devices: MediaDeviceInfo[], kind: 'camera' | 'microphone') =>
+  devices.map((d, n) => ({ value: d.deviceId, text: d.label || t(`desk.${kind}_n`, { n: n + 1 }) }))
 const strengthen = (n: 'microphone' | 'computer', e: Event) => {
   const { strengths } = props.sources
   strengths[n] = Number((e.target as HTMLInputElement).value)
@@ -74,28 +77,29 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
       </el-button>
     </div>
     <div class="line">
-      <label
+      <span
         v-if="sources.cameras.value.length > 1 && sources.seen.camera.value && (!capturing || sources.canFrame)"
         class="device"
       >
-        {{ t('desk.camera') }}
-        <select :value="sources.camera.value" @change="sources.openCamera(($event.target as HTMLSelectElement).value)">
-          <option v-for="(m, n) in sources.cameras.value" :key="m.deviceId" :value="m.deviceId">
-            {{ m.label || t('desk.camera_n', { n: n + 1 }) }}
-          </option>
-        </select>
-      </label>
-      <label v-if="sources.sound.value && sources.microphones.value.length > 0" class="device">
-        {{ t('desk.microphone') }}
-        <select
-          :value="sources.microphone.value"
-          @change="sources.openMicrophone(($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="(m, n) in sources.microphones.value" :key="m.deviceId" :value="m.deviceId">
-            {{ m.label || t('desk.microphone_n', { n: n + 1 }) }}
-          </option>
-        </select>
-      </label>
+        <label for="camera">{{ t('desk.camera') }}</label>
+        <ChoiceList
+          id="camera"
+          :model-value="sources.camera.value"
+          :label="t('desk.camera')"
+          :options="named(sources.cameras.value, 'camera')"
+          @update:model-value="(d) => void sources.openCamera(d)"
+        />
+      </span>
+      <span v-if="sources.sound.value && sources.microphones.value.length > 0" class="device">
+        <label for="microphone">{{ t('desk.microphone') }}</label>
+        <ChoiceList
+          id="microphone"
+          :model-value="sources.microphone.value"
+          :label="t('desk.microphone')"
+          :options="named(sources.microphones.value, 'microphone')"
+          @update:model-value="(d) => void sources.openMicrophone(d)"
+        />
+      </span>
       <el-button
         v-if="sources.sound.value"
         :type="sources.muted.value ? 'danger' : undefined"
@@ -155,17 +159,6 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
 .el-button[aria-pressed='true'] {
   border-color: var(--kelp);
   box-shadow: inset 0 -3px 0 var(--kelp);
-}
-
-select {
-  max-width: 230px;
-  min-height: 36px;
-  padding: 4px 8px;
-  border: 1px solid var(--edge);
-  border-radius: 4px;
-  background: var(--shell);
-  color: var(--ink);
-  font: inherit;
 }
 
 .level {

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { useBoard } from '../../api/queries'
 import { addLesson } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -49,9 +50,12 @@ async function make() {
     <form @submit.prevent="make">
       <div class="where">
         <FormSlot v-slot="{ id }" :label="t('ahead.course')">
-          <select :id="id" v-model="course" class="entry-select">
-            <option v-for="c in courses" :key="c.id" :value="c.id">{{ c.code }} {{ c.title }}</option>
-          </select>
+          <ChoiceList
+            :id="id"
+            v-model="course"
+            :label="t('ahead.course')"
+            :options="courses.map((c) => ({ value: c.id, text: `${c.code} ${c.title}` }))"
+          />
         </FormSlot>
         <WeekChoice v-model="week" :fault="fields.week" />
       </div>

@@ -11,6 +11,7 @@ import { keys } from '../../api/queries'
 import { changeCourse, removeCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../common/FeedLine.vue'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
@@ -45,8 +46,7 @@ const keeping = useForm()
 const spans = computed(() => [...new Set([0, 30, 90, 365, props.page.original_days])].sort((a, b) => a - b))
 const originalFault = computed(() => keeping.fields.value.days)
 
-async function keepOriginalsFor(e: Event) {
-  const days = Number((e.target as HTMLSelectElement).value)
+async function keepOriginalsFor(days: number) {
   if (await keeping.send(() => keepOriginals(props.page.id, days)))
     void client.invalidateQueries({ queryKey: keys.course(props.page.id) })
 }
@@ -113,17 +113,14 @@ async function remove() {
     <section v-if="page.staff">
       <h2>{{ t('originals.name') }}</h2>
       <FormSlot v-slot="{ id }" :label="t('originals.help')" :fault="originalFault">
-        <select
+        <ChoiceList
           :id="id"
-          class="entry-select"
-          :value="page.original_days"
+          :model-value="page.original_days"
+          :label="t('originals.name')"
           :disabled="keeping.busy.value"
-          @change="keepOriginalsFor"
-        >
-          <option v-for="n in spans" :key="n" :value="n">
-            {{ n ? t('originals.days', { n }) : t('originals.ever') }}
-          </option>
-        </select>
+          :options="spans.map((n) => ({ value: n, text: n ? t('originals.days', { n }) : t('originals.ever') }))"
+          @update:model-value="keepOriginalsFor"
+        />
       </FormSlot>
     </section>
     <section>

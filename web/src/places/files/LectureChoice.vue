@@ -3,6 +3,7 @@
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useBoard } from '../../api/queries'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import { dayAndClock } from '../../parts/time'
 
@@ -15,6 +16,11 @@ const lecture = ref(props.lecture ?? '')
 const courses = computed(() => [...(board.data.value?.courses ?? [])].sort((a, b) => Number(b.mine) - Number(a.mine)))
 const lectures = computed(() => courses.value.find((c) => c.id === course.value)?.lectures ?? [])
 const zone = computed(() => board.data.value?.zone ?? 'UTC')
+
+const named = (l: (typeof lectures.value)[number]) => ({
+  value: l.id,
+  text: [l.ahead ? t('date.ahead') : dayAndClock(l.starts_at, zone.value), l.topic].filter(Boolean).join(' · '),
+})
 
 watchEffect(() => {
   if (courses.value.length > 0 && !courses.value.some((c) => c.id === course.value)) course.value = courses.value[0]!.id
@@ -29,16 +35,15 @@ watchEffect(() => {
 <template>
   <form class="choice" @submit.prevent="emit('choose', lecture)">
     <FormSlot v-slot="{ id }" :label="t('files.course')">
-      <select :id="id" v-model="course" class="entry-select">
-        <option v-for="c in courses" :key="c.id" :value="c.id">{{ c.code }} {{ c.title }}</option>
-      </select>
+      <ChoiceList
+        :id="id"
+        v-model="course"
+        :label="t('files.course')"
+        :options="courses.map((c) => ({ value: c.id, text: `${c.code} ${c.title}` }))"
+      />
     </FormSlot>
     <FormSlot v-slot="{ id }" :label="t('files.lecture')">
-      <select :id="id" v-model="lecture" class="entry-select">
-        <option v-for="l in lectures" :key="l.id" :value="l.id">
-          {{ [l.ahead ? t('date.ahead') : dayAndClock(l.starts_at, zone), l.topic].filter(Boolean).join(' · ') }}
-        </option>
-      </select>
+      <ChoiceList :id="id" v-model="lecture" :label="t('files.lecture')" :options="lectures.map(named)" />
     </FormSlot>
     <div class="bar-of-acts">
       <el-button type="primary" native-type="submit" :disabled="busy || lecture === ''">{{ t('files.put') }}</el-button>

@@ -6,6 +6,7 @@ import { Problem, type Schemas } from '../../api/client'
 import { invite, useCoursePeople, useRosterChange } from '../../api/people'
 import { useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
@@ -92,9 +93,12 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
       <FormText v-model="form.email" :label="t('people.email')" :fault="fields.email" />
       <FormText v-model="form.name" :label="t('people.person')" :fault="fields.name" />
       <FormSlot v-slot="x" :label="t('people.role')" :fault="fields.role">
-        <select :id="x.id" v-model="form.role" class="entry-select">
-          <option v-for="p in roles" :key="p" :value="p">{{ t(`role.${p}`) }}</option>
-        </select>
+        <ChoiceList
+          :id="x.id"
+          v-model="form.role"
+          :label="t('people.role')"
+          :options="roles.map((p) => ({ value: p, text: t(`role.${p}`) }))"
+        />
       </FormSlot>
       <FormText v-model="form.group" :label="t('people.group')" :fault="fields.group" list="groups" />
       <datalist id="groups"><option v-for="g in list.data.value.groups" :key="g" :value="g" /></datalist>

@@ -7,6 +7,7 @@ import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
 import { importRoster, previewRoster } from '../../api/people'
 import { useTerms } from '../../api/timetable'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
@@ -92,12 +93,15 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
     <FaultNote v-if="places.error.value" :error="places.error.value" again @again="places.refetch()" />
     <p v-if="places.data.value?.terms.length === 0" class="page">{{ t('board.no_term') }}</p>
     <div v-else-if="places.data.value" class="page bar-of-acts">
-      <label>
-        {{ t('roster.term') }}
-        <select v-model="term" class="entry-select">
-          <option v-for="x in places.data.value.terms" :key="x.id" :value="x.id">{{ x.term.name }}</option>
-        </select>
-      </label>
+      <span class="of-term">
+        <label for="roster-term">{{ t('roster.term') }}</label>
+        <ChoiceList
+          id="roster-term"
+          v-model="term"
+          :label="t('roster.term')"
+          :options="places.data.value.terms.map((x) => ({ value: x.id, text: x.term.name }))"
+        />
+      </span>
       <FilePick
         id="files"
         :text="t('roster.choose')"
@@ -183,6 +187,12 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
 </template>
 
 <style scoped>
+.of-term {
+  display: inline-flex;
+  gap: 10px;
+  align-items: center;
+}
+
 .narrow {
   max-width: 1000px;
 }

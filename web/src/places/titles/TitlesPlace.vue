@@ -8,6 +8,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import { giveTitles, useTitles } from '../../api/titles'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import { dateText } from '../../parts/time'
 import UndoLine from '../../parts/UndoLine.vue'
@@ -45,6 +46,10 @@ const meant = (l: Line) =>
   then(l) !== l.title &&
   (l.title === '' ? !left.has(l.recording_id) : taken.has(l.recording_id))
 const chosen = computed(() => lines.value.filter(meant))
+const choices = computed(() => [
+  { value: '', text: t('titles.all') },
+  ...(all.data.value?.courses ?? []).map((c) => ({ value: c.id, text: `${c.code} ${c.title}` })),
+])
 const codes = computed(() => new Map((all.data.value?.courses ?? []).map((c) => [c.id, c])))
 
 /** Those that can be chosen: what they would be called is not what they are. */
@@ -101,22 +106,14 @@ watchEffect(() => nameTab(t('titles.name')))
     <h1>{{ t('titles.name') }}</h1>
     <p class="soft">{{ t('titles.lead') }}</p>
     <p class="bar">
-      <label>
-        {{ t('titles.of') }}
-        <select
-          class="entry-select"
-          :value="course"
-          @change="
-            router.replace({
-              name: 'titles',
-              query: { course: ($event.target as HTMLSelectElement).value || undefined },
-            })
-          "
-        >
-          <option value="">{{ t('titles.all') }}</option>
-          <option v-for="c in all.data.value?.courses" :key="c.id" :value="c.id">{{ c.code }} {{ c.title }}</option>
-        </select>
-      </label>
+      <label for="titles-of">{{ t('titles.of') }}</label>
+      <ChoiceList
+        id="titles-of"
+        :model-value="course"
+        :label="t('titles.of')"
+        :options="choices"
+        @update:model-value="(c) => router.replace({ name: 'titles', query: { course: c || undefined } })"
+      />
       <el-checkbox v-model="bare">{{ t('titles.only_bare') }}</el-checkbox>
     </p>
     <TitlePattern

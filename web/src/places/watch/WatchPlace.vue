@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useWatchCaptions } from '../../api/captions'
 import { keepPlace, keys, sayPresent, useWatch } from '../../api/queries'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { useLanguageNames } from '../../parts/language'
@@ -202,16 +203,16 @@ onScopeDispose(() => {
         />
         <p v-if="cues.length > 0" class="small reading">
           <el-checkbox v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
-          <label v-if="page.data.value.languages.length > 1">
-            {{ t('watch.language') }}
-            <select
-              class="entry-select"
-              :value="language || page.data.value.language"
-              @change="language = ($event.target as HTMLSelectElement).value"
-            >
-              <option v-for="l in page.data.value.languages" :key="l" :value="l">{{ nameOf(l) }}</option>
-            </select>
-          </label>
+          <span v-if="page.data.value.languages.length > 1" class="language">
+            <label for="captions-language">{{ t('watch.language') }}</label>
+            <ChoiceList
+              id="captions-language"
+              :model-value="language || page.data.value.language"
+              :label="t('watch.language')"
+              :options="page.data.value.languages.map((l) => ({ value: l, text: nameOf(l) }))"
+              @update:model-value="(l) => (language = l)"
+            />
+          </span>
         </p>
         <template v-if="page.data.value.live">
           <p v-if="page.data.value.phase !== 'over'" class="small">
@@ -265,6 +266,12 @@ onScopeDispose(() => {
 </template>
 
 <style scoped>
+.language {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+
 .watch {
   --side: 320px;
   margin-top: 10px;
