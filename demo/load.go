@@ -215,7 +215,7 @@ func (l *loader) measured(ctx context.Context, recording uuid.UUID) error {
 
 // until waits for something that a job does.
 func (l *loader) until(ctx context.Context, done func() (bool, error)) error {
-	notices, cancel := l.h.Notices.Subscribe()
+	events, cancel := l.h.Events.Subscribe()
 	defer cancel()
 	limit := time.After(2 * time.Minute)
 	for {
@@ -227,7 +227,7 @@ func (l *loader) until(ctx context.Context, done func() (bool, error)) error {
 			return ctx.Err()
 		case <-limit:
 			return errors.New("a job did not end within two minutes")
-		case <-notices:
+		case <-events:
 		case <-time.After(200 * time.Millisecond):
 		}
 	}

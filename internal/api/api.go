@@ -46,7 +46,7 @@ import (
 type Services struct {
 	DB          *pgxpool.Pool
 	Clock       clock.Clock
-	Notices     *postgres.Events
+	Events      *postgres.Events
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -99,7 +99,7 @@ func New(p Services) *edge.Edge {
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists},
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
-			Audience: p.Audience, Releases: p.Releases, Notices: p.Notices},
+			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
 			Recordings: p.Recordings, Presence: p.Presence},
 	}

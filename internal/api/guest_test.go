@@ -92,7 +92,7 @@ func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
 // TestOnlyKnownProxiesAreBelieved about who calls.
 func TestOnlyKnownProxiesAreBelieved(t *testing.T) {
 	s := testhouse.New(t, true)
-	parts := api.Services{DB: s.DB, Clock: s.Clock, Notices: s.Notices, Roster: s.Roster, SignIn: s.SignIn,
+	parts := api.Services{DB: s.DB, Clock: s.Clock, Events: s.Events, Roster: s.Roster, SignIn: s.SignIn,
 		Schedule: s.Schedule,
 		Capture:  s.Capture, Library: s.Library,
 		Audience: s.Audience, Releases: s.Releases, Playlists: s.Playlists, CatchUp: s.CatchUp, Door: s.Door,

@@ -49,7 +49,7 @@ type House struct {
 	Clock       clock.Clock
 	Blobs       blobs.Keeper
 	Queue       *jobs.Queue
-	Notices     *postgres.Events
+	Events      *postgres.Events
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -113,7 +113,7 @@ func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpoo
 		pool.Close()
 		return nil, err
 	}
-	h := &House{DB: pool, Blobs: store, Queue: queue, Notices: postgres.Listen(ctx, pool), settings: s, secret: secret}
+	h := &House{DB: pool, Blobs: store, Queue: queue, Events: postgres.Listen(ctx, pool), settings: s, secret: secret}
 	return h.At(c), nil
 }
 
@@ -140,7 +140,7 @@ func (h House) At(c clock.Clock) *House {
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
 		Measures: h.Measure, Positions: h.CatchUp,
 	}
-	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Notices: h.Notices, Clock: c,
+	h.Capture = &capture.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Events: h.Events, Clock: c,
 		Recordings: h.Library, Editions: h.Publication, Timetable: h.Schedule, Small: h.settings.Small}
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
@@ -151,7 +151,7 @@ func (h House) At(c clock.Clock) *House {
 
 // Close ends the house.
 func (h *House) Close() {
-	h.Notices.Close()
+	h.Events.Close()
 	h.DB.Close()
 }
 
@@ -172,7 +172,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *edge.Edge {
 	return api.New(api.Services{
-		DB: h.DB, Clock: h.Clock, Notices: h.Notices, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
+		DB: h.DB, Clock: h.Clock, Events: h.Events, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
 		Capture:    h.Capture,
 		Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts, Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,

@@ -82,8 +82,8 @@ func (t fill) takes(offset, after int64, length *int64) error {
 	return nil
 }
 
-// notice is what is told of it.
-func (t fill) notice(track uuid.UUID, about event.Kind) postgres.Event {
+// event is what is told of it.
+func (t fill) event(track uuid.UUID, about event.Kind) postgres.Event {
 	n := postgres.Event{About: about, Course: t.Course, Lecture: t.Lecture, Recording: t.Recording, Track: track}
 	if t.Lecture == uuid.Nil {
 		n.About, n.Person = event.File, t.By
@@ -147,7 +147,7 @@ func (s *Service) store(ctx context.Context, track uuid.UUID, offset int64, leng
 				return err
 			}
 		}
-		n := t.notice(track, about)
+		n := t.event(track, about)
 		stored = after
 		if about == event.Stored && !s.told.due(track, s.tellLate) {
 			later = &n

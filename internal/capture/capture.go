@@ -68,7 +68,7 @@ type Service struct {
 	DB         *pgxpool.Pool
 	Blobs      blobs.Keeper
 	Queue      *jobs.Queue
-	Notices    *postgres.Events
+	Events     *postgres.Events
 	Clock      clock.Clock
 	Recordings Recordings
 	Editions   Editions

@@ -53,7 +53,7 @@ func (s *Service) GiveUp(ctx context.Context) (ended int, err error) {
 	return ended, nil
 }
 
-// lookEvery is about how often captures are looked after: a notice more or less does no harm.
+// lookEvery is about how often captures are looked after: an event more or less does no harm.
 const lookEvery = 15 * time.Second
 
 // tell is notify by itself.

@@ -32,7 +32,7 @@ func (s *Service) follow(ctx context.Context, track uuid.UUID) (*logReader, erro
 	if err != nil {
 		return nil, err
 	}
-	notices, cancel := s.Notices.Subscribe()
+	events, cancel := s.Events.Subscribe()
 	wake := make(chan struct{}, 1)
 	go func() {
 		defer cancel()
@@ -40,7 +40,7 @@ func (s *Service) follow(ctx context.Context, track uuid.UUID) (*logReader, erro
 			select {
 			case <-ctx.Done():
 				return
-			case n := <-notices:
+			case n := <-events:
 				if n.Track == track || n.About == postgres.Missed {
 					select {
 					case wake <- struct{}{}:
@@ -60,7 +60,7 @@ func (r *logReader) await(n int64) error {
 		case <-r.ctx.Done():
 			return r.ctx.Err()
 		case <-r.wake:
-		case <-time.After(time.Second): // a notice may be lost
+		case <-time.After(time.Second): // an event may be lost
 		}
 		known, err := r.s.Stored(r.ctx, r.track)
 		if err != nil {

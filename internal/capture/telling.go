@@ -36,7 +36,7 @@ func (t *tellings) due(track uuid.UUID, tell func(postgres.Event)) bool {
 	return true
 }
 
-// later has a notice told once it is due; a later one takes its place.
+// later has an event told once it is due; a later one takes its place.
 func (t *tellings) later(track uuid.UUID, n postgres.Event, tell func(postgres.Event)) {
 	t.mu.Lock()
 	if _, waits := t.soon[track]; waits {

@@ -257,15 +257,15 @@ func (s *Stage) Lit(recording uuid.UUID) recordings.Recording {
 // patience is enough for a job on a slow machine; measurements read an hour.
 const patience = 3 * time.Minute
 
-// Until waits for a job, woken by its notices.
+// Until waits for a job, woken by its events.
 func (s *Stage) Until(done func() bool) {
 	s.T.Helper()
-	notices, cancel := s.Notices.Subscribe()
+	events, cancel := s.Events.Subscribe()
 	defer cancel()
 	limit := time.After(patience)
 	for !done() {
 		select {
-		case <-notices:
+		case <-events:
 		case <-time.After(100 * time.Millisecond):
 		case <-limit:
 			s.T.Fatalf("a job did not end within %v", patience)

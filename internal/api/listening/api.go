@@ -24,7 +24,7 @@ type API struct {
 	Door     *door.Service
 	Audience *audience.Service
 	Releases *release.Service
-	Notices  *postgres.Events
+	Events   *postgres.Events
 
 	tellings *tellings
 	streams  *edge.Places

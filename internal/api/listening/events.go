@@ -36,7 +36,7 @@ func (a *API) events(c *gin.Context) {
 		return
 	}
 	defer leave()
-	notices, cancel := a.Notices.Subscribe() // before the courses are read: no change of a roster falls between
+	events, cancel := a.Events.Subscribe() // before the courses are read: no change of a roster falls between
 	defer cancel()
 	listens, err := a.listener(ctx, p)
 	if err != nil {
@@ -66,7 +66,7 @@ func (a *API) events(c *gin.Context) {
 					return
 				}
 			}
-		case n := <-notices:
+		case n := <-events:
 			if n.About == postgres.Missed {
 				return
 			}
@@ -108,7 +108,7 @@ func (eventKind) Schema(huma.Registry) *huma.Schema {
 	return &huma.Schema{Type: huma.TypeString, Enum: all}
 }
 
-// tell sends one notice and says whether it could.
+// tell sends one event and says whether it could.
 func tell(c *gin.Context, n postgres.Event) bool {
 	b, err := json.Marshal(Event{About: eventKind(n.About), Course: n.Course, Lecture: n.Lecture,
 		Recording: n.Recording})

@@ -64,18 +64,18 @@ func (l *listener) as(course uuid.UUID) viewing.Viewer {
 	return viewing.Viewer{Coordinator: l.coordinator}
 }
 
-// told is what one notice is about, read once for all who listen in this process.
+// told is what one event is about, read once for all who listen in this process.
 type told struct {
 	once     sync.Once
 	err      error
 	private  bool                // nobody was invited to its lecture
 	open     []audience.Released // the recordings by which students learn of a private lecture
-	released audience.Released   // the recording that the notice names
+	released audience.Released   // the recording that the event names
 	live     door.Live
 	wasLit   bool // for the course that is told
 }
 
-// tellings are what the last notices are about, by their number.
+// tellings are what the last events are about, by their number.
 type tellings struct{ of *lru.Cache[uint64, *told] }
 
 func newTellings() *tellings {
@@ -86,7 +86,7 @@ func newTellings() *tellings {
 	return &tellings{of}
 }
 
-// about reads what a notice is about, or waits for whoever reads it already.
+// about reads what an event is about, or waits for whoever reads it already.
 func (a *API) about(ctx context.Context, n postgres.Event) (*told, error) {
 	t := new(told)
 	if was, there, _ := a.tellings.of.PeekOrAdd(n.Number, t); there {
@@ -103,7 +103,7 @@ func (a *API) read(ctx context.Context, n postgres.Event, t *told) (err error) {
 	if n.Lecture != uuid.Nil {
 		rows, err := a.Schedule.Lecture(ctx, n.Lecture)
 		if err != nil {
-			return fmt.Errorf("read the lecture of a notice: %w", err)
+			return fmt.Errorf("read the lecture of an event: %w", err)
 		}
 		t.private = len(rows) > 0 && rows[0].Private
 		for _, x := range rows {
@@ -130,7 +130,7 @@ func (a *API) read(ctx context.Context, n postgres.Event, t *told) (err error) {
 	return err
 }
 
-// hears says whether a listener is told of a notice, and what of it: what they may not see they do not learn of.
+// hears says whether a listener is told of an event, and what of it: what they may not see they do not learn of.
 func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgres.Event, bool, error) {
 	switch {
 	case l.of != uuid.Nil:

@@ -1,5 +1,5 @@
 // Package postgres connects to the database: a pool, transactions, migrations, and
-// notices from one process to all.
+// events from one process to all.
 package postgres
 
 import (

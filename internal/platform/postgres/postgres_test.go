@@ -33,11 +33,11 @@ func hear(t *testing.T, from <-chan postgres.Event) postgres.Event {
 func TestNoticesComeWithTheirTransaction(t *testing.T) {
 	ctx := context.Background()
 	pool := testdb.Pool(t)
-	notices := postgres.Listen(ctx, pool)
-	defer notices.Close()
-	heard, cancel := notices.Subscribe()
+	events := postgres.Listen(ctx, pool)
+	defer events.Close()
+	heard, cancel := events.Subscribe()
 	defer cancel()
-	other, cancelOther := notices.Subscribe()
+	other, cancelOther := events.Subscribe()
 	defer cancelOther()
 	// The connection that listens is made in the background.
 	for ready := false; !ready; {
@@ -85,9 +85,9 @@ func TestNoticesComeWithTheirTransaction(t *testing.T) {
 func TestListeningGoesOn(t *testing.T) {
 	ctx := context.Background()
 	pool := testdb.Pool(t)
-	notices := postgres.Listen(ctx, pool)
-	defer notices.Close()
-	heard, cancel := notices.Subscribe()
+	events := postgres.Listen(ctx, pool)
+	defer events.Close()
+	heard, cancel := events.Subscribe()
 	defer cancel()
 	until := func(about event.Kind, before ...event.Kind) {
 		t.Helper()
@@ -129,15 +129,15 @@ func TestListeningGoesOn(t *testing.T) {
 	until("after", postgres.Missed)
 }
 
-// TestWhoIsBehindIsTold that notices were lost, holds nobody up, and hears the next ones.
+// TestWhoIsBehindIsTold that events were lost, holds nobody up, and hears the next ones.
 func TestWhoIsBehindIsTold(t *testing.T) {
 	ctx := context.Background()
 	pool := testdb.Pool(t)
-	notices := postgres.Listen(ctx, pool)
-	defer notices.Close()
-	slow, cancel := notices.Subscribe()
+	events := postgres.Listen(ctx, pool)
+	defer events.Close()
+	slow, cancel := events.Subscribe()
 	defer cancel()
-	quick, cancelQuick := notices.Subscribe()
+	quick, cancelQuick := events.Subscribe()
 	defer cancelQuick()
 	for range 100 {
 		if err := postgres.Notify(ctx, pool, postgres.Event{About: event.Stored}); err != nil {
@@ -156,7 +156,7 @@ func TestWhoIsBehindIsTold(t *testing.T) {
 		told = append(told, n.About)
 	}
 	if told[0] != postgres.Missed || slices.Contains(told[1:], postgres.Missed) || len(told) > 64 {
-		t.Errorf("who was behind is told %d notices, first of %q", len(told), told[0])
+		t.Errorf("who was behind is told %d events, first of %q", len(told), told[0])
 	}
 }
 

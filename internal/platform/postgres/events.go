@@ -26,16 +26,16 @@ type Event struct {
 	Track     uuid.UUID  `json:"track"`
 	Person    uuid.UUID  `json:"person"` // whom a file without a lecture belongs to
 
-	// Number is another for each notice that this process hears, so that what it is about is read once for all who
+	// Number is another for each event that this process hears, so that what it is about is read once for all who
 	// listen.
 	Number uint64 `json:"-" db:"-"`
 }
 
-// Missed is what a listener is told when notices may have been lost: because it was behind, or
+// Missed is what a listener is told when events may have been lost: because it was behind, or
 // because the database could not be heard for a while. It should look at everything again.
 const Missed event.Kind = "missed"
 
-// channel is what notices are sent on.
+// channel is what events are sent on.
 const channel = "latelantern"
 
 // execer is a pool or a transaction.
@@ -43,19 +43,19 @@ type execer interface {
 	Exec(ctx context.Context, sql string, args ...any) (pgconn.CommandTag, error)
 }
 
-// Notify sends a notice; within a transaction it is sent when that commits.
+// Notify sends an event; within a transaction it is sent when that commits.
 func Notify(ctx context.Context, x execer, n Event) error {
 	b, err := json.Marshal(n)
 	if err != nil {
-		return fmt.Errorf("write a notice: %w", err)
+		return fmt.Errorf("write an event: %w", err)
 	}
 	if _, err := x.Exec(ctx, "select pg_notify($1, $2)", channel, string(b)); err != nil {
-		return fmt.Errorf("send a notice: %w", err)
+		return fmt.Errorf("send an event: %w", err)
 	}
 	return nil
 }
 
-// Events hands the notices of the database to all who listen in this process.
+// Events hands the events of the database to all who listen in this process.
 type Events struct {
 	mu        sync.Mutex
 	listeners map[chan Event]struct{}
@@ -63,10 +63,10 @@ type Events struct {
 	stop      context.CancelFunc
 	ready     chan struct{} // closed when the first connection listens, or could not
 	once      sync.Once
-	heard     uint64 // so many notices
+	heard     uint64 // so many events
 }
 
-// Listen begins to receive notices and goes on until Close, over lost connections. What is
+// Listen begins to receive events and goes on until Close, over lost connections. What is
 // sent after it returns is received, if the database could be reached.
 func Listen(ctx context.Context, pool *pgxpool.Pool) *Events {
 	ctx, stop := context.WithCancel(context.WithoutCancel(ctx))
@@ -77,7 +77,7 @@ func Listen(ctx context.Context, pool *pgxpool.Pool) *Events {
 		defer close(n.done)
 		for ctx.Err() == nil {
 			if err := n.receive(ctx, config); err != nil && ctx.Err() == nil {
-				slog.Warn("notices interrupted", "error", err)
+				slog.Warn("events interrupted", "error", err)
 				n.once.Do(func() { close(n.ready) })
 				select {
 				case <-ctx.Done():
@@ -109,25 +109,25 @@ func (n *Events) receive(ctx context.Context, config *pgx.ConnConfig) error {
 		if err != nil {
 			return err
 		}
-		var notice Event
-		if err := json.Unmarshal([]byte(got.Payload), &notice); err != nil {
-			slog.Warn("a notice that cannot be read", "error", err)
+		var told Event
+		if err := json.Unmarshal([]byte(got.Payload), &told); err != nil {
+			slog.Warn("an event that cannot be read", "error", err)
 			continue
 		}
-		n.hand(notice)
+		n.hand(told)
 	}
 }
 
-// hand gives a notice to all who listen. Nobody waits for one who is behind: in place of what is
+// hand gives an event to all who listen. Nobody waits for one who is behind: in place of what is
 // not heard yet they find that they missed something.
-func (n *Events) hand(notice Event) {
+func (n *Events) hand(told Event) {
 	n.mu.Lock()
 	defer n.mu.Unlock()
 	n.heard++
-	notice.Number = n.heard
+	told.Number = n.heard
 	for l := range n.listeners {
 		select {
-		case l <- notice:
+		case l <- told:
 			continue
 		default:
 		}
@@ -141,9 +141,9 @@ func (n *Events) hand(notice Event) {
 	}
 }
 
-// Subscribe gives a channel of all notices until cancel is called. A listener that falls 64
+// Subscribe gives a channel of all events until cancel is called. A listener that falls 64
 // behind loses them, and is told Missed.
-func (n *Events) Subscribe() (notices <-chan Event, cancel func()) {
+func (n *Events) Subscribe() (events <-chan Event, cancel func()) {
 	l := make(chan Event, 64)
 	n.mu.Lock()
 	n.listeners[l] = struct{}{}
