@@ -54,8 +54,32 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 	}
 }
 
-// Migrate brings the tables to the newest version. Any number of processes may call it at once.
+// migrating is the advisory lock of whoever migrates.
+const migrating = 4_170_233_002
+
+// alone waits until nobody else migrates this database, and keeps others waiting until done is called. The lock lies on
+// a connection of its own: those who wait take none that whoever goes on needs.
+func alone(ctx context.Context, pool *pgxpool.Pool) (done func(), err error) {
+	conn, err := pgx.ConnectConfig(ctx, pool.Config().ConnConfig.Copy())
+	if err != nil {
+		return nil, fmt.Errorf("connect to migrate: %w", err)
+	}
+	done = func() { _ = conn.Close(context.WithoutCancel(ctx)) }
+	if _, err := conn.Exec(ctx, `select pg_advisory_lock($1)`, migrating); err != nil {
+		done()
+		return nil, fmt.Errorf("wait for whoever migrates: %w", err)
+	}
+	return done, nil
+}
+
+// Migrate brings the tables to the newest version. Any number of processes may call it at once: each waits for the one
+// before it.
 func Migrate(ctx context.Context, pool *pgxpool.Pool) error {
+	free, err := alone(ctx, pool)
+	if err != nil {
+		return err
+	}
+	defer free()
 	steps, done, err := migrationsOf(pool)
 	if err != nil {
 		return err

@@ -179,12 +179,14 @@ li {
   border-bottom: 2px solid var(--kelp);
 }
 
-.at {
+.at.at.at {
+  color: var(--ink-2);
+  font: 13px/1.4 var(--mono);
   min-height: 30px;
   padding: 4px 0;
   border: 0;
   background: none;
-  text-align: right;
+  justify-content: flex-end;
   cursor: pointer;
 }
 

@@ -162,12 +162,12 @@ section {
     gap: 0 14px;
   }
 
-  .entry .week {
+  .lecture .week {
     grid-column: 1 / -1;
     font-size: 13px;
   }
 
-  .entry .far {
+  .lecture .far {
     grid-column: 1 / -1;
     grid-row: 3;
   }
