@@ -44,7 +44,7 @@ func TestTheDoorway(t *testing.T) {
 		capture.Start{Lecture: lecture, By: by, Source: capture.Desk})
 	s.must(err)
 	s.must(tavi.See("This lecture is being captured."),
-		tavi.Wait(`[...document.querySelectorAll('a.act')].some(a => a.innerText === 'Come in' && a.pathname === '/watch/`+begun.Recording.String()+`')`))
+		tavi.Wait(`[...document.querySelectorAll('a.el-button')].some(a => a.innerText === 'Come in' && a.pathname === '/watch/`+begun.Recording.String()+`')`))
 	s.must(p.Click("Send out Tavi Brandal"), tavi.See("You were sent out of this lecture"), p.See("was sent out"),
 		p.Click("Let Tavi Brandal in again"), tavi.See("Come in"))
 

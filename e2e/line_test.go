@@ -62,7 +62,7 @@ func TestOneLectureFromStartToStudent(t *testing.T) {
 	s.must(err, s.house.Audience.SetRule(ctx, audience.Scope{Course: course}, uuid.Nil, nil))
 	_, err = s.house.DB.Exec(ctx,
 		`update membership set group_name = case when get_byte(uuid_send(person_id), 15) % 2 = 0 then 'Even'
-			else 'Odd' end where course_id = $1 and part = 'student'`, course)
+			else 'Odd' end where course_id = $1 and role = 'student'`, course)
 	s.must(err)
 
 	b := chromium(t)

@@ -220,7 +220,7 @@ func TestStudentsOnPhones(t *testing.T) {
 			t.Errorf("%s is %v wide (%v)", x.name, wide, err)
 		}
 		small, err := hand.Ask[[]string](p,
-			`[...document.querySelectorAll('button, select, a.act, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)
+			`[...document.querySelectorAll('button, select, a.el-button, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)
 		if err != nil || len(small) > 0 {
 			t.Errorf("%s has targets below 24 pixels: %v (%v)", x.name, small, err)
 		}
