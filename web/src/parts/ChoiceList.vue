@@ -27,6 +27,7 @@ const chosen = computed(() => props.options.find((o) => o.value === value.value)
     :disabled="disabled"
     :validate-event="false"
     placeholder=""
+    :empty-values="[null, undefined]"
     :fit-input-width="false"
   >
     <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.text" />
@@ -35,7 +36,7 @@ const chosen = computed(() => props.options.find((o) => o.value === value.value)
 
 <style scoped>
 .choice-list {
-  --el-select-width: min(100%, 290px);
-  min-width: 150px;
+  width: 260px;
+  max-width: 100%;
 }
 </style>
