@@ -3,40 +3,51 @@
  * One of several, by its name; where there are many, one can type to find it. The library's list says its name, but not
  * what is chosen, to those who cannot see it: so the name says both.
  */
-import { computed } from 'vue'
+import { computed, useId } from 'vue'
 
 const value = defineModel<V>({ required: true })
 const props = defineProps<{
+  /** Of the slot of a form, which shows its name; without one the name stands before it. */
   id?: string
   label: string
   options: { value: V; text: string }[]
   disabled?: boolean
 }>()
+const own = useId()
 /** More than so many are not taken in at a glance. */
 const many = 9
 const chosen = computed(() => props.options.find((o) => o.value === value.value)?.text ?? '')
 </script>
 
 <template>
-  <el-select
-    :id="id"
-    v-model="value"
-    class="choice-list"
-    :aria-label="chosen ? `${label}: ${chosen}` : label"
-    :filterable="options.length > many"
-    :disabled="disabled"
-    :validate-event="false"
-    placeholder=""
-    :empty-values="[null, undefined]"
-    :fit-input-width="false"
-  >
-    <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.text" />
-  </el-select>
+  <span class="choice-list">
+    <label v-if="!id" :for="own">{{ label }}</label>
+    <el-select
+      :id="id ?? own"
+      v-model="value"
+      :aria-label="chosen ? `${label}: ${chosen}` : label"
+      :filterable="options.length > many"
+      :disabled="disabled"
+      :validate-event="false"
+      placeholder=""
+      :empty-values="[null, undefined]"
+      :fit-input-width="false"
+    >
+      <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.text" />
+    </el-select>
+  </span>
 </template>
 
 <style scoped>
 .choice-list {
-  width: 260px;
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
   max-width: 100%;
+}
+
+.el-select {
+  width: 260px;
+  min-width: 0;
 }
 </style>

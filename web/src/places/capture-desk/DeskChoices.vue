@@ -77,29 +77,20 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
       </el-button>
     </div>
     <div class="line">
-      <span
+      <ChoiceList
         v-if="sources.cameras.value.length > 1 && sources.seen.camera.value && (!capturing || sources.canFrame)"
-        class="device"
-      >
-        <label for="camera">{{ t('desk.camera') }}</label>
-        <ChoiceList
-          id="camera"
-          :model-value="sources.camera.value"
-          :label="t('desk.camera')"
-          :options="named(sources.cameras.value, 'camera')"
-          @update:model-value="(d) => void sources.openCamera(d)"
-        />
-      </span>
-      <span v-if="sources.sound.value && sources.microphones.value.length > 0" class="device">
-        <label for="microphone">{{ t('desk.microphone') }}</label>
-        <ChoiceList
-          id="microphone"
-          :model-value="sources.microphone.value"
-          :label="t('desk.microphone')"
-          :options="named(sources.microphones.value, 'microphone')"
-          @update:model-value="(d) => void sources.openMicrophone(d)"
-        />
-      </span>
+        :model-value="sources.camera.value"
+        :label="t('desk.camera')"
+        :options="named(sources.cameras.value, 'camera')"
+        @update:model-value="(d) => void sources.openCamera(d)"
+      />
+      <ChoiceList
+        v-if="sources.sound.value && sources.microphones.value.length > 0"
+        :model-value="sources.microphone.value"
+        :label="t('desk.microphone')"
+        :options="named(sources.microphones.value, 'microphone')"
+        @update:model-value="(d) => void sources.openMicrophone(d)"
+      />
       <el-button
         v-if="sources.sound.value"
         :type="sources.muted.value ? 'danger' : undefined"
@@ -148,12 +139,6 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
   flex-wrap: wrap;
   align-items: center;
   gap: 8px 12px;
-}
-
-.device {
-  display: flex;
-  align-items: center;
-  gap: 8px;
 }
 
 .el-button[aria-pressed='true'] {

@@ -12,6 +12,7 @@ import FormText from '../../parts/FormText.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { useForm } from '../../parts/form'
 import { dayAndClock } from '../../parts/time'
+import { courseChoices } from '../common/choices'
 import WeekChoice from '../common/WeekChoice.vue'
 
 const { t } = useI18n()
@@ -50,12 +51,7 @@ async function make() {
     <form @submit.prevent="make">
       <div class="where">
         <FormSlot v-slot="{ id }" :label="t('ahead.course')">
-          <ChoiceList
-            :id="id"
-            v-model="course"
-            :label="t('ahead.course')"
-            :options="courses.map((c) => ({ value: c.id, text: `${c.code} ${c.title}` }))"
-          />
+          <ChoiceList :id="id" v-model="course" :label="t('ahead.course')" :options="courseChoices(courses)" />
         </FormSlot>
         <WeekChoice v-model="week" :fault="fields.week" />
       </div>

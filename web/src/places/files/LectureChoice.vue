@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useBoard } from '../../api/queries'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FormSlot from '../../parts/FormSlot.vue'
+import { courseChoices } from '../common/choices'
 import { dayAndClock } from '../../parts/time'
 
 const props = defineProps<{ course?: string; lecture?: string; busy: boolean }>()
@@ -35,12 +36,7 @@ watchEffect(() => {
 <template>
   <form class="choice" @submit.prevent="emit('choose', lecture)">
     <FormSlot v-slot="{ id }" :label="t('files.course')">
-      <ChoiceList
-        :id="id"
-        v-model="course"
-        :label="t('files.course')"
-        :options="courses.map((c) => ({ value: c.id, text: `${c.code} ${c.title}` }))"
-      />
+      <ChoiceList :id="id" v-model="course" :label="t('files.course')" :options="courseChoices(courses)" />
     </FormSlot>
     <FormSlot v-slot="{ id }" :label="t('files.lecture')">
       <ChoiceList :id="id" v-model="lecture" :label="t('files.lecture')" :options="lectures.map(named)" />

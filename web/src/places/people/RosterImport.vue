@@ -93,15 +93,11 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
     <FaultNote v-if="places.error.value" :error="places.error.value" again @again="places.refetch()" />
     <p v-if="places.data.value?.terms.length === 0" class="page">{{ t('board.no_term') }}</p>
     <div v-else-if="places.data.value" class="page bar-of-acts">
-      <span class="of-term">
-        <label for="roster-term">{{ t('roster.term') }}</label>
-        <ChoiceList
-          id="roster-term"
-          v-model="term"
-          :label="t('roster.term')"
-          :options="places.data.value.terms.map((x) => ({ value: x.id, text: x.term.name }))"
-        />
-      </span>
+      <ChoiceList
+        v-model="term"
+        :label="t('roster.term')"
+        :options="places.data.value.terms.map((x) => ({ value: x.id, text: x.term.name }))"
+      />
       <FilePick
         id="files"
         :text="t('roster.choose')"
@@ -187,12 +183,6 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
 </template>
 
 <style scoped>
-.of-term {
-  display: inline-flex;
-  gap: 10px;
-  align-items: center;
-}
-
 .narrow {
   max-width: 1000px;
 }

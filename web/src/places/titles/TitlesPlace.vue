@@ -11,6 +11,7 @@ import { giveTitles, useTitles } from '../../api/titles'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import { dateText } from '../../parts/time'
+import { courseChoices } from '../common/choices'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
 import TitlePattern from './TitlePattern.vue'
@@ -46,10 +47,7 @@ const meant = (l: Line) =>
   then(l) !== l.title &&
   (l.title === '' ? !left.has(l.recording_id) : taken.has(l.recording_id))
 const chosen = computed(() => lines.value.filter(meant))
-const choices = computed(() => [
-  { value: '', text: t('titles.all') },
-  ...(all.data.value?.courses ?? []).map((c) => ({ value: c.id, text: `${c.code} ${c.title}` })),
-])
+const choices = computed(() => [{ value: '', text: t('titles.all') }, ...courseChoices(all.data.value?.courses ?? [])])
 const codes = computed(() => new Map((all.data.value?.courses ?? []).map((c) => [c.id, c])))
 
 /** Those that can be chosen: what they would be called is not what they are. */
@@ -106,9 +104,7 @@ watchEffect(() => nameTab(t('titles.name')))
     <h1>{{ t('titles.name') }}</h1>
     <p class="soft">{{ t('titles.lead') }}</p>
     <p class="bar">
-      <label for="titles-of">{{ t('titles.of') }}</label>
       <ChoiceList
-        id="titles-of"
         :model-value="course"
         :label="t('titles.of')"
         :options="choices"

@@ -203,16 +203,13 @@ onScopeDispose(() => {
         />
         <p v-if="cues.length > 0" class="small reading">
           <el-checkbox v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
-          <span v-if="page.data.value.languages.length > 1" class="language">
-            <label for="captions-language">{{ t('watch.language') }}</label>
-            <ChoiceList
-              id="captions-language"
-              :model-value="language || page.data.value.language"
-              :label="t('watch.language')"
-              :options="page.data.value.languages.map((l) => ({ value: l, text: nameOf(l) }))"
-              @update:model-value="(l) => (language = l)"
-            />
-          </span>
+          <ChoiceList
+            v-if="page.data.value.languages.length > 1"
+            :model-value="language || page.data.value.language"
+            :label="t('watch.language')"
+            :options="page.data.value.languages.map((l) => ({ value: l, text: nameOf(l) }))"
+            @update:model-value="(l) => (language = l)"
+          />
         </p>
         <template v-if="page.data.value.live">
           <p v-if="page.data.value.phase !== 'over'" class="small">
@@ -266,12 +263,6 @@ onScopeDispose(() => {
 </template>
 
 <style scoped>
-.language {
-  display: inline-flex;
-  gap: 8px;
-  align-items: center;
-}
-
 .watch {
   --side: 320px;
   margin-top: 10px;
