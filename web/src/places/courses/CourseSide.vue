@@ -157,16 +157,7 @@ async function remove() {
 
 <style scoped>
 .trims {
-  display: flex;
-  gap: 8px;
   align-items: flex-start;
-}
-
-.trims input {
-  flex: none;
-  width: 18px;
-  height: 18px;
-  margin-top: 3px;
 }
 
 .side section {

@@ -56,10 +56,6 @@ watchEffect(() => {
   gap: 0 16px;
 }
 
-.choice select {
-  max-width: 380px;
-}
-
 .bar-of-acts {
   margin-bottom: 12px;
 }

@@ -298,16 +298,6 @@ onScopeDispose(() => {
   margin: 8px 0 0;
 }
 
-.reading label {
-  min-height: 24px;
-}
-
-.reading input {
-  width: 24px;
-  height: 24px;
-  vertical-align: middle;
-}
-
 .chapters {
   margin-top: 14px;
 }
