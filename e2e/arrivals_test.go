@@ -54,7 +54,7 @@ func TestManyFilesAtOnce(t *testing.T) {
 
 	p := s.person(b, lecturer)
 	s.must(p.Go("/files"), p.See("No recording made elsewhere came"),
-		p.Upload(".drop input[type=file]", fits, none, notes, filepath.Join(folder, "nothing.mov")))
+		p.Give("Choose files", fits, none, notes, filepath.Join(folder, "nothing.mov")))
 	s.must(p.See("found by the time in its name"), p.See("This is not a recording"),
 		p.See("Nothing it says of itself fits"), p.See("This file is empty"))
 	s.clean(p, "files")
@@ -73,12 +73,12 @@ func TestManyFilesAtOnce(t *testing.T) {
 	// The same file again is known, and whoever leaves it sends nothing.
 	// Those that are known keep no other waiting, and can be dropped again.
 	more := film("more.mkv", testfilm.Film{Length: 2 * time.Second, Width: 320, Height: 180}, long)
-	s.must(p.Upload(".drop input[type=file]", fits, none, more),
+	s.must(p.Give("Choose files", fits, none, more),
 		p.Wait(`(document.body.innerText.match(/is already here, with the same content/g) ?? []).length === 2`),
 		p.See("more.mkv"), p.See("Nothing it says of itself fits"),
 		p.Click("Do not send it again"), p.Click("Do not send it again"),
 		p.Wait(`!/is already here/.test(document.body.innerText)`),
-		p.Upload(".drop input[type=file]", more), p.See("is already here, with the same content"),
+		p.Give("Choose files", more), p.See("is already here, with the same content"),
 		p.Click("Do not send it again"), p.Wait(`!/is already here/.test(document.body.innerText)`))
 	// Another lecture than the one that was found.
 	s.must(p.Click("Change the lecture of "+filepath.Base(fits)),
@@ -99,7 +99,7 @@ func TestAForeignFileIsWatchedWhileItIsCopied(t *testing.T) {
 	named := filepath.Join(filepath.Dir(path), second.Format("20060102_150405")+".mkv")
 	s.must(os.Rename(path, named))
 	p := s.person(b, lecturer)
-	s.must(p.Go("/files"), p.Upload(".drop input[type=file]", named), p.See("An own copy is made"),
+	s.must(p.Go("/files"), p.Give("Choose files", named), p.See("An own copy is made"),
 		p.Click("Spring tides and neap tides"))
 	s.must(p.See("can be watched already"), p.Wait(`document.querySelector('video')?.readyState > 1`))
 	length, err := hand.Ask[float64](p,

@@ -47,10 +47,10 @@ func TestCaptionsAreCorrected(t *testing.T) {
 	bad := file("bad.vtt", "WEBVTT\n\n00:00:05.000 --> 00:00:04.000\nx\n")
 	late := file("late.srt",
 		"1\r\n00:00:12,000 --> 00:00:15,000\r\nThe tied rises\r\ntwice a day\r\n\r\n2\r\n00:00:15,500 --> 00:00:18,000\r\nand the tied falls\r\n\r\n3\r\n00:00:18,500 --> 00:00:21,000\r\nsays the harbour caf\xe9\r\n")
-	s.must(p.Click("Bring a file in"), p.See("as any program writes them"), p.Upload("#caption-file", bad),
+	s.must(p.Click("Bring a file in"), p.See("as any program writes them"), p.Give("Choose a file", bad),
 		p.See("A line ends at 0:04, before it begins at 0:05"), p.See("Nothing was changed"))
 	s.clean(p, "a file with faults")
-	s.must(p.Upload("#caption-file", late), p.See("It was read as Latin-1"), p.See("The tied rises"))
+	s.must(p.Give("Choose a file", late), p.See("It was read as Latin-1"), p.See("The tied rises"))
 	if list, err := s.house.Words.Captions(ctx, id); err != nil || len(list) > 0 {
 		t.Errorf("taken before it was said so: %+v (%v)", list, err)
 	}
@@ -94,7 +94,7 @@ func TestCaptionsAreCorrected(t *testing.T) {
 		p.See("in all 2 lines of Marit"), p.Write("Who speaks", "Marit Skarholm"), p.Keys(kb.Enter))
 	kept("The tied rises twice a day indeed | Marit Skarholm: and the tied falls | Marit Skarholm: says the harbour café")
 	// Found and replaced, counted first; and undone.
-	s.must(p.Write("Find", "tied"), p.See("in 2 places"), p.Write("Replace with", "tide"), p.Click("Replace all"),
+	s.must(p.Write("find-words", "tied"), p.See("in 2 places"), p.Write("Replace with", "tide"), p.Click("Replace all"),
 		p.See("Replaced in 2 places"))
 	kept("The tide rises twice a day indeed | Marit Skarholm: and the tide falls | Marit Skarholm: says the harbour café")
 	s.must(p.Click("Undo"))
@@ -204,13 +204,13 @@ func TestChaptersAreKept(t *testing.T) {
 	b := chromium(t)
 	p := s.person(b, lecturer)
 	s.must(p.Go("/recordings/"+id.String()),
-		p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0 && document.querySelector('video')?.readyState > 1`), p.See("from markers and slides"), p.Click("Change them"), p.See("Markers and the titles of slides propose them"), p.Wait(`document.querySelectorAll('.el-drawer ol .entry').length > 2`))
+		p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0 && document.querySelector('video')?.readyState > 1`), p.See("from markers and slides"), p.Click("Change them"), p.See("Markers and the titles of slides propose them"), p.Wait(`document.querySelectorAll('.el-drawer ol input').length > 2`))
 	s.clean(p, "chapters")
 	r, err := s.house.Recordings.Recording(ctx, id)
 	s.must(err)
 	before, err := s.house.Words.Chapters(ctx, id, r.Kept())
 	s.must(err)
-	s.must(p.Focus(".el-drawer ol li:nth-child(2) .entry"), p.Press("a", hand.Ctrl), p.Keys("The tidal day"),
+	s.must(p.Focus(".el-drawer ol li:nth-child(2) input"), p.Press("a", hand.Ctrl), p.Keys("The tidal day"),
 		p.Click("Keep these chapters"), p.See("Kept."))
 	after, err := s.house.Words.Chapters(ctx, id, r.Kept())
 	if err != nil || !after.ByHand || len(after.List) != len(before.List) || after.List[1].Title != "The tidal day" ||
@@ -223,13 +223,13 @@ func TestChaptersAreKept(t *testing.T) {
 		reader.Wait(`document.querySelector('.chapters [aria-current]')?.innerText.includes('The tidal day')`))
 	s.clean(reader, "watched with chapters")
 	s.must(p.Click("Back to what is proposed"),
-		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value.startsWith('Slide ')`))
+		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) input').value.startsWith('Slide ')`))
 	s.must(p.Click("Undo"),
-		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value === 'The tidal day'`),
+		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) input').value === 'The tidal day'`),
 		p.Click("Undo"),
-		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value.startsWith('Slide ')`),
+		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) input').value.startsWith('Slide ')`),
 		p.Click("Redo"),
-		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) .entry').value === 'The tidal day'`))
+		p.Wait(`document.querySelector('.el-drawer ol li:nth-child(2) input').value === 'The tidal day'`))
 	// What is not kept yet is undone first.
 	s.must(p.Click("Remove the chapter at "),
 		p.Wait(fmt.Sprintf(`document.querySelectorAll('.el-drawer ol li').length === %d`, len(before.List)-1)),

@@ -110,9 +110,9 @@ func TestACalendarIsBroughtIn(t *testing.T) {
 	b := chromium(t)
 	p := s.person(b, lecturer)
 	s.must(p.Go("/courses"), p.Click("TID 210"), p.Click("Bring in a calendar"),
-		p.Upload("#calendar", s.calendar("DTEND;TZID=Atlantic/Faroe:DAYT120000")), p.See("cannot be taken as it is"),
+		p.Give("Choose an iCalendar file", s.calendar("DTEND;TZID=Atlantic/Faroe:DAYT120000")), p.See("cannot be taken as it is"),
 		p.See("line 17"))
-	s.must(p.Upload("#calendar", s.calendar("")), p.See("4 lectures."), p.See("There is no hall “The skerries” here"),
+	s.must(p.Give("Choose an iCalendar file", s.calendar("")), p.See("4 lectures."), p.See("There is no hall “The skerries” here"),
 		p.See("Tides by the hour"), p.Click("Plan them"), p.See("4 lectures are planned."))
 	s.must(p.Click("TID 210"), p.See("08:15 to 09:45 in Net Loft"))
 	list, err := s.house.Schedule.Lectures(context.Background(), []uuid.UUID{s.course("TID 210")})

@@ -23,7 +23,7 @@ import (
 
 // choose gives a file to the page as if it had been chosen in the browser's own dialog.
 func choose(p *hand.Page, path string) error {
-	return p.Upload(`.drop input[type=file]`, path)
+	return p.Give("Choose a file", path)
 }
 
 // TestFilesThatPeopleDrop: a good one can be trimmed in a moment; each bad one says why in a
@@ -52,8 +52,7 @@ func TestFilesThatPeopleDrop(t *testing.T) {
 	whole = append(bytes.Clone(whole), append([]byte("\x00\x20\x00\x00free"), make([]byte, 2<<20-8)...)...)
 	s.must(os.WriteFile(good, whole, 0o600))
 	sheet := func() error {
-		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"),
-			p.Wait(`document.querySelector('.drop input[type=file]')`))
+		return errors.Join(p.Go("/board"), p.Click("Currents in the narrows"), p.See("Drop a file here"))
 	}
 	for _, c := range []struct {
 		path, says, then string

@@ -24,13 +24,13 @@ func TestATermIsSetUp(t *testing.T) {
 	sheet := filepath.Join(t.TempDir(), "kno-150.csv")
 	const good = "email,name,course,part,group\nnia.castellane@skerry.example,Nia Castellane,KNO 150,lecturer,\ntavi.brandal@skerry.example,Tavi Brandal,KNO 150,student,Quay\nasta.holmgard@skerry.example,Asta Holmgard,KNO 150,student,Quay\n"
 	s.must(os.WriteFile(sheet, []byte(good+"brann.tolleif,Brann Tolleif,KNO 150,student,Slip\n"), 0o600))
-	s.must(p.Go("/roster"), p.Upload("#files", sheet), p.See("One line cannot be taken"), p.See("line 5 column email"))
+	s.must(p.Go("/roster"), p.Give("Choose the files", sheet), p.See("One line cannot be taken"), p.See("line 5 column email"))
 	if there, err := hand.Ask[bool](p,
 		`[...document.querySelectorAll('button')].some(b => b.innerText === 'Apply it')`); err != nil || there {
 		t.Errorf("with a bad line it can be applied (%v)", err)
 	}
 	s.must(os.WriteFile(sheet, []byte(good), 0o600))
-	s.must(p.Upload("#files", sheet), p.See("3 enrolled"), p.See("1 new course"), p.Click("Apply it"),
+	s.must(p.Give("Choose the files", sheet), p.See("3 enrolled"), p.See("1 new course"), p.Click("Apply it"),
 		p.See("The roster is brought in."))
 
 	// The plan: Kelp Hall is taken at that hour, Boathouse 2 is not.

@@ -30,7 +30,7 @@ func TestTwelveTitlesAtOnce(t *testing.T) {
 	s.clean(p, "titles without their own")
 	s.must(p.Click("only those without a title of their own"),
 		p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.See("Two high waters a day"),
-		p.Wait(`[...document.querySelectorAll('tbody input.entry')].some(e => /^TID 210, week 1 · .* · Two high waters a day$/.test(e.value))`))
+		p.Wait(`[...document.querySelectorAll('tbody .then input')].some(e => /^TID 210, week 1 · .* · Two high waters a day$/.test(e.value))`))
 	rows := `document.querySelectorAll('tbody tr').length`
 	s.must(p.Click("Change all titles"),
 		p.Wait(`(b => b && Number(b.innerText.match(/\d+/)?.[0]) === `+rows+
@@ -55,7 +55,7 @@ func TestTwelveTitlesAtOnce(t *testing.T) {
 	s.clean(p, "a pattern that names what is unknown")
 	s.must(p.Write("Pattern of TID 210", "{course} week {week}: {subject} ({date})"),
 		p.Click("only those without a title of their own"),
-		p.Wait(`[...document.querySelectorAll('tbody input.entry')].some(e => /^TID 210 week 1: Two high waters a day \(.*\)$/.test(e.value))`))
+		p.Wait(`[...document.querySelectorAll('tbody .then input')].some(e => /^TID 210 week 1: Two high waters a day \(.*\)$/.test(e.value))`))
 	s.must(p.Click("Keep the pattern"), p.See("New recordings of TID 210 are called so"))
 	pattern, err := postgres.Value[string](ctx, s.house.DB, `select title_pattern from course where id = $1`, course)
 	if err != nil || pattern != "{course} week {week}: {subject} ({date})" {

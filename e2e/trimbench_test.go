@@ -106,11 +106,11 @@ func TestTrimmingByKeysAlone(t *testing.T) {
 		return path
 	}
 	s.must(s.house.Cuts.Change(ctx, id, by, cuts.Restore, span.Span{End: time.Hour}))
-	s.must(p.Upload(".cut-file input", file("cut.otio", out)), p.See("Its cuts are taken over"),
+	s.must(p.Give("bring one in", file("cut.otio", out)), p.See("Its cuts are taken over"),
 		p.See("3 stretches struck"),
-		p.Upload(".cut-file input", file("other.otio", strings.ReplaceAll(out, id.String(), uuid.NewString()))),
+		p.Give("bring one in", file("other.otio", strings.ReplaceAll(out, id.String(), uuid.NewString()))),
 		p.See("This timeline is of another recording"),
-		p.Upload(".cut-file input", file("broken.otio", out[:90])), p.See("This cannot be read as OpenTimelineIO"),
+		p.Give("bring one in", file("broken.otio", out[:90])), p.See("This cannot be read as OpenTimelineIO"),
 		p.See("3 stretches struck"), p.Click("Undo"))
 }
 

@@ -281,16 +281,6 @@ func (p *Page) Set(words, choice string) error {
 	})
 }
 
-// Upload gives files to the control that a selector names.
-func (p *Page) Upload(selector string, paths ...string) error {
-	return p.then(func() error {
-		if err := chromedp.Do(p.ctx, chromedp.SetUploadFiles(chromedp.CSS(selector), paths)); err != nil {
-			return fmt.Errorf("give files to %s: %w", selector, err)
-		}
-		return nil
-	})
-}
-
 // Focus puts the focus on an element, once it is there.
 func (p *Page) Focus(selector string) error {
 	if err := p.Wait(fmt.Sprintf("document.querySelector(%q)", selector)); err != nil {

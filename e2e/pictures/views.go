@@ -118,7 +118,7 @@ func planViews(sheet, slide string) []view {
 			}},
 		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`,
 			more: func(p *hand.Page) error {
-				return errors.Join(p.Upload("#files", sheet), p.See("This would change"))
+				return errors.Join(p.Give("Choose the files", sheet), p.See("This would change"))
 			}},
 		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
 		{name: "capture-desk-ready", who: lecturer, path: "/board",

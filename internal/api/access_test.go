@@ -49,6 +49,7 @@ var matrix = map[string]struct {
 	"GET /api/events":                      {who: nil}, // TestEventsReachOnlyTheirCourse
 	"GET /api/me":                          {who: forSignedIn},
 	"GET /api/term":                        {who: forSignedIn},
+	"GET /api/find":                        {who: forSignedIn},
 	"GET /api/terms":                       {who: forTeachers},
 	"POST /api/terms":                      {who: forCollege, body: aTerm},
 	"PUT /api/terms/:term":                 {who: forCollege, body: aTerm},

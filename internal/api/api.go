@@ -25,6 +25,7 @@ import (
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
+	"latelantern/internal/find"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
@@ -64,6 +65,7 @@ type Services struct {
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
+	Find        *find.Service
 	Words       *words.Service
 	Secret      []byte   // signs media addresses; at least 32 bytes
 	Web         fs.FS    // the built front end; nil for none
@@ -86,7 +88,8 @@ func New(p Services) *edge.Edge {
 		&accounts.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, SignIn: p.SignIn,
 			Door: p.Door, Public: p.Public},
 		&planning.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
-			Audience: p.Audience, Capture: p.Capture, Halls: p.Halls, Cuts: p.Cuts, Remind: p.Remind, Public: p.Public},
+			Audience: p.Audience, Capture: p.Capture, Halls: p.Halls, Cuts: p.Cuts, Remind: p.Remind, Find: p.Find,
+			Public: p.Public},
 		&capturing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Capture: p.Capture, Halls: p.Halls},
 		&trimming.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Capture: p.Capture, Cuts: p.Cuts, Recordings: p.Recordings, Library: p.Library, Measure: p.Measure,

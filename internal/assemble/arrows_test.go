@@ -12,7 +12,7 @@ var (
 	useCases = []string{"roster", "signin", "schedule", "capture", "library", "cuts", "measure", "publication", "sweep",
 		"audience", "release", "playlists", "catchup", "door", "presence", "remind", "halls", "words"}
 	// What several use-cases read alike is read in one place, which writes nothing.
-	readModels = []string{"recordings"}
+	readModels = []string{"recordings", "find"}
 	edges      = []string{"api", "assemble", "standin"}
 )
 

@@ -23,6 +23,7 @@ import (
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
+	"latelantern/internal/find"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
@@ -69,6 +70,7 @@ type House struct {
 	Remind      *remind.Service
 	Halls       *halls.Service
 	Words       *words.Service
+	Find        *find.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -146,6 +148,7 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Clock: c}
+	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }
 
@@ -173,8 +176,8 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 func (h *House) Edge(web fs.FS) *edge.Edge {
 	return api.New(api.Services{
 		DB: h.DB, Clock: h.Clock, Events: h.Events, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
-		Capture:    h.Capture,
-		Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts, Measure: h.Measure, Publication: h.Publication,
+		Capture: h.Capture, Find: h.Find, Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts,
+		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
 		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,

@@ -89,6 +89,12 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/courses/:course/setting',
+      name: 'course-setting',
+      component: () => import('./places/courses/CourseSetting.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/rule',
       name: 'rule',
       component: () => import('./places/viewing-rule/ViewingRule.vue'),

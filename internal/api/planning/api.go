@@ -10,6 +10,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
+	"latelantern/internal/find"
 	"latelantern/internal/halls"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/remind"
@@ -30,6 +31,7 @@ type API struct {
 	Halls    *halls.Service
 	Cuts     *cuts.Service
 	Remind   *remind.Service
+	Find     *find.Service
 	Public   string // address under which people reach the application, without a slash at its end
 }
 
@@ -38,6 +40,7 @@ func (a *API) Routes() {
 	a.boardRoutes()
 	a.courseRoutes()
 	a.courseSettingRoutes()
+	a.findRoutes()
 	a.hallRoutes()
 	a.recorderRoutes()
 	a.planRoutes()

@@ -696,6 +696,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Courses, lectures, recordings, halls and people by name: what who asks may know of */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forgotten": {
         parameters: {
             query?: never;
@@ -3081,6 +3098,36 @@ export interface components {
              * @description how often
              */
             places: number;
+        };
+        FoundLine: {
+            /** @description the code of that course */
+            course: string;
+            /**
+             * Format: uuid
+             * @description of a person, one that who asks teaches
+             */
+            course_id?: string;
+            /** @description of a person */
+            email: string;
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "course" | "recording" | "lecture" | "hall" | "person";
+            /** @description of a course its title, of a lecture without a topic that of its course */
+            name: string;
+            /**
+             * Format: date-time
+             * @description of a lecture or recording
+             */
+            starts_at?: string;
+            /** @description who asks teaches the course, or coordinates the college */
+            teaches: boolean;
+            /** @description of a course */
+            term: string;
+        };
+        FoundList: {
+            found: components["schemas"]["FoundLine"][];
+            zone: string;
         };
         GainText: {
             /** Format: double */
@@ -9009,6 +9056,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilesHere"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                /** @description all of them are in what is found, in any order, whole or in part */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundList"];
                 };
             };
             /** @description Unauthorized */

@@ -45,6 +45,18 @@ export const en = {
     terms: 'Terms and halls',
   },
   frame: { skip: 'Skip to the page', places: 'Places', sign_out: 'Sign out', account: 'Your account' },
+  find: {
+    name: 'Find by name',
+    hint: 'A course, lecture, recording, hall or person',
+    looking: 'Looking …',
+    nothing: 'Nothing that you can see is called that.',
+    fault: 'It could not be looked for just now. Type on to try again.',
+    course: 'course',
+    lecture: 'lecture',
+    recording: 'recording',
+    hall: 'hall',
+    person: 'person',
+  },
   nowhere: {
     title: 'There is nothing at this address',
     text: 'The address may be mistyped, or what was here was taken away.',

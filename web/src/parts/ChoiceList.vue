@@ -12,26 +12,43 @@ const props = defineProps<{
   label: string
   options: { value: V; text: string }[]
   disabled?: boolean
+  /** What is typed and none of them becomes one. */
+  create?: boolean
 }>()
 const own = useId()
 /** More than so many are not taken in at a glance. */
 const many = 9
+/** Of more than so many only those that are seen are drawn. */
+const endless = 60
 const chosen = computed(() => props.options.find((o) => o.value === value.value)?.text ?? '')
+const common = computed(() => ({
+  id: props.id ?? own,
+  ariaLabel: chosen.value ? `${props.label}: ${chosen.value}` : props.label,
+  disabled: props.disabled,
+  validateEvent: false,
+  placeholder: '',
+  emptyValues: [null, undefined],
+  fitInputWidth: false,
+}))
 </script>
 
 <template>
   <span class="choice-list">
     <label v-if="!id" :for="own">{{ label }}</label>
-    <el-select
-      :id="id ?? own"
+    <el-select-v2
+      v-if="options.length > endless"
+      v-bind="common"
       v-model="value"
-      :aria-label="chosen ? `${label}: ${chosen}` : label"
-      :filterable="options.length > many"
-      :disabled="disabled"
-      :validate-event="false"
-      placeholder=""
-      :empty-values="[null, undefined]"
-      :fit-input-width="false"
+      filterable
+      :options="options.map((o) => ({ value: o.value, label: o.text }))"
+    />
+    <el-select
+      v-else
+      v-bind="common"
+      v-model="value"
+      :filterable="create || options.length > many"
+      :allow-create="create"
+      :default-first-option="create"
     >
       <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.text" />
     </el-select>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** A text to be taken along, such as an address. */
+import type { InputInstance } from 'element-plus'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 const props = defineProps<{ label: string; text: string }>()
 const { t } = useI18n()
 const copied = ref(false)
-const field = ref<HTMLInputElement>()
+const field = ref<InputInstance>()
 
 async function copy() {
   try {
@@ -20,7 +21,7 @@ async function copy() {
 
 <template>
   <span class="copy">
-    <input ref="field" class="entry mono" readonly :value="text" :aria-label="label" @focus="field?.select()" />
+    <el-input ref="field" class="mono" readonly :model-value="text" :aria-label="label" @focus="field?.select()" />
     <el-button @click="copy">{{ t('copy') }}</el-button>
     <span class="soft small" role="status">{{ copied ? t('copied') : '' }}</span>
   </span>
@@ -33,7 +34,7 @@ async function copy() {
   align-items: center;
 }
 
-input {
+.el-input {
   flex: 1;
   min-width: 0;
   font-size: 13px;

@@ -7,6 +7,7 @@ export const people = {
     email: 'Mail address',
     role: 'Part',
     group: 'Group',
+    no_group: 'no group',
     account: 'Account',
     acts: 'What can be done',
     courses: 'Courses',

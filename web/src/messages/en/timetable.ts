@@ -40,8 +40,17 @@ export const timetable = {
     over: 'Over',
     no_dates: 'No lecture of this course is planned yet.',
     itself: 'The course itself',
-    recordings: 'Recordings',
     rename: 'Change code and title',
+    titles: 'How its recordings are called',
+    places: 'Places of this course',
+    at: {
+      lectures: 'Lectures',
+      playlist: 'Playlist',
+      rule: 'Viewing rule',
+      people: 'People',
+      words: 'Words',
+      setting: 'Setting',
+    },
     remove: 'Remove this empty course',
   },
   term: {

@@ -38,11 +38,11 @@ async function activate() {
     <form v-if="who" @submit.prevent="activate">
       <p>{{ t('welcome.text', { name: who.name }) }}</p>
       <p class="soft">{{ who.email }}</p>
-      <input
+      <el-input
         class="away"
         type="email"
         autocomplete="username"
-        :value="who.email"
+        :model-value="who.email"
         readonly
         tabindex="-1"
         aria-hidden="true"

@@ -34,6 +34,11 @@ async function binAgain(line: Schemas['BinLine']) {
   rearranged(client)
 }
 
+const taken = (x: Schemas['BinLine']) => {
+  const date = dateText(x.deleted_at, bin.data.value!.zone)
+  return x.by ? t('bin.by', { date, name: x.by }) : date
+}
+
 nameTab(t('bin.name'))
 </script>
 
@@ -47,52 +52,41 @@ nameTab(t('bin.name'))
       <p v-if="bin.data.value.lines.length === 0">{{ t('bin.empty', { n: bin.data.value.days }) }}</p>
       <template v-else>
         <p class="soft">{{ t('bin.text', { n: bin.data.value.days }) }}</p>
-        <table class="plain-table">
-          <thead>
-            <tr>
-              <th scope="col">{{ t('bin.recording') }}</th>
-              <th scope="col">{{ t('bin.length') }}</th>
-              <th scope="col">{{ t('bin.stored') }}</th>
-              <th scope="col">{{ t('bin.taken') }}</th>
-              <th scope="col">{{ t('bin.gone') }}</th>
-              <td />
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="x in bin.data.value.lines" :key="x.id">
-              <th scope="row">
-                <router-link :to="{ name: 'trim-bench', params: { recording: x.id } }">{{ x.title }}</router-link>
-                <span class="soft small">
-                  {{ x.lecture.course }} {{ x.lecture.course_title }}
-                  <template v-if="!x.lecture.ahead">
-                    · {{ dateText(x.lecture.starts_at, bin.data.value.zone) }}</template
-                  >
-                  <template v-if="x.file_name"> · {{ x.file_name }}</template>
-                </span>
-              </th>
-              <td class="mono">{{ timecode(x.length_ms) }}</td>
-              <td>{{ t('twins.megabytes', { n: megabytes(x.bytes) }) }}</td>
-              <td>
-                {{
-                  x.by
-                    ? t('bin.by', { date: dateText(x.deleted_at, bin.data.value.zone), name: x.by })
-                    : dateText(x.deleted_at, bin.data.value.zone)
-                }}
-              </td>
-              <td>{{ dateText(x.gone_at, bin.data.value.zone) }}</td>
-              <td>
-                <el-button @click="bringBack(x)">{{ t('bin.back') }}</el-button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <el-table :data="bin.data.value.lines" row-key="id">
+          <el-table-column v-slot="{ row: x }" :label="t('bin.recording')" min-width="260">
+            <router-link :to="{ name: 'trim-bench', params: { recording: x.id } }">{{ x.title }}</router-link>
+            <span class="soft small under">
+              {{ x.lecture.course }} {{ x.lecture.course_title }}
+              <template v-if="!x.lecture.ahead"> · {{ dateText(x.lecture.starts_at, bin.data.value!.zone) }}</template>
+              <template v-if="x.file_name"> · {{ x.file_name }}</template>
+            </span>
+          </el-table-column>
+          <el-table-column v-slot="{ row: x }" :label="t('bin.length')" width="90" class-name="mono">{{
+            timecode(x.length_ms)
+          }}</el-table-column>
+          <el-table-column v-slot="{ row: x }" :label="t('bin.stored')" width="100">{{
+            t('twins.megabytes', { n: megabytes(x.bytes) })
+          }}</el-table-column>
+          <el-table-column v-slot="{ row: x }" :label="t('bin.taken')" min-width="160">{{ taken(x) }}</el-table-column>
+          <el-table-column v-slot="{ row: x }" :label="t('bin.gone')" width="130">{{
+            dateText(x.gone_at, bin.data.value!.zone)
+          }}</el-table-column>
+          <el-table-column width="150" align="right">
+            <template #header
+              ><span class="away">{{ t('bin.back') }}</span></template
+            >
+            <template #default="{ row: x }">
+              <el-button @click="bringBack(x)">{{ t('bin.back') }}</el-button>
+            </template>
+          </el-table-column>
+        </el-table>
       </template>
     </template>
   </section>
 </template>
 
 <style scoped>
-th .small {
+.under {
   display: block;
 }
 </style>

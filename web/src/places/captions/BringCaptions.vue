@@ -56,11 +56,17 @@ async function chosen(list: File[]) {
     <p class="soft">{{ t('caption_file.help') }}</p>
     <div class="field">
       <label for="file-language">{{ t('caption_file.language') }}</label>
-      <input id="file-language" v-model="language" class="entry" maxlength="35" aria-describedby="file-language-hint" />
+      <el-input
+        id="file-language"
+        v-model="language"
+        class="short"
+        maxlength="35"
+        aria-describedby="file-language-hint"
+      />
       <p id="file-language-hint" class="soft small">{{ t('caption_file.language_hint') }}</p>
     </div>
     <el-checkbox v-if="published" v-model="onPublished" class="field">{{ t('caption_file.published') }}</el-checkbox>
-    <FilePick id="caption-file" :text="t('caption_file.choose')" accept=".vtt,.srt,text/vtt" @files="chosen" />
+    <FilePick :text="t('caption_file.choose')" accept=".vtt,.srt,text/vtt" @files="chosen" />
     <p v-if="large" role="alert" class="tally">{{ large }}</p>
     <FaultNote v-if="fault" :error="fault" />
     <template v-if="look && !look.taken">

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Correction } from '../../api/captions'
 import { Problem, type Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import { timecode } from '../../parts/time'
 
 const props = defineProps<{
@@ -20,22 +21,22 @@ const props = defineProps<{
   last: boolean
   /** How many other lines have the same speaker. */
   others: number
+  /** Who speaks in any of them. */
+  speakers: string[]
   keep: (c: Correction) => Promise<unknown>
 }>()
 const emit = defineEmits<{ come: []; next: []; before: []; play: []; toggle: []; part: [at: number]; join: [] }>()
 const { t } = useI18n()
 const text = ref(props.line.text)
-const speaker = ref(props.line.speaker ?? '')
 const all = ref(true)
 const box = ref<HTMLTextAreaElement>()
 const fault = ref<unknown>()
 const lost = ref('')
 
 watch(
-  () => [props.line.text, props.line.speaker ?? ''] as const,
-  ([newText, newSpeaker], [oldText, oldSpeaker]) => {
-    if (text.value === oldText) text.value = newText
-    if (speaker.value === oldSpeaker) speaker.value = newSpeaker
+  () => props.line.text,
+  (now, was) => {
+    if (text.value === was) text.value = now
   },
 )
 
@@ -63,10 +64,11 @@ async function keepText() {
   return send({ text: written })
 }
 
-async function keepSpeaker() {
-  const name = speaker.value.trim()
+async function keepSpeaker(written: string) {
+  const name = written.trim()
   if (name === (props.line.speaker ?? '')) return
   await send({ speaker: name, all: all.value && props.others > 0 })
+  focus()
 }
 
 async function part() {
@@ -127,17 +129,14 @@ defineExpose({ focus })
         @beforeinput="before($event as InputEvent)"
       />
       <div v-if="open" class="tools small">
-        <label>
-          {{ t('captions.by') }}
-          <input
-            v-model="speaker"
-            class="entry"
-            list="speakers"
-            maxlength="80"
-            @change="keepSpeaker"
-            @keydown.enter.prevent="focus"
-          />
-        </label>
+        <ChoiceList
+          :model-value="line.speaker ?? ''"
+          class="speaker"
+          :label="t('captions.by')"
+          :options="[...new Set([...speakers, line.speaker ?? ''])].filter(Boolean).map((s) => ({ value: s, text: s }))"
+          create
+          @update:model-value="keepSpeaker"
+        />
         <el-checkbox v-if="line.speaker && others > 0" v-model="all">{{
           t('captions.by_all', { n: others + 1, name: line.speaker })
         }}</el-checkbox>
@@ -232,12 +231,5 @@ textarea:focus-visible {
   gap: 4px 16px;
   align-items: center;
   margin: 4px 0 6px 7px;
-}
-
-.tools .entry {
-  width: 150px;
-  min-height: 28px;
-  padding: 2px 8px;
-  font-size: 14px;
 }
 </style>

@@ -173,9 +173,6 @@ const out = (form: string, clock: string) =>
           @found="(lines) => (hits = new Set(lines))"
           @next="nextHit"
         />
-        <datalist id="speakers">
-          <option v-for="s in page.data.value?.speakers" :key="s" :value="s" />
-        </datalist>
         <ol class="plain lines" :aria-label="t('captions.list')">
           <CaptionRow
             v-for="(l, n) in lines"
@@ -187,6 +184,7 @@ const out = (form: string, clock: string) =>
             :found="hits.has(l.id)"
             :draft="!!it?.drafted_by"
             :last="n === lines.length - 1"
+            :speakers="page.data.value?.speakers ?? []"
             :others="l.speaker ? (bySpeaker.get(l.speaker) ?? 1) - 1 : 0"
             :keep="(c) => correct(l.id, c)"
             @come="come(n)"

@@ -45,7 +45,7 @@ async function go() {
 <template>
   <form class="find small" role="search" @submit.prevent="emit('next')">
     <label for="find-words">{{ t('captions.find') }}</label>
-    <input id="find-words" v-model="finding.find" class="entry" type="search" maxlength="200" />
+    <el-input id="find-words" v-model="finding.find" class="compact" type="search" maxlength="200" />
     <p>
       <el-checkbox v-model="finding.whole">{{ t('captions.whole') }}</el-checkbox>
       <el-checkbox v-model="finding.exact">{{ t('captions.exact') }}</el-checkbox>
@@ -55,7 +55,7 @@ async function go() {
       <el-button v-if="places" link native-type="submit">{{ t('captions.next_hit') }}</el-button>
     </p>
     <label for="put-words">{{ t('captions.with') }}</label>
-    <input id="put-words" v-model="put" class="entry" maxlength="200" />
+    <el-input id="put-words" v-model="put" class="compact" maxlength="200" />
     <p>
       <el-button :disabled="!places" @click="go">{{ t('captions.replace') }}</el-button>
       <span v-if="done" role="status">{{ done }}</span>
@@ -83,12 +83,6 @@ p {
 
 .fault {
   grid-column: 1 / -1;
-}
-
-.entry {
-  min-height: 30px;
-  padding: 3px 8px;
-  font-size: 14px;
 }
 
 .el-button {

@@ -37,9 +37,9 @@ function wholeScreen() {
 }
 const named = (devices: MediaDeviceInfo[], kind: 'camera' | 'microphone') =>
   devices.map((d, n) => ({ value: d.deviceId, text: d.label || t(`desk.${kind}_n`, { n: n + 1 }) }))
-const strengthen = (n: 'microphone' | 'computer', e: Event) => {
+const strengthen = (n: 'microphone' | 'computer', by: number | number[]) => {
   const { strengths } = props.sources
-  strengths[n] = Number((e.target as HTMLInputElement).value)
+  strengths[n] = Number(by)
 }
 </script>
 
@@ -106,15 +106,15 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
     <div v-for="n in inputs" :key="n" class="level">
       <span class="name">{{ t(`desk.sound_${n}`) }}</span>
       <LevelMeter :name="t(`desk.sound_${n}`)" :rms="sources.levels[n].rms" :peak="sources.levels[n].peak" />
-      <input
-        type="range"
-        min="0"
-        max="2"
-        step="0.05"
-        :value="sources.strengths[n]"
+      <el-slider
+        :model-value="sources.strengths[n]"
+        :min="0"
+        :max="2"
+        :step="0.05"
+        :show-tooltip="false"
         :aria-label="t('desk.strength', { name: t(`desk.sound_${n}`) })"
-        :aria-valuetext="t('desk.times', { n: sources.strengths[n] })"
-        @input="strengthen(n, $event)"
+        :format-value-text="(x: number) => t('desk.times', { n: x })"
+        @input="(by: number | number[]) => strengthen(n, by)"
       />
     </div>
     <p v-if="sources.seen.screen.value && !sources.computer.value && !capturing" class="soft small">
@@ -153,7 +153,7 @@ const strengthen = (n: 'microphone' | 'computer', e: Event) => {
   gap: 12px;
 }
 
-.level input {
+.level .el-slider {
   height: 24px;
   accent-color: var(--kelp);
 }

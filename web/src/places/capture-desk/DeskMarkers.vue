@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The moments that were flagged, the newest first; each can be given a word while the capture goes on. */
 import { useI18n } from 'vue-i18n'
+import WrittenText from '../../parts/WrittenText.vue'
 import { timecode } from '../../parts/time'
 
 export interface Flag {
@@ -16,14 +17,13 @@ const { t } = useI18n()
   <ul v-if="flags.length > 0" class="plain flags" :aria-label="t('desk.markers')">
     <li v-for="f in flags" :key="f.total">
       <span class="mono">{{ timecode(f.total) }}</span>
-      <input
-        class="entry"
-        type="text"
-        maxlength="120"
-        :value="f.word"
-        :aria-label="t('desk.marker_word', { at: timecode(f.total) })"
+      <WrittenText
+        class="compact"
+        :text="f.word"
+        :label="t('desk.marker_word', { at: timecode(f.total) })"
+        :max="120"
         :placeholder="t('desk.marker_hint')"
-        @change="f.write(($event.target as HTMLInputElement).value)"
+        @write="f.write"
       />
     </li>
   </ul>
@@ -44,15 +44,5 @@ li {
   align-items: center;
   gap: 8px;
   padding: 3px 0;
-}
-
-.entry {
-  min-height: 30px;
-  padding: 2px 8px;
-  border: 1px solid var(--edge);
-  border-radius: 4px;
-  background: var(--shell);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

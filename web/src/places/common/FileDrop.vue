@@ -7,6 +7,7 @@ import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import KnownFile from './KnownFile.vue'
 import { send, type Sender } from './sending'
+import { useChoosing } from '../../parts/choosing'
 import { megabytes } from '../../parts/time'
 
 const props = defineProps<{ lecture: string }>()
@@ -14,18 +15,16 @@ const { t } = useI18n()
 const client = useQueryClient()
 
 const over = ref(false)
-const input = ref<HTMLInputElement>()
 const sender = shallowRef<Sender>()
 const it = computed(() => sender.value?.now)
 const idle = computed(() => !it.value || ['failed', 'stopped', 'looking'].includes(it.value.state))
 const percent = computed(() => (it.value && it.value.size > 0 ? Math.floor((it.value.sent / it.value.size) * 100) : 0))
 
-/** The field is emptied, so that the same file can be chosen again. */
-function chosen() {
-  const file = input.value?.files?.[0]
-  if (input.value) input.value.value = ''
-  take(file)
-}
+const choose = useChoosing(
+  () => t('file.kinds'),
+  false,
+  ([file]) => take(file),
+)
 
 function take(file: File | undefined) {
   if (!file || it.value?.state === 'sending' || it.value?.state === 'waiting') return
@@ -49,7 +48,7 @@ onScopeDispose(() => sender.value?.pause())
   <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <template v-if="!it || idle">
       <p class="soft">{{ t('file.text') }}</p>
-      <el-button @click="input?.click()">{{ t('file.choose') }}</el-button>
+      <el-button @click="choose">{{ t('file.choose') }}</el-button>
     </template>
     <KnownFile
       v-else-if="it.state === 'known' && it.here"
@@ -78,15 +77,6 @@ onScopeDispose(() => sender.value?.pause())
         {{ t('file.stop') }}
       </el-button>
     </template>
-    <input
-      ref="input"
-      class="away"
-      type="file"
-      :accept="t('file.kinds')"
-      :aria-label="t('file.choose')"
-      tabindex="-1"
-      @change="chosen"
-    />
     <FaultNote v-if="it?.fault" :error="it.fault" />
   </div>
 </template>

@@ -63,10 +63,10 @@ async function add() {
         </el-button>
         <router-link :to="{ name: 'roster' }">{{ t('roster.import') }}</router-link>
         <router-link v-if="me.data.value.coordinator" :to="{ name: 'terms' }">{{ t('place.terms') }}</router-link>
-        <input
+        <el-input
           v-if="list.data.value.courses.length > 8"
           v-model="find"
-          class="entry push"
+          class="find push"
           type="search"
           :aria-label="t('course.find')"
           :placeholder="t('course.find')"

@@ -8,6 +8,7 @@ import DateLine from '../../parts/DateLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 import CourseSide from './CourseSide.vue'
 import PlanList from './PlanList.vue'
 
@@ -32,9 +33,9 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
 
 <template>
   <FaultNote v-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="it" :course="it" :staff="it.staff" />
   <div v-if="it" class="with-side course">
     <section>
-      <h1>{{ it.code }} {{ it.title }}</h1>
       <p class="soft">
         {{ it.lecturers.join(', ') }}
         <template v-if="it.staff"> · {{ t('course.students', { n: it.students }, it.students) }}</template>

@@ -8,6 +8,7 @@ import { keys } from '../../api/queries'
 import { useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 
 const props = defineProps<{ course: string }>()
 const { t } = useI18n()
@@ -52,19 +53,16 @@ async function keep() {
 
 <template>
   <FaultNote v-if="words.error.value && !words.data.value" :error="words.error.value" again @again="words.refetch()" />
-  <section v-else-if="words.data.value" class="page">
-    <p class="soft over">
-      <router-link :to="{ name: 'course', params: { course: props.course } }">{{ name }}</router-link>
-    </p>
-    <h1>{{ t('course_words.name') }}</h1>
+  <CourseHead v-if="page.data.value" :course="page.data.value" staff />
+  <section v-if="words.data.value" class="page">
     <div class="field">
       <label for="glossary">{{ t('course_words.glossary') }}</label>
       <p id="glossary-hint" class="soft small">{{ t('course_words.help') }}</p>
-      <textarea
+      <el-input
         id="glossary"
         v-model="glossary"
-        class="entry wide"
-        rows="14"
+        type="textarea"
+        :rows="14"
         maxlength="100000"
         aria-describedby="glossary-hint"
         @change="keep"
@@ -75,7 +73,7 @@ async function keep() {
     </div>
     <div class="field">
       <label for="course-language">{{ t('course_words.language') }}</label>
-      <input id="course-language" v-model="language" class="entry" maxlength="35" @change="keep" />
+      <el-input id="course-language" v-model="language" class="short" maxlength="35" @change="keep" />
     </div>
     <el-checkbox v-model="drafts" class="field" @change="keep"
       >{{ t('course_words.drafts') }}
@@ -90,10 +88,6 @@ async function keep() {
 <style scoped>
 .page {
   max-width: 760px;
-}
-
-textarea {
-  resize: vertical;
 }
 
 .help {

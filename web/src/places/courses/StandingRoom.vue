@@ -10,6 +10,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 
 const props = defineProps<{ course: string }>()
 const { t } = useI18n()
@@ -28,13 +29,9 @@ async function capture() {
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value.course" :staff="page.data.value.staff" />
   <section v-if="page.data.value" class="narrow">
-    <p class="soft over">
-      <router-link :to="{ name: 'course', params: { course } }"
-        >{{ page.data.value.course.code }} {{ page.data.value.course.title }}</router-link
-      >
-    </p>
-    <h1>{{ t('room.title') }}</h1>
+    <h2 class="what">{{ t('room.title') }}</h2>
     <p>{{ t('room.what') }}</p>
     <template v-if="page.data.value.today.length > 0">
       <h2>{{ t('room.today') }}</h2>

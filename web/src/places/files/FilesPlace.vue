@@ -8,6 +8,7 @@ import { useFiles } from '../../api/files'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import KnownFile from '../common/KnownFile.vue'
+import { useChoosing } from '../../parts/choosing'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
 import FileEntry from './FileEntry.vue'
@@ -16,7 +17,6 @@ import { filesOf, forget, sends, take, type Waiting } from './many'
 const { t } = useI18n()
 const client = useQueryClient()
 const list = useFiles()
-const input = ref<HTMLInputElement>()
 const over = ref(false)
 const gone = ref<{ name: string; back: () => Promise<unknown> }>()
 nameTab(t('place.files'))
@@ -46,10 +46,11 @@ const sent = (f: Line) => {
 const asked = () => client.invalidateQueries({ queryKey: keys.files })
 watch(() => sends.map((s) => `${s.sender?.now.track} ${s.sender?.now.state}`).join(), asked)
 
-function chosen() {
-  take([...(input.value?.files ?? [])].map((file) => ({ file, words: '' })))
-  if (input.value) input.value.value = ''
-}
+const choose = useChoosing(
+  () => t('file.kinds'),
+  true,
+  (list) => take(list.map((file) => ({ file, words: '' }))),
+)
 
 async function drop(e: DragEvent) {
   over.value = false
@@ -70,19 +71,9 @@ function stop(f: Line) {
     </div>
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
       <p>{{ t('files.text') }}</p>
-      <el-button :type="waiting.length > 0 ? 'default' : 'primary'" @click="input?.click()">
+      <el-button :type="waiting.length > 0 ? 'default' : 'primary'" @click="choose">
         {{ t('files.choose') }}
       </el-button>
-      <input
-        ref="input"
-        class="away"
-        type="file"
-        multiple
-        :accept="t('file.kinds')"
-        :aria-label="t('files.choose')"
-        tabindex="-1"
-        @change="chosen"
-      />
     </div>
     <FaultNote
       v-if="list.error.value && !list.data.value"

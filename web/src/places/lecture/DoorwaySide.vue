@@ -7,6 +7,7 @@ import { Problem } from '../../api/client'
 import AtDoor from '../common/AtDoor.vue'
 import CopyLine from '../../parts/CopyLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
+import FormDay from '../../parts/FormDay.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { collegeNow } from '../../parts/clock'
@@ -65,7 +66,7 @@ async function takeBack(guest: string) {
       />
       <form @submit.prevent="inviteGuest().catch(() => undefined)">
         <FormText v-model="name" :label="t('guest.who')" :fault="fields.name" size="wide" />
-        <FormText v-model="until" :label="t('guest.end')" :fault="fields.ends_at" type="date" />
+        <FormDay v-model="until" :label="t('guest.end')" :fault="fields.ends_at" />
         <FaultNote v-if="change.error.value && Object.keys(fields).length === 0" :error="change.error.value" />
         <el-button native-type="submit" :disabled="change.isPending.value">{{ t('guest.invite') }}</el-button>
       </form>

@@ -8,6 +8,7 @@ import { Problem, type Schemas } from '../../api/client'
 import { editLecture, previewEdit, undoChange, useTerms, type Choices } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormDay from '../../parts/FormDay.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
@@ -131,7 +132,7 @@ const callOff = (off: boolean) =>
     </el-radio-group>
     <WeekChoice v-if="page.lecture.ahead" v-model="form.day" :fault="faults.day" />
     <div v-else class="sentence-form">
-      <FormText v-model="form.day" :label="t('lecture.day')" :fault="faults.day" inline type="date" />
+      <FormDay v-model="form.day" :label="t('lecture.day')" :fault="faults.day" inline />
       <span class="joins">,</span>
       <FormText v-model="form.starts" :label="t('plan.starts')" :fault="faults.starts" inline size="clock" />
       <span>{{ t('plan.to') }}</span>

@@ -2,6 +2,7 @@
 /** The roster of a course: who is in it, in which role, and whose account is not yet active. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import { Problem, type Schemas } from '../../api/client'
 import { invite, useCoursePeople, useRosterChange } from '../../api/people'
 import { useCourse } from '../../api/timetable'
@@ -12,6 +13,7 @@ import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 import AccountState from './AccountState.vue'
 
 type Member = Schemas['MemberLine']
@@ -25,6 +27,7 @@ const adding = ref(false)
 const off = ref<Member>()
 const sent = ref<number>()
 const inactiveOnly = ref(false)
+const words = ref(String(useRoute().query.words ?? ''))
 const fresh = (): Schemas['MemberText'] => ({ email: '', name: '', role: 'student', group: '' })
 const form = ref(fresh())
 const roles = ['student', 'assistant', 'lecturer'] as const
@@ -32,7 +35,12 @@ nameTab(t('people.name'))
 
 /** Nobody gets a letter again who never had one. */
 const invitedOnce = computed(() => (list.data.value?.people ?? []).some((m) => !m.active && m.invited_at))
-const shown = computed(() => (list.data.value?.people ?? []).filter((m) => !inactiveOnly.value || !m.active))
+const shown = computed(() => {
+  const all = words.value.toLowerCase().trim()
+  return (list.data.value?.people ?? []).filter(
+    (m) => (!inactiveOnly.value || !m.active) && `${m.name} ${m.email} ${m.group}`.toLowerCase().includes(all),
+  )
+})
 const fields = computed<Record<string, string>>(() => {
   const e = change.error.value
   return e instanceof Problem ? e.fields : {}
@@ -60,13 +68,8 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
 
 <template>
   <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value" staff />
   <section v-if="list.data.value" class="narrow">
-    <p v-if="page.data.value" class="soft over">
-      <router-link :to="{ name: 'course', params: { course } }"
-        >{{ page.data.value.code }} {{ page.data.value.title }}</router-link
-      >
-    </p>
-    <h1>{{ t('people.name') }}</h1>
     <p v-if="list.data.value.inactive > 0" class="page waits">
       <span>{{ t('people.inactive', { n: list.data.value.inactive }, list.data.value.inactive) }}</span>
       <el-button type="primary" :disabled="post.busy.value" @click="send(undefined, true)">
@@ -85,6 +88,14 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
         >{{ t('roster.export') }} <a :href="fileOf('sheet')" download>{{ t('roster.sheet') }}</a> ·
         <a :href="fileOf('oneroster')" download>{{ t('roster.oneroster') }}</a></span
       >
+      <el-input
+        v-if="list.data.value.people.length > 8"
+        v-model="words"
+        class="find"
+        type="search"
+        :aria-label="t('people.find')"
+        :placeholder="t('people.find')"
+      />
       <el-checkbox v-if="list.data.value.inactive > 0" v-model="inactiveOnly" class="push">{{
         t('people.only_inactive')
       }}</el-checkbox>
@@ -100,8 +111,15 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
           :options="roles.map((p) => ({ value: p, text: t(`role.${p}`) }))"
         />
       </FormSlot>
-      <FormText v-model="form.group" :label="t('people.group')" :fault="fields.group" list="groups" />
-      <datalist id="groups"><option v-for="g in list.data.value.groups" :key="g" :value="g" /></datalist>
+      <FormSlot v-slot="x" :label="t('people.group')" :fault="fields.group">
+        <ChoiceList
+          :id="x.id"
+          v-model="form.group"
+          :label="t('people.group')"
+          :options="['', ...list.data.value.groups].map((g) => ({ value: g, text: g || t('people.no_group') }))"
+          create
+        />
+      </FormSlot>
       <el-button type="primary" native-type="submit" :disabled="change.isPending.value">{{
         t('people.enrol')
       }}</el-button>
@@ -109,47 +127,42 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     </form>
     <p v-if="list.data.value.people.length === 0" class="page">{{ t('people.none') }}</p>
     <div v-else class="page">
-      <table class="plain-table">
-        <thead>
-          <tr>
-            <th>{{ t('people.person') }}</th>
-            <th>{{ t('people.email') }}</th>
-            <th>{{ t('people.role') }}</th>
-            <th>{{ t('people.group') }}</th>
-            <th>{{ t('people.account') }}</th>
-            <th>
-              <span class="away">{{ t('people.acts') }}</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="m in shown" :key="m.id">
-            <td>{{ m.name }}</td>
-            <td class="soft">{{ m.email }}</td>
-            <td>{{ t(`role.${m.role}`) }}</td>
-            <td>{{ m.group }}</td>
-            <td>
-              <AccountState
-                :name="m.name"
-                :active="m.active"
-                :invited="m.invited_at"
-                :zone="page.data.value?.term.zone ?? 'UTC'"
-                @send="send([m.id], true)"
-              />
-            </td>
-            <td class="last">
-              <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m)">
-                {{ t('people.take_off') }}
-              </el-button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <el-table :data="shown" row-key="id" :empty-text="t('people.none_found')">
+        <el-table-column prop="name" :label="t('people.person')" min-width="150" />
+        <el-table-column prop="email" :label="t('people.email')" min-width="210" class-name="soft" />
+        <el-table-column v-slot="{ row: m }" :label="t('people.role')" width="110">{{
+          t(`role.${m.role}`)
+        }}</el-table-column>
+        <el-table-column prop="group" :label="t('people.group')" width="100" />
+        <el-table-column v-slot="{ row: m }" :label="t('people.account')" min-width="220">
+          <AccountState
+            :name="m.name"
+            :active="m.active"
+            :invited="m.invited_at"
+            :zone="page.data.value?.term.zone ?? 'UTC'"
+            @send="send([m.id], true)"
+          />
+        </el-table-column>
+        <el-table-column width="110" align="right">
+          <template #header
+            ><span class="away">{{ t('people.acts') }}</span></template
+          >
+          <template #default="{ row: m }">
+            <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m)">
+              {{ t('people.take_off') }}
+            </el-button>
+          </template>
+        </el-table-column>
+      </el-table>
     </div>
   </section>
 </template>
 
 <style scoped>
+.find.find.find {
+  width: 240px;
+}
+
 .narrow {
   max-width: 1060px;
 }

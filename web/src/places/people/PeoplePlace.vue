@@ -3,6 +3,7 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
 import { addPerson, endSessions, invite, setClosed, setCoordinator, usePeople } from '../../api/people'
@@ -17,8 +18,8 @@ import AccountState from './AccountState.vue'
 const { t } = useI18n()
 const me = useMe()
 const term = useTerm()
-const typed = ref('')
-const words = ref('')
+const typed = ref(String(useRoute().query.words ?? ''))
+const words = ref(typed.value)
 const inactive = ref(false)
 const settle = useDebounceFn(() => (words.value = typed.value), 200)
 watch(typed, () => void settle())
@@ -87,9 +88,9 @@ async function end(p: Schemas['PersonLine']) {
     <h1>{{ t('place.people') }}</h1>
     <FaultNote v-if="list.error.value && !page" :error="list.error.value" again @again="list.refetch()" />
     <p class="bar-of-acts">
-      <input
+      <el-input
         v-model="typed"
-        class="entry find"
+        class="find"
         type="search"
         :aria-label="t('people.find')"
         :placeholder="t('people.find')"
@@ -116,62 +117,47 @@ async function end(p: Schemas['PersonLine']) {
     <template v-if="page">
       <p v-if="page.people.length === 0" class="page">{{ t('people.none_found') }}</p>
       <div v-else class="page">
-        <table class="plain-table">
-          <thead>
-            <tr>
-              <th>{{ t('people.person') }}</th>
-              <th>{{ t('people.email') }}</th>
-              <th>{{ t('people.courses') }}</th>
-              <th>{{ t('people.account') }}</th>
-              <th>{{ t('people.coordinates') }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="p in page.people" :key="p.id">
-              <td>{{ p.name }}</td>
-              <td class="soft">{{ p.email }}</td>
-              <td class="mono">{{ p.courses }}</td>
-              <td>
-                <AccountState
-                  :name="p.name"
-                  :active="p.active"
-                  :closed="p.closed"
-                  :invited="p.invited_at"
-                  :zone="zone"
-                  @send="send([p.id], true)"
-                />
-                <span v-if="p.id !== me.data.value?.id" class="acts">
-                  <el-button
-                    v-if="p.active && !p.closed"
-                    link
-                    type="primary"
-                    :aria-label="t('people.end_sessions_it', { name: p.name })"
-                    @click="end(p)"
-                    >{{ t('people.end_sessions') }}</el-button
-                  >
-                  <el-button
-                    link
-                    type="primary"
-                    :aria-label="t(p.closed ? 'people.open_it' : 'people.close_it', { name: p.name })"
-                    @click="close(p, !p.closed)"
-                    >{{ t(p.closed ? 'people.open' : 'people.close') }}</el-button
-                  >
-                </span>
-              </td>
-              <td>
-                <template v-if="p.coordinator">{{ t('people.is_coordinator') }} </template>
-                <el-button
-                  v-if="p.id !== me.data.value?.id"
-                  link
-                  :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
-                  @click="coordinate(p, !p.coordinator)"
-                >
-                  {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
-                </el-button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <el-table :data="page.people" row-key="id">
+          <el-table-column prop="name" :label="t('people.person')" min-width="150" />
+          <el-table-column prop="email" :label="t('people.email')" min-width="210" class-name="soft" />
+          <el-table-column prop="courses" :label="t('people.courses')" width="90" class-name="mono" />
+          <el-table-column v-slot="{ row: p }" :label="t('people.account')" min-width="330">
+            <AccountState
+              :name="p.name"
+              :active="p.active"
+              :closed="p.closed"
+              :invited="p.invited_at"
+              :zone="zone"
+              @send="send([p.id], true)"
+            />
+            <span v-if="p.id !== me.data.value?.id" class="acts">
+              <el-button
+                v-if="p.active && !p.closed"
+                link
+                :aria-label="t('people.end_sessions_it', { name: p.name })"
+                @click="end(p)"
+                >{{ t('people.end_sessions') }}</el-button
+              >
+              <el-button
+                link
+                :aria-label="t(p.closed ? 'people.open_it' : 'people.close_it', { name: p.name })"
+                @click="close(p, !p.closed)"
+                >{{ t(p.closed ? 'people.open' : 'people.close') }}</el-button
+              >
+            </span>
+          </el-table-column>
+          <el-table-column v-slot="{ row: p }" :label="t('people.coordinates')" min-width="190">
+            <template v-if="p.coordinator">{{ t('people.is_coordinator') }} </template>
+            <el-button
+              v-if="p.id !== me.data.value?.id"
+              link
+              :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
+              @click="coordinate(p, !p.coordinator)"
+            >
+              {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
+            </el-button>
+          </el-table-column>
+        </el-table>
         <p v-if="page.all > page.people.length" class="soft">
           {{ t('people.more', { n: page.people.length, all: page.all }) }}
         </p>

@@ -14,6 +14,7 @@ import LineFaults from '../../parts/LineFaults.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 
+type Change = Schemas['RosterImport']['changes'][number]
 const { t } = useI18n()
 const me = useMe()
 const client = useQueryClient()
@@ -98,13 +99,7 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
         :label="t('roster.term')"
         :options="places.data.value.terms.map((x) => ({ value: x.id, text: x.term.name }))"
       />
-      <FilePick
-        id="files"
-        :text="t('roster.choose')"
-        accept=".csv,.zip,text/csv,application/zip"
-        multiple
-        @files="choose"
-      />
+      <FilePick :text="t('roster.choose')" accept=".csv,.zip,text/csv,application/zip" multiple @files="choose" />
       <span class="push small">
         <template v-if="me.data.value?.coordinator && term">
           {{ t('roster.export') }}
@@ -156,26 +151,21 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
             {{ t(`roster.n_${kind}`, { n }, n) }}
           </li>
         </ul>
-        <table v-if="found.changes.length > 0" class="plain-table">
-          <thead>
-            <tr>
-              <th>{{ t('roster.what') }}</th>
-              <th>{{ t('roster.course') }}</th>
-              <th>{{ t('people.email') }}</th>
-              <th>{{ t('roster.before') }}</th>
-              <th>{{ t('roster.after') }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(c, n) in found.changes" :key="n" :class="{ strong: c.kind === 'take_off' }">
-              <td>{{ t(`roster.${c.kind}`) }}</td>
-              <td>{{ c.course }}</td>
-              <td>{{ c.email }}</td>
-              <td :class="{ gone: c.before && c.kind !== 'enrol' }">{{ c.before }}</td>
-              <td>{{ c.after }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <el-table
+          v-if="found.changes.length > 0"
+          :data="found.changes"
+          :row-class-name="({ row: c }: { row: Change }) => (c.kind === 'take_off' ? 'strong' : '')"
+        >
+          <el-table-column v-slot="{ row: c }" :label="t('roster.what')" width="130">{{
+            t(`roster.${c.kind}`)
+          }}</el-table-column>
+          <el-table-column prop="course" :label="t('roster.course')" width="110" />
+          <el-table-column prop="email" :label="t('people.email')" min-width="200" />
+          <el-table-column v-slot="{ row: c }" :label="t('roster.before')" min-width="130"
+            ><span :class="{ gone: c.before && c.kind !== 'enrol' }">{{ c.before }}</span></el-table-column
+          >
+          <el-table-column prop="after" :label="t('roster.after')" min-width="130" />
+        </el-table>
       </div>
       <LineFaults v-if="found.notes.length > 0" :list="found.notes" :all="found.notes_all" :title="t('roster.notes')" />
     </template>
@@ -198,7 +188,8 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
   margin: 6px 0 12px;
 }
 
-.strong {
+.strong,
+.el-table :deep(.strong) {
   font-weight: 700;
 }
 </style>

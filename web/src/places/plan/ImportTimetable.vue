@@ -11,6 +11,7 @@ import LineFaults from '../../parts/LineFaults.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 import ProposedLines from './ProposedLines.vue'
 import { usePlanWords } from './words'
 
@@ -50,16 +51,12 @@ async function take() {
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value" :staff="page.data.value.staff" />
   <section v-if="page.data.value">
-    <p class="soft over">
-      <router-link :to="{ name: 'course', params: { course } }"
-        >{{ page.data.value.code }} {{ page.data.value.title }}</router-link
-      >
-    </p>
-    <h1>{{ t('timetable.title') }}</h1>
+    <h2>{{ t('timetable.title') }}</h2>
     <p>{{ t('timetable.text') }}</p>
     <div class="page">
-      <FilePick id="calendar" :text="t('timetable.choose')" accept=".ics,text/calendar" @files="choose" />
+      <FilePick :text="t('timetable.choose')" accept=".ics,text/calendar" @files="choose" />
       <FaultNote v-if="problem" :error="problem" />
     </div>
     <UndoLine

@@ -11,6 +11,7 @@ import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 import { dayOf } from '../../parts/days'
 import ChoicesForm from './ChoicesForm.vue'
 import PlanSentence from './PlanSentence.vue'
@@ -99,13 +100,9 @@ async function keep() {
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value" :staff="page.data.value.staff" />
   <section v-if="ready">
-    <p class="soft over">
-      <router-link :to="{ name: 'course', params: { course } }"
-        >{{ page.data.value!.code }} {{ page.data.value!.title }}</router-link
-      >
-    </p>
-    <h1>{{ t('plan.title') }}</h1>
+    <h2>{{ t('plan.title') }}</h2>
     <UndoLine
       v-if="kept"
       :key="kept.change"

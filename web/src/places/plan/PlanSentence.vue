@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import FormSlot from '../../parts/FormSlot.vue'
+import FormDay from '../../parts/FormDay.vue'
 import FormText from '../../parts/FormText.vue'
 import { usePlanWords } from './words'
 
@@ -87,12 +88,11 @@ function endBy(day: boolean) {
       </select>
     </FormSlot>
     <span class="joins">{{ t('plan.from') }}</span>
-    <FormText
+    <FormDay
       :model-value="plan.from"
       :label="t('plan.first')"
       :fault="faults.from"
       inline
-      type="date"
       :min="term.first_day"
       :max="term.last_day"
       @update:model-value="set({ from: String($event) })"
@@ -103,14 +103,13 @@ function endBy(day: boolean) {
         <option value="day">{{ t('plan.end_day') }}</option>
       </select>
     </FormSlot>
-    <FormText
+    <FormDay
       v-if="byDay"
       key="until"
       :model-value="plan.until"
       :label="t('plan.until')"
       :fault="faults.until"
       inline
-      type="date"
       :min="plan.from"
       :max="term.last_day"
       @update:model-value="set({ until: String($event) })"

@@ -7,6 +7,7 @@ import type { Schemas } from '../../api/client'
 import { changeBench } from '../../api/bench'
 import { keys, usePlaylist, usePlaylistChange, type PlaylistChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import CourseHead from '../common/CourseHead.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 import { nameTab } from '../../router'
 import EntryLine from './EntryLine.vue'
@@ -122,11 +123,8 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value.course" staff />
   <section v-if="page.data.value">
-    <div class="top">
-      <h1>{{ t('playlist.of', { course: `${page.data.value.course.code} ${page.data.value.course.title}` }) }}</h1>
-      <router-link :to="{ name: 'rule', params: { course } }">{{ t('board.rule') }}</router-link>
-    </div>
     <FaultNote v-if="fault" :error="fault" />
     <p v-if="removed" class="undo" role="status">
       {{ t('playlist.removed', { title: removed.entry.heading ?? removed.entry.title }) }}
@@ -182,15 +180,6 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
 <style scoped>
 section {
   max-width: 980px;
-}
-
-.top {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 20px;
-  align-items: baseline;
-  justify-content: space-between;
-  margin-bottom: 10px;
 }
 
 .gap {

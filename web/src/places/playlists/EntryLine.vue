@@ -3,17 +3,13 @@
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import LanternSign from '../../parts/LanternSign.vue'
+import WrittenText from '../../parts/WrittenText.vue'
 import { dateText, timecode } from '../../parts/time'
 
 const props = defineProps<{ entry: Schemas['PlaylistLine']; zone: string }>()
 const emit = defineEmits<{ step: [by: -1 | 1]; remove: []; rename: [text: string]; light: [on: boolean]; who: [] }>()
 const { t } = useI18n()
 
-function rename(e: Event) {
-  const input = e.target as HTMLInputElement
-  if (input.value.trim() === '') input.value = props.entry.heading ?? ''
-  else if (input.value !== props.entry.heading) emit('rename', input.value)
-}
 const name = () => props.entry.heading ?? props.entry.title
 </script>
 
@@ -29,15 +25,16 @@ const name = () => props.entry.heading ?? props.entry.title
         <path d="M1 4l4-3 4 3M1 12l4 3 4-3" fill="none" stroke="currentColor" stroke-width="1.6" />
       </svg>
     </el-button>
-    <input
-      v-if="entry.heading !== undefined"
-      class="text"
-      :value="entry.heading"
-      maxlength="120"
-      :aria-label="t('playlist.heading')"
-      @change="rename"
-      @keydown.enter="($event.target as HTMLInputElement).blur()"
-    />
+    <div v-if="entry.heading !== undefined" class="text">
+      <WrittenText
+        quiet
+        needed
+        :text="entry.heading"
+        :label="t('playlist.heading')"
+        :max="120"
+        @write="(text) => emit('rename', text)"
+      />
+    </div>
     <template v-else>
       <span class="week soft">{{ entry.week ? t('sheet.week', { n: entry.week }) : '' }}</span>
       <span class="title">
@@ -92,17 +89,7 @@ li {
 }
 
 .text {
-  width: 100%;
-  padding: 2px 6px;
-  border: 1px solid transparent;
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
   font: 600 18px/1.3 var(--serif);
-}
-
-.text:hover {
-  border-color: var(--rule-strong);
 }
 
 .grip {

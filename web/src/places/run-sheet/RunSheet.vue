@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useRunSheet } from '../../api/timetable'
+import DayPick from '../../parts/DayPick.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LevelMeter from '../../parts/LevelMeter.vue'
 import RecorderSign from '../../parts/RecorderSign.vue'
@@ -81,13 +82,7 @@ watch(
         <el-button @click="go(dayAfter(it.day, -1))">{{ t('run.before') }}</el-button>
         <el-button :disabled="it.today" @click="go('')">{{ t('run.to_today') }}</el-button>
         <el-button @click="go(dayAfter(it.day))">{{ t('run.after') }}</el-button>
-        <input
-          class="entry"
-          type="date"
-          :aria-label="t('run.day')"
-          :value="it.day"
-          @change="go(($event.target as HTMLInputElement).value)"
-        />
+        <DayPick :model-value="it.day" :label="t('run.day')" @update:model-value="go" />
       </span>
     </div>
     <p v-if="it.entries.length === 0" class="page">

@@ -5,7 +5,10 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useTermChange } from '../../api/timetable'
+import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
+import FormDay from '../../parts/FormDay.vue'
+import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 
@@ -26,7 +29,7 @@ const form = ref<Schemas['TermText']>(
         breaks: [],
       },
 )
-const zones = Intl.supportedValuesOf('timeZone')
+const zones = [...new Set([form.value.zone, ...Intl.supportedValuesOf('timeZone')])]
 
 async function keep() {
   const done = await send(() => change.mutateAsync({ do: 'term', id: props.id, term: form.value }))
@@ -42,18 +45,22 @@ async function keep() {
   <form @submit.prevent="keep">
     <FormText v-model="form.name" :label="t('term.name')" :fault="fields.name" />
     <div class="bar-of-acts top">
-      <FormText v-model="form.first_day" :label="t('term.first')" :fault="fields.first_day" type="date" />
-      <FormText v-model="form.last_day" :label="t('term.last')" :fault="fields.last_day" type="date" />
-      <FormText v-model="form.zone" :label="t('term.zone')" :fault="fields.zone" list="zones" />
-      <datalist id="zones">
-        <option v-for="z in zones" :key="z" :value="z" />
-      </datalist>
+      <FormDay v-model="form.first_day" :label="t('term.first')" :fault="fields.first_day" />
+      <FormDay v-model="form.last_day" :label="t('term.last')" :fault="fields.last_day" />
+      <FormSlot v-slot="x" :label="t('term.zone')" :fault="fields.zone">
+        <ChoiceList
+          :id="x.id"
+          v-model="form.zone"
+          :label="t('term.zone')"
+          :options="zones.map((z) => ({ value: z, text: z }))"
+        />
+      </FormSlot>
     </div>
     <fieldset v-for="(b, n) in form.breaks" :key="n" class="bar-of-acts top">
       <legend class="away">{{ t('term.a_break') }}</legend>
       <FormText v-model="b.name" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]" />
-      <FormText v-model="b.first_day" :label="t('term.break_first')" type="date" />
-      <FormText v-model="b.last_day" :label="t('term.break_last')" type="date" />
+      <FormDay v-model="b.first_day" :label="t('term.break_first')" />
+      <FormDay v-model="b.last_day" :label="t('term.break_last')" />
       <el-button link @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</el-button>
     </fieldset>
     <el-button link @click="form.breaks.push({ name: '', first_day: form.first_day, last_day: form.first_day })">

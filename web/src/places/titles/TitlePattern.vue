@@ -53,11 +53,10 @@ const wrong = () => {
   <form class="field" @submit.prevent="keep">
     <label for="pattern">{{ t('titles.pattern', { course: course.code }) }}</label>
     <div class="row">
-      <input
+      <el-input
         id="pattern"
         ref="box"
         v-model="text"
-        class="entry"
         maxlength="200"
         :aria-invalid="wrong() ? 'true' : undefined"
         aria-describedby="pattern-help"

@@ -131,52 +131,45 @@ watchEffect(() => nameTab(t('titles.name')))
     <p v-if="page.data.value && page.data.value.lines.length === 0" class="soft">{{ t('titles.empty') }}</p>
     <p v-else-if="page.data.value && lines.length === 0" class="soft">{{ t('titles.none') }}</p>
     <template v-else-if="page.data.value">
-      <table class="plain-table">
-        <thead>
-          <tr>
-            <th>
-              <el-checkbox
-                :model-value="open.length > 0 && chosen.length === open.length"
-                @change="chooseAll(Boolean($event))"
-                ><span class="away">{{ t('titles.choose_all') }}</span></el-checkbox
-              >
-            </th>
-            <th>{{ t('titles.week') }}</th>
-            <th>{{ t('titles.now') }}</th>
-            <th>{{ t('titles.then') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="l in lines" :key="l.recording_id" :class="{ meant: meant(l) }">
-            <td>
-              <el-checkbox :model-value="meant(l)" :disabled="then(l) === l.title" @change="choose(l, Boolean($event))"
-                ><span class="away">{{ t('titles.choose_it', { title: l.shown }) }}</span></el-checkbox
-              >
-            </td>
-            <td class="small soft">
-              {{ codes.get(l.course_id)?.code }}<template v-if="l.week">, {{ t('sheet.week', { n: l.week }) }}</template
-              ><br />
-              {{ l.starts_at ? dateText(l.starts_at, page.data.value.zone) : t('date.ahead') }}
-            </td>
-            <td>
-              <router-link :to="{ name: 'trim-bench', params: { recording: l.recording_id } }">{{
-                l.shown
-              }}</router-link>
-              <span v-if="l.title === ''" class="small soft bare">{{ t('titles.bare') }}</span>
-            </td>
-            <td>
-              <input
-                class="entry wide"
-                maxlength="200"
-                :value="then(l)"
-                :aria-label="t('titles.then_of', { title: l.shown })"
-                @input="write(l, ($event.target as HTMLInputElement).value)"
-              />
-              <span v-if="then(l) === l.title" class="small soft">{{ t('titles.same') }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <el-table
+        :data="lines"
+        row-key="recording_id"
+        :row-class-name="({ row: l }: { row: Line }) => (meant(l) ? 'meant' : '')"
+      >
+        <el-table-column width="46">
+          <template #header>
+            <el-checkbox
+              :model-value="open.length > 0 && chosen.length === open.length"
+              @change="chooseAll(Boolean($event))"
+              ><span class="away">{{ t('titles.choose_all') }}</span></el-checkbox
+            >
+          </template>
+          <template #default="{ row: l }">
+            <el-checkbox :model-value="meant(l)" :disabled="then(l) === l.title" @change="choose(l, Boolean($event))"
+              ><span class="away">{{ t('titles.choose_it', { title: l.shown }) }}</span></el-checkbox
+            >
+          </template>
+        </el-table-column>
+        <el-table-column v-slot="{ row: l }" :label="t('titles.week')" width="150" class-name="small soft">
+          {{ codes.get(l.course_id)?.code }}<template v-if="l.week">, {{ t('sheet.week', { n: l.week }) }}</template
+          ><br />
+          {{ l.starts_at ? dateText(l.starts_at, page.data.value!.zone) : t('date.ahead') }}
+        </el-table-column>
+        <el-table-column v-slot="{ row: l }" :label="t('titles.now')" min-width="260">
+          <router-link :to="{ name: 'trim-bench', params: { recording: l.recording_id } }">{{ l.shown }}</router-link>
+          <span v-if="l.title === ''" class="small soft bare">{{ t('titles.bare') }}</span>
+        </el-table-column>
+        <el-table-column v-slot="{ row: l }" :label="t('titles.then')" min-width="360">
+          <el-input
+            class="then"
+            :model-value="then(l)"
+            maxlength="200"
+            :aria-label="t('titles.then_of', { title: l.shown })"
+            @input="(text) => write(l, text)"
+          />
+          <span v-if="then(l) === l.title" class="small soft">{{ t('titles.same') }}</span>
+        </el-table-column>
+      </el-table>
       <FaultNote v-if="fault" :error="fault" />
       <p class="give">
         <el-button type="primary" :disabled="busy || chosen.length === 0" @click="give">
@@ -197,24 +190,12 @@ watchEffect(() => nameTab(t('titles.name')))
   margin-top: 12px;
 }
 
-table {
+.el-table {
   margin: 14px 0;
 }
 
-td:nth-child(1) {
-  width: 36px;
-}
-
-td:nth-child(2) {
-  width: 150px;
-}
-
-td:nth-child(3) {
-  width: 36%;
-}
-
-tr:not(.meant) .entry {
-  color: var(--ink-2);
+.el-table :deep(tr:not(.meant)) .then {
+  --el-input-text-color: var(--ink-2);
 }
 
 .give {
@@ -228,11 +209,5 @@ tr:not(.meant) .entry {
 
 .bare {
   display: block;
-}
-
-input[type='checkbox'] {
-  width: 18px;
-  height: 24px;
-  vertical-align: middle;
 }
 </style>

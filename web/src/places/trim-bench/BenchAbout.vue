@@ -48,9 +48,9 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
   <div class="about small">
     <label>
       {{ t('about.keywords') }}
-      <input
+      <el-input
         v-model="keywords"
-        class="entry words"
+        class="compact words"
         maxlength="2000"
         :placeholder="t('about.keywords_hint')"
         :aria-invalid="wrong('keywords') ? 'true' : undefined"
@@ -59,9 +59,9 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
     </label>
     <label>
       {{ t('about.language') }}
-      <input
+      <el-input
         v-model="language"
-        class="entry language"
+        class="compact language"
         maxlength="35"
         :aria-invalid="wrong('language') ? 'true' : undefined"
         @change="keep"
@@ -82,12 +82,6 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
   gap: 6px 18px;
   align-items: center;
   margin: 6px 0;
-}
-
-.entry {
-  min-height: 28px;
-  padding: 2px 8px;
-  font-size: 14px;
 }
 
 .words {

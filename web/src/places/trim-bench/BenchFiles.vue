@@ -6,19 +6,16 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { takeTimeline } from '../../api/bench'
 import { keys } from '../../api/queries'
+import { useChoosing } from '../../parts/choosing'
 import { dateText } from '../../parts/time'
 
 const props = defineProps<{ bench: Schemas['Bench'] }>()
 const emit = defineEmits<{ fault: [e: unknown] }>()
 const { t } = useI18n()
 const client = useQueryClient()
-const input = ref<HTMLInputElement>()
 const taken = ref(false)
 
-async function take() {
-  const file = input.value?.files?.[0]
-  if (!file) return
-  if (input.value) input.value.value = '' // so that the same file can be chosen again
+async function take(file: File) {
   taken.value = false
   emit('fault', undefined)
   try {
@@ -31,22 +28,19 @@ async function take() {
     emit('fault', e)
   }
 }
+
+const choose = useChoosing(
+  () => '.otio,application/json',
+  false,
+  ([file]) => take(file!),
+)
 </script>
 
 <template>
   <p class="cut-file soft small">
     <span>{{ t('cut_file.name') }}</span>
     <a :href="`/api/recordings/${bench.id}/timeline.otio`" download>{{ t('cut_file.out') }}</a>
-    <el-button link @click="input?.click()">{{ t('cut_file.in') }}</el-button>
-    <input
-      ref="input"
-      class="away"
-      type="file"
-      accept=".otio,application/json"
-      :aria-label="t('cut_file.in')"
-      tabindex="-1"
-      @change="take"
-    />
+    <el-button link @click="choose">{{ t('cut_file.in') }}</el-button>
     <span v-if="taken" role="status">{{ t('cut_file.taken') }}</span>
     <span v-if="bench.original" class="original">
       {{

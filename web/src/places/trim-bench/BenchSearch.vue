@@ -44,10 +44,10 @@ defineExpose({ focus: () => box.value?.focus() })
 
 <template>
   <form class="search small" role="search" @submit.prevent="go(1)">
-    <input
+    <el-input
       ref="box"
       v-model="text"
-      class="entry"
+      class="compact"
       type="search"
       maxlength="100"
       :placeholder="t('search_bench.label')"
@@ -72,11 +72,8 @@ defineExpose({ focus: () => box.value?.focus() })
   margin: 8px 0;
 }
 
-.entry {
-  width: 190px;
-  min-height: 30px;
-  padding: 3px 8px;
-  font-size: 14px;
+.el-input {
+  width: 200px;
 }
 
 .said {

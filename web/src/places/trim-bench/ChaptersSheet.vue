@@ -91,12 +91,7 @@ const other = () => fault.value instanceof Problem && fault.value.kind === 'othe
         <el-button link class="mono" :aria-label="t('chapters.go', { at: timecode(c.at) })" @click="emit('seek', c.at)">
           {{ timecode(c.at) }}
         </el-button>
-        <input
-          v-model="c.title"
-          class="entry"
-          maxlength="120"
-          :aria-label="t('chapters.called', { at: timecode(c.at) })"
-        />
+        <el-input v-model="c.title" maxlength="120" :aria-label="t('chapters.called', { at: timecode(c.at) })" />
         <el-button
           link
           :aria-label="t('chapters.remove', { at: timecode(c.at) })"

@@ -7,6 +7,7 @@ import { previewRule, useRule, useRuleChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import { nameTab } from '../../router'
+import CourseHead from '../common/CourseHead.vue'
 import RuleChange from './RuleChange.vue'
 import RuleSentence from './RuleSentence.vue'
 
@@ -99,8 +100,8 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <CourseHead v-if="page.data.value" :course="page.data.value.course" staff />
   <section v-if="page.data.value && draft" class="page rule">
-    <h1>{{ t('rule.of', { course: `${page.data.value.course.code} ${page.data.value.course.title}` }) }}</h1>
     <p v-if="!page.data.value.set" class="soft">{{ t('rule.none') }}</p>
     <RuleSentence
       v-model="draft"

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+/** Looks for courses, lectures, recordings, halls and people by their names, from wherever one is. */
+import { useEventListener } from '@vueuse/core'
+import type { SelectInstance } from 'element-plus'
+import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import { find } from '../../api/find'
+import { dateText } from '../../parts/time'
+import { placeOf, type Found } from './found'
+
+const open = defineModel<boolean>('open', { required: true })
+const { t } = useI18n()
+const router = useRouter()
+const chosen = ref('')
+const lines = shallowRef<Found[]>([])
+const zone = ref('UTC')
+const said = ref('hint')
+const busy = ref(false)
+const field = useTemplateRef<SelectInstance>('field')
+let asked = 0
+
+async function look(text: string) {
+  const mine = ++asked
+  const enough = text.trim().length > 1
+  busy.value = enough
+  if (!enough) {
+    lines.value = []
+    said.value = 'hint'
+    return
+  }
+  try {
+    const list = await find(text)
+    if (mine !== asked) return
+    lines.value = list.found
+    zone.value = list.zone
+    said.value = 'nothing'
+  } catch {
+    if (mine !== asked) return
+    lines.value = []
+    said.value = 'fault'
+  }
+  busy.value = false
+}
+
+function go(id: string) {
+  const line = lines.value.find((f) => f.id === id)
+  leave()
+  if (line) void router.push(placeOf(line))
+}
+
+function leave() {
+  chosen.value = ''
+  lines.value = []
+  said.value = 'hint'
+  open.value = false
+  field.value?.blur()
+}
+
+async function enter() {
+  open.value = true
+  await nextTick()
+  field.value?.focus()
+}
+
+/** Of a line, what tells it from others of the same name. */
+function more(f: Found): string {
+  const date = f.starts_at ? dateText(f.starts_at, zone.value) : ''
+  return [f.kind === 'course' ? '' : f.course, date, f.term, f.email].filter(Boolean).join(' · ')
+}
+
+const typing = (e: EventTarget | null) =>
+  e instanceof HTMLElement && (e.isContentEditable || e.matches('input, textarea, select, [role="combobox"]'))
+
+useEventListener(document, 'keydown', (e) => {
+  if (e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return
+  if (document.querySelector('[role="dialog"]')?.checkVisibility()) return
+  e.preventDefault()
+  void enter()
+})
+
+defineExpose({ enter })
+</script>
+
+<template>
+  <search class="find" :class="{ open }">
+    <el-select
+      ref="field"
+      v-model="chosen"
+      :aria-label="t('find.name')"
+      :placeholder="t('find.name')"
+      filterable
+      remote
+      :remote-method="look"
+      :debounce="180"
+      :loading="busy"
+      :loading-text="t('find.looking')"
+      :no-data-text="t(`find.${said}`)"
+      :fit-input-width="false"
+      default-first-option
+      popper-class="find-list"
+      placement="bottom-end"
+      :show-arrow="false"
+      @change="go"
+      @keydown.esc.capture="leave"
+      @blur="open = false"
+    >
+      <template #prefix>
+        <svg class="glass" viewBox="0 0 16 16" aria-hidden="true">
+          <circle cx="6.5" cy="6.5" r="4.5" />
+          <path d="m10 10 4.5 4.5" />
+        </svg>
+      </template>
+      <el-option v-for="f in lines" :key="f.id" :value="f.id" :label="f.name">
+        <span class="line">
+          <span class="name"
+            ><b v-if="f.kind === 'course'">{{ f.course }}</b> {{ f.name }}</span
+          >
+          <span class="soft small">{{ t(`find.${f.kind}`) }}</span>
+          <span v-if="more(f)" class="soft small more">{{ more(f) }}</span>
+        </span>
+      </el-option>
+    </el-select>
+  </search>
+</template>
+
+<style scoped>
+.find {
+  width: 230px;
+}
+
+.glass {
+  width: 16px;
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-width: 1.6;
+  stroke-linecap: round;
+}
+
+.line {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0 16px;
+  min-width: 300px;
+  padding: 5px 0;
+  line-height: 1.35;
+}
+
+.name {
+  white-space: normal;
+}
+
+.more {
+  grid-column: 1 / -1;
+}
+</style>

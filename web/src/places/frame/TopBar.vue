@@ -1,0 +1,202 @@
+<script setup lang="ts">
+/** The bar over every page: the places of one's part, what is looked for by name, and oneself. */
+import { ref, useTemplateRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import { ask } from '../../api/client'
+import { useMe } from '../../api/me'
+import LanternSign from '../../parts/LanternSign.vue'
+import FindPlace from './FindPlace.vue'
+import { usePlaces } from './places'
+
+const { t } = useI18n()
+const router = useRouter()
+const me = useMe()
+const { places, here } = usePlaces()
+const finding = ref(false)
+const find = useTemplateRef<InstanceType<typeof FindPlace>>('find')
+
+async function signOut() {
+  await ask((c) => c.POST('/api/sign-out'))
+  window.location.assign('/sign-in') // loaded anew, so that nothing of this person is left
+}
+
+function act(name: string) {
+  if (name === 'sign-out') void signOut()
+  else void router.push({ name })
+}
+</script>
+
+<template>
+  <header class="bar" :class="{ finding }">
+    <router-link class="mark" :to="{ name: 'home' }">
+      <LanternSign state="lit" mute />
+      <span>Late Lantern</span>
+    </router-link>
+    <nav class="places" :aria-label="t('frame.places')">
+      <router-link
+        v-for="p in places"
+        :key="p.name"
+        :to="{ name: p.name }"
+        :class="{ here: p.here }"
+        :aria-current="p.here ? 'page' : undefined"
+        >{{ p.text }}</router-link
+      >
+    </nav>
+    <el-dropdown v-if="places.length > 0" class="few" trigger="click" @command="act">
+      <el-button text>{{ here?.text ?? t('frame.places') }} <span class="down" aria-hidden="true" /></el-button>
+      <template #dropdown>
+        <el-dropdown-menu>
+          <el-dropdown-item v-for="p in places" :key="p.name" :command="p.name">
+            <b v-if="p.here">{{ p.text }}</b>
+            <template v-else>{{ p.text }}</template>
+          </el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
+    <span class="gap" />
+    <template v-if="!me.data.value?.guest_of">
+      <el-button class="look" text :aria-label="t('find.name')" @click="find?.enter()">
+        <svg viewBox="0 0 16 16" aria-hidden="true">
+          <circle cx="6.5" cy="6.5" r="4.5" />
+          <path d="m10 10 4.5 4.5" />
+        </svg>
+      </el-button>
+      <FindPlace ref="find" v-model:open="finding" />
+    </template>
+    <el-dropdown class="oneself" trigger="click" @command="act">
+      <el-button text
+        ><span class="name">{{ me.data.value?.name }}</span> <span class="down" aria-hidden="true"
+      /></el-button>
+      <template #dropdown>
+        <el-dropdown-menu>
+          <el-dropdown-item v-if="!me.data.value?.guest_of" command="account">{{
+            t('frame.account')
+          }}</el-dropdown-item>
+          <el-dropdown-item command="sign-out">{{ t('frame.sign_out') }}</el-dropdown-item>
+        </el-dropdown-menu>
+      </template>
+    </el-dropdown>
+  </header>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 0 22px;
+  min-height: 54px;
+  padding: 0 28px;
+  background: var(--shell);
+  border-bottom: 1px solid var(--rule);
+}
+
+.mark {
+  display: flex;
+  flex: none;
+  align-items: center;
+  gap: 9px;
+  color: var(--ink);
+  font: 600 19px var(--serif);
+  text-decoration: none;
+  white-space: nowrap;
+}
+
+.places {
+  display: flex;
+  gap: 20px;
+}
+
+.places a {
+  padding: 15px 0 13px;
+  border-bottom: 2px solid transparent;
+  color: var(--ink-2);
+  text-decoration: none;
+  white-space: nowrap;
+}
+
+.places a:hover {
+  color: var(--ink);
+}
+
+.places a.here {
+  border-color: var(--kelp);
+  color: var(--ink);
+}
+
+.gap {
+  flex: 1;
+}
+
+.oneself {
+  min-width: 0;
+}
+
+.oneself .name {
+  overflow: hidden;
+  max-width: 150px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.down {
+  width: 7px;
+  height: 7px;
+  margin: -4px 2px 0;
+  border: solid var(--ink-2);
+  border-width: 0 1.5px 1.5px 0;
+  transform: rotate(45deg);
+}
+
+.few,
+.look {
+  display: none;
+}
+
+.look svg {
+  width: 18px;
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.6;
+  stroke-linecap: round;
+}
+
+@media (max-width: 1240px) {
+  .places {
+    display: none;
+  }
+
+  .few {
+    display: inline-flex;
+  }
+}
+
+@media (max-width: 700px) {
+  .bar {
+    gap: 0 6px;
+    min-height: 50px;
+    padding: 0 12px;
+  }
+
+  .mark > span:last-child,
+  .find:not(.open) {
+    display: none;
+  }
+
+  .look {
+    display: inline-flex;
+  }
+
+  .oneself .name {
+    max-width: 110px;
+  }
+
+  .finding > :not(.find) {
+    display: none;
+  }
+
+  .find.open {
+    flex: 1;
+  }
+}
+</style>
