@@ -67,7 +67,9 @@ nameTab(t('bin.name'))
           <el-table-column v-slot="{ row: x }" :label="t('bin.stored')" width="100">{{
             t('twins.megabytes', { n: megabytes(x.bytes) })
           }}</el-table-column>
-          <el-table-column v-slot="{ row: x }" :label="t('bin.taken')" min-width="160">{{ taken(x) }}</el-table-column>
+          <el-table-column v-slot="{ row: x }" :label="t('bin.taken')" min-width="160">{{
+            taken(x as Schemas['BinLine'])
+          }}</el-table-column>
           <el-table-column v-slot="{ row: x }" :label="t('bin.gone')" width="130">{{
             dateText(x.gone_at, bin.data.value!.zone)
           }}</el-table-column>
@@ -76,7 +78,7 @@ nameTab(t('bin.name'))
               ><span class="away">{{ t('bin.back') }}</span></template
             >
             <template #default="{ row: x }">
-              <el-button @click="bringBack(x)">{{ t('bin.back') }}</el-button>
+              <el-button @click="bringBack(x as Schemas['BinLine'])">{{ t('bin.back') }}</el-button>
             </template>
           </el-table-column>
         </el-table>

@@ -148,7 +148,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
             ><span class="away">{{ t('people.acts') }}</span></template
           >
           <template #default="{ row: m }">
-            <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m)">
+            <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m as Member)">
               {{ t('people.take_off') }}
             </el-button>
           </template>

@@ -135,13 +135,13 @@ async function end(p: Schemas['PersonLine']) {
                 v-if="p.active && !p.closed"
                 link
                 :aria-label="t('people.end_sessions_it', { name: p.name })"
-                @click="end(p)"
+                @click="end(p as Schemas['PersonLine'])"
                 >{{ t('people.end_sessions') }}</el-button
               >
               <el-button
                 link
                 :aria-label="t(p.closed ? 'people.open_it' : 'people.close_it', { name: p.name })"
-                @click="close(p, !p.closed)"
+                @click="close(p as Schemas['PersonLine'], !p.closed)"
                 >{{ t(p.closed ? 'people.open' : 'people.close') }}</el-button
               >
             </span>
@@ -152,7 +152,7 @@ async function end(p: Schemas['PersonLine']) {
               v-if="p.id !== me.data.value?.id"
               link
               :aria-label="t(p.coordinator ? 'people.end_it' : 'people.name_it', { name: p.name })"
-              @click="coordinate(p, !p.coordinator)"
+              @click="coordinate(p as Schemas['PersonLine'], !p.coordinator)"
             >
               {{ t(p.coordinator ? 'people.end' : 'people.name_coordinator') }}
             </el-button>

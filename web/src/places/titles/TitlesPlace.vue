@@ -145,7 +145,10 @@ watchEffect(() => nameTab(t('titles.name')))
             >
           </template>
           <template #default="{ row: l }">
-            <el-checkbox :model-value="meant(l)" :disabled="then(l) === l.title" @change="choose(l, Boolean($event))"
+            <el-checkbox
+              :model-value="meant(l as Line)"
+              :disabled="then(l as Line) === l.title"
+              @change="choose(l as Line, Boolean($event))"
               ><span class="away">{{ t('titles.choose_it', { title: l.shown }) }}</span></el-checkbox
             >
           </template>
@@ -162,12 +165,12 @@ watchEffect(() => nameTab(t('titles.name')))
         <el-table-column v-slot="{ row: l }" :label="t('titles.then')" min-width="360">
           <el-input
             class="then"
-            :model-value="then(l)"
+            :model-value="then(l as Line)"
             maxlength="200"
             :aria-label="t('titles.then_of', { title: l.shown })"
-            @input="(text) => write(l, text)"
+            @input="(text) => write(l as Line, text)"
           />
-          <span v-if="then(l) === l.title" class="small soft">{{ t('titles.same') }}</span>
+          <span v-if="then(l as Line) === l.title" class="small soft">{{ t('titles.same') }}</span>
         </el-table-column>
       </el-table>
       <FaultNote v-if="fault" :error="fault" />
