@@ -178,7 +178,7 @@ func TestADraftSaysSo(t *testing.T) {
 	s.clean(p, "perhaps found on the bench")
 	// The words of the course.
 	course := s.course("TID 210")
-	s.must(p.Go("/courses/"+course.String()), p.Click("Glossary and captions"),
+	s.must(p.Go("/courses/"+course.String()), p.Click("Words"),
 		p.Wait(`document.querySelector('#glossary')?.value.includes('neap tide')`))
 	s.clean(p, "the words of a course")
 	s.must(p.Focus("#glossary"), p.Press(kb.End, hand.Ctrl), p.Keys("selkie\n"), p.Focus("#course-language"),

@@ -114,7 +114,7 @@ func TestACalendarIsBroughtIn(t *testing.T) {
 		p.See("line 17"))
 	s.must(p.Give("Choose an iCalendar file", s.calendar("")), p.See("4 lectures."), p.See("There is no hall “The skerries” here"),
 		p.See("Tides by the hour"), p.Click("Plan them"), p.See("4 lectures are planned."))
-	s.must(p.Click("TID 210"), p.See("08:15 to 09:45 in Net Loft"))
+	s.must(p.Click("Lectures"), p.See("08:15 to 09:45 in Net Loft"))
 	list, err := s.house.Schedule.Lectures(context.Background(), []uuid.UUID{s.course("TID 210")})
 	s.must(err)
 	if len(list) != 14 {

@@ -198,7 +198,7 @@ func trim(t *testing.T, s *stage, p *hand.Page) {
 	}
 
 	// A title is prefilled and can be changed in place.
-	title, err := hand.Ask[string](p, `document.querySelector('#title').value`)
+	title, err := hand.Ask[string](p, `document.querySelector('.heading .title input').value`)
 	s.must(err)
 	if !strings.HasPrefix(title, "TID 210, week 4 · ") || !strings.HasSuffix(title, "Currents in the narrows") {
 		t.Errorf("the title is prefilled with %q", title)

@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp/kb"
+
 	"latelantern/e2e/hand"
 )
 
@@ -48,7 +50,7 @@ func TestATermIsSetUp(t *testing.T) {
 	s.must(p.Click("Plan them"), p.See("7 lectures are planned."))
 
 	// One moves by two days, with its address.
-	s.must(p.Click("KNO 150"), p.See("12:30 to 14:00 in Boathouse 2"))
+	s.must(p.Click("Lectures"), p.See("12:30 to 14:00 in Boathouse 2"))
 	_, err = hand.Ask[bool](p, `(document.querySelectorAll('ol .date a')[0].click(), true)`)
 	s.must(err, p.Wait(`location.pathname.startsWith('/lectures/')`))
 	address, err := hand.Ask[string](p, `location.pathname`)
@@ -69,7 +71,8 @@ func TestATermIsSetUp(t *testing.T) {
 	s.must(p.Click("Undo"), p.See("Undone."), tavi.Wait(`!/Moved: it was/.test(document.body.innerText)`))
 
 	// Someone new gets in by their letter, and is seen to be active.
-	s.must(p.Go("/courses"), p.Click("KNO 150"), p.Click("2 students"), p.See("not yet active, not invited"),
+	s.must(p.Go("/courses"), p.Click("KNO 150"), p.See("Standing room"),
+		p.Focus(`.course-head a[href$="/people"]`), p.Keys(kb.Enter), p.See("not yet active, not invited"),
 		p.Click("Send the letter: Asta Holmgard"), p.See("One letter is on its way."))
 	letter := s.letter("asta.holmgard@skerry.example", "Choose a password to begin")
 	asta, err := b.Page(s.base())

@@ -4,6 +4,7 @@ import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import { defineConfig, type Plugin } from 'vite'
+import { budget } from './budget.ts'
 
 /** compressed puts a gzip beside each script and style, for the server to send as it is. */
 const compressed: Plugin = {
@@ -21,6 +22,7 @@ export default defineConfig({
     vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
     Components({ dirs: [], dts: 'src/components.d.ts', resolvers: [ElementPlusResolver({ importStyle: 'css' })] }),
     compressed,
+    budget,
   ],
   build: { target: 'es2022', chunkSizeWarningLimit: 900, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8080', '/media': 'http://127.0.0.1:8080' } },

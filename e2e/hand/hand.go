@@ -182,7 +182,7 @@ const find = `((words, fields) => {
 	const name = e => [e.getAttribute('aria-label'), e.innerText,
 		e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
-	const buttons = 'button, a, summary, [role=button], ', entries = 'input, textarea, select';
+	const buttons = 'button, a, summary, [role=button], [role=menuitem], .el-segmented__item, ', entries = 'input, textarea, select';
 	const all = [...document.querySelectorAll((fields ? '' : buttons) + entries)].filter(seen);
 	all.sort((a, b) => !!b.closest('[role=dialog]') - !!a.closest('[role=dialog]'));
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
@@ -265,6 +265,10 @@ func (p *Page) Set(words, choice string) error {
 			}
 			const option = e.options && [...e.options].find(o => o.text === choice);
 			e.focus();
+			if (e.closest('.el-date-editor')) {
+				const [y, m, d] = choice.split('-');
+				choice = e.placeholder.replace('yyyy', y).replace('mm', m).replace('dd', d);
+			}
 			e.value = option ? option.value : choice;
 			e.dispatchEvent(new Event('input', {bubbles: true}));
 			e.dispatchEvent(new Event('change', {bubbles: true}));

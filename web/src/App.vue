@@ -11,7 +11,6 @@ import ForgottenStart from './places/common/ForgottenStart.vue'
 import GuestOnly from './parts/GuestOnly.vue'
 import TopBar from './places/frame/TopBar.vue'
 import WeekRibbon from './places/common/WeekRibbon.vue'
-import { resumeUnsent } from './places/capture-desk/unsent'
 
 const { t } = useI18n()
 const route = useRoute()
@@ -46,7 +45,7 @@ watch(
     if (!id) return
     listening = effectScope(true)
     listening.run(() => useEvents(client))
-    if (me.data.value?.staff) void resumeUnsent()
+    if (me.data.value?.staff) void import('./places/capture-desk/unsent').then((m) => m.resumeUnsent())
   },
   { immediate: true },
 )

@@ -8,6 +8,7 @@ import { QueryCache, QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
 import { Problem } from './api/client'
 import { keys } from './api/queries'
+import { fetchAhead } from './ahead'
 import App from './App.vue'
 import { i18n } from './messages'
 import { router } from './router'
@@ -23,4 +24,5 @@ const queryClient: QueryClient = new QueryClient({
   }),
 })
 
+fetchAhead(router)
 createApp(App).use(i18n).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

@@ -12,6 +12,8 @@ const props = defineProps<{
   label: string
   options: { value: V; text: string }[]
   disabled?: boolean
+  /** What stands beside it says what it is: small, and its name is only read out. */
+  bare?: boolean
   /** What is typed and none of them becomes one. */
   create?: boolean
 }>()
@@ -33,8 +35,8 @@ const common = computed(() => ({
 </script>
 
 <template>
-  <span class="choice-list">
-    <label v-if="!id" :for="own">{{ label }}</label>
+  <span class="choice-list" :class="{ bare }">
+    <label v-if="!id" :class="{ away: bare }" :for="own">{{ label }}</label>
     <el-select-v2
       v-if="options.length > endless"
       v-bind="common"
@@ -66,5 +68,15 @@ const common = computed(() => ({
 .el-select {
   width: 260px;
   min-width: 0;
+}
+
+.bare .el-select {
+  width: 170px;
+}
+
+.bare :deep(.el-select__wrapper.el-select__wrapper) {
+  min-height: 30px;
+  padding-block: 2px;
+  font-size: 14px;
 }
 </style>

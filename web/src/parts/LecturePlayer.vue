@@ -3,10 +3,11 @@
  * Plays a lecture: as captured with what is struck left out, as published, or live.
  * Its own clock is the clock of what is kept.
  */
-import { computed, onMounted, onScopeDispose, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useGain } from './gain'
-import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
+import { toSource, type Stretch } from './kept'
+import { rates, usePlaying } from './playing'
 import PlayerControls from './PlayerControls.vue'
 import SecondPicture from './SecondPicture.vue'
 import { useSize, type Size, type Sizes } from './size'
@@ -56,24 +57,9 @@ const { t } = useI18n()
 
 const video = ref<HTMLVideoElement>()
 const frame = ref<HTMLElement>()
-const playing = ref(false)
 const waiting = ref(false)
-const source = ref(0)
-const duration = ref(0)
-const rate = ref(1)
-const volume = ref(1)
 
 const { size, offered, listening, cost, bytes, choose } = useSize(() => props)
-
-/** Which of two pictures is the larger one: as the recording says, unless someone changed places. */
-const swappedByHand = ref(false)
-const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
-const swapped = computed(() => leads.value !== swappedByHand.value)
-const rates = [0.75, 1, 1.25, 1.5, 1.75, 2]
-
-const kept = computed<Stretch[]>(() => props.kept ?? [{ start: 0, end: duration.value }])
-const length = computed(() => lengthOf(kept.value))
-const at = computed(() => Math.min(length.value, toKept(kept.value, source.value)))
 
 const louder = useGain(video, () => props.gain)
 const { load, latest, fault } = useStream(
@@ -85,6 +71,39 @@ const { load, latest, fault } = useStream(
     emit('gone')
   },
 )
+const {
+  playing,
+  source,
+  rate,
+  volume,
+  length,
+  at,
+  follow,
+  onPlay,
+  onPause,
+  seek,
+  seekKept,
+  toggle,
+  hear,
+  hearOut,
+  toNow,
+  setRate,
+  faster,
+  setVolume,
+} = usePlaying(
+  video,
+  { kept: () => props.kept, live: () => props.live, latest },
+  {
+    time: (now, kept) => emit('time', now, kept),
+    rested: (kept) => emit('rested', kept),
+    begun: louder,
+  },
+)
+
+/** Which of two pictures is the larger one: as the recording says, unless someone changed places. */
+const swappedByHand = ref(false)
+const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
+const swapped = computed(() => leads.value !== swappedByHand.value)
 /** What stood at the address is gone, so another one is taken. */
 let lost = false
 
@@ -121,122 +140,10 @@ watch(
   },
 )
 
-/** follow runs with every picture: what is struck is jumped over before it can be heard. */
-function follow() {
-  const v = video.value
-  if (!v) return
-  source.value = v.currentTime * 1000
-  duration.value = Number.isFinite(v.duration)
-    ? v.duration * 1000
-    : v.seekable.length > 0
-      ? v.seekable.end(v.seekable.length - 1) * 1000
-      : 0
-  if (!v.paused && props.kept) {
-    const to = jump(props.kept, source.value + 15)
-    const last = props.kept[props.kept.length - 1]
-    if (to !== undefined && !v.seeking) v.currentTime = to / 1000
-    else if (last && source.value >= last.end) v.pause()
-  }
-  emit('time', source.value, at.value)
-}
-
-let request = 0
-const run = () => {
-  follow()
-  request = window.requestAnimationFrame(run)
-}
-
-function onPlay() {
-  louder()
-  playing.value = true
-  window.cancelAnimationFrame(request)
-  run()
-}
-
-function onPause() {
-  playing.value = false
-  window.cancelAnimationFrame(request)
-  follow()
-  emit('rested', at.value)
-}
-
-/**
- * seek goes to a moment of the source. It is told at once, so that keys pressed quickly each begin where the one
- * before led.
- */
-function seek(ms: number) {
-  source.value = Math.max(0, ms)
-  if (!video.value) return
-  video.value.currentTime = source.value / 1000
-  follow()
-}
-
-function seekKept(ms: number) {
-  seek(toSource(kept.value, Math.min(Math.max(0, ms), Math.max(0, length.value - 100))))
-}
-
-async function toggle() {
-  const v = video.value
-  if (!v) return
-  heard++ // whoever presses play hears more than a line
-  if (!v.paused) return v.pause()
-  if (at.value >= length.value - 100 && !props.live) seekKept(0)
-  // What went by before somebody pressed play is not missed, but it is not now.
-  if (props.live && v.played.length === 0) return toNow()
-  await v.play().catch(() => undefined)
-}
-
-let heard = 0
-
-/** hear plays a second to each side of a moment of what is kept. */
-const hear = (kept: number) => hearOut(kept - 1000, kept + 1000)
-
-/** hearOut plays from one moment of what is kept to another. */
-async function hearOut(from: number, to: number) {
-  const v = video.value
-  if (!v) return
-  const token = ++heard
-  seekKept(Math.max(0, from))
-  await v.play().catch(() => undefined)
-  const end = Math.min(length.value, to)
-  const watch = () => {
-    if (token !== heard || v.paused) return
-    if (at.value < end - 20) return void window.requestAnimationFrame(watch)
-    v.pause()
-    // Where pictures come late it ran on: it stands where it was asked to.
-    seekKept(end)
-  }
-  watch()
-}
-
-function toNow() {
-  const v = video.value
-  const now = latest()
-  if (v && now) v.currentTime = now
-  void v?.play().catch(() => undefined)
-}
-
-function setRate(r: number) {
-  rate.value = r
-  if (video.value) video.value.playbackRate = r
-}
-
-const faster = (by: number) => setRate(rates[Math.min(rates.length - 1, Math.max(0, rates.indexOf(rate.value) + by))]!)
-
-function setVolume(v: number) {
-  volume.value = v
-  if (video.value) {
-    video.value.volume = v
-    video.value.muted = v === 0
-  }
-}
-
 function full() {
   if (document.fullscreenElement) void document.exitFullscreen()
   else void frame.value?.requestFullscreen()
 }
-
-onScopeDispose(() => window.cancelAnimationFrame(request))
 
 defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source, bytes })
 </script>

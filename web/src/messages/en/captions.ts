@@ -87,7 +87,6 @@ export const captions = {
   },
   course_words: {
     name: 'Words of the course',
-    open: 'Glossary and captions',
     help: 'Names and terms that are said in this course, one to a line. Drafts of captions listen for them.',
     glossary: 'Glossary',
     terms: '{n} term | {n} terms',

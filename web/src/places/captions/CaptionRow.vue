@@ -67,8 +67,8 @@ async function keepText() {
 async function keepSpeaker(written: string) {
   const name = written.trim()
   if (name === (props.line.speaker ?? '')) return
+  void nextTick(focus) // at once: when it is kept one may be elsewhere
   await send({ speaker: name, all: all.value && props.others > 0 })
-  focus()
 }
 
 async function part() {

@@ -7,7 +7,6 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { useTerm } from '../../api/timetable'
-import { mondayOf } from '../../parts/days'
 import { dateText } from '../../parts/time'
 
 const { t } = useI18n()
@@ -15,7 +14,10 @@ const route = useRoute()
 const term = useTerm()
 const chosen = computed(() => (route.name === 'board' && route.query.week) || '')
 const here = computed(() => route.name === 'run-sheet')
-const chosenDay = computed(() => (here.value && typeof route.query.day === 'string' ? mondayOf(route.query.day) : ''))
+const chosenDay = computed(() => {
+  const day = here.value ? String(route.query.day ?? '') : ''
+  return term.data.value?.weeks.findLast((w) => w.monday <= day)?.monday ?? ''
+})
 const to = (monday: string) => {
   const now = monday === term.data.value?.monday
   return here.value

@@ -83,7 +83,7 @@ defineExpose({ enter })
 </script>
 
 <template>
-  <search class="find" :class="{ open }">
+  <search class="find">
     <el-select
       ref="field"
       v-model="chosen"
@@ -125,10 +125,6 @@ defineExpose({ enter })
 </template>
 
 <style scoped>
-.find {
-  width: 230px;
-}
-
 .glass {
   width: 16px;
   fill: none;

@@ -1,20 +1,21 @@
 <script setup lang="ts">
 /** The bar over every page: the places of one's part, what is looked for by name, and oneself. */
-import { ref, useTemplateRef } from 'vue'
+import { defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
 import LanternSign from '../../parts/LanternSign.vue'
-import FindPlace from './FindPlace.vue'
 import { usePlaces } from './places'
 
+/** It is loaded once the page stands. */
+const FindPlace = defineAsyncComponent(() => import('./FindPlace.vue'))
 const { t } = useI18n()
 const router = useRouter()
 const me = useMe()
 const { places, here } = usePlaces()
 const finding = ref(false)
-const find = useTemplateRef<InstanceType<typeof FindPlace>>('find')
+const find = useTemplateRef<{ enter(): void }>('find')
 
 async function signOut() {
   await ask((c) => c.POST('/api/sign-out'))
@@ -62,7 +63,7 @@ function act(name: string) {
           <path d="m10 10 4.5 4.5" />
         </svg>
       </el-button>
-      <FindPlace ref="find" v-model:open="finding" />
+      <div class="find-room"><FindPlace ref="find" v-model:open="finding" /></div>
     </template>
     <el-dropdown class="oneself" trigger="click" @command="act">
       <el-button text
@@ -128,6 +129,10 @@ function act(name: string) {
   flex: 1;
 }
 
+.find-room {
+  width: 230px;
+}
+
 .oneself {
   min-width: 0;
 }
@@ -179,7 +184,7 @@ function act(name: string) {
   }
 
   .mark > span:last-child,
-  .find:not(.open) {
+  .bar:not(.finding) .find-room {
     display: none;
   }
 
@@ -191,11 +196,11 @@ function act(name: string) {
     max-width: 110px;
   }
 
-  .finding > :not(.find) {
+  .finding > :not(.find-room) {
     display: none;
   }
 
-  .find.open {
+  .finding .find-room {
     flex: 1;
   }
 }

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
+import type { Density } from './filter'
 import { dayAndClock } from '../../parts/time'
 
 type Cell = Schemas['Lantern']
@@ -14,6 +15,7 @@ const props = defineProps<{
   now: string
   chosen: string
   zone: string
+  density: Density
 }>()
 const emit = defineEmits<{ show: [lecture: string] }>()
 const { t } = useI18n()
@@ -24,6 +26,7 @@ const byWeek = computed(() => {
   return out
 })
 
+const sizes = { roomy: 26, close: 19, closest: 17 }
 const asks = (l: Cell) => l.next !== '' && l.next !== 'wait'
 
 /** Under a lantern stands only what differs. */
@@ -54,12 +57,19 @@ function label(l: Cell): string {
 </script>
 
 <template>
-  <div class="row" :style="{ '--weeks': weeks.length }">
+  <div class="row" :class="density" :style="{ '--weeks': weeks.length }">
     <div class="name">
-      <router-link class="code" :to="{ name: 'course', params: { course: course.id } }">{{ course.code }}</router-link>
-      <div>{{ course.title }}</div>
-      <div class="soft small">{{ [...course.lecturers, ...course.halls].join(' · ') }}</div>
-      <div class="ways small">
+      <router-link
+        class="code"
+        :title="density === 'closest' ? course.title : undefined"
+        :to="{ name: 'course', params: { course: course.id } }"
+        >{{ course.code }}</router-link
+      >
+      <div v-if="density !== 'closest'" class="title">{{ course.title }}</div>
+      <div v-if="density === 'roomy'" class="soft small">
+        {{ [...course.lecturers, ...course.halls].join(' · ') }}
+      </div>
+      <div v-if="density === 'roomy'" class="ways small">
         <router-link :to="{ name: 'playlist', params: { course: course.id } }">{{ t('board.playlist') }}</router-link>
         <router-link :to="{ name: 'rule', params: { course: course.id } }">{{ t('board.rule') }}</router-link>
       </div>
@@ -77,17 +87,24 @@ function label(l: Cell): string {
         :class="{ asks: asks(l), urgent: l.next === 'capture' || l.next === 'stop' }"
         type="button"
         :aria-label="label(l)"
-        :title="l.topic"
+        :title="density === 'closest' ? label(l) : l.topic"
         @click="emit('show', l.id)"
       >
-        <LanternSign :state="l.state" :can="l.can" :of="course.students" mute :class="{ due: l.next === 'capture' }" />
+        <LanternSign
+          :state="l.state"
+          :can="l.can"
+          :of="course.students"
+          mute
+          :size="sizes[density]"
+          :class="{ due: l.next === 'capture' }"
+        />
         <RunningTime
-          v-if="l.state === 'capturing'"
+          v-if="l.state === 'capturing' && density !== 'closest'"
           class="tally mono"
           :held="l.held_ms ?? 0"
           :phase="l.phase ?? 'runs'"
         />
-        <span v-else>{{ under(l) }}</span>
+        <span v-else-if="density !== 'closest'">{{ under(l) }}</span>
       </button>
     </div>
   </div>
@@ -170,6 +187,64 @@ function label(l: Cell): string {
 
 .urgent span {
   border-bottom: 2px solid var(--ink);
+}
+
+.close {
+  min-height: 0;
+}
+
+.close .name {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 12px 16px;
+}
+
+.close .code,
+.closest .code {
+  flex: none;
+  font-size: 15px;
+  line-height: inherit;
+}
+
+.close .title {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.close .cell::before {
+  top: 9px;
+}
+
+.close .hangs {
+  gap: 0;
+  padding: 6px 2px 3px;
+  font-size: 11px;
+}
+
+.closest {
+  grid-template-columns: 92px repeat(var(--weeks), minmax(0, 1fr));
+  min-height: 0;
+}
+
+.closest .name {
+  padding: 0 4px 0 12px;
+  line-height: 24px;
+  white-space: nowrap;
+}
+
+.closest .cell::before {
+  top: 5px;
+}
+
+.closest .hangs {
+  min-width: 26px;
+  padding: 3px 2px;
+}
+
+.closest .asks {
+  box-shadow: inset 0 -2px 0 var(--ink);
 }
 
 .due :deep(.body) {

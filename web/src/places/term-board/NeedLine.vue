@@ -28,11 +28,15 @@ function words(n: Need): string {
   return t(n.count > 1 ? `need.${n.kind}_many` : `need.${n.kind}`, values)
 }
 
+/** More than so many are a list: the courses that they are in. */
+const many = 6
+
 /** So many of those that came in during the night are named. */
 const most = 6
 
 /** Where the need is met: the place itself for one, and for many where many are met at once, or the first of them. */
 function place(n: Need) {
+  if (n.count > many) return { name: 'board', query: { waits: n.kind } }
   if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
   if (n.kind === 'rule' || n.kind === 'part_lit') return { name: 'rule', params: { course: n.course_id } }
   if (n.kind === 'playlist') return { name: 'playlist', params: { course: n.course_id } }

@@ -1,20 +1,29 @@
 <script setup lang="ts">
 import { useWindowVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref, watchEffect, type ComponentPublicInstance } from 'vue'
+import { type ComponentPublicInstance, computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useBoard } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import BoardRow from './BoardRow.vue'
-import LectureSheet from './LectureSheet.vue'
+import { useDensity, useFilter } from './filter'
 import NeedLine from './NeedLine.vue'
 
+/** The lanterns come first, and what chooses among them after them. */
+const BoardTools = defineAsyncComponent(() => import('./BoardTools.vue'))
+/** It is loaded when a lecture is opened. */
+const LectureSheet = defineAsyncComponent(() => import('./LectureSheet.vue'))
 const { t } = useI18n()
 const route = useRoute()
+/** So many courses can be taken in without choosing among them. */
+const few = 8
 const router = useRouter()
 const board = useBoard()
-const mineOnly = ref(false)
+const filter = useFilter(board.data)
+const density = useDensity()
+const rows = filter.rows
+const opened = ref(false)
 
 const week = computed(() => {
   const b = board.data.value
@@ -28,26 +37,27 @@ const heading = computed(() => {
     ? t('board.week', { term: b.term, n: week.value.number })
     : t('board.break', { term: b.term, name: week.value.break })
 })
-const rows = computed(() => (board.data.value?.courses ?? []).filter((c) => c.mine || !mineOnly.value))
+/** In two columns, each with its own weeks, where they stand closest. */
+const lanes = computed(() => (density.value === 'closest' ? 2 : 1))
+const heights = { roomy: 98, close: 48, closest: 25 }
 /** A college has hundreds of courses: only the rows on the screen are there. */
 const list = ref<HTMLElement>()
 const window = useWindowVirtualizer(
   computed(() => ({
     count: rows.value.length,
-    estimateSize: () => 98,
+    estimateSize: () => heights[density.value],
+    lanes: lanes.value,
     overscan: 6,
     scrollMargin: list.value?.offsetTop ?? 0,
     getItemKey: (n: number) => rows.value[n]!.id,
   })),
 )
+watch(density, () => window.value.measure())
 const measure = (x: Element | ComponentPublicInstance | null) => {
   if (x instanceof HTMLElement) window.value.measureElement(x)
 }
-const mixed = computed(() => {
-  const mine = board.data.value?.courses.filter((c) => c.mine).length ?? 0
-  return mine > 0 && mine < (board.data.value?.courses.length ?? 0)
-})
 const lecture = computed(() => (typeof route.query.lecture === 'string' ? route.query.lecture : ''))
+watchEffect(() => (opened.value ||= !!lecture.value))
 
 function show(id: string | undefined) {
   void router.push({ name: 'board', query: { ...route.query, lecture: id } })
@@ -64,14 +74,29 @@ watchEffect(() => nameTab(heading.value))
     again
     @again="board.refetch()"
   />
-  <section v-if="board.data.value" :aria-label="t('place.board')">
-    <div class="top">
-      <h1>{{ heading }}</h1>
-      <el-checkbox v-if="mixed" v-model="mineOnly" class="mine">{{ t('board.mine') }}</el-checkbox>
-    </div>
+  <section v-if="board.data.value" :class="{ tight: density === 'closest' }" :aria-label="t('place.board')">
+    <h1>{{ heading }}</h1>
     <NeedLine :board="board.data.value" @show="show" />
-    <p v-if="rows.length === 0" class="page">{{ t('board.empty') }}</p>
-    <div v-else ref="list" class="board" role="list" :style="{ height: `${window.getTotalSize()}px` }">
+    <div class="tools">
+      <BoardTools v-model="density" :filter="filter" :many="board.data.value.courses.length > few" />
+    </div>
+    <p v-if="board.data.value.courses.length === 0" class="page">{{ t('board.empty') }}</p>
+    <p v-else-if="rows.length === 0" class="page">
+      {{ t('board.none') }} <el-button link @click="filter.clear">{{ t('board.clear') }}</el-button>
+    </p>
+    <div v-else-if="density === 'closest'" class="heads soft small" aria-hidden="true">
+      <div v-for="lane in lanes" :key="lane" :style="{ '--weeks': board.data.value.weeks.length }">
+        <span /><span v-for="w in board.data.value.weeks" :key="w.monday">{{ w.number || '–' }}</span>
+      </div>
+    </div>
+    <div
+      v-if="rows.length > 0"
+      ref="list"
+      class="board"
+      :class="density"
+      role="list"
+      :style="{ height: `${window.getTotalSize()}px` }"
+    >
       <!-- What moves is the frame of a row, so that the row itself need not be drawn anew. -->
       <div
         v-for="r in window.getVirtualItems()"
@@ -82,6 +107,7 @@ watchEffect(() => nameTab(heading.value))
         :data-index="r.index"
         :aria-setsize="rows.length"
         :aria-posinset="r.index + 1"
+        :class="`lane${r.lane}`"
         :style="{ transform: `translateY(${r.start - window.options.scrollMargin}px)` }"
       >
         <BoardRow
@@ -90,23 +116,44 @@ watchEffect(() => nameTab(heading.value))
           :now="board.data.value.monday"
           :chosen="week?.monday ?? ''"
           :zone="board.data.value.zone"
+          :density="density"
           @show="show"
         />
       </div>
     </div>
-    <LectureSheet :lecture="lecture" @close="show(undefined)" />
+    <LectureSheet v-if="opened" :lecture="lecture" @close="show(undefined)" />
   </section>
 </template>
 
 <style scoped>
-.top {
-  display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+.tools {
+  min-height: 40px;
 }
 
-.mine {
-  color: var(--ink-2);
+.tight h1 {
+  font-size: 19px;
+}
+
+.tight :deep(.hand),
+.tight :deep(.night) {
+  margin-bottom: 2px;
+  font-size: 14px;
+}
+
+.tight .tools {
+  min-height: 34px;
+}
+
+.heads {
+  display: flex;
+  padding: 0 1px;
+}
+
+.heads > div {
+  display: grid;
+  flex: 1;
+  grid-template-columns: 92px repeat(var(--weeks), minmax(0, 1fr));
+  text-align: center;
 }
 
 .board {
@@ -122,5 +169,16 @@ watchEffect(() => nameTab(heading.value))
   top: 0;
   left: 0;
   right: 0;
+}
+
+.closest .placed {
+  right: 50%;
+  border-right: 1px solid var(--rule-strong);
+}
+
+.closest .lane1 {
+  right: 0;
+  left: 50%;
+  border-right: 0;
 }
 </style>
