@@ -182,7 +182,8 @@ const find = `((words, fields) => {
 	const name = e => [e.getAttribute('aria-label'), e.innerText,
 		e.labels && [...e.labels].map(l => l.innerText).join(' '), e.placeholder, e.id].filter(Boolean).join(' ');
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && !e.disabled };
-	const buttons = 'button, a, summary, [role=button], [role=menuitem], .el-segmented__item, ', entries = 'input, textarea, select';
+	const buttons = 'button, a, summary, [role=button], [role=menuitem], .el-segmented__item, ';
+	const entries = 'input, textarea, select';
 	const all = [...document.querySelectorAll((fields ? '' : buttons) + entries)].filter(seen);
 	all.sort((a, b) => !!b.closest('[role=dialog]') - !!a.closest('[role=dialog]'));
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));

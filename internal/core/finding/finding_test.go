@@ -8,11 +8,11 @@ import (
 
 func TestWords(t *testing.T) {
 	for query, want := range map[string][]string{
-		"":                        {},
-		"  ,; ":                   {},
-		"boa 140":                 {"boa", "140"},
-		"boa140/week-6":           {"boa140", "week", "6"},
-		"løfte 好":                 {"løfte", "好"},
+		"":                         {},
+		"  ,; ":                    {},
+		"boa 140":                  {"boa", "140"},
+		"boa140/week-6":            {"boa140", "week", "6"},
+		"løfte 好":                  {"løfte", "好"},
 		strings.Repeat("word ", 9): slices.Repeat([]string{"word"}, Most),
 	} {
 		if got := Words(query); !slices.Equal(got, want) {
