@@ -11,7 +11,8 @@ func TestFortyCoursesAtAGlance(t *testing.T) {
 	s := newStage(t, "tid-1")
 	for _, sql := range []string{
 		`insert into course (id, term_id, code, title)
-			select gen_random_uuid(), t.id, 'CRS ' || n, 'Course number ' || n from term t, generate_series(101, 200) n`,
+			select gen_random_uuid(), t.id, 'CRS ' || n, 'Course number ' || n
+			from term t, generate_series(101, 200) n`,
 		`insert into lecture (id, course_id, hall_id, starts_at, ends_at, topic)
 			select gen_random_uuid(), c.id, case when c.code like '%7' then h.id end, x, x + interval '1 hour', 'Topic'
 			from course c join term t on t.id = c.term_id, generate_series(0, 9) w, hall h,

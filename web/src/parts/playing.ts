@@ -14,7 +14,7 @@ export function usePlaying(
     kept: () => Stretch[] | undefined
     live: () => boolean
     /** The moment in seconds that is live. */
-    latest: () => number | undefined
+    latest: () => number | null | undefined
   },
   told: { time: (source: number, kept: number) => void; rested: (kept: number) => void; begun: () => void },
 ) {
