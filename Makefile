@@ -39,7 +39,7 @@ check: build
 	go vet ./...
 	go tool staticcheck ./...
 	@$(BIN) contract | diff -q - web/openapi.json >/dev/null || { echo "web/openapi.json is old: make contract"; exit 1; }
-	@$(BIN) texts | diff -q - web/src/messages/said/en.json >/dev/null || { echo "web/src/messages/said/en.json is old: make contract"; exit 1; }
+	@for l in en de; do $(BIN) texts $$l | diff -q - web/src/messages/said/$$l.json >/dev/null || { echo "web/src/messages/said/$$l.json is old: make contract"; exit 1; }; done
 	cd web && npx --no-install openapi-typescript openapi.json -o node_modules/.schema.d.ts >/dev/null && diff -q node_modules/.schema.d.ts src/api/schema.d.ts
 	cd web && npm run --silent types && npm run --silent lint && npm run --silent format:check
 
@@ -51,7 +51,7 @@ audit: web/node_modules/.installed
 .PHONY: contract
 contract:
 	go run ./cmd/latelantern contract > web/openapi.json
-	go run ./cmd/latelantern texts > web/src/messages/said/en.json
+	for l in en de; do go run ./cmd/latelantern texts $$l > web/src/messages/said/$$l.json; done
 	cd web && npm run --silent contract
 
 bench: build

@@ -36,7 +36,8 @@ const usage = `latelantern COMMAND
   import FILE --course CODE [--lecture ID]
              send a recording that was made elsewhere to a running server; import -help says more
   contract   print the OpenAPI contract
-  texts      print what the server says to people, by its codes, as pages read it
+  texts LANGUAGE
+             print what the server says to people, by its codes, as pages read it
 
 Without a database:
 
@@ -51,13 +52,13 @@ The settings are environment variables; see README.md.
 `
 
 var commands = map[string]func(context.Context) error{
-	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract, "texts": printTexts,
+	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract,
 }
 
 // tools read files and need nothing else. They give the exit code.
 var tools = map[string]func(args []string, out, errs io.Writer) int{
 	"timetable": printTimetable, "roster": printRoster, "hall-recorder": hallRecorder, "probe": printProbe,
-	"import": importFile, "analyse": printAnalysis, "cut": cutFile,
+	"texts": printTexts, "import": importFile, "analyse": printAnalysis, "cut": cutFile,
 }
 
 func main() {
@@ -175,11 +176,18 @@ func contract(context.Context) error {
 	return err
 }
 
-func printTexts(context.Context) error {
-	b, err := json.MarshalIndent(texts.English.Vue(), "", "  ")
-	if err != nil {
-		return fmt.Errorf("write the texts: %w", err)
+// printTexts writes what the server says as pages read it, in the language that is named.
+func printTexts(args []string, out, errs io.Writer) int {
+	if len(args) != 1 || texts.Languages[args[0]] == nil {
+		fmt.Fprintln(errs, "latelantern texts: name one of the languages, such as: latelantern texts en")
+		return 2
 	}
-	_, err = fmt.Println(string(b))
-	return err
+	e := json.NewEncoder(out)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(true)
+	if err := e.Encode(texts.Languages[args[0]].Vue()); err != nil {
+		fmt.Fprintf(errs, "latelantern texts: %v\n", err)
+		return 1
+	}
+	return 0
 }

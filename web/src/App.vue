@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { Problem } from './api/client'
 import { useEvents } from './api/events'
 import { useMe } from './api/me'
+import { ofLibrary } from './messages'
 import FaultNote from './parts/FaultNote.vue'
 import ForgottenStart from './places/common/ForgottenStart.vue'
 import GuestOnly from './parts/GuestOnly.vue'
@@ -52,20 +53,22 @@ watch(
 </script>
 
 <template>
-  <router-view v-if="outside" />
-  <template v-else-if="me.data.value">
-    <a class="skip" href="#main">{{ t('frame.skip') }}</a>
-    <TopBar />
-    <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
-    <ForgottenStart v-if="me.data.value.staff" />
-    <main id="main" tabindex="-1">
-      <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :lecture="guestOf" />
-      <router-view v-else />
+  <el-config-provider :locale="ofLibrary">
+    <router-view v-if="outside" />
+    <template v-else-if="me.data.value">
+      <a class="skip" href="#main">{{ t('frame.skip') }}</a>
+      <TopBar />
+      <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
+      <ForgottenStart v-if="me.data.value.staff" />
+      <main id="main" tabindex="-1">
+        <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :lecture="guestOf" />
+        <router-view v-else />
+      </main>
+    </template>
+    <main v-else-if="me.error.value" class="alone">
+      <FaultNote :error="me.error.value" again @again="me.refetch()" />
     </main>
-  </template>
-  <main v-else-if="me.error.value" class="alone">
-    <FaultNote :error="me.error.value" again @again="me.refetch()" />
-  </main>
+  </el-config-provider>
 </template>
 
 <style scoped>

@@ -10,7 +10,7 @@ import { Problem } from './api/client'
 import { keys } from './api/queries'
 import { fetchAhead } from './ahead'
 import App from './App.vue'
-import { i18n } from './messages'
+import { i18n, learn } from './messages'
 import { router } from './router'
 
 const queryClient: QueryClient = new QueryClient({
@@ -25,4 +25,5 @@ const queryClient: QueryClient = new QueryClient({
 })
 
 fetchAhead(router)
+await learn()
 createApp(App).use(i18n).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

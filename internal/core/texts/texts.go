@@ -20,14 +20,40 @@ import (
 //go:embed en.json
 var english []byte
 
-// English is the language of which there is a catalogue.
-var English = load(language.English, english)
+//go:embed de.json
+var german []byte
+
+// The languages of which there is a catalogue.
+var (
+	English = load(language.English, english, inEnglish)
+	German  = load(language.German, german, inGerman)
+)
+
+// Languages are all of them, by their tags (BCP 47).
+var Languages = map[string]*Language{"en": English, "de": German}
 
 // Language is a catalogue in one language.
 type Language struct {
 	words     map[fault.Code]entry
 	localizer *i18n.Localizer
+	way       way
 }
+
+// way is how a language writes what stands in a sentence.
+type way struct {
+	date func(time.Time) string // without its year
+	year string                 // what stands between a date and its year
+	at   string                 // what stands between a date and its hour
+	or   string
+}
+
+var inEnglish = way{func(t time.Time) string { return t.Format("2 January") }, " ", " at ", " or "}
+
+var months = [...]string{"Januar", "Februar", "März", "April", "Mai", "Juni", "Juli", "August", "September", "Oktober",
+	"November", "Dezember"}
+
+var inGerman = way{func(t time.Time) string { return fmt.Sprintf("%d. %s", t.Day(), months[t.Month()-1]) }, " ", " um ",
+	" oder "}
 
 // entry is a sentence, in the forms that its number n asks for (CLDR); a sentence without a number has one form.
 // What stands in it is named in braces, and signs that mean something in a catalogue stand as {'@'}.
@@ -50,8 +76,8 @@ var (
 )
 
 // load reads a catalogue that ships with the program; it panics on one that cannot be read.
-func load(tag language.Tag, file []byte) *Language {
-	l := &Language{}
+func load(tag language.Tag, file []byte, in way) *Language {
+	l := &Language{way: in}
 	if err := json.Unmarshal(file, &l.words); err != nil {
 		panic(err)
 	}
@@ -88,7 +114,7 @@ func (l *Language) Say(t fault.Text) string {
 
 const unworded fault.Code = "unworded"
 
-// value is what stands in a sentence, as it is written in English.
+// value is what stands in a sentence, as its language writes it.
 func (l *Language) value(v any) string {
 	switch x := v.(type) {
 	case int:
@@ -96,15 +122,15 @@ func (l *Language) value(v any) string {
 	case string:
 		return x
 	case fault.Day:
-		return x.Format("2 January 2006")
+		return l.way.date(x.Time) + l.way.year + x.Format("2006")
 	case fault.Hour:
 		return x.Format("15:04")
 	case fault.Moment:
-		return x.Format("2 January at 15:04")
+		return l.way.date(x.Time) + l.way.at + x.Format("15:04")
 	case fault.Clock:
 		return clock(time.Duration(x))
 	case fault.Either:
-		return strings.Join(x, " or ")
+		return strings.Join(x, l.way.or)
 	case fault.Text:
 		return l.Say(x)
 	}

@@ -55,6 +55,36 @@ func TestSentences(t *testing.T) {
 	}
 }
 
+// TestLanguagesSayTheSame: each has every sentence, with the same places and forms, and writes days in its own way.
+func TestLanguagesSayTheSame(t *testing.T) {
+	for tag, l := range Languages {
+		if len(l.words) != len(English.words) {
+			t.Errorf("%s has %d sentences", tag, len(l.words))
+		}
+		for c, e := range English.words {
+			x, ok := l.words[c]
+			if !ok || x.Other == "" || (x.One == "") != (e.One == "") || !slices.Equal(named(x), named(e)) {
+				t.Errorf("%s in %s: %+v", c, tag, x)
+			}
+		}
+	}
+	at := time.Date(2026, 3, 5, 9, 7, 0, 0, time.UTC)
+	for want, text := range map[string]fault.Text{
+		"Das Semester beginnt am 5. März 2026. Wählen Sie diesen Tag oder einen späteren.": fault.Say("plan.before_term",
+			"day", fault.Day{Time: at}),
+		"Diese Aufzeichnung von TID 210 öffnet am 5. März um 09:07 UTC.": fault.Say("door.not_yet", "course", "TID 210",
+			"opens", fault.Moment{Time: at}),
+		"Die Vorlesung ist vorbei. Sie kann hier angesehen werden, wenn Ada oder Bo sie angezündet hat.": fault.Say(
+			"door.over", "who", fault.Either{"Ada", "Bo"}),
+		"3 geplante Vorlesungen liegen vor diesem Tag. Verlegen Sie sie zuerst.": fault.Say("term.early", "n", 3),
+		"Eine geplante Vorlesung liegt vor diesem Tag. Verlegen Sie sie zuerst.": fault.Say("term.early", "n", 1),
+	} {
+		if got := German.Say(text); got != want {
+			t.Errorf("%q, not %q", got, want)
+		}
+	}
+}
+
 func TestWhatAnErrorSays(t *testing.T) {
 	inner := fault.Say("title.long", "most", 200, "n", 201)
 	var many fault.Faults

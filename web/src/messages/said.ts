@@ -1,4 +1,5 @@
 import { i18n } from './index'
+import { locale } from '../parts/reader'
 import { timecode } from '../parts/time'
 
 /** Said is a sentence of the server: its code in the catalogue, what stands in it, and the same in English. */
@@ -9,7 +10,7 @@ export interface Said {
 }
 
 const day = (iso: string, more: Intl.DateTimeFormatOptions) =>
-  new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'long', timeZone: 'UTC', ...more }).format(
+  new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'long', timeZone: 'UTC', ...more }).format(
     new Date(`${iso.slice(0, 10)}T12:00:00Z`),
   )
 
@@ -21,8 +22,7 @@ function written(value: unknown): string {
   if (typeof v.hour === 'string') return v.hour
   if (typeof v.moment === 'string') return `${day(v.moment, {})}, ${v.moment.slice(11, 16)}`
   if (typeof v.clock === 'number') return timecode(v.clock)
-  if (Array.isArray(v.either))
-    return new Intl.ListFormat(i18n.global.locale.value, { type: 'disjunction' }).format(v.either.map(String))
+  if (Array.isArray(v.either)) return new Intl.ListFormat(locale, { type: 'disjunction' }).format(v.either.map(String))
   if (typeof v.code === 'string') return say(v as Said)
   return String(value)
 }

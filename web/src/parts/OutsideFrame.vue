@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The frame of pages that are open to people who have not signed in. */
+import LanguageChoice from './LanguageChoice.vue'
 import LanternSign from './LanternSign.vue'
 </script>
 
@@ -8,6 +9,7 @@ import LanternSign from './LanternSign.vue'
     <div class="page">
       <p class="mark"><LanternSign state="lit" mute :size="34" /> Late Lantern</p>
       <slot />
+      <LanguageChoice class="languages" />
     </div>
   </main>
 </template>
@@ -23,6 +25,10 @@ import LanternSign from './LanternSign.vue'
 .page {
   width: min(440px, 100%);
   padding: 28px 32px 32px;
+}
+
+.languages {
+  margin-top: 24px;
 }
 
 .mark {

@@ -1,5 +1,6 @@
 /** Days in the zone of the college. A day is written as 2026-11-25. */
 import { Temporal } from 'temporal-polyfill'
+import { locale } from './reader'
 
 export const dayOf = (at: number, zone: string): string =>
   Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate().toString()
@@ -21,12 +22,12 @@ export function mondayOf(day: string): string {
 }
 
 export const dayText = (day: string): string =>
-  Temporal.PlainDate.from(day).toLocaleString(undefined, { day: 'numeric', month: 'long', year: 'numeric' })
+  Temporal.PlainDate.from(day).toLocaleString(locale, { day: 'numeric', month: 'long', year: 'numeric' })
 
 /** dayFormat is how the reader writes a day, in the signs of Day.js: DD.MM.YYYY, MM/DD/YYYY. */
 export function dayFormat(): string {
   const signs: Record<string, string> = { day: 'DD', month: 'MM', year: 'YYYY' }
-  return new Intl.DateTimeFormat(undefined, { day: '2-digit', month: '2-digit', year: 'numeric' })
+  return new Intl.DateTimeFormat(locale, { day: '2-digit', month: '2-digit', year: 'numeric' })
     .formatToParts(new Date(0))
     .map((p) => signs[p.type] ?? p.value)
     .join('')

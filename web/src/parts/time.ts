@@ -1,3 +1,5 @@
+import { locale } from './reader'
+
 /** timecode reads milliseconds as 41:07 or 1:02:41; with tenths as 41:07.3. */
 export function timecode(ms: number, tenths = false): string {
   const t = Math.max(0, tenths ? Math.floor(ms / 100) / 10 : Math.floor(ms / 1000))
@@ -17,7 +19,7 @@ function format(kind: 'date' | 'clock', zone: string): Intl.DateTimeFormat {
   let f = made.get(key)
   if (!f) {
     f = new Intl.DateTimeFormat(
-      undefined,
+      locale,
       kind === 'date'
         ? { weekday: 'short', day: 'numeric', month: 'short', timeZone: zone }
         : { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone: zone },
@@ -37,7 +39,7 @@ export function dayAndClock(iso: string, zone: string): string {
 }
 
 export function megabytes(bytes: number): string {
-  return new Intl.NumberFormat(undefined, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
+  return new Intl.NumberFormat(locale, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
 }
 
 /** hoursText reads from when to when, as 10:15–11:45. */

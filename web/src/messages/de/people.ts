@@ -103,6 +103,7 @@ export const people = {
   fault_at: { line: 'Zeile {n}', column: 'Spalte {column}', more: 'und {n} weitere.' },
   account: {
     title: 'Konto',
+    language: 'Sprache dieser Seiten',
     password: 'Passwort',
     old: 'Das Passwort, wie es jetzt ist',
     new: 'Neues Passwort',

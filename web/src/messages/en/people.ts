@@ -100,6 +100,7 @@ export const people = {
   fault_at: { line: 'line {n}', column: 'column {column}', more: 'and {n} more.' },
   account: {
     title: 'Account',
+    language: 'Language of these pages',
     password: 'Password',
     old: 'Password as it is now',
     new: 'New password',

@@ -6,6 +6,7 @@ import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../common/FeedLine.vue'
+import LanguageChoice from '../../parts/LanguageChoice.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
@@ -43,6 +44,8 @@ async function everywhere() {
   <section v-if="me.data.value" class="narrow">
     <h1>{{ me.data.value.name }}</h1>
     <p class="soft">{{ me.data.value.email }}</p>
+    <h2>{{ t('account.language') }}</h2>
+    <LanguageChoice />
     <h2>{{ t('feed.name') }}</h2>
     <p class="soft small">{{ t('feed.own') }}</p>
     <FeedLine :of="{ kind: 'own' }" />

@@ -2,13 +2,14 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Choices } from '../../api/timetable'
 import { dayText } from '../../parts/days'
+import { locale } from '../../parts/reader'
 
 /** usePlanWords puts a plan into words. */
 export function usePlanWords() {
   const { t } = useI18n()
   const dayName = (n: number, style: 'long' | 'short' = 'long') =>
-    new Intl.DateTimeFormat(undefined, { weekday: style, timeZone: 'UTC' }).format(new Date(Date.UTC(2024, 0, n)))
-  const list = (words: string[]) => new Intl.ListFormat(undefined, { type: 'conjunction' }).format(words)
+    new Intl.DateTimeFormat(locale, { weekday: style, timeZone: 'UTC' }).format(new Date(Date.UTC(2024, 0, n)))
+  const list = (words: string[]) => new Intl.ListFormat(locale, { type: 'conjunction' }).format(words)
 
   function sentence(p: Schemas['PlanText'], hall: string, last: string, byDates: boolean, lectures: number): string {
     const days = list(p.weekdays.map((d) => t('plan.each', { day: dayName(d) })))

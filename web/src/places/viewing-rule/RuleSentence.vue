@@ -2,6 +2,7 @@
 /** The rule as its sentence. Each bold part opens its choices under the sentence. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { locale } from '../../parts/reader'
 import type { Schemas } from '../../api/client'
 import { collegeNow } from '../../parts/clock'
 import { dayAfter, dayOf, dayText, startOf } from '../../parts/days'
@@ -18,7 +19,7 @@ const today = () => dayOf(collegeNow(), props.zone)
 const fromDay = computed(() => (rule.value.from_at ? dayOf(Date.parse(rule.value.from_at), props.zone) : ''))
 // The last day on which it may be watched is the one before the end.
 const untilDay = computed(() => (rule.value.until_at ? dayOf(Date.parse(rule.value.until_at) - 1, props.zone) : ''))
-const list = new Intl.ListFormat(undefined, { type: 'conjunction' })
+const list = new Intl.ListFormat(locale, { type: 'conjunction' })
 
 const text = computed<Record<Part, string>>(() => {
   const r = rule.value

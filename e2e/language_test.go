@@ -1,0 +1,29 @@
+package e2e
+
+import "testing"
+
+// TestTheReadersLanguage: chosen before one signs in or in one's account, kept on this computer, in whatever the pages,
+// the library and the server say.
+func TestTheReadersLanguage(t *testing.T) {
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	p, err := b.Page(s.base())
+	s.must(err)
+	t.Cleanup(p.Close)
+	s.must(p.Go("/sign-in"), p.See("With the address and password of your college."), p.Click("Deutsch"),
+		p.See("Mit der Adresse und dem Passwort Ihrer Hochschule."),
+		p.Wait(`document.documentElement.lang === 'de'`), p.Write("Mailadresse", "nobody@skerry.example"),
+		p.Write("Passwort", "wrong"), p.Click("Anmelden"), p.See("Die Adresse oder das Passwort stimmt nicht."))
+	s.clean(p, "the sign-in in German")
+	q := s.person(b, lecturer)
+	s.must(q.Go("/account"), q.See("Language of these pages"), q.Click("Deutsch"), q.See("Sprache dieser Seiten"),
+		q.Go("/courses"), q.See("Teilnehmerliste"))
+	for _, path := range []string{"/board", "/run-sheet", "/courses", "/dates", "/files", "/titles", "/bin", "/terms"} {
+		s.must(q.Go(path), q.Wait(`document.querySelector('main h1')`),
+			q.Wait(`document.documentElement.scrollWidth <= innerWidth`))
+		s.clean(q, path+" in German")
+	}
+	s.must(q.Go("/courses/"+s.course("TID 210").String()+"/plan"), q.See("Vorlesungen planen"), q.See("Mo"),
+		q.Click("Di"), q.Write("Endet um", "9"), q.See("Geben Sie eine Tageszeit ein, etwa 11:45."),
+		q.Go("/account"), q.Click("English"), q.See("Language of these pages"))
+}
