@@ -95,7 +95,6 @@ export const bench = {
     looking: 'Sie sehen im Umriss, was die Fassung vom {date} streicht.',
   },
   twins: {
-    what: 'Was verglichen wird',
     note_file: 'Dieselbe Datei ist zweimal hier.',
     note_sound: 'Eine andere Aufzeichnung klingt fast gleich.',
     note_lecture: 'Es gibt noch eine Aufzeichnung dieser Vorlesung.',

@@ -93,7 +93,6 @@ export const bench = {
     looking: 'You see what the version of {date} strikes, in outline.',
   },
   twins: {
-    what: 'What is compared',
     note_file: 'The same file is here twice.',
     note_sound: 'Another recording sounds nearly the same.',
     note_lecture: 'There is another recording of this lecture.',

@@ -52,64 +52,67 @@ const keep = (line: Line) => {
   )
 }
 
-/** What is compared, under the pictures and over the control that decides. */
-const facts: Record<string, (x: Line) => string> = {
-  began: (x) => `${dateText(x.started_at, props.zone)}, ${clockText(x.started_at, props.zone)}`,
-  came: (x) => t(`twins.source_${x.source}`, { name: x.file_name }),
-  length: (x) => timecode(x.length_ms),
-  picture: (x) => (x.width ? t('twins.size', { w: x.width, h: x.height }) : t('twins.no_picture')),
-  loudness: (x) => (x.loudness === undefined ? '' : t('twins.lufs', { n: x.loudness.toFixed(1) })),
-  stored: (x) => t('twins.megabytes', { n: megabytes(x.stored_bytes) }),
-  done: (x) =>
-    (['trimmed', 'titled', 'lit'] as const)
-      .filter((k) => x[k])
-      .map((k) => t(`twins.${k}`))
-      .join(', ') || t('twins.nothing'),
-}
-interface Row {
-  name?: string
-  text?: (x: Line) => string
-  keep?: boolean
-}
-const rows: Row[] = [{}, ...Object.entries(facts).map(([name, text]) => ({ name, text })), { keep: true }]
+const rows: [string, (x: Line) => string][] = [
+  ['began', (x) => `${dateText(x.started_at, props.zone)}, ${clockText(x.started_at, props.zone)}`],
+  ['came', (x) => t(`twins.source_${x.source}`, { name: x.file_name })],
+  ['length', (x) => timecode(x.length_ms)],
+  ['picture', (x) => (x.width ? t('twins.size', { w: x.width, h: x.height }) : t('twins.no_picture'))],
+  ['loudness', (x) => (x.loudness === undefined ? '' : t('twins.lufs', { n: x.loudness.toFixed(1) }))],
+  ['stored', (x) => t('twins.megabytes', { n: megabytes(x.stored_bytes) })],
+  [
+    'done',
+    (x) =>
+      (['trimmed', 'titled', 'lit'] as const)
+        .filter((k) => x[k])
+        .map((k) => t(`twins.${k}`))
+        .join(', ') || t('twins.nothing'),
+  ],
+]
 </script>
 
 <template>
   <PageSheet :open="open" :title="t('twins.title')" wide @close="emit('close')">
     <p>{{ why }}</p>
-    <el-table :data="rows" :show-overflow-tooltip="false">
-      <el-table-column width="120">
-        <template #header
-          ><span class="away">{{ t('twins.what') }}</span></template
-        >
-        <template #default="{ row }">
-          <span v-if="row.name" class="soft">{{ t(`twins.${row.name}`) }}</span>
-        </template>
-      </el-table-column>
-      <el-table-column v-for="(x, n) in pair" :key="x.id" min-width="250">
-        <template #header>
-          <span class="soft small">{{ t(n ? 'twins.other' : 'twins.this') }}</span>
-          <router-link v-if="n && x.mine" :to="{ name: 'trim-bench', params: { recording: x.id } }">{{
-            x.title
-          }}</router-link>
-          <span v-else>{{ x.title || `${x.lecture.course} ${x.lecture.course_title}` }}</span>
-        </template>
-        <template #default="{ row }">
-          <span v-if="row.text" :class="{ unlike: row.text(pair[0]!) !== row.text(pair[1]!) }">{{ row.text(x) }}</span>
-          <el-button
-            v-else-if="row.keep"
-            type="primary"
-            :disabled="busy || !pair[1 - n]!.mine"
-            :aria-label="`${t('twins.keep')}: ${t(n ? 'twins.other' : 'twins.this')}`"
-            @click="keep(x)"
-          >
-            {{ t('twins.keep') }}
-          </el-button>
-          <img v-else-if="x.slide" :src="x.slide" alt="" width="240" height="135" />
-          <span v-else class="none soft small">{{ x.mine ? t('twins.no_slide') : t('twins.elsewhere') }}</span>
-        </template>
-      </el-table-column>
-    </el-table>
+    <table class="plain-table">
+      <thead>
+        <tr>
+          <td />
+          <th v-for="(x, n) in pair" :key="x.id" scope="col">
+            <span class="soft small">{{ t(n ? 'twins.other' : 'twins.this') }}</span>
+            <router-link v-if="n && x.mine" :to="{ name: 'trim-bench', params: { recording: x.id } }">{{
+              x.title
+            }}</router-link>
+            <span v-else>{{ x.title || `${x.lecture.course} ${x.lecture.course_title}` }}</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr>
+          <td />
+          <td v-for="x in pair" :key="x.id">
+            <img v-if="x.slide" :src="x.slide" alt="" width="240" height="135" />
+            <span v-else class="none soft small">{{ x.mine ? t('twins.no_slide') : t('twins.elsewhere') }}</span>
+          </td>
+        </tr>
+        <tr v-for="[name, text] in rows" :key="name">
+          <th scope="row">{{ t(`twins.${name}`) }}</th>
+          <td v-for="x in pair" :key="x.id" :class="{ unlike: text(pair[0]!) !== text(pair[1]!) }">{{ text(x) }}</td>
+        </tr>
+        <tr>
+          <td />
+          <td v-for="(x, n) in pair" :key="x.id">
+            <el-button
+              type="primary"
+              :disabled="busy || !pair[1 - n]!.mine"
+              :aria-label="`${t('twins.keep')}: ${t(n ? 'twins.other' : 'twins.this')}`"
+              @click="keep(x)"
+            >
+              {{ t('twins.keep') }}
+            </el-button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
     <p class="soft small">{{ t('twins.keep_help') }}</p>
     <FaultNote v-if="fault" :error="fault" />
     <p class="ways">
@@ -128,11 +131,28 @@ const rows: Row[] = [{}, ...Object.entries(facts).map(([name, text]) => ({ name,
 </template>
 
 <style scoped>
-.el-table :deep(th) .cell > * {
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+
+table :is(th, td) {
+  padding: 8px 12px 8px 0;
+  border-bottom: 1px solid var(--rule);
+  font-weight: 400;
+  text-align: start;
+  vertical-align: baseline;
+}
+
+thead th > * {
   display: block;
 }
 
-.unlike {
+table tbody > tr > th {
+  color: var(--ink-3);
+}
+
+table.plain-table tbody > tr > .unlike {
   font-weight: 600;
 }
 
