@@ -118,7 +118,7 @@ func BenchmarkBoard(b *testing.B) {
 		return text, took
 	}
 	read(http.MethodPost, "/api/sign-in", `{"email":"coordinator@college.example","password":"`+testhouse.Password+`"}`)
-	var took, floor, sheet []time.Duration
+	var took, floor, sheet, found []time.Duration
 	var board planning.Board
 	for range 21 {
 		body, d := read(http.MethodGet, "/api/board", "")
@@ -126,6 +126,8 @@ func BenchmarkBoard(b *testing.B) {
 		s.Must(json.Unmarshal(body, &board))
 		_, d = read(http.MethodGet, "/api/run-sheet", "")
 		sheet = append(sheet, d)
+		_, d = read(http.MethodGet, "/api/find?words=topic+week+7", "")
+		found = append(found, d)
 		begun := time.Now()
 		type bare struct {
 			ID       uuid.UUID
@@ -159,6 +161,7 @@ func BenchmarkBoard(b *testing.B) {
 	b.ReportMetric(float64(median(took).Milliseconds()), "ms/board")
 	b.ReportMetric(float64(median(floor).Milliseconds()), "ms/floor")
 	b.ReportMetric(float64(median(sheet).Milliseconds()), "ms/run-sheet")
+	b.ReportMetric(float64(median(found).Milliseconds()), "ms/find")
 	b.Logf("%d courses, %d lectures (%d lit, %d part-lit), %d students in each", len(board.Courses), lectures, lit,
 		part, board.Courses[10].Students)
 }

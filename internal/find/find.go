@@ -84,7 +84,6 @@ type Held struct {
 	Recording *uuid.UUID
 	StartsAt  time.Time
 	Planned   string // folded: what everyone of its course may know of it
-	Recorded  string // folded: what those may know who can open the recording
 	Found            // both together
 }
 
@@ -92,17 +91,20 @@ type Held struct {
 // nearest in time. Only those of the courses in within, and recordings that are released there, are looked at; all
 // when it is nil. What somebody may know of them is for the caller to say.
 func (s *Service) Lectures(ctx context.Context, w Words, within []uuid.UUID) ([]Held, error) {
-	const query = `select x.*, x.planned || ' ' || x.recorded as folded from (
-		select l.id as lecture, r.id as recording, l.starts_at, folded(k.code || ' ' || l.topic) as planned,
-			folded(coalesce(r.title || ' ' || r.subject, '') || ' ' || coalesce(codes.list, '')) as recorded
+	// Each text is folded once, and what is told of it only for those that are found.
+	const query = `select x.lecture, x.recording, x.starts_at, folded(x.planned) as planned,
+			folded(x.planned || ' ' || x.recorded) as folded from (
+		select l.id as lecture, r.id as recording, l.starts_at, k.code || ' ' || l.topic as planned,
+			coalesce(r.title || ' ' || r.subject || codes.list, '') as recorded
 		from lecture l join course k on k.id = l.course_id
 		left join recorded r on r.lecture_id = l.id and r.deleted_at is null
-		left join lateral (select string_agg(o.code, ' ') as list from release e join course o on o.id = e.course_id
-			where e.recording_id = r.id and o.id <> k.id and ($2::uuid[] is null or o.id = any($2))) codes on true
+		left join lateral (select coalesce(string_agg(' ' || o.code, ''), '') as list
+			from release e join course o on o.id = e.course_id
+			where e.recording_id = r.id and not e.own and ($2::uuid[] is null or o.id = any($2))) codes on true
 		where ($2::uuid[] is null or l.course_id = any($2)
 			or exists (select 1 from release e where e.recording_id = r.id and e.course_id = any($2)))
-		and (not l.unplanned or r.id is not null)) x
-	where x.planned || ' ' || x.recorded like all ($1)
+		and (not l.unplanned or r.id is not null) offset 0) x
+	where folded(x.planned || ' ' || x.recorded) like all ($1)
 	order by abs(extract(epoch from x.starts_at - $4)), x.lecture, x.recording limit $3`
 	list, err := postgres.All[Held](ctx, s.DB, query, w.patterns, within, most, s.Clock.Now())
 	if err != nil {

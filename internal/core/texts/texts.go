@@ -42,17 +42,16 @@ type Language struct {
 // way is how a language writes what stands in a sentence.
 type way struct {
 	date func(time.Time) string // without its year
-	year string                 // what stands between a date and its year
 	at   string                 // what stands between a date and its hour
 	or   string
 }
 
-var inEnglish = way{func(t time.Time) string { return t.Format("2 January") }, " ", " at ", " or "}
+var inEnglish = way{func(t time.Time) string { return t.Format("2 January") }, " at ", " or "}
 
 var months = [...]string{"Januar", "Februar", "März", "April", "Mai", "Juni", "Juli", "August", "September", "Oktober",
 	"November", "Dezember"}
 
-var inGerman = way{func(t time.Time) string { return fmt.Sprintf("%d. %s", t.Day(), months[t.Month()-1]) }, " ", " um ",
+var inGerman = way{func(t time.Time) string { return fmt.Sprintf("%d. %s", t.Day(), months[t.Month()-1]) }, " um ",
 	" oder "}
 
 // entry is a sentence, in the forms that its number n asks for (CLDR); a sentence without a number has one form.
@@ -122,7 +121,7 @@ func (l *Language) value(v any) string {
 	case string:
 		return x
 	case fault.Day:
-		return l.way.date(x.Time) + l.way.year + x.Format("2006")
+		return l.way.date(x.Time) + x.Format(" 2006")
 	case fault.Hour:
 		return x.Format("15:04")
 	case fault.Moment:

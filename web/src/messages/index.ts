@@ -16,18 +16,23 @@ export const i18n = createI18n({
 /** The words of the library in the reader's language; its own are English. */
 export let ofLibrary: OfLibrary | undefined
 
-/** learn fetches the words of the reader's language, which must be there before the first page. */
+/** learn fetches the words of the reader's language before the first page; without them it is read in English. */
 export async function learn(): Promise<void> {
-  document.documentElement.lang = spoken
-  if (spoken !== 'de') return
-  const [{ de }, { default: said }, library, dayjs] = await Promise.all([
-    import('./de'),
-    import('./said/de.json'),
-    import('element-plus/es/locale/lang/de'),
-    import('dayjs'),
-    import('dayjs/locale/de'),
-  ])
-  dayjs.default.locale('de')
-  ofLibrary = library.default
-  i18n.global.setLocaleMessage('de', { ...de, said })
+  if (spoken === 'en') return
+  try {
+    const [{ de }, { default: said }, library, dayjs] = await Promise.all([
+      import('./de'),
+      import('./said/de.json'),
+      import('element-plus/es/locale/lang/de'),
+      import('dayjs'),
+      import('dayjs/locale/de'),
+    ])
+    dayjs.default.locale('de')
+    ofLibrary = library.default
+    i18n.global.setLocaleMessage('de', { ...de, said })
+    document.documentElement.lang = spoken
+  } catch (e) {
+    console.warn('the words of the language could not be fetched', e)
+    i18n.global.locale.value = 'en'
+  }
 }

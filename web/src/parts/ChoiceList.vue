@@ -38,7 +38,7 @@ const common = computed(() => ({
   <span class="choice-list" :class="{ bare }">
     <label v-if="!id" :class="{ away: bare }" :for="own">{{ label }}</label>
     <el-select-v2
-      v-if="options.length > endless"
+      v-if="!create && options.length > endless"
       v-bind="common"
       v-model="value"
       filterable

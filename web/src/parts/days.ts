@@ -11,16 +11,6 @@ export const startOf = (day: string, zone: string): Date =>
 
 export const dayAfter = (day: string, days = 1): string => Temporal.PlainDate.from(day).add({ days }).toString()
 
-/** mondayOf is the Monday of the week in which a day lies; empty for what is no day. */
-export function mondayOf(day: string): string {
-  try {
-    const at = Temporal.PlainDate.from(day)
-    return at.subtract({ days: at.dayOfWeek - 1 }).toString()
-  } catch {
-    return ''
-  }
-}
-
 export const dayText = (day: string): string =>
   Temporal.PlainDate.from(day).toLocaleString(locale, { day: 'numeric', month: 'long', year: 'numeric' })
 

@@ -33,6 +33,7 @@ export const captions = {
     next_hit: 'Weiter',
     text: 'Was von {at} an gesagt wird',
     by: 'Wer spricht',
+    nobody: 'es steht nicht da, wer',
     by_all: 'in allen {n} Zeilen von {name}',
     part: 'Hier teilen',
     join: 'Mit der nächsten verbinden',

@@ -33,6 +33,7 @@ export const captions = {
     next_hit: 'Next',
     text: 'What is said from {at}',
     by: 'Who speaks',
+    nobody: 'it is not said who',
     by_all: 'in all {n} lines of {name}',
     part: 'Part it here',
     join: 'Join with the next',

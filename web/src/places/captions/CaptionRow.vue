@@ -131,9 +131,9 @@ defineExpose({ focus })
       <div v-if="open" class="tools small">
         <ChoiceList
           :model-value="line.speaker ?? ''"
-          class="speaker"
+          bare
           :label="t('captions.by')"
-          :options="[...new Set([...speakers, line.speaker ?? ''])].filter(Boolean).map((s) => ({ value: s, text: s }))"
+          :options="['', ...speakers].map((s) => ({ value: s, text: s || t('captions.nobody') }))"
           create
           @update:model-value="keepSpeaker"
         />

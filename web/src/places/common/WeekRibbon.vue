@@ -15,8 +15,10 @@ const term = useTerm()
 const chosen = computed(() => (route.name === 'board' && route.query.week) || '')
 const here = computed(() => route.name === 'run-sheet')
 const chosenDay = computed(() => {
-  const day = here.value ? String(route.query.day ?? '') : ''
-  return term.data.value?.weeks.findLast((w) => w.monday <= day)?.monday ?? ''
+  if (!here.value) return ''
+  const day = Date.parse(String(route.query.day ?? ''))
+  const within = (monday: number) => monday <= day && day < monday + 7 * 86_400_000
+  return term.data.value?.weeks.find((w) => within(Date.parse(w.monday)))?.monday ?? ''
 })
 const to = (monday: string) => {
   const now = monday === term.data.value?.monday

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** How a course wants its recordings handled, and what it is called. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watchEffect } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
+import { Problem } from '../../api/client'
 import { trimEnds } from '../../api/bench'
 import { keepOriginals } from '../../api/files'
 import { useMe } from '../../api/me'
@@ -33,11 +34,15 @@ const named = computed(() => it.value?.code === code.value.trim() && it.value.ti
 const spans = computed(() => [...new Set([0, 30, 90, 365, it.value?.original_days ?? 0])].sort((a, b) => a - b))
 
 watchEffect(() => nameTab(it.value ? `${it.value.code} · ${t('course.at.setting')}` : ''))
-watchEffect(() => {
-  if (!it.value || code.value) return
-  code.value = it.value.code
-  title.value = it.value.title
-})
+watch(
+  it,
+  (now, was) => {
+    if (!now) return
+    if (!was || code.value === was.code) code.value = now.code
+    if (!was || title.value === was.title) title.value = now.title
+  },
+  { immediate: true },
+)
 
 const again = () => client.invalidateQueries({ queryKey: keys.course(props.course) })
 
@@ -48,7 +53,8 @@ async function keep(change: () => Promise<unknown>) {
 async function rename() {
   const done = await naming.send(() => changeCourse(props.course, it.value!.term_id, code.value, title.value))
   if (!done) return
-  code.value = ''
+  code.value = done.code
+  title.value = done.title
   void client.invalidateQueries()
 }
 
@@ -64,7 +70,8 @@ async function remove() {
 <template>
   <FaultNote v-if="page.error.value && !it" :error="page.error.value" again @again="page.refetch()" />
   <CourseHead v-if="it" :course="it" :staff="it.staff" />
-  <section v-if="it" class="narrow">
+  <FaultNote v-if="it && !it.staff" :error="new Problem(403, 'not_staff')" />
+  <section v-else-if="it" class="narrow">
     <div class="page">
       <h2>{{ t('trims.name') }}</h2>
       <el-checkbox

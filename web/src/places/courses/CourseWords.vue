@@ -53,7 +53,7 @@ async function keep() {
 
 <template>
   <FaultNote v-if="words.error.value && !words.data.value" :error="words.error.value" again @again="words.refetch()" />
-  <CourseHead v-if="page.data.value" :course="page.data.value" staff />
+  <CourseHead v-if="page.data.value" :course="page.data.value" :staff="page.data.value.staff" />
   <section v-if="words.data.value" class="page">
     <div class="field">
       <label for="glossary">{{ t('course_words.glossary') }}</label>

@@ -51,8 +51,7 @@ function go(id: string) {
 
 function leave() {
   chosen.value = ''
-  lines.value = []
-  said.value = 'hint'
+  void look('') // what is still asked for is not waited for
   open.value = false
   field.value?.blur()
 }
@@ -74,7 +73,7 @@ const typing = (e: EventTarget | null) =>
 
 useEventListener(document, 'keydown', (e) => {
   if (e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return
-  if (document.querySelector('[role="dialog"]')?.checkVisibility()) return
+  if ([...document.querySelectorAll('[role="dialog"]')].some((d) => d.checkVisibility())) return
   e.preventDefault()
   void enter()
 })

@@ -5,6 +5,8 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
+import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import LanternSign from '../../parts/LanternSign.vue'
 import { usePlaces } from './places'
 
@@ -17,9 +19,12 @@ const { places, here } = usePlaces()
 const finding = ref(false)
 const find = useTemplateRef<{ enter(): void }>('find')
 
+const out = useForm()
 async function signOut() {
-  await ask((c) => c.POST('/api/sign-out'))
-  window.location.assign('/sign-in') // loaded anew, so that nothing of this person is left
+  await out.send(async () => {
+    await ask((c) => c.POST('/api/sign-out'))
+    window.location.assign('/sign-in') // loaded anew, so that nothing of this person is left
+  })
 }
 
 function act(name: string) {
@@ -79,6 +84,7 @@ function act(name: string) {
       </template>
     </el-dropdown>
   </header>
+  <FaultNote v-if="out.problem.value" :error="out.problem.value" />
 </template>
 
 <style scoped>

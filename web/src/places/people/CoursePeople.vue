@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The roster of a course: who is in it, in which role, and whose account is not yet active. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { Problem, type Schemas } from '../../api/client'
@@ -19,6 +19,7 @@ import AccountState from './AccountState.vue'
 type Member = Schemas['MemberLine']
 const props = defineProps<{ course: string }>()
 const { t } = useI18n()
+const route = useRoute()
 const page = useCourse(() => props.course)
 const list = useCoursePeople(() => props.course)
 const change = useRosterChange(() => props.course)
@@ -27,7 +28,12 @@ const adding = ref(false)
 const off = ref<Member>()
 const sent = ref<number>()
 const inactiveOnly = ref(false)
-const words = ref(String(useRoute().query.words ?? ''))
+const words = ref(String(route.query.words ?? ''))
+// Whoever looks for another person from here comes to the same page.
+watch(
+  () => route.query.words,
+  (w) => (words.value = String(w ?? '')),
+)
 const fresh = (): Schemas['MemberText'] => ({ email: '', name: '', role: 'student', group: '' })
 const form = ref(fresh())
 const roles = ['student', 'assistant', 'lecturer'] as const
@@ -68,7 +74,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
 
 <template>
   <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
-  <CourseHead v-if="page.data.value" :course="page.data.value" staff />
+  <CourseHead v-if="page.data.value" :course="page.data.value" :staff="page.data.value.staff" />
   <section v-if="list.data.value" class="narrow">
     <p v-if="list.data.value.inactive > 0" class="page waits">
       <span>{{ t('people.inactive', { n: list.data.value.inactive }, list.data.value.inactive) }}</span>

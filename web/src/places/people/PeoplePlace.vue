@@ -16,13 +16,19 @@ import { nameTab } from '../../router'
 import AccountState from './AccountState.vue'
 
 const { t } = useI18n()
+const route = useRoute()
 const me = useMe()
 const term = useTerm()
-const typed = ref(String(useRoute().query.words ?? ''))
+const typed = ref(String(route.query.words ?? ''))
 const words = ref(typed.value)
 const inactive = ref(false)
 const settle = useDebounceFn(() => (words.value = typed.value), 200)
 watch(typed, () => void settle())
+// Whoever looks for another person from here comes to the same page.
+watch(
+  () => route.query.words,
+  (w) => (typed.value = String(w ?? '')),
+)
 const list = usePeople(words, () => inactive.value)
 const page = computed(() => list.data.value as Schemas['PeopleList'] | undefined)
 const adding = ref(false)

@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
 import type { Density } from './filter'
+import { asks } from './steps'
 import { dayAndClock } from '../../parts/time'
 
 type Cell = Schemas['Lantern']
@@ -27,7 +28,6 @@ const byWeek = computed(() => {
 })
 
 const sizes = { roomy: 26, close: 19, closest: 17 }
-const asks = (l: Cell) => l.next !== '' && l.next !== 'wait'
 
 /** Under a lantern stands only what differs. */
 function under(l: Cell): string {

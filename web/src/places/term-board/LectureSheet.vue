@@ -11,7 +11,7 @@ import FileDrop from '../common/FileDrop.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import PageSheet from '../../parts/PageSheet.vue'
 import { clockText, dateText, timecode } from '../../parts/time'
-import { stepPlace } from './steps'
+import { asks, stepPlace } from './steps'
 
 const props = defineProps<{ lecture: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -21,7 +21,7 @@ const it = computed(() => (sheet.data.value?.lecture.id === props.lecture ? shee
 const title = computed(() => (it.value ? `${it.value.course.code} ${it.value.course.title}` : t('sheet.title')))
 const step = computed(() => {
   const l = it.value?.lecture
-  return l && l.next !== '' && l.next !== 'wait' ? stepPlace(l.next, l, it.value!.course.id) : undefined
+  return l && asks(l) ? stepPlace(l.next, l, it.value!.course.id) : undefined
 })
 
 const running = computed(() => {

@@ -78,7 +78,11 @@ watchEffect(() => nameTab(heading.value))
     <h1>{{ heading }}</h1>
     <NeedLine :board="board.data.value" @show="show" />
     <div class="tools">
-      <BoardTools v-model="density" :filter="filter" :many="board.data.value.courses.length > few" />
+      <BoardTools
+        v-model="density"
+        :filter="filter"
+        :many="board.data.value.courses.length > few || filter.chosen.state !== ''"
+      />
     </div>
     <p v-if="board.data.value.courses.length === 0" class="page">{{ t('board.empty') }}</p>
     <p v-else-if="rows.length === 0" class="page">

@@ -1,9 +1,10 @@
 /** Which courses of the board are shown, and how close they stand. */
 import { useLocalStorage } from '@vueuse/core'
-import { computed, reactive, watch, type Ref } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, reactive, type Ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
+import { asks } from './steps'
 
 export const densities = ['roomy', 'close', 'closest'] as const
 export type Density = (typeof densities)[number]
@@ -14,17 +15,17 @@ export const states = ['hand', 'part_lit', 'dark', 'missed'] as const
 type Row = Schemas['Row']
 
 const matches = (state: string) => (l: Row['lectures'][number]) =>
-  state === 'hand' ? l.next !== '' && l.next !== 'wait' : l.state === state || l.next === state
+  state === 'hand' ? asks(l) : l.state === state || l.next === state
 
 /** useFilter chooses among the courses of a board. The address can say by what state: a list of all that wait. */
 export function useFilter(board: Ref<Schemas['Board'] | undefined>) {
   const route = useRoute()
-  const chosen = reactive({ words: '', hall: '', lecturer: '', state: '', mine: false })
-  watch(
-    () => route.query.waits,
-    (waits) => (chosen.state = typeof waits === 'string' ? waits : ''),
-    { immediate: true },
-  )
+  const router = useRouter()
+  const state = computed({
+    get: () => String(route.query.waits ?? ''),
+    set: (waits) => void router.replace({ query: { ...route.query, waits: waits || undefined } }),
+  })
+  const chosen = reactive({ words: '', hall: '', lecturer: '', state, mine: false })
   const all = computed(() => board.value?.courses ?? [])
   const rows = computed(() => {
     const words = chosen.words.toLowerCase().split(/\s+/).filter(Boolean)

@@ -20,3 +20,6 @@ export function stepPlace(
       return l.recording_id ? { name: 'trim-bench', params: { recording: l.recording_id } } : undefined
   }
 }
+
+/** asks tells a lecture that waits for a hand. */
+export const asks = (l: { next: string }): boolean => l.next !== '' && l.next !== 'wait'

@@ -81,7 +81,7 @@ const wrong = () => {
   gap: 10px;
 }
 
-.entry {
+.el-input {
   flex: 1;
 }
 
