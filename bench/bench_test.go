@@ -5,6 +5,7 @@ package bench
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"os"
@@ -41,7 +42,7 @@ func cpu() time.Duration {
 	return sum
 }
 
-func median(d []time.Duration) time.Duration {
+func median[T cmp.Ordered](d []T) T {
 	slices.Sort(d)
 	return d[len(d)/2]
 }

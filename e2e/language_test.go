@@ -1,6 +1,10 @@
 package e2e
 
-import "testing"
+import (
+	"testing"
+
+	"latelantern/internal/platform/postgres"
+)
 
 // TestTheReadersLanguage: chosen before one signs in or in one's account, kept on this computer, in whatever the pages,
 // the library and the server say.
@@ -18,6 +22,13 @@ func TestTheReadersLanguage(t *testing.T) {
 	q := s.person(b, lecturer)
 	s.must(q.Go("/account"), q.See("Language of these pages"), q.Click("Deutsch"), q.See("Sprache dieser Seiten"),
 		q.Go("/courses"), q.See("Teilnehmerliste"))
+	s.until("the account reads German", func() bool {
+		n, err := postgres.Value[int](t.Context(), s.house.DB, `select count(*) from account where language = 'de'`)
+		s.must(err)
+		return n == 1
+	})
+	elsewhere := s.person(chromium(t), lecturer) // another computer, which has English
+	s.must(elsewhere.Go("/courses"), elsewhere.See("Teilnehmerliste"))
 	for _, path := range []string{"/board", "/run-sheet", "/courses", "/dates", "/files", "/titles", "/bin", "/terms"} {
 		s.must(q.Go(path), q.Wait(`document.querySelector('main h1')`),
 			q.Wait(`document.documentElement.scrollWidth <= innerWidth`))

@@ -3,7 +3,9 @@ package main
 import (
 	"context"
 	"errors"
+	"flag"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
@@ -19,8 +21,21 @@ import (
 	"latelantern/internal/standin/posttray"
 )
 
-// runDemo runs the demonstration until it is interrupted.
-func runDemo(ctx context.Context) (err error) {
+// demoOf is the command that runs the demonstration, as its arguments ask for it.
+func demoOf(args []string) func(context.Context) error {
+	return func(ctx context.Context) error {
+		set := flag.NewFlagSet("demo", flag.ContinueOnError)
+		set.SetOutput(io.Discard)
+		courses := set.Int("courses", 0, "")
+		if err := set.Parse(args); err != nil || set.NArg() > 0 || *courses < 0 || *courses > 1600 {
+			return errors.New("it can be followed by --courses and a number up to 1600, and by nothing else")
+		}
+		return runDemo(ctx, *courses)
+	}
+}
+
+// runDemo runs the demonstration until it is interrupted. It has at least so many courses.
+func runDemo(ctx context.Context, courses int) (err error) {
 	slog.SetLogLoggerLevel(slog.LevelWarn)
 	s, err := assemble.FromEnvironment()
 	if err != nil {
@@ -52,6 +67,9 @@ func runDemo(ctx context.Context) (err error) {
 		return err
 	}
 	defer h.Close()
+	if err := fill(ctx, h, courses); err != nil {
+		return err
+	}
 	if err := startRecorders(ctx, h, listener.Addr(), filepath.Join(folder, "recorders")); err != nil {
 		return fmt.Errorf("start the recorders: %w", err)
 	}
@@ -100,6 +118,26 @@ func loadOnce(ctx context.Context, s assemble.Settings) (time.Time, error) {
 	}
 	fmt.Printf("Loaded in %.1f s\n", time.Since(begun).Seconds())
 	return at, nil
+}
+
+// fill has the current term of the demonstration hold at least so many courses. Nothing of what those hold that it adds
+// can be watched.
+func fill(ctx context.Context, h *assemble.House, courses int) error {
+	if courses == 0 {
+		return nil
+	}
+	term, err := h.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return err
+	}
+	many := demo.Crowd{Term: term.ID, Zone: term.Zone.String(), Courses: courses, Students: 60, Now: h.Clock.Now()}
+	for _, w := range term.Weeks {
+		if w.Number > 0 {
+			many.Mondays = append(many.Mondays, w.Monday)
+		}
+	}
+	fmt.Printf("Filling the term up to %d courses, without media\n", courses)
+	return many.Load(ctx, h.DB)
 }
 
 // openTray starts a post tray to which the settings then lead, and a page of its letters on

@@ -30,7 +30,9 @@ const usage = `latelantern COMMAND
   migrate    bring the database to the newest version
   coordinator ADDRESS NAME
              make someone a coordinator of the college, and print the address at which they choose a password
-  demo       run the demonstration: a database of its own under var/, demo data, everything
+  demo [--courses N]
+             run the demonstration: a database of its own under var/, demo data, everything; with --courses the term is
+             filled up to N courses that were never captured in earnest
   hall-recorder [FLAGS]
              a simulated recorder of a hall; with -check ADDRESS try a server against docs/recorder-protocol.md
   import FILE --course CODE [--lecture ID]
@@ -52,7 +54,7 @@ The settings are environment variables; see README.md.
 `
 
 var commands = map[string]func(context.Context) error{
-	"serve": serve, "work": work, "migrate": migrate, "demo": runDemo, "contract": contract,
+	"serve": serve, "work": work, "migrate": migrate, "contract": contract,
 }
 
 // tools read files and need nothing else. They give the exit code.
@@ -67,6 +69,8 @@ func main() {
 	}
 	if len(os.Args) == 4 && os.Args[1] == "coordinator" {
 		commands["coordinator"] = nameCoordinator(os.Args[2], os.Args[3])
+	} else if len(os.Args) > 1 && os.Args[1] == "demo" {
+		commands["demo"] = demoOf(os.Args[2:])
 	} else if len(os.Args) != 2 || commands[os.Args[1]] == nil {
 		fmt.Fprint(os.Stderr, usage)
 		os.Exit(2)

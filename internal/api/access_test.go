@@ -199,6 +199,8 @@ var matrix = map[string]struct {
 		body: map[string]string{"email": "nobody@college.example"}},
 	"PUT /api/account/password": {who: forSignedIn,
 		body: map[string]string{"old": "not this one", "password": "some long words"}},
+	"PUT /api/account/language": {who: forSignedIn,
+		body: map[string]string{"language": "en"}},
 	"POST /api/account/sign-out-everywhere": {who: nil}, // TestSigningOutEverywhere
 	"GET /api/college":                      {who: forSignedIn},
 	"PUT /api/college": {who: forCollege,

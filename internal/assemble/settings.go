@@ -3,15 +3,18 @@ package assemble
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"net"
 	netmail "net/mail"
 	"net/netip"
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
+	"latelantern/internal/core/texts"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/captioner"
 	"latelantern/internal/platform/mail"
@@ -28,6 +31,7 @@ type Settings struct {
 	Clock    time.Time // at which the clock of the college starts; zero for the real time
 	Public   string    // address under which people reach the application, without a slash at its end
 	Mail     mail.Post
+	Language string   // of letters to those who have chosen none
 	Small    bool     // small copies are made for slow lines
 	Proxies  []string // whose word about who calls is believed: addresses or networks
 
@@ -76,7 +80,7 @@ func FromEnvironment() (Settings, error) {
 		Address: e.text("ADDRESS", "127.0.0.1:8080"), Database: e.text("DATABASE", ""),
 		Media:  e.text("MEDIA", filepath.Join("var", "media")),
 		Secure: e.onOff("SECURE_COOKIES", false), Work: e.onOff("WORK", true), Small: e.onOff("SMALL_COPIES", true),
-		ReadSlides: e.onOff("READ_SLIDES", true), Worker: e.text("WORKER", host),
+		ReadSlides: e.onOff("READ_SLIDES", true), Worker: e.text("WORKER", host), Language: e.text("LANGUAGE", "en"),
 		Mail: mail.Post{Server: e.text("MAIL", ""), From: e.text("MAIL_FROM", ""), User: e.text("MAIL_USER", ""),
 			Password: e.text("MAIL_PASSWORD", ""), Plain: e.onOff("MAIL_PLAIN", false)},
 	}
@@ -85,6 +89,10 @@ func FromEnvironment() (Settings, error) {
 	}
 	s.Public = e.public(s)
 	e.checkMail(s.Mail)
+	if texts.Languages[s.Language] == nil {
+		e.wrong("LATE_LANTERN_LANGUAGE is %q; it can be one of %s", s.Language,
+			strings.Join(slices.Sorted(maps.Keys(texts.Languages)), ", "))
+	}
 	s.Proxies = e.proxies()
 	s.Captioner = e.captioner()
 	if v := e.text("CLOCK", ""); v != "" {

@@ -25,11 +25,12 @@ import (
 // Service tells those who teach what they may have forgotten. All its fields are needed. It may be used by many at
 // once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
-	DB     *pgxpool.Pool
-	Clock  clock.Clock
-	Queue  *jobs.Queue
-	Post   mail.Post
-	Public string // address under which people reach the application, without a slash at its end
+	DB       *pgxpool.Pool
+	Clock    clock.Clock
+	Queue    *jobs.Queue
+	Post     mail.Post
+	Public   string // address under which people reach the application, without a slash at its end
+	Language string // in which those are written to who have chosen none
 }
 
 // Forgotten is a lecture that is on and is not captured.
@@ -152,7 +153,8 @@ func (s *Service) send(ctx context.Context, in sendReminder, _ bool) error {
 		return err
 	}
 	f := list[0]
-	to, err := postgres.Value[string](ctx, s.DB, `select email from person where id = $1`, in.Person)
+	to, err := postgres.One[struct{ Email, Language string }](ctx, s.DB,
+		`select email, language from person_account where id = $1`, in.Person)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil
 	}
@@ -169,9 +171,10 @@ func (s *Service) send(ctx context.Context, in sendReminder, _ bool) error {
 	if f.Hall != "" {
 		text.Code, text.With["hall"] = "letter.forgotten_in_text", f.Hall
 	}
+	tongue := texts.Of(to.Language, s.Language)
 	return s.Post.Send(ctx, mail.Letter{
-		To: to, Subject: texts.English.Say(fault.Say("letter.forgotten", "course", f.Code)),
-		Text: texts.English.Say(text),
+		To: to.Email, Subject: tongue.Say(fault.Say("letter.forgotten", "course", f.Code)),
+		Text: tongue.Say(text),
 	})
 }
 

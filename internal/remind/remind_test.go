@@ -131,4 +131,18 @@ func TestTheLetter(t *testing.T) {
 	if !slices.Equal(to, []string{"coordinator@college.example", "lecturer@college.example"}) {
 		t.Errorf("written to %v", to)
 	}
+	s.Must(s.SignIn.Speak(t.Context(), s.Coordinator, "de"))
+	s.Do(`delete from reminder`)
+	read := map[string]int{}
+	s.Until(func() bool {
+		list, err = tray.Letters()
+		s.Must(err)
+		return len(list) == 4
+	})
+	for _, l := range list {
+		read[l.Subject]++
+	}
+	if read["COU 1 is not being captured"] != 3 || read["COU 1 wird nicht aufgenommen"] != 1 {
+		t.Errorf("they read %v", read)
+	}
 }

@@ -38,11 +38,12 @@ type Person struct {
 	Name        string
 	Coordinator bool
 	Guest       bool
-	SessionEra  int  // sessions of an earlier one are void
-	Closed      bool // nobody signs in to the account
+	SessionEra  int    // sessions of an earlier one are void
+	Closed      bool   // nobody signs in to the account
+	Language    string // in which they read; "" for who has chosen none
 }
 
-const personSQL = `select id, email, name, coordinator, guest, session_era, closed from person_account `
+const personSQL = `select id, email, name, coordinator, guest, session_era, closed, language from person_account `
 
 // Membership is the role a person has in a course.
 type Membership struct {

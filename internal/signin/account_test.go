@@ -127,6 +127,35 @@ func TestAnInvitationActivatesAnAccount(t *testing.T) {
 	}
 }
 
+// TestLettersSpeakTheReadersLanguage, and that of the college for whoever has chosen none.
+func TestLettersSpeakTheReadersLanguage(t *testing.T) {
+	s, letters := tray(t)
+	for _, wrong := range []string{"", "la", "DE"} {
+		if err := s.SignIn.Speak(t.Context(), s.Student, wrong); !errors.Is(err, signin.ErrLanguage) {
+			t.Errorf("%q is spoken: %v", wrong, err)
+		}
+	}
+	if err := s.SignIn.Speak(t.Context(), uuid.New(), "de"); !errors.Is(err, signin.ErrUnknown) {
+		t.Errorf("nobody speaks: %v", err)
+	}
+	want := map[string]string{"student@college.example": "Ein neues Passwort für Late Lantern",
+		"lecturer@college.example": "A new password for Late Lantern"}
+	s.Must(s.SignIn.Speak(t.Context(), s.Lecturer, "de"), s.SignIn.Speak(t.Context(), s.Lecturer, "en"),
+		s.SignIn.Speak(t.Context(), s.Student, "de"))
+	for to := range want {
+		s.Must(s.SignIn.Forgotten(t.Context(), to, "10.0.0.1"))
+	}
+	s.Until(func() bool { return len(letters()) == 2 })
+	for _, l := range letters() {
+		if l.Subject != want[l.To] {
+			t.Errorf("%s reads %q", l.To, l.Subject)
+		}
+	}
+	if p, err := s.Roster.Person(t.Context(), s.Student); err != nil || p.Language != "de" {
+		t.Errorf("the student reads %q (%v)", p.Language, err)
+	}
+}
+
 // TestAnOldAddressIsWorthNothing.
 func TestAnOldAddressIsWorthNothing(t *testing.T) {
 	s := testhouse.New(t, true)

@@ -100,7 +100,7 @@ func (s *Service) signIn(ctx context.Context, email, password, from string, know
 	row, err := postgres.One[struct {
 		Account
 		PasswordHash string
-	}](ctx, s.DB, `select p.id, p.email, p.name, p.closed, coalesce(a.password_hash, '') as password_hash
+	}](ctx, s.DB, `select p.id, p.email, p.name, p.closed, p.language, coalesce(a.password_hash, '') as password_hash
 		from person_account p left join account a on a.person_id = p.id where p.email = $1`, email)
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return Account{}, fmt.Errorf("look up a person: %w", err)

@@ -40,6 +40,12 @@ type passwordInput struct {
 	}
 }
 
+type languageInput struct {
+	Body struct {
+		Language string `json:"language" maxLength:"35" doc:"a tag of BCP 47"`
+	}
+}
+
 type forgottenInput struct {
 	Body struct {
 		Email string `json:"email" maxLength:"254"`
@@ -91,6 +97,11 @@ func (a *API) accountRoutes() {
 			_, err := a.enterAs(ctx, p.ID)
 			return nil, err
 		}, edge.Changes("password"))
+	edge.On(a.Edge, edge.SignedIn, http.MethodPut, "/api/account/language", "choose-language",
+		"In which language one reads and is written to",
+		func(ctx context.Context, p roster.Person, in *languageInput) (*edge.Empty, error) {
+			return nil, a.SignIn.Speak(ctx, p.ID, in.Body.Language)
+		})
 	edge.On(a.Edge, edge.SignedIn, http.MethodPost, "/api/account/sign-out-everywhere", "sign-out-everywhere",
 		"End all of one's sessions", func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Empty, error) {
 			return nil, a.SignIn.EndSessions(ctx, p.ID)
@@ -134,8 +145,9 @@ func (a *API) feedRoutes() {
 }
 
 var accountProblems = edge.Problems{
-	signin.ErrTooMany: http.StatusTooManyRequests,
-	signin.ErrKey:     http.StatusGone,
-	signin.ErrNoPost:  http.StatusConflict,
-	signin.ErrUnknown: http.StatusNotFound,
+	signin.ErrLanguage: http.StatusUnprocessableEntity,
+	signin.ErrTooMany:  http.StatusTooManyRequests,
+	signin.ErrKey:      http.StatusGone,
+	signin.ErrNoPost:   http.StatusConflict,
+	signin.ErrUnknown:  http.StatusNotFound,
 }

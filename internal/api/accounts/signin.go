@@ -20,6 +20,7 @@ type Me struct {
 	Staff       bool       `json:"staff" doc:"teaches some course, or coordinates the college"`
 	Email       string     `json:"email"`
 	Guest       *uuid.UUID `json:"guest_of,omitempty" format:"uuid" doc:"the lecture of a guest, who sees nothing else"`
+	Language    string     `json:"language" doc:"in which they read and are written to; empty until they have chosen one"`
 	Courses     []MyCourse `json:"courses" nullable:"false"`
 	Now         time.Time  `json:"now" doc:"the time of the college"`
 }
@@ -76,7 +77,7 @@ func (a *API) me(ctx context.Context, p roster.Person) (*edge.Body[Me], error) {
 		return nil, err
 	}
 	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email,
-		Courses: []MyCourse{}, Now: a.Clock.Now()}
+		Language: p.Language, Courses: []MyCourse{}, Now: a.Clock.Now()}
 	if lecture, ok := edge.GuestOf(ctx); ok {
 		me.Guest = &lecture
 	}

@@ -32,6 +32,16 @@ var (
 // Languages are all of them, by their tags (BCP 47).
 var Languages = map[string]*Language{"en": English, "de": German}
 
+// Of is the first of some languages of which there is a catalogue; English when there is none.
+func Of(tags ...string) *Language {
+	for _, tag := range tags {
+		if l := Languages[tag]; l != nil {
+			return l
+		}
+	}
+	return English
+}
+
 // Language is a catalogue in one language.
 type Language struct {
 	words     map[fault.Code]entry

@@ -77,5 +77,6 @@ from river_job;
 -- Who a person is, and what their account is. One without an account has never signed in and was never asked to.
 create view person_account as
 select p.id, coalesce(p.email, '') as email, p.name, p.coordinator, p.guest, coalesce(a.session_era, 0) as session_era,
-  a.closed_at is not null as closed, coalesce(a.password_hash, '') <> '' as active, a.invited_at
+  a.closed_at is not null as closed, coalesce(a.password_hash, '') <> '' as active, a.invited_at,
+  coalesce(a.language, '') as language
 from person p left join account a on a.person_id = p.id;

@@ -1,7 +1,19 @@
 import { useQuery } from '@tanstack/vue-query'
 import { setCollegeTime } from '../parts/clock'
+import { agree } from '../parts/reader'
 import { ask, Problem } from './client'
 import { keys } from './queries'
+
+/** keepLanguage has the account keep the language in which its person reads. It is tried again with the next page. */
+async function keepLanguage(account: string): Promise<void> {
+  const language = agree(account)
+  if (!language) return
+  try {
+    await ask((c) => c.PUT('/api/account/language', { body: { language } }))
+  } catch (e) {
+    console.warn('the language of the account could not be kept', e)
+  }
+}
 
 /** useMe is who has signed in. Its error has status 401 when nobody has. */
 export const useMe = () =>
@@ -10,6 +22,7 @@ export const useMe = () =>
     queryFn: async () => {
       const me = await ask((c) => c.GET('/api/me'))
       setCollegeTime(me.now)
+      if (!me.guest_of) void keepLanguage(me.language)
       return me
     },
     staleTime: Infinity,

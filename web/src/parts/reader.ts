@@ -20,11 +20,35 @@ export const spoken: Language = isSpoken(chosen) ? chosen : (navigator.languages
 /** The reader's way of writing days, hours and numbers, in that language. */
 export const locale = navigator.languages.find((tag) => own(tag) === spoken) ?? spoken
 
-/** choose has all pages speak a language from now on, beginning with this one, which is loaded anew. */
+const mark = 'language-chosen'
+
+/**
+ * choose has all pages speak a language from now on, beginning with this one, which is loaded anew. Their account is
+ * told of it by whoever knows it (agree), now or when they have signed in.
+ */
 export function choose(language: Language): void {
   try {
+    sessionStorage.setItem(mark, language)
     localStorage.setItem(key, language)
   } finally {
     window.location.reload()
   }
+}
+
+/**
+ * agree settles in which language someone reads and is written to whose account has this one ('' for none yet): it
+ * gives the one that the account is to keep, or none. Where the account is of another mind than this browser, and
+ * nothing was chosen here since it was opened, the page is loaded anew in the language of the account.
+ */
+export function agree(account: string): Language | undefined {
+  try {
+    if (sessionStorage.getItem(mark) === spoken) return account === spoken ? undefined : spoken
+    if (!isSpoken(account)) return spoken
+    if (account === spoken) return undefined
+    localStorage.setItem(key, account)
+    if (kept() === account) window.location.reload()
+  } catch {
+    // The browser keeps nothing: it speaks as it can.
+  }
+  return undefined
 }
