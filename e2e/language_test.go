@@ -36,5 +36,8 @@ func TestTheReadersLanguage(t *testing.T) {
 	}
 	s.must(q.Go("/courses/"+s.course("TID 210").String()+"/plan"), q.See("Vorlesungen planen"), q.See("Mo"),
 		q.Click("Di"), q.Write("Endet um", "9"), q.See("Geben Sie eine Tageszeit ein, etwa 11:45."),
+		// What was entered is not left by a slip.
+		q.Wait(`(window.confirm = words => { window.asked = words; return false }, true)`), q.Click("Dateien"),
+		q.Wait(`window.asked?.includes('noch nicht gespeichert') && location.pathname.endsWith('/plan')`),
 		q.Go("/account"), q.Click("English"), q.See("Language of these pages"))
 }

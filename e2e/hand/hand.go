@@ -17,6 +17,7 @@ import (
 	"github.com/chromedp/cdproto/heapprofiler"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
 
@@ -72,7 +73,18 @@ func (p *Page) then(do func() error) error {
 func (b *Browser) Page(base string) (*Page, error) {
 	ctx, stop := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
 	p := &Page{ctx: ctx, base: base, close: stop, browser: b.ctx}
-	return p, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
+	return p, errors.Join(p.leaves(), chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+}
+
+// leaves has the browser leave pages that ask whether one means it.
+func (p *Page) leaves() error {
+	return chromedp.Listen(p.ctx, func(event any) {
+		if e, ok := event.(*page.EventJavascriptDialogOpening); ok && e.Type == page.DialogTypeBeforeunload {
+			go func() {
+				_, _ = chromedp.Call(p.ctx, page.HandleJavaScriptDialog, page.HandleJavaScriptDialogParams{Accept: true})
+			}()
+		}
+	})
 }
 
 // Beside opens another tab of the same person.
@@ -80,7 +92,7 @@ func (p *Page) Beside() (*Page, error) {
 	id := chromedp.FromContext(p.ctx).BrowserContextID
 	ctx, stop := chromedp.NewContext(p.browser, chromedp.WithExistingBrowserContext(id))
 	b := &Page{ctx: ctx, base: p.base, close: stop, browser: p.browser}
-	return b, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800))
+	return b, errors.Join(b.leaves(), chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
 }
 
 // Context is for commands that this package has no word for.

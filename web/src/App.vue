@@ -82,14 +82,14 @@ main:focus {
 
 .skip {
   position: absolute;
-  left: -999px;
+  inset-inline-start: -999px;
   z-index: 3;
   padding: 10px 16px;
   background: var(--shell);
 }
 
 .skip:focus {
-  left: 8px;
+  inset-inline-start: 8px;
   top: 8px;
 }
 

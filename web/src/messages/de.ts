@@ -30,6 +30,7 @@ export const de = {
   change: 'Ändern',
   remove: 'Entfernen',
   undo: 'Rückgängig machen',
+  leave_unsent: 'Was Sie hier eingegeben haben, ist noch nicht gespeichert. Diese Seite ohne es verlassen?',
   undone: 'Rückgängig gemacht. Es ist, wie es war.',
   copy: 'Kopieren',
   copied: 'Kopiert.',

@@ -28,6 +28,7 @@ export const en = {
   change: 'Change',
   remove: 'Remove',
   undo: 'Undo',
+  leave_unsent: 'What you entered here is not kept yet. Leave this page without it?',
   undone: 'Undone. It is as it was.',
   copy: 'Copy',
   copied: 'Copied.',

@@ -100,7 +100,7 @@ const marks = computed(() => {
 }
 
 .of {
-  margin-right: 0.4em;
+  margin-inline-end: 0.4em;
 }
 
 .mark {
@@ -117,7 +117,7 @@ const marks = computed(() => {
 
 .today {
   padding: 12px 16px;
-  border-left: 5px solid var(--kelp);
+  border-inline-start: 5px solid var(--kelp);
   background: var(--kelp-soft);
   font-size: 17px;
 }

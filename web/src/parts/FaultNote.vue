@@ -35,7 +35,7 @@ const text = computed(() => {
 .fault {
   margin: 8px 0;
   padding: 8px 12px;
-  border-left: 3px solid var(--tally);
+  border-inline-start: 3px solid var(--tally);
   background: var(--tally-soft);
 }
 </style>

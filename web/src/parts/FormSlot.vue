@@ -39,8 +39,8 @@ const described = computed(() => (props.fault ? `${id}-fault` : props.help ? `${
 }
 
 .wrong {
-  padding-left: 8px;
-  border-left: 3px solid var(--tally);
+  padding-inline-start: 8px;
+  border-inline-start: 3px solid var(--tally);
   color: var(--ink);
   font: 14px/1.4 var(--sans);
 }

@@ -14,6 +14,7 @@ const words = computed(() => t('level.now', { db: Math.round(Math.max(floor, pro
 <template>
   <div
     class="meter"
+    dir="ltr"
     role="meter"
     :aria-label="t('level.name', { name })"
     aria-valuemin="-60"

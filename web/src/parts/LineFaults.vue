@@ -29,7 +29,7 @@ const where = (f: Schemas['LineFault']) =>
 .faults {
   margin-top: 14px;
   padding: 12px 18px;
-  border-left: 3px solid var(--edge);
+  border-inline-start: 3px solid var(--edge);
   background: var(--shell);
 }
 
@@ -48,6 +48,6 @@ li {
 }
 
 .where {
-  margin-right: 8px;
+  margin-inline-end: 8px;
 }
 </style>

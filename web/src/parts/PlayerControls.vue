@@ -31,7 +31,7 @@ const { t } = useI18n()
 </script>
 
 <template>
-  <div class="controls">
+  <div class="controls" dir="ltr">
     <el-button :aria-label="playing ? t('player.pause') : t('player.play')" @click="emit('toggle')">
       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
         <path v-if="playing" d="M2 1h3.6v12H2zM8.4 1H12v12H8.4z" fill="currentColor" />
@@ -120,7 +120,7 @@ const { t } = useI18n()
   }
 
   .time {
-    margin-right: auto;
+    margin-inline-end: auto;
   }
 }
 

@@ -40,7 +40,7 @@ async function back() {
 .undo {
   margin: 10px 0;
   padding: 8px 12px;
-  border-left: 3px solid var(--kelp);
+  border-inline-start: 3px solid var(--kelp);
   background: var(--kelp-soft);
 }
 

@@ -104,6 +104,6 @@ async function chosen(list: File[]) {
 .sample {
   margin: 0 0 14px;
   padding: 8px 12px;
-  border-left: 3px solid var(--rule-strong);
+  border-inline-start: 3px solid var(--rule-strong);
 }
 </style>

@@ -158,7 +158,7 @@ li {
   gap: 0 8px;
   align-items: start;
   padding: 2px 8px;
-  border-left: 3px solid transparent;
+  border-inline-start: 3px solid transparent;
   contain-intrinsic-size: auto 34px;
   content-visibility: auto;
 }

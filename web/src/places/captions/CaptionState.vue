@@ -76,8 +76,8 @@ async function go(what: () => Promise<unknown>) {
 }
 
 .draft {
-  padding-left: 10px;
-  border-left: 3px double var(--edge);
+  padding-inline-start: 10px;
+  border-inline-start: 3px double var(--edge);
 }
 
 .acts {

@@ -2,10 +2,10 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, onScopeDispose, ref, shallowRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { onBeforeRouteLeave } from 'vue-router'
 import { keys, useLecture } from '../../api/queries'
 import AtDoor from '../common/AtDoor.vue'
 import EndCapture from '../common/EndCapture.vue'
+import { useUnsent } from '../../parts/unsent'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../common/FileDrop.vue'
 import { collegeNow } from '../../parts/clock'
@@ -134,11 +134,7 @@ useDeskKeys({ start, stop: () => void stop(), pause, mark })
 const busy = () => phase.value === 'capturing' || phase.value === 'sending'
 const tick = () => (now.value = recorder.value?.state())
 const timer = window.setInterval(() => busy() && tick(), 250)
-const warn = (e: BeforeUnloadEvent) => {
-  if (busy()) e.preventDefault()
-}
-window.addEventListener('beforeunload', warn)
-onBeforeRouteLeave(() => !busy() || window.confirm(t('desk.leave')))
+useUnsent(busy, () => t('desk.leave'))
 
 const icon = document.getElementById('icon')
 watchEffect(() => {
@@ -150,7 +146,6 @@ watchEffect(() => {
 onMounted(() => void sources.begin())
 onScopeDispose(() => {
   window.clearInterval(timer)
-  window.removeEventListener('beforeunload', warn)
   icon?.setAttribute('href', '/lantern.svg')
   if (busy()) void recorder.value?.stop()
 })
@@ -226,7 +221,7 @@ onScopeDispose(() => {
 .note {
   margin-bottom: 12px;
   padding: 10px 12px;
-  border-left: 4px solid var(--kelp);
+  border-inline-start: 4px solid var(--kelp);
   background: var(--kelp-soft);
 }
 

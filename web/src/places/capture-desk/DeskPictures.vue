@@ -112,7 +112,7 @@ video {
 .on {
   position: absolute;
   top: 12px;
-  left: 12px;
+  inset-inline-start: 12px;
   display: flex;
   align-items: center;
   gap: 8px;

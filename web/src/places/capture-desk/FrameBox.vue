@@ -85,6 +85,7 @@ const words = computed(() => {
   <div
     ref="area"
     class="area"
+    dir="ltr"
     :style="inside"
     @pointerdown="press"
     @pointermove="drag"

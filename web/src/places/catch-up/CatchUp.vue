@@ -118,7 +118,7 @@ section {
 }
 
 .live .el-button {
-  margin-left: auto;
+  margin-inline-start: auto;
 }
 
 .course {

@@ -87,7 +87,7 @@ const letIn = (person: string) => change.mutate({ do: 'let_in', person })
 .waiting {
   margin: 10px 0;
   padding: 8px 12px;
-  border-left: 4px solid var(--kelp);
+  border-inline-start: 4px solid var(--kelp);
   background: var(--kelp-soft);
 }
 

@@ -78,7 +78,7 @@ const weekName = (w: { number: number; break: string }) => (w.number ? String(w.
 }
 
 .ribbon .term {
-  text-align: left;
+  text-align: start;
 }
 
 .ribbon a:hover {

@@ -127,6 +127,6 @@ form {
 
 .count {
   flex: 0 0 90px;
-  text-align: right;
+  text-align: end;
 }
 </style>

@@ -15,6 +15,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
+import { useUnsent } from '../../parts/unsent'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 
@@ -27,12 +28,17 @@ const page = useCourse(() => props.course)
 const it = computed(() => page.data.value)
 const code = ref('')
 const title = ref('')
+const gone = ref(false)
 const naming = useForm()
 const keeping = useForm()
 const named = computed(() => it.value?.code === code.value.trim() && it.value.title === title.value.trim())
 /** For how many days originals are kept: the usual choices, and what is kept now. */
 const spans = computed(() => [...new Set([0, 30, 90, 365, it.value?.original_days ?? 0])].sort((a, b) => a - b))
 
+useUnsent(
+  () => !!it.value?.staff && !gone.value && !named.value,
+  () => t('leave_unsent'),
+)
 watchEffect(() => nameTab(it.value ? `${it.value.code} · ${t('course.at.setting')}` : ''))
 watch(
   it,
@@ -61,6 +67,7 @@ async function rename() {
 async function remove() {
   await naming.send(async () => {
     await removeCourse(props.course)
+    gone.value = true
     await router.push({ name: 'courses' })
     void client.invalidateQueries({ queryKey: ['courses'] })
   })

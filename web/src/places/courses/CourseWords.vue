@@ -92,6 +92,6 @@ async function keep() {
 
 .help {
   display: block;
-  margin-left: 22px;
+  margin-inline-start: 22px;
 }
 </style>

@@ -165,13 +165,13 @@ article {
 
 .acts {
   grid-column: 3;
-  text-align: right;
+  text-align: end;
 }
 
 .wrong {
   margin: 6px 0;
-  padding-left: 8px;
-  border-left: 3px solid var(--tally);
+  padding-inline-start: 8px;
+  border-inline-start: 3px solid var(--tally);
 }
 
 @media (max-width: 800px) {

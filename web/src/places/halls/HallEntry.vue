@@ -133,7 +133,7 @@ h2,
 
 .how,
 .facts {
-  margin-left: 8px;
+  margin-inline-start: 8px;
 }
 
 .level {

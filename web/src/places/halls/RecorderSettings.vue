@@ -96,7 +96,7 @@ summary {
 .token {
   margin: 8px 0;
   padding: 10px 12px;
-  border-left: 4px solid var(--kelp);
+  border-inline-start: 4px solid var(--kelp);
   background: var(--kelp-soft);
 }
 

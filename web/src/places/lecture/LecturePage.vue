@@ -160,9 +160,9 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 }
 
 .when b {
-  margin-right: 6px;
+  margin-inline-end: 6px;
   padding: 2px 10px;
-  border-left: 5px solid var(--kelp);
+  border-inline-start: 5px solid var(--kelp);
   background: var(--kelp-soft);
 }
 

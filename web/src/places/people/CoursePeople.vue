@@ -190,7 +190,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
 }
 
 .last {
-  text-align: right;
+  text-align: end;
   white-space: nowrap;
 }
 </style>

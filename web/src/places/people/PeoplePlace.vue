@@ -184,7 +184,7 @@ async function end(p: Schemas['PersonLine']) {
 .acts {
   display: inline-flex;
   gap: 12px;
-  margin-left: 12px;
+  margin-inline-start: 12px;
 }
 
 .add {

@@ -10,6 +10,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
+import { useUnsent } from '../../parts/unsent'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import { dayOf } from '../../parts/days'
@@ -82,6 +83,11 @@ watch(
     if (begun) void lookSoon()
   },
   { deep: true },
+)
+
+useUnsent(
+  () => (plan.value?.weekdays.length ?? 0) > 0,
+  () => t('leave_unsent'),
 )
 
 async function keep() {

@@ -154,7 +154,7 @@ function endBy(day: boolean) {
   position: relative;
   min-width: 46px;
   padding: 6px 8px;
-  border-left: 1px solid var(--rule);
+  border-inline-start: 1px solid var(--rule);
   background: var(--shell);
   color: var(--ink-2);
   font: 15px/1.6 var(--sans);
@@ -163,7 +163,7 @@ function endBy(day: boolean) {
 }
 
 .days label:first-child {
-  border-left: 0;
+  border-inline-start: 0;
 }
 
 .days label.on {

@@ -87,8 +87,8 @@ function clash(c: Schemas['Clash'], on: string): string {
 }
 
 .clashing {
-  border-left: 4px double var(--ink);
-  padding-left: 10px !important;
+  border-inline-start: 4px double var(--ink);
+  padding-inline-start: 10px !important;
 }
 
 .clashes {

@@ -208,7 +208,7 @@ section {
 }
 
 .waiting .el-button {
-  margin-left: auto;
+  margin-inline-start: auto;
 }
 
 .undo {

@@ -119,7 +119,7 @@ watch(
             :style="{
               top: `${top(minute(e.lecture.starts_at))}px`,
               height: `${Math.max(44, (end(e.lecture) - minute(e.lecture.starts_at)) * scale - 3)}px`,
-              left: `${(e.beside / e.of) * 100}%`,
+              insetInlineStart: `${(e.beside / e.of) * 100}%`,
               width: `calc(${100 / e.of}% - 4px)`,
             }"
           >
@@ -154,7 +154,7 @@ watch(
   display: flex;
   flex-direction: column;
   gap: 3px;
-  padding-right: 10px;
+  padding-inline-end: 10px;
 }
 
 .head {
@@ -173,8 +173,7 @@ watch(
 
 .hour {
   position: absolute;
-  left: 0;
-  right: 0;
+  inset-inline: 0;
   border-top: 1px solid var(--rule);
   pointer-events: none;
 }
@@ -183,18 +182,17 @@ watch(
   position: relative;
   grid-column: calc(var(--n) + 2);
   grid-row: 1;
-  border-left: 1px solid var(--rule);
+  border-inline-start: 1px solid var(--rule);
 }
 
 .hall li {
   position: absolute;
-  margin-left: 3px;
+  margin-inline-start: 3px;
 }
 
 .now {
   position: absolute;
-  left: 0;
-  right: 0;
+  inset-inline: 0;
   z-index: 2;
   border-top: 2px solid var(--ink);
   pointer-events: none;
@@ -203,7 +201,7 @@ watch(
 .now span {
   position: absolute;
   top: -11px;
-  left: 0;
+  inset-inline-start: 0;
   padding: 1px 6px;
   border-radius: 3px;
   background: var(--ink);

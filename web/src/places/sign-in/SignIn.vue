@@ -72,7 +72,7 @@ label {
 .ended {
   margin: 10px 0;
   padding: 8px 12px;
-  border-left: 3px solid var(--kelp);
+  border-inline-start: 3px solid var(--kelp);
   background: var(--kelp-soft);
 }
 </style>

@@ -120,7 +120,7 @@ function label(l: Cell): string {
 
 .name {
   padding: 12px 16px;
-  border-right: 1px solid var(--rule);
+  border-inline-end: 1px solid var(--rule);
 }
 
 .code {
@@ -143,8 +143,7 @@ function label(l: Cell): string {
   content: '';
   position: absolute;
   top: 16px;
-  left: 0;
-  right: 0;
+  inset-inline: 0;
   border-top: 1px solid var(--rule-strong);
 }
 

@@ -171,18 +171,17 @@ watchEffect(() => nameTab(heading.value))
 .placed {
   position: absolute;
   top: 0;
-  left: 0;
-  right: 0;
+  inset-inline: 0;
 }
 
 .closest .placed {
-  right: 50%;
-  border-right: 1px solid var(--rule-strong);
+  inset-inline-end: 50%;
+  border-inline-end: 1px solid var(--rule-strong);
 }
 
 .closest .lane1 {
-  right: 0;
-  left: 50%;
-  border-right: 0;
+  inset-inline-end: 0;
+  inset-inline-start: 50%;
+  border-inline-end: 0;
 }
 </style>

@@ -7,6 +7,7 @@ import { keys, setCollege, useCollege } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
+import { useUnsent } from '../../parts/unsent'
 
 const { t } = useI18n()
 const client = useQueryClient()
@@ -18,6 +19,11 @@ watch(
   () => college.data.value?.capture_notice,
   (n) => (text.value = n ?? ''),
   { immediate: true },
+)
+
+useUnsent(
+  () => !!college.data.value && !kept.value && text.value !== college.data.value.capture_notice,
+  () => t('leave_unsent'),
 )
 
 async function keep() {

@@ -64,6 +64,6 @@ const choose = useChoosing(
 }
 
 .original {
-  margin-left: auto;
+  margin-inline-start: auto;
 }
 </style>

@@ -92,7 +92,7 @@ function said(a: Schemas['Arranged']): string {
   gap: 2px 12px;
   margin: 6px 0;
   padding: 6px 12px;
-  border-left: 3px solid var(--edge);
+  border-inline-start: 3px solid var(--edge);
   background: var(--kelp-soft);
 }
 

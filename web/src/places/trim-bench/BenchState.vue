@@ -72,7 +72,7 @@ const share = computed(() => {
 
 .fault {
   padding: 8px 12px;
-  border-left: 3px solid var(--tally);
+  border-inline-start: 3px solid var(--tally);
   background: var(--tally-soft);
 }
 </style>

@@ -117,7 +117,7 @@ const line = computed(() => {
   display: flex;
   gap: 8px;
   align-items: center;
-  margin-left: auto;
+  margin-inline-start: auto;
 }
 
 .second .right {

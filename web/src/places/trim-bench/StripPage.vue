@@ -237,6 +237,7 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
   <div
     ref="page"
     class="strip"
+    dir="ltr"
     :class="{ edge: atEdge }"
     @pointerdown="press"
     @pointermove="drag"
@@ -329,7 +330,7 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
 .at {
   padding-top: 36px;
   color: var(--ink-3);
-  text-align: right;
+  text-align: end;
 }
 
 .margin {
@@ -339,7 +340,7 @@ const name = (why: string) => (why ? t(`why.${why}`) : t('why.hand'))
 }
 
 .margin .el-button {
-  margin-left: 6px;
+  margin-inline-start: 6px;
 }
 
 .both .el-button,

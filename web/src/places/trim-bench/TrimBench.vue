@@ -325,7 +325,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
 .other {
   margin: 8px 0;
   padding: 8px 12px;
-  border-left: 3px solid var(--edge);
+  border-inline-start: 3px solid var(--edge);
   background: var(--kelp-soft);
 }
 

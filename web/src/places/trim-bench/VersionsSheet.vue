@@ -71,12 +71,12 @@ async function back(v: Version) {
 <style scoped>
 li {
   padding: 8px 0 8px 10px;
-  border-left: 3px solid transparent;
+  border-inline-start: 3px solid transparent;
   border-bottom: 1px solid var(--rule);
 }
 
 .now {
-  border-left-color: var(--kelp);
+  border-inline-start-color: var(--kelp);
 }
 
 li > div:first-child {

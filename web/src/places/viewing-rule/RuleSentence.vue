@@ -186,7 +186,7 @@ const parts: Part[] = ['who', 'may', 'from', 'until']
   background: none;
   color: var(--ink);
   font: 600 22px/1.4 var(--serif);
-  text-align: left;
+  text-align: start;
   text-decoration: underline 2px var(--kelp);
   text-underline-offset: 5px;
   cursor: pointer;

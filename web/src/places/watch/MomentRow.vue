@@ -22,10 +22,10 @@ button {
   min-height: 28px;
   padding: 4px 12px;
   border: 0;
-  border-left: 3px solid transparent;
+  border-inline-start: 3px solid transparent;
   background: none;
   color: var(--ink);
-  text-align: left;
+  text-align: start;
   cursor: pointer;
   break-inside: avoid;
 }
@@ -36,7 +36,7 @@ button:hover,
 }
 
 [aria-current] {
-  border-left-color: var(--kelp);
+  border-inline-start-color: var(--kelp);
 }
 
 button:focus-visible {

@@ -279,14 +279,14 @@ onScopeDispose(() => {
 
 .stands {
   padding: 8px 12px;
-  border-left: 4px solid var(--rule-strong);
+  border-inline-start: 4px solid var(--rule-strong);
   background: var(--shell);
 }
 
 .note {
   margin: 8px 0;
   padding: 8px 12px;
-  border-left: 4px solid var(--kelp);
+  border-inline-start: 4px solid var(--kelp);
   background: var(--kelp-soft);
 }
 
