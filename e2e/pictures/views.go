@@ -116,7 +116,7 @@ func planViews(sheet, slide string) []view {
 				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
 					p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
 			}},
-		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('#files')`,
+		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('main h1')`,
 			more: func(p *hand.Page) error {
 				return errors.Join(p.Give("Choose the files", sheet), p.See("This would change"))
 			}},

@@ -140,6 +140,10 @@ section {
   border-bottom: 1px solid var(--rule);
 }
 
+.beside {
+  white-space: nowrap;
+}
+
 .why {
   display: block;
 }

@@ -12,6 +12,8 @@ import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
+import SortHead from '../../parts/SortHead.vue'
+import { useSorting } from '../../parts/sorting'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import AccountState from './AccountState.vue'
@@ -46,6 +48,13 @@ const shown = computed(() => {
   return (list.data.value?.people ?? []).filter(
     (m) => (!inactiveOnly.value || !m.active) && `${m.name} ${m.email} ${m.group}`.toLowerCase().includes(all),
   )
+})
+const { sorted, list: lines } = useSorting(() => shown.value, {
+  name: (m: Member) => m.name,
+  email: (m) => m.email,
+  role: (m) => t(`role.${m.role}`),
+  group: (m) => m.group,
+  account: (m) => (m.active ? '2' : (m.invited_at ?? '1')),
 })
 const fields = computed<Record<string, string>>(() => {
   const e = change.error.value
@@ -133,21 +142,31 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     </form>
     <p v-if="list.data.value.people.length === 0" class="page">{{ t('people.none') }}</p>
     <div v-else class="page">
-      <el-table :data="shown" row-key="id" :empty-text="t('people.none_found')">
-        <el-table-column prop="name" :label="t('people.person')" min-width="150" />
-        <el-table-column prop="email" :label="t('people.email')" min-width="210" class-name="soft" />
-        <el-table-column v-slot="{ row: m }" :label="t('people.role')" width="110">{{
-          t(`role.${m.role}`)
-        }}</el-table-column>
-        <el-table-column prop="group" :label="t('people.group')" width="100" />
-        <el-table-column v-slot="{ row: m }" :label="t('people.account')" min-width="220">
-          <AccountState
-            :name="m.name"
-            :active="m.active"
-            :invited="m.invited_at"
-            :zone="page.data.value?.term.zone ?? 'UTC'"
-            @send="send([m.id], true)"
-          />
+      <el-table :data="lines" row-key="id" :empty-text="t('people.none_found')">
+        <el-table-column prop="name" min-width="150">
+          <template #header><SortHead v-model="sorted" by="name" :text="t('people.person')" /></template>
+        </el-table-column>
+        <el-table-column prop="email" min-width="210" class-name="soft">
+          <template #header><SortHead v-model="sorted" by="email" :text="t('people.email')" /></template>
+        </el-table-column>
+        <el-table-column width="110">
+          <template #header><SortHead v-model="sorted" by="role" :text="t('people.role')" /></template>
+          <template #default="{ row: m }">{{ t(`role.${(m as Member).role}`) }}</template>
+        </el-table-column>
+        <el-table-column prop="group" width="110">
+          <template #header><SortHead v-model="sorted" by="group" :text="t('people.group')" /></template>
+        </el-table-column>
+        <el-table-column min-width="220">
+          <template #header><SortHead v-model="sorted" by="account" :text="t('people.account')" /></template>
+          <template #default="{ row: m }">
+            <AccountState
+              :name="m.name"
+              :active="m.active"
+              :invited="m.invited_at"
+              :zone="page.data.value?.term.zone ?? 'UTC'"
+              @send="send([m.id], true)"
+            />
+          </template>
         </el-table-column>
         <el-table-column width="110" align="right">
           <template #header

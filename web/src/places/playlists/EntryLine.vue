@@ -88,6 +88,10 @@ li {
   padding-top: 20px;
 }
 
+li.heading:first-child {
+  padding-top: 4px;
+}
+
 .text {
   font: 600 18px/1.3 var(--serif);
 }

@@ -73,7 +73,7 @@ defineExpose({ focus: () => box.value?.focus() })
 }
 
 .el-input {
-  width: 200px;
+  width: 230px;
 }
 
 .said {

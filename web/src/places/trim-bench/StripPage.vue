@@ -2,12 +2,13 @@
 /**
  * The lecture as a page of lines: select by dragging like text, over line ends too; grip the edges of what is struck.
  */
-import { computed, nextTick, onMounted, onScopeDispose, ref, watch } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Stretch } from '../../parts/kept'
 import { timecode } from '../../parts/time'
 import { fitting, linesOf, part, zoomed } from './lines'
+import { useNear } from './near'
 import { both } from './selecting'
 import StripLine from './StripLine.vue'
 
@@ -71,36 +72,8 @@ async function zoom(by: -1 | 1) {
 }
 defineExpose({ zoom, step })
 
-/** Only lines near the window are drawn: three hours can be a thousand of them. */
 const rows = ref<HTMLElement[]>([])
-const near = ref(new Set<number>())
-let watcher: IntersectionObserver | undefined
-function observe() {
-  watcher?.disconnect()
-  watcher = new IntersectionObserver(
-    (seen) => {
-      const next = new Set(near.value)
-      for (const e of seen) {
-        const n = Number((e.target as HTMLElement).dataset.line)
-        if (e.isIntersecting) next.add(n)
-        else next.delete(n)
-      }
-      near.value = next
-    },
-    { rootMargin: '400px' },
-  )
-  for (const r of rows.value) watcher.observe(r)
-}
-onMounted(observe)
-watch(step, () => {
-  near.value = new Set()
-  void nextTick(observe)
-})
-watch(
-  () => lines.value.length,
-  () => void nextTick(observe),
-)
-onScopeDispose(() => watcher?.disconnect())
+const near = useNear(rows, step, () => lines.value.length)
 
 const within = (line: Stretch, at: number) => (at >= line.start && at < line.end ? at : undefined)
 const partsOf = (line: Stretch, all: Stretch[]) => all.filter((s) => part(line, s))

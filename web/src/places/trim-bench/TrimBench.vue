@@ -6,7 +6,7 @@ import { cuts, setDeleted, useBench, useBenchChange, useStrip, type BenchChange 
 import { Problem, type Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
-import { toKept, type Stretch } from '../../parts/kept'
+import type { Stretch } from '../../parts/kept'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { clockText, dateText, dayAndClock } from '../../parts/time'
 import { nameTab } from '../../router'
@@ -17,6 +17,7 @@ import BenchSearch from './BenchSearch.vue'
 import BenchState from './BenchState.vue'
 import BenchTools from './BenchTools.vue'
 import ChaptersSheet from './ChaptersSheet.vue'
+import { useEdges } from './edges'
 import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
@@ -83,35 +84,7 @@ async function make(c: BenchChange, allTheSame = false) {
 /** A change that was not made, since someone else made another meanwhile. */
 const other = ref<{ change: BenchChange; by: string; at: string }>()
 
-/** The edge of what is struck that is nearest to the playhead; the ends of the recording are none. */
-function edgeHere(): number | undefined {
-  const b = it.value
-  if (!b) return undefined
-  const edges = b.struck.flatMap((s) => [s.start, s.end]).filter((x) => x > 0 && x < b.length_ms)
-  return edges.sort((x, y) => Math.abs(x - position.value) - Math.abs(y - position.value))[0]
-}
-
-/** Keys that follow each other quickly are taken one after another, each to what the one before made. */
-let turn: Promise<unknown> = Promise.resolve()
-
-function nudge(ms: number) {
-  turn = turn.then(async () => {
-    const edge = edgeHere()
-    if (edge !== undefined && (await make({ do: 'move', start: edge, end: edge + ms }))) player.value?.seek(edge + ms)
-  })
-}
-
-function toSilence() {
-  turn = turn.then(async () => {
-    const edge = edgeHere()
-    if (edge !== undefined) await make({ do: 'silence', start: edge })
-  })
-}
-
-function hear() {
-  const edge = edgeHere()
-  if (edge !== undefined && it.value) void player.value?.hear(toKept(it.value.kept, edge))
-}
+const { nudge, toSilence, hear } = useEdges(it, position, make, player)
 
 async function strikeAll() {
   for (const p of open.value) if (!(await make({ do: 'strike', start: p.start, end: p.end }))) return
