@@ -28,6 +28,9 @@ var (
 	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
 	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
 	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	// for who teaches, of recordings of which they teach the course, and of a step that is not there
+	forGivers         = []string{"401", "403", "403", "404", "in", "in"}
+	unknownToTeachers = []string{"401", "403", "403", "404", "404", "404"}
 	// nobody but the holder of a token: TestARecorderDoesOnlyWhatIsItsOwn
 	forRecorders = []string{"401", "401", "401", "401", "401", "401"}
 	// for coordinators, of something that is not there
@@ -239,13 +242,18 @@ var matrix = map[string]struct {
 	"GET /api/bin":                            {who: forTeachers},
 	"PUT /api/courses/:course/trim-ends":      {who: forStaff, body: map[string]any{"trims": false}},
 	"GET /api/recordings/:recording/audience": {who: forStaff},
-	"POST /api/recordings/:recording/light":   {who: forStaff},
-	"POST /api/recordings/:recording/darken":  {who: forStaff},
-	"GET /api/courses/:course/rule":           {who: forStaff},
-	"PUT /api/courses/:course/rule":           {who: forStaff, body: aRule},
-	"DELETE /api/courses/:course/rule":        {who: forStaff},
-	"POST /api/courses/:course/rule/preview":  {who: forStaff, body: aRule},
-	"GET /api/courses/:course/playlist":       {who: forStaff},
+	"POST /api/lighting/preview": {who: forGivers,
+		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
+	"POST /api/lighting": {who: forGivers, // nothing happens: 409
+		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
+	"POST /api/lighting/:step/undo":          {who: unknownToTeachers},
+	"POST /api/recordings/:recording/light":  {who: forStaff},
+	"POST /api/recordings/:recording/darken": {who: forStaff},
+	"GET /api/courses/:course/rule":          {who: forStaff},
+	"PUT /api/courses/:course/rule":          {who: forStaff, body: aRule},
+	"DELETE /api/courses/:course/rule":       {who: forStaff},
+	"POST /api/courses/:course/rule/preview": {who: forStaff, body: aRule},
+	"GET /api/courses/:course/playlist":      {who: forStaff},
 	"POST /api/courses/:course/playlist/recordings": {who: forStaff,
 		body: map[string]string{"recording": "RECORDING"}},
 	"POST /api/courses/:course/playlist/headings": {who: forStaff,

@@ -158,8 +158,9 @@ const lectureEnd = `greatest(l.starts_at, least(l.ends_at, coalesce(x.stopped_at
 
 // shownSQL are the recordings that the courses $1 have.
 const shownSQL = `select r.id as recording_id, e.course_id, r.edition_id is not null and e.lit as lit, ` + lectureEnd +
-	` as lecture_end
-	from released e
+	` as lecture_end from released e` + shownFrom
+
+const shownFrom = `
 	join recorded r on r.id = e.recording_id
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id
@@ -170,12 +171,16 @@ const covers = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 
 // decisionsSQL decides for every enrolled student of the courses $1, for every recording that they have, at the time
 // $4: whether one may watch by that course. It says in SQL what viewing.Way.Decide says in Go.
-const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)
+const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)` + decidedSQL
+
+// decidedSQL decides for what is shown, under the rules.
+const decidedSQL = `
 select s.course_id, s.recording_id, m.person_id,
 	case when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers +
 	` then 'other_group'
 	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet'
-		when $4 >= v.closes then 'no_longer' else 'rule' end as reason
+		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,
+	coalesce(v.opens, s.lecture_end) as opens
 from shown s
 join membership m on m.course_id = s.course_id and m.role = 'student'
 left join lateral (select * from rule v where v.course_id = s.course_id

@@ -144,31 +144,37 @@ func (s *Service) Rename(ctx context.Context, course, entry uuid.UUID, text stri
 // Add puts a recording that the course has into its playlist, after the last recording of an
 // earlier lecture. It does nothing when the recording is there already.
 func (s *Service) Add(ctx context.Context, course, recording uuid.UUID) error {
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.Put(ctx, tx, course, recording) })
-}
-
-// Put is Add as a part of tx.
-func (s *Service) Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) error {
-	return s.editIn(ctx, tx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) error {
-		return s.add(ctx, tx, course, list, recording, order)
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		_, err := s.Put(ctx, tx, course, recording)
+		return err
 	})
 }
 
-func (s *Service) add(ctx context.Context, tx pgx.Tx, course, list, recording uuid.UUID, order []uuid.UUID) error {
+// Put is Add as a part of tx. It gives the entry that was made; uuid.Nil for a recording that was in the playlist.
+func (s *Service) Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) (entry uuid.UUID, err error) {
+	err = s.editIn(ctx, tx, course, func(tx pgx.Tx, list uuid.UUID, order []uuid.UUID) (err error) {
+		entry, err = s.add(ctx, tx, course, list, recording, order)
+		return err
+	})
+	return entry, err
+}
+
+func (s *Service) add(ctx context.Context, tx pgx.Tx, course, list, recording uuid.UUID,
+	order []uuid.UUID) (entry uuid.UUID, err error) {
 	const known = `select exists (select 1 from release e join recording r on r.id = e.recording_id
 		where e.recording_id = $1 and e.course_id = $2 and r.deleted_at is null)`
 	if ok, err := postgres.Value[bool](ctx, tx, known, recording, course); err != nil || !ok {
-		return errors.Join(err, ErrUnknown)
+		return uuid.Nil, errors.Join(err, ErrUnknown)
 	}
 	id := uuid.Must(uuid.NewV7())
 	const insert = `insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, ` + last +
 		`, $3) on conflict (playlist_id, recording_id) do nothing`
 	tag, err := tx.Exec(ctx, insert, id, list, recording)
 	if err != nil {
-		return fmt.Errorf("add to a playlist: %w", err)
+		return uuid.Nil, fmt.Errorf("add to a playlist: %w", err)
 	}
 	if tag.RowsAffected() == 0 {
-		return nil
+		return uuid.Nil, nil
 	}
 	const later = `select e.id from playlist_entry e join recording r on r.id = e.recording_id
 		join lecture l on l.id = r.lecture_id
@@ -177,12 +183,12 @@ func (s *Service) add(ctx context.Context, tx pgx.Tx, course, list, recording uu
 		order by e.position limit 1`
 	before, err := postgres.Value[uuid.UUID](ctx, tx, later, list, recording)
 	if errors.Is(err, pgx.ErrNoRows) {
-		return nil
+		return id, nil
 	}
 	if err != nil {
-		return fmt.Errorf("find the place in a playlist: %w", err)
+		return uuid.Nil, fmt.Errorf("find the place in a playlist: %w", err)
 	}
-	return s.arrange(ctx, tx, append(order, id), id, before)
+	return id, s.arrange(ctx, tx, append(order, id), id, before)
 }
 
 // Move puts an entry before another, or at the end when before is the zero value.
@@ -207,7 +213,12 @@ func (s *Service) arrange(ctx context.Context, tx pgx.Tx, order []uuid.UUID, ent
 
 // Remove takes an entry out of a playlist. A recording that is lit stays lit.
 func (s *Service) Remove(ctx context.Context, course, entry uuid.UUID) error {
-	return s.edit(ctx, course, func(tx pgx.Tx, list uuid.UUID, _ []uuid.UUID) error {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.TakeOut(ctx, tx, course, entry) })
+}
+
+// TakeOut is Remove as a part of tx.
+func (s *Service) TakeOut(ctx context.Context, tx pgx.Tx, course, entry uuid.UUID) error {
+	return s.editIn(ctx, tx, course, func(tx pgx.Tx, list uuid.UUID, _ []uuid.UUID) error {
 		tag, err := tx.Exec(ctx, `delete from playlist_entry where id = $1 and playlist_id = $2`, entry, list)
 		if err == nil && tag.RowsAffected() == 0 {
 			err = ErrUnknown

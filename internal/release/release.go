@@ -29,8 +29,10 @@ type Editions interface {
 
 // Playlists is where the students of a course look for what is lit.
 type Playlists interface {
-	// Put puts a recording into the playlist of a course, unless it is there.
-	Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) error
+	// Put puts a recording into the playlist of a course, unless it is there, and gives the entry that it made.
+	Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) (entry uuid.UUID, err error)
+	// TakeOut takes an entry out of it again.
+	TakeOut(ctx context.Context, tx pgx.Tx, course, entry uuid.UUID) error
 }
 
 // Service lights and darkens recordings for courses. All its fields are needed. It may be used by many at once. A
@@ -75,33 +77,55 @@ func (s *Service) Belong(ctx context.Context, tx pgx.Tx, recording uuid.UUID) er
 // Its error is ErrUnknown.
 func (s *Service) Light(ctx context.Context, course, recording, by uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if err := hold(ctx, tx, course, recording); err != nil {
-			return err
-		}
-		now := s.Clock.Now()
-		const have = `insert into release (recording_id, course_id, own, made_by, made_at)
-			values ($1, $2, false, $3, $4) on conflict do nothing`
-		if _, err := tx.Exec(ctx, have, recording, course, by, now); err != nil {
-			return fmt.Errorf("give a recording to a course: %w", err)
-		}
-		if err := s.Playlists.Put(ctx, tx, course, recording); err != nil {
-			return err
-		}
-		const shown = `select exists (select 1 from released where recording_id = $1 and lit)`
-		lit, err := postgres.Value[bool](ctx, tx, shown, recording)
-		if err != nil {
-			return fmt.Errorf("look whether a recording is lit: %w", err)
-		}
-		if err := s.Editions.Want(ctx, tx, recording, by, lit); err != nil {
-			return err
-		}
-		const light = `insert into lighting (id, recording_id, course_id, lit_by, lit_at) values ($1, $2, $3, $4, $5)
-			on conflict (recording_id, course_id) where darkened_at is null do nothing`
-		if _, err := tx.Exec(ctx, light, uuid.Must(uuid.NewV7()), recording, course, by, now); err != nil {
-			return fmt.Errorf("light a recording: %w", err)
-		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
+		_, err := s.light(ctx, tx, course, recording, by)
+		return err
 	})
+}
+
+// part is what was done for one recording and one course.
+type part struct {
+	lighting uuid.UUID // that was begun, or ended; uuid.Nil when it was so before
+	entry    uuid.UUID // of the playlist that was made for it; uuid.Nil for none
+}
+
+func (s *Service) light(ctx context.Context, tx pgx.Tx, course, recording, by uuid.UUID) (p part, err error) {
+	if err := hold(ctx, tx, course, recording); err != nil {
+		return p, err
+	}
+	now := s.Clock.Now()
+	const have = `insert into release (recording_id, course_id, own, made_by, made_at)
+		values ($1, $2, false, $3, $4) on conflict do nothing`
+	if _, err := tx.Exec(ctx, have, recording, course, by, now); err != nil {
+		return p, fmt.Errorf("give a recording to a course: %w", err)
+	}
+	if p.entry, err = s.Playlists.Put(ctx, tx, course, recording); err != nil {
+		return p, err
+	}
+	const shown = `select exists (select 1 from released where recording_id = $1 and lit)`
+	lit, err := postgres.Value[bool](ctx, tx, shown, recording)
+	if err != nil {
+		return p, fmt.Errorf("look whether a recording is lit: %w", err)
+	}
+	if err := s.Editions.Want(ctx, tx, recording, by, lit); err != nil {
+		return p, err
+	}
+	p.lighting, err = s.begin(ctx, tx, course, recording, by)
+	return p, err
+}
+
+// begin begins a lighting, and gives it; uuid.Nil for what is lit.
+func (s *Service) begin(ctx context.Context, tx pgx.Tx, course, recording, by uuid.UUID) (uuid.UUID, error) {
+	const light = `insert into lighting (id, recording_id, course_id, lit_by, lit_at) values ($1, $2, $3, $4, $5)
+		on conflict (recording_id, course_id) where darkened_at is null do nothing`
+	id := uuid.Must(uuid.NewV7())
+	tag, err := tx.Exec(ctx, light, id, recording, course, by, s.Clock.Now())
+	if err != nil {
+		return uuid.Nil, fmt.Errorf("light a recording: %w", err)
+	}
+	if tag.RowsAffected() == 0 {
+		id = uuid.Nil
+	}
+	return id, postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
 }
 
 // hold keeps others from lighting or taking away a recording meanwhile; an entry of a playlist can be made of it all
@@ -122,13 +146,19 @@ func hold(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID) error {
 // Darken takes a recording back from a course. It stays in the playlist, dark.
 func (s *Service) Darken(ctx context.Context, course, recording, by uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const update = `update lighting set darkened_at = $4, darkened_by = $3
-			where recording_id = $1 and course_id = $2 and darkened_at is null`
-		if _, err := tx.Exec(ctx, update, recording, course, by, s.Clock.Now()); err != nil {
-			return fmt.Errorf("darken a recording: %w", err)
-		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
+		_, err := s.darken(ctx, tx, course, recording, by)
+		return err
 	})
+}
+
+func (s *Service) darken(ctx context.Context, tx pgx.Tx, course, recording, by uuid.UUID) (p part, err error) {
+	const update = `update lighting set darkened_at = $4, darkened_by = $3
+		where recording_id = $1 and course_id = $2 and darkened_at is null returning id`
+	p.lighting, err = postgres.Value[uuid.UUID](ctx, tx, update, recording, course, by, s.Clock.Now())
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return p, fmt.Errorf("darken a recording: %w", err)
+	}
+	return p, postgres.Notify(ctx, tx, postgres.Event{About: event.Light, Course: course, Recording: recording})
 }
 
 // WasLit reports whether a recording is, or ever was, lit for a course.

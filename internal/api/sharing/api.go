@@ -6,6 +6,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
+	"latelantern/internal/release"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -18,13 +19,15 @@ type API struct {
 	Roster    *roster.Service
 	Audience  *audience.Service
 	Playlists *playlists.Service
+	Releases  *release.Service
 }
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
 	a.playlistRoutes()
 	a.ruleRoutes()
+	a.lightingRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(playlistProblems, ruleProblems)
+var Problems = edge.Join(playlistProblems, ruleProblems, lightingProblems)

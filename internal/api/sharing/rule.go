@@ -139,18 +139,19 @@ func (a *API) ruleRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			names := func(in []audience.Name) []string {
-				out := []string{}
-				for _, n := range in {
-					out = append(out, n.Name)
-				}
-				return out
-			}
 			return edge.Answer(RuleChange{
-				Gain: names(x.Gain), Lose: names(x.Lose), TakeMore: names(x.TakeMore), TakeLess: names(x.TakeLess),
+				Gain: namesOf(x.Gain), Lose: namesOf(x.Lose), TakeMore: namesOf(x.TakeMore), TakeLess: namesOf(x.TakeLess),
 				Can: x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
 			}), nil
 		})
+}
+
+func namesOf(people []audience.Name) []string {
+	out := []string{}
+	for _, n := range people {
+		out = append(out, n.Name)
+	}
+	return out
 }
 
 var ruleProblems = edge.Problems{

@@ -1,0 +1,153 @@
+package sharing
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	"latelantern/internal/audience"
+	"latelantern/internal/release"
+	"latelantern/internal/roster"
+)
+
+// LightingText is recordings and courses: each of the recordings is lit for each of the courses, or darkened.
+type LightingText struct {
+	Recordings []uuid.UUID `json:"recordings" format:"uuid" nullable:"false" minItems:"1" maxItems:"200"`
+	Courses    []uuid.UUID `json:"courses" format:"uuid" nullable:"false" maxItems:"50"`
+	Lit        bool        `json:"lit" doc:"false: they are darkened"`
+}
+
+// LightCell is a recording in a course, now and as it would be.
+type LightCell struct {
+	Recording uuid.UUID  `json:"recording_id" format:"uuid"`
+	Course    uuid.UUID  `json:"course_id" format:"uuid"`
+	Code      string     `json:"code" doc:"of the course"`
+	Lit       bool       `json:"lit" doc:"now"`
+	Now       int        `json:"now" doc:"students of the course who can watch it now by that course"`
+	Then      int        `json:"then" doc:"the same afterwards"`
+	Of        int        `json:"of" doc:"students of the course"`
+	Why       string     `json:"why,omitempty" doc:"what most of the others will lack"`
+	Opens     *time.Time `json:"opens,omitempty" doc:"when it lacks time"`
+}
+
+// LightingPreview is what lighting or darkening would change.
+type LightingPreview struct {
+	Cells []LightCell `json:"cells" nullable:"false" doc:"of all courses that have any of the recordings or are to have them"`
+	Gain  []string    `json:"gain" nullable:"false" doc:"names of those who could watch more, by whichever course"`
+	Lose  []string    `json:"lose" nullable:"false"`
+}
+
+// LightingStep is what was lit or darkened at once.
+type LightingStep struct {
+	Step uuid.UUID `json:"step" format:"uuid" doc:"by which all of it is taken back"`
+}
+
+type lightingInput struct{ Body LightingText }
+
+type stepInput struct {
+	Step uuid.UUID `path:"step" format:"uuid"`
+}
+
+func (a *API) lightingRoutes() {
+	edge.On(a.Edge, edge.Teachers, http.MethodPost, "/api/lighting/preview", "preview-lighting",
+		"What lighting recordings for courses would change, or darkening them",
+		func(ctx context.Context, p roster.Person, in *lightingInput) (*edge.Body[LightingPreview], error) {
+			theirs, err := a.mayLight(ctx, p, in.Body)
+			if err != nil {
+				return nil, err
+			}
+			x, err := a.Audience.PreviewLight(ctx, in.Body.Recordings, in.Body.Courses, in.Body.Lit)
+			if err != nil {
+				return nil, err
+			}
+			if !theirs { // where else it is lit is not theirs to know
+				x.Cells = slices.DeleteFunc(x.Cells, func(c audience.Cell) bool {
+					return !slices.Contains(in.Body.Courses, c.Course)
+				})
+			}
+			return edge.Answer(lightingPreview(x)), nil
+		})
+	edge.On(a.Edge, edge.Teachers, http.MethodPost, "/api/lighting", "change-lighting",
+		"Light recordings for courses in one step, or darken them",
+		func(ctx context.Context, p roster.Person, in *lightingInput) (*edge.Body[LightingStep], error) {
+			if _, err := a.mayLight(ctx, p, in.Body); err != nil {
+				return nil, err
+			}
+			step, err := a.Releases.Change(ctx, p.ID,
+				release.Many{Recordings: in.Body.Recordings, Courses: in.Body.Courses, Lit: in.Body.Lit})
+			return edge.Answer(LightingStep{step}), err
+		}, edge.Changes("light"))
+	edge.On(a.Edge, edge.Teachers, http.MethodPost, "/api/lighting/{step}/undo", "undo-lighting",
+		"Take a step back that one made; a coordinator, anyone's",
+		func(ctx context.Context, p roster.Person, in *stepInput) (*edge.Empty, error) {
+			return nil, a.Releases.TakeBack(ctx, in.Step, p.ID, p.Coordinator)
+		}, edge.Changes("light"))
+}
+
+// mayLight says why p may not light or darken these, and whether all the recordings are theirs. Who teaches the course
+// of a recording gives it to any course that they teach too, and takes it back from any; who teaches another takes it
+// back from that one. Of a recording that is not theirs people learn nothing.
+func (a *API) mayLight(ctx context.Context, p roster.Person, in LightingText) (theirs bool, err error) {
+	theirs = true
+	for _, id := range in.Recordings {
+		course, err := edge.OfRecording{Recording: id}.Belongs(ctx, a.Edge)
+		if err != nil {
+			return false, err
+		}
+		theirs = theirs && a.MayStaff(ctx, p, course) == nil
+	}
+	if !theirs && in.Lit {
+		return false, release.ErrUnknown
+	}
+	if theirs && !in.Lit {
+		return true, nil
+	}
+	for _, course := range in.Courses {
+		if err := a.MayStaff(ctx, p, course); err != nil {
+			return false, err
+		}
+	}
+	if !theirs {
+		return false, a.haveAll(ctx, in)
+	}
+	return true, nil
+}
+
+// haveAll says that recordings are unknown of which none of the courses has one.
+func (a *API) haveAll(ctx context.Context, in LightingText) error {
+	for _, id := range in.Recordings {
+		has := false
+		for _, course := range in.Courses {
+			was, err := a.Releases.WasLit(ctx, course, id)
+			if err != nil {
+				return err
+			}
+			has = has || was
+		}
+		if !has {
+			return release.ErrUnknown
+		}
+	}
+	return nil
+}
+
+func lightingPreview(x audience.Lighting) LightingPreview {
+	out := LightingPreview{Cells: []LightCell{}, Gain: namesOf(x.Gain), Lose: namesOf(x.Lose)}
+	for _, c := range x.Cells {
+		cell := LightCell{Recording: c.Recording, Course: c.Course, Code: c.Code, Lit: c.Lit, Now: c.Now, Then: c.Then,
+			Of: c.Of, Why: string(c.Why)}
+		if !c.Opens.IsZero() {
+			cell.Opens = &c.Opens
+		}
+		out.Cells = append(out.Cells, cell)
+	}
+	return out
+}
+
+var lightingProblems = edge.Problems{
+	release.ErrNothing: http.StatusConflict,
+}
