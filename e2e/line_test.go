@@ -19,6 +19,7 @@ import (
 const (
 	lecturer    = 0
 	coordinator = 1
+	inThree     = 3 // a student of TID 210, ALG 118 and WEA 220
 	student     = 2
 	outsider    = 4 // enrolled in another course
 )

@@ -239,9 +239,9 @@ var matrix = map[string]struct {
 	"GET /api/recordings/:recording/twins":                               {who: forStaff},
 	"PUT /api/recordings/:recording/twins/:other": {who: unknown,
 		body: map[string]any{"both": true}},
-	"GET /api/bin":                            {who: forTeachers},
-	"PUT /api/courses/:course/trim-ends":      {who: forStaff, body: map[string]any{"trims": false}},
-	"GET /api/recordings/:recording/audience": {who: forStaff},
+	"GET /api/bin":                       {who: forTeachers},
+	"PUT /api/courses/:course/trim-ends": {who: forStaff, body: map[string]any{"trims": false}},
+	"GET /api/courses/:course/recordings/:recording/audience": {who: forStaff},
 	"POST /api/lighting/preview": {who: forGivers,
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409

@@ -131,7 +131,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	if b.Lecture.Next != "" || b.Lecture.State != "lit" || b.Lecture.Can != 3 || !b.Current || b.Making {
 		t.Errorf("lit: %+v", b)
 	}
-	seats := get[trimming.Audience](c, at+"/audience")
+	seats := get[trimming.Audience](c, "/api/courses/"+e.Course.String()+"/recordings/"+id.String()+"/audience")
 	if seats.Can != 3 || seats.Of != 3 || seats.Light != "lit" || seats.Seats[0].Name != "second" ||
 		!seats.Seats[0].Can {
 		t.Errorf("the audience: %+v", seats)

@@ -195,11 +195,17 @@ type Seat struct {
 	Reason   viewing.Reason
 }
 
-// Seats lists the students of a course by name, with the decision for one recording.
+// Seats lists the students of a course by name, with the decision for one recording. Its error is ErrUnknown for one
+// that the course does not have.
 func (s *Service) Seats(ctx context.Context, course, recording uuid.UUID) ([]Seat, error) {
 	const query = `select d.person_id, p.name, m.group_name as "group", d.reason from (` + decisionsSQL + `) d
 		join person p on p.id = d.person_id join membership m on m.person_id = d.person_id and m.course_id = d.course_id
 		where d.recording_id = $5 order by p.name`
+	const has = `select exists (select 1 from released e join recording r on r.id = e.recording_id
+		where e.course_id = $1 and e.recording_id = $2 and r.deleted_at is null)`
+	if ok, err := postgres.Value[bool](ctx, s.DB, has, course, recording); err != nil || !ok {
+		return nil, errors.Join(err, ErrUnknown)
+	}
 	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, nil, nil, s.Clock.Now(), recording)
 	if err != nil {
 		return nil, fmt.Errorf("list who can watch: %w", err)

@@ -24,8 +24,9 @@ type Cell struct {
 
 // Lighting is what lighting or darkening would change.
 type Lighting struct {
-	Cells      []Cell // of all courses that have any of the recordings or are to have them, by code
-	Gain, Lose []Name // who could watch some of the recordings afterwards, by whichever course, and cannot now; and the other way round
+	Cells []Cell // of all courses that have any of the recordings or are to have them, by code
+	Gain  []Name // who could watch some of the recordings afterwards, by whichever course, and cannot now
+	Lose  []Name // the other way round
 }
 
 // litSQL decides as decisionsSQL for the recordings $5 alone, as if they were lit ($7 true) or dark for the courses $6;

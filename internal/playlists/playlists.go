@@ -40,19 +40,21 @@ type Entry struct {
 	Title       string
 	Topic       string
 	StartsAt    *time.Time
-	Ahead       bool  // its lecture is for a whole week
-	LengthMs    int64 // of what is published; 0 when nothing is
+	Ahead       bool   // its lecture is for a whole week
+	From        string // the code of the course of its lecture, when that is another
+	LengthMs    int64  // of what is published; 0 when nothing is
 	Lit         bool
 }
 
 const entriesSQL = `select e.id, e.heading, e.recording_id, r.edition_id, l.id as lecture_id,
 	coalesce(r.title, '') as title,
 	coalesce(l.topic, '') as topic, l.starts_at, coalesce(l.ahead, false) as ahead,
+	case when l.course_id <> p.course_id then k.code else '' end as "from",
 	coalesce(ed.length_ms, 0) as length_ms,
 	coalesce(s.lit, false) as lit
 	from playlist p join playlist_entry e on e.playlist_id = p.id
-	left join recorded r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id left
-	join edition ed on ed.id = r.edition_id
+	left join recorded r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id
+	left join course k on k.id = l.course_id left join edition ed on ed.id = r.edition_id
 	left join released s on s.recording_id = r.id and s.course_id = p.course_id
 	where p.course_id = $1 and (r.id is null or r.deleted_at is null) order by e.position`
 

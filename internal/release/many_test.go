@@ -56,7 +56,8 @@ func TestManyAreLitInOneStep(t *testing.T) {
 		}
 	}
 	want("before", [4]int{1, 0, 1, 0})
-	many := release.Many{Recordings: append(slices.Clone(ids), ids[0]), Courses: []uuid.UUID{s.Other, s.Course}, Lit: true}
+	many := release.Many{Recordings: append(slices.Clone(ids), ids[0]), Courses: []uuid.UUID{s.Other, s.Course},
+		Lit: true}
 	step, err := s.Releases.Change(ctx, s.Lecturer, many)
 	s.Must(err)
 	want("lit", [4]int{2, 2, 2, 2})

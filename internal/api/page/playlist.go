@@ -16,6 +16,7 @@ type PlaylistLine struct {
 	Heading     *string    `json:"heading,omitempty"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
 	Title       string     `json:"title"`
+	From        string     `json:"from,omitempty" doc:"the code of the course of its lecture, when that is another"`
 	Week        int        `json:"week"`
 	StartsAt    *time.Time `json:"starts_at,omitempty"`
 	LengthMs    int64      `json:"length_ms"`

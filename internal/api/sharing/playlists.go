@@ -151,6 +151,7 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 		line := page.LineOf(e, term.Week, suggested)
 		if e.RecordingID != nil {
 			count := counts[*e.RecordingID]
+			line.From = e.From
 			line.Can, line.Of, line.Light = count.Can, course.Students, string(page.LightOf(count.Can, course.Students))
 			weeks = append(weeks, line.Week)
 		}

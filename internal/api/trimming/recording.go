@@ -50,8 +50,8 @@ func (a *API) recordingRoutes() {
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/recordings/{recording}/strip", "strip",
 		"The strip page of a recording", a.strip)
-	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/recordings/{recording}/audience", "audience",
-		"Who can watch a recording",
+	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/recordings/{recording}/audience", "audience",
+		"Who of a course can watch a recording that it has",
 		a.seats)
 	a.lightRoutes()
 	a.runningRoutes()
@@ -261,12 +261,14 @@ func (a *API) strip(ctx context.Context, p roster.Person, in *edge.OfRecording) 
 	return edge.Answer(out), nil
 }
 
-func (a *API) seats(ctx context.Context, _ roster.Person, in *edge.OfRecording) (*edge.Body[Audience], error) {
-	r, err := a.Recordings.Recording(ctx, in.Recording)
-	if err != nil {
-		return nil, err
-	}
-	seats, err := a.Audience.Seats(ctx, r.CourseID, r.ID)
+// inCourseInput is a recording as a course has it.
+type inCourseInput struct {
+	edge.OfCourse
+	Recording uuid.UUID `path:"recording" format:"uuid"`
+}
+
+func (a *API) seats(ctx context.Context, _ roster.Person, in *inCourseInput) (*edge.Body[Audience], error) {
+	seats, err := a.Audience.Seats(ctx, in.Course, in.Recording)
 	if err != nil {
 		return nil, err
 	}

@@ -34,7 +34,7 @@ export const keys = {
   courseWords: (course: string) => ['course', course, 'words'] as const,
   titles: (course: string, pattern: string) => ['titles', course, pattern] as const,
   bin: ['bin'] as const,
-  audience: (id: string) => ['audience', id] as const,
+  audience: (course: string, id: string) => ['audience', id, course] as const,
   rule: (course: string) => ['rule', course] as const,
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,
@@ -70,10 +70,15 @@ export const useLecture = (id: ID) =>
     { enabled: computed(() => toValue(id) !== '') },
   )
 
-export const useAudience = (id: ID) =>
+export const useAudience = (course: ID, id: ID) =>
   get(
-    () => keys.audience(toValue(id)),
-    () => ask((c) => c.GET('/api/recordings/{recording}/audience', of.recording(id))),
+    () => keys.audience(toValue(course), toValue(id)),
+    () =>
+      ask((c) =>
+        c.GET('/api/courses/{course}/recordings/{recording}/audience', {
+          params: { path: { course: toValue(course), recording: toValue(id) } },
+        }),
+      ),
   )
 
 export const useRule = (course: ID) =>

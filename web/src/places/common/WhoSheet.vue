@@ -10,7 +10,10 @@ import PageSheet from '../../parts/PageSheet.vue'
 const props = defineProps<{ recording: string; course: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
-const audience = useAudience(() => props.recording)
+const audience = useAudience(
+  () => props.course,
+  () => props.recording,
+)
 
 /** Those who cannot come first, by reason. */
 const groups = computed(() => {

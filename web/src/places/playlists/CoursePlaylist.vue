@@ -4,10 +4,12 @@ import Sortable from 'sortablejs'
 import { computed, nextTick, ref, shallowRef, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { changeBench } from '../../api/bench'
+import { changeLighting, undoLighting } from '../../api/lighting'
 import { keys, usePlaylist, usePlaylistChange, type PlaylistChange } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import CourseHead from '../common/CourseHead.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import LightSheet from '../common/LightSheet.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 import { nameTab } from '../../router'
 import EntryLine from './EntryLine.vue'
@@ -18,14 +20,20 @@ const { t } = useI18n()
 const client = useQueryClient()
 const page = usePlaylist(() => props.course)
 const change = usePlaylistChange(() => props.course)
+const entries = computed(() => page.data.value?.entries ?? [])
 const list = ref<HTMLElement>()
 const heading = ref('')
 const fault = ref<unknown>()
 const who = ref('')
 const removed = shallowRef<{ entry: Entry; before: string | undefined }>()
 const said = ref('')
-
-const entries = computed(() => page.data.value?.entries ?? [])
+/** What was lit or darkened last, and can be taken back. */
+const lit = shallowRef<{ step: string; text: string }>()
+const many = ref(false)
+/** What can be lit for other courses from here: what is of this course. */
+const own = computed(() =>
+  entries.value.flatMap((e) => (e.recording_id && !e.from ? [{ id: e.recording_id, title: e.title }] : [])),
+)
 
 /** The lines of the page: entries, and weeks without a recording where they would stand. */
 const lines = computed(() => {
@@ -52,7 +60,8 @@ async function make(c: PlaylistChange) {
 async function light(entry: Entry, on: boolean) {
   fault.value = undefined
   try {
-    await changeBench(entry.recording_id!, { do: on ? 'light' : 'darken' })
+    const { step } = await changeLighting({ recordings: [entry.recording_id!], courses: [props.course], lit: on })
+    lit.value = { step, text: t(on ? 'playlist.is_lit' : 'playlist.is_dark', { title: entry.title }) }
     await client.invalidateQueries({ queryKey: keys.playlist(props.course) })
     void client.invalidateQueries({ queryKey: keys.board })
   } catch (e) {
@@ -130,6 +139,13 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
       {{ t('playlist.removed', { title: removed.entry.heading ?? removed.entry.title }) }}
       <el-button link @click="putBack">{{ t('playlist.put_back') }}</el-button>
     </p>
+    <UndoLine
+      v-if="lit"
+      :key="lit.step"
+      :text="lit.text"
+      :undo="() => undoLighting(lit!.step)"
+      @undone="client.invalidateQueries()"
+    />
     <span class="away" role="status">{{ said }}</span>
     <div class="page">
       <p v-if="lines.length === 0" class="soft">{{ t('playlist.empty') }}</p>
@@ -154,6 +170,9 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
         <el-input id="heading" v-model="heading" maxlength="120" :placeholder="t('playlist.heading')" />
         <el-button native-type="submit">{{ t('playlist.add_heading') }}</el-button>
       </form>
+      <p v-if="own.length > 0">
+        <el-button link @click="many = true">{{ t('lighting.many') }}</el-button>
+      </p>
     </div>
     <div v-if="page.data.value.waiting.length > 0" class="page waiting">
       <h2>{{ t('playlist.waiting') }}</h2>
@@ -173,6 +192,7 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
         </li>
       </ul>
     </div>
+    <LightSheet v-if="many" :recordings="own" :course="course" :zone="page.data.value.zone" @close="many = false" />
     <WhoSheet v-if="who" :recording="who" :course="course" @close="who = ''" />
   </section>
 </template>

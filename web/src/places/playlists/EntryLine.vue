@@ -38,10 +38,11 @@ const name = () => props.entry.heading ?? props.entry.title
     <template v-else>
       <span class="week soft">{{ entry.week ? t('sheet.week', { n: entry.week }) : '' }}</span>
       <span class="title">
-        <router-link :to="{ name: 'trim-bench', params: { recording: entry.recording_id } }">{{
+        <router-link :to="{ name: entry.from ? 'watch' : 'trim-bench', params: { recording: entry.recording_id } }">{{
           entry.title
         }}</router-link>
         <span v-if="entry.starts_at" class="soft small beside"> {{ dateText(entry.starts_at, zone) }}</span>
+        <span v-if="entry.from" class="soft small beside"> {{ t('lighting.from', { course: entry.from }) }}</span>
       </span>
       <span class="mono soft">{{ entry.length_ms ? timecode(entry.length_ms) : '' }}</span>
       <el-button

@@ -8,12 +8,14 @@ import { usePlaylistChange } from '../../api/queries'
 import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
+import LightSheet from '../common/LightSheet.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; open: number; busy: boolean }>()
 const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: []; chapters: [] }>()
 const { t } = useI18n()
 const who = ref(false)
+const lighting = ref(false)
 const playlist = usePlaylistChange(() => props.bench.course.id)
 
 const next = computed(() =>
@@ -104,10 +106,20 @@ const toRule = computed(() => ({
           t('next.playlist', code)
         }}</router-link>
       </li>
+      <li v-if="bench.state === 'ready'">
+        <el-button link @click="lighting = true">{{ t('lighting.open') }}</el-button>
+      </li>
       <li v-if="bench.lit">
         <el-button link @click="emit('make', { do: 'darken' })">{{ t('next.darken', code) }}</el-button>
       </li>
     </ul>
+    <LightSheet
+      v-if="lighting"
+      :recordings="[{ id: bench.id, title: bench.title }]"
+      :course="bench.course.id"
+      :zone="bench.zone"
+      @close="lighting = false"
+    />
     <WhoSheet v-if="who" :recording="bench.id" :course="bench.course.id" @close="who = false" />
   </div>
 </template>

@@ -1,0 +1,10 @@
+import { ask, type Schemas } from './client'
+
+export type Lighting = Schemas['LightingText']
+
+export const previewLighting = (body: Lighting) => ask((c) => c.POST('/api/lighting/preview', { body }))
+
+export const changeLighting = (body: Lighting) => ask((c) => c.POST('/api/lighting', { body }))
+
+export const undoLighting = (step: string) =>
+  ask((c) => c.POST('/api/lighting/{step}/undo', { params: { path: { step } } }))
