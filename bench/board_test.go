@@ -16,8 +16,8 @@ import (
 	"latelantern/web"
 )
 
-// slowly has a page of a browser computed a quarter as fast, over a line of 10 Mbit/s with 40 ms to the server and back,
-// and nothing of it kept from before.
+// slowly has a page of a browser computed a quarter as fast, over a line of 10 Mbit/s with 40 ms to the server and
+// back, and nothing of it kept from before.
 func slowly(p *hand.Page) error {
 	line := &network.Conditions{Latency: 40, DownloadThroughput: 10e6 / 8, UploadThroughput: 10e6 / 8}
 	_, a := chromedp.Call(p.Context(), network.Enable, network.EnableParams{})
@@ -59,9 +59,11 @@ func boardFirst(b *testing.B, many bool) {
 	defer p.Close()
 	s.Must(p.SignIn("coordinator@college.example", testhouse.Password), slowly(p))
 	const shown = `new Promise(done => {
-		const look = () => document.querySelector('.placed .lantern, p.lantern') && performance.getEntriesByName('first-contentful-paint')[0]
-			? done({paint: performance.getEntriesByName('first-contentful-paint')[0].startTime, lantern: performance.now()})
-			: setTimeout(look, 10);
+		const look = () => {
+			const paint = performance.getEntriesByName('first-contentful-paint')[0];
+			if (!paint || !document.querySelector('.placed .lantern, p.lantern')) return setTimeout(look, 10);
+			done({paint: paint.startTime, lantern: performance.now()});
+		};
 		look();
 	})`
 	var paint, lantern, floor []float64

@@ -95,7 +95,8 @@ var crowdSQL = []string{
 				when h < 72 then 2 when h < 80 then 3 when h < 88 then 4 else 5 end as stage
 		from crowd_course, unnest(@mondays::date[]) with ordinality as w (monday, week),
 		lateral (select (n * 37 + week * 53) % 100 as h,
-			(monday + n % 5 + case when n / 5 % 2 = 0 then time '08:15' else time '13:15' end) at time zone @zone as starts_at) x`,
+			(monday + n % 5 + case when n / 5 % 2 = 0 then time '08:15' else time '13:15' end)
+				at time zone @zone as starts_at) x`,
 	`insert into course (id, term_id, code, title) select id, @term, code, title from crowd_course`,
 	`insert into hall (id, name) select gen_random_uuid(), 'Quay ' || n from generate_series(1, 40) n
 		on conflict do nothing`,
@@ -119,7 +120,8 @@ var crowdSQL = []string{
 	`insert into capture (id, lecture_id, source, started_at, stopped_at)
 		select capture, id, 'hall', starts_at, ends_at from crowd_lecture`,
 	`insert into track (id, capture_id, media_type, state, arrived_at, video, audio, packed_ms, packed_at)
-		select gen_random_uuid(), capture, 'video/webm', 'ready', ends_at, true, true, 5400000, ends_at from crowd_lecture`,
+		select gen_random_uuid(), capture, 'video/webm', 'ready', ends_at, true, true, 5400000, ends_at
+		from crowd_lecture`,
 	`insert into recording (id, lecture_id, title, titled_at, created_at, origin_at)
 		select recording, l.id, l.topic, case when stage > 3 then l.ends_at end, l.starts_at, l.starts_at
 		from crowd_lecture x join lecture l on l.id = x.id`,
@@ -137,10 +139,11 @@ var crowdSQL = []string{
 		from crowd_lecture where stage > 4`,
 	`insert into edition (id, recording_id, cut_list_id, state, asked_at)
 		select edition, recording, cut_list, 'ready', ends_at from crowd_lecture where stage > 5`,
-	`insert into recording_edition (recording_id, edition_id) select recording, edition from crowd_lecture where stage > 5`,
+	`insert into recording_edition (recording_id, edition_id)
+		select recording, edition from crowd_lecture where stage > 5`,
 	`insert into lighting (id, recording_id, course_id, lit_at)
 		select gen_random_uuid(), recording, course_id, ends_at from crowd_lecture where stage > 5`,
 	`insert into viewing_rule (id, course_id, audience, groups, download, from_kind, until_kind, made_at)
-		select gen_random_uuid(), id, case when n % 4 = 0 then 'groups' else 'everyone' end, '{G0,G1,G2}', true, 'lecture',
-			'term', @now::timestamptz - interval '30 days' from crowd_course where n % 29 <> 0`,
+		select gen_random_uuid(), id, case when n % 4 = 0 then 'groups' else 'everyone' end, '{G0,G1,G2}', true,
+			'lecture', 'term', @now::timestamptz - interval '30 days' from crowd_course where n % 29 <> 0`,
 }

@@ -81,7 +81,8 @@ func (p *Page) leaves() error {
 	return chromedp.Listen(p.ctx, func(event any) {
 		if e, ok := event.(*page.EventJavascriptDialogOpening); ok && e.Type == page.DialogTypeBeforeunload {
 			go func() {
-				_, _ = chromedp.Call(p.ctx, page.HandleJavaScriptDialog, page.HandleJavaScriptDialogParams{Accept: true})
+				_, _ = chromedp.Call(p.ctx, page.HandleJavaScriptDialog,
+					page.HandleJavaScriptDialogParams{Accept: true})
 			}()
 		}
 	})

@@ -52,7 +52,8 @@ func TestWhoGivesLightToWhichCourse(t *testing.T) {
 	if len(said.Cells) != 1 || said.Cells[0].Course != e.Other || !said.Cells[0].Lit {
 		t.Errorf("a colleague is told %+v", said)
 	}
-	if s := colleague.status(http.MethodPost, "/api/lighting", body(false, e.Other, e.Course)); s != http.StatusForbidden {
+	if s := colleague.status(http.MethodPost, "/api/lighting",
+		body(false, e.Other, e.Course)); s != http.StatusForbidden {
 		t.Errorf("taken from a course of others: %d", s)
 	}
 	post[sharing.LightingStep](colleague, "/api/lighting", body(false, e.Other))

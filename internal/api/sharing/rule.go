@@ -140,8 +140,9 @@ func (a *API) ruleRoutes() {
 				return nil, err
 			}
 			return edge.Answer(RuleChange{
-				Gain: namesOf(x.Gain), Lose: namesOf(x.Lose), TakeMore: namesOf(x.TakeMore), TakeLess: namesOf(x.TakeLess),
-				Can: x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
+				Gain: namesOf(x.Gain), Lose: namesOf(x.Lose), TakeMore: namesOf(x.TakeMore),
+				TakeLess: namesOf(x.TakeLess),
+				Can:      x.Can, Of: x.Of, Covered: x.Covered, Recordings: x.Recordings,
 			}), nil
 		})
 }
