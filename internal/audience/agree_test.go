@@ -268,7 +268,7 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	onlyB.Audience, onlyB.Groups = viewing.Groups, []string{"B"}
 	look := func(r viewing.Rule) audience.Change {
 		t.Helper()
-		c, err := s.Audience.Preview(ctx, s.Course, r)
+		c, err := s.Audience.Preview(ctx, audience.Scope{Course: s.Course}, r)
 		s.Must(err)
 		return c
 	}
@@ -308,7 +308,7 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	}
 	turned := everyone
 	turned.Until, turned.UntilAt = viewing.UntilDate, everyone.FromAt.Add(-time.Hour)
-	if _, err := s.Audience.Preview(ctx, s.Course, turned); !errors.Is(err, audience.ErrInvalid) {
+	if _, err := s.Audience.Preview(ctx, audience.Scope{Course: s.Course}, turned); !errors.Is(err, audience.ErrInvalid) {
 		t.Errorf("an end before the start: %v", err)
 	}
 	if err := s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &turned); !errors.Is(err,

@@ -78,9 +78,60 @@ func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) {
 	return row.rule(), nil
 }
 
+// Title is that of the recording of a scope. Its error is ErrUnknown for one that the course does not have.
+func (s *Service) Title(ctx context.Context, of Scope) (string, error) {
+	const query = `select r.title from release e join recording r on r.id = e.recording_id
+		where e.course_id = $1 and e.recording_id = $2 and r.deleted_at is null`
+	title, err := postgres.Value[string](ctx, s.DB, query, of.Course, of.Recording)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return "", ErrUnknown
+	}
+	if err != nil {
+		return "", fmt.Errorf("look up a recording of a course: %w", err)
+	}
+	return title, nil
+}
+
 // SetRule makes r the rule of a scope from now on; nil takes the rule away. Earlier rules are kept with who made them.
 // Its error is ErrUnknown for a recording that the course does not have, and ErrInvalid.
 func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Rule) error {
+	return s.set(ctx, of, by, r, nil)
+}
+
+// ErrChanged is the code of an error that says who has changed a rule since it was seen.
+const ErrChanged fault.Code = "rule.changed"
+
+// ErrGone says that the rule that was seen is none any more.
+var ErrGone = fault.Code("rule.gone")
+
+// ReplaceRule is SetRule for someone who saw the rule of a version, "" for none. When it is another by now nothing is
+// changed, and the error is of code ErrChanged, or ErrGone.
+func (s *Service) ReplaceRule(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Rule, seen string) error {
+	return s.set(ctx, of, by, r, &seen)
+}
+
+// Held is which rule a scope has.
+type Held struct {
+	Version string     // tells it apart from every other that it had or will have; "" for none
+	By      string     // name of who made it
+	At      *time.Time // when
+}
+
+// Held says which rule exactly a scope has.
+func (s *Service) Held(ctx context.Context, of Scope) (Held, error) { return held(ctx, s.DB, of) }
+
+func held(ctx context.Context, db postgres.Querier, of Scope) (Held, error) {
+	const query = `select v.id::text as version, coalesce(p.name, '') as by, v.made_at as at
+		from viewing_rule v left join person p on p.id = v.made_by
+		where v.course_id = $1 and v.recording_id is not distinct from $2 and v.ended_at is null`
+	h, err := postgres.One[Held](ctx, db, query, of.Course, postgres.OrNil(of.Recording))
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return h, fmt.Errorf("read which rule holds: %w", err)
+	}
+	return h, nil
+}
+
+func (s *Service) set(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Rule, seen *string) error {
 	if r != nil {
 		if err := r.Check(); err != nil {
 			return fmt.Errorf("%w: %w", ErrInvalid, err)
@@ -96,6 +147,11 @@ func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewin
 		if ok, err := postgres.Value[bool](ctx, tx, has, of.Course, postgres.OrNil(of.Recording)); err != nil || !ok {
 			return errors.Join(err, ErrUnknown)
 		}
+		if seen != nil {
+			if err := unchanged(ctx, tx, of, *seen); err != nil {
+				return err
+			}
+		}
 		const end = `update viewing_rule set ended_at = $3 where course_id = $1 and recording_id is not distinct
 			from $2 and ended_at is null`
 		if _, err := tx.Exec(ctx, end, of.Course, postgres.OrNil(of.Recording), now); err != nil {
@@ -108,6 +164,18 @@ func (s *Service) SetRule(ctx context.Context, of Scope, by uuid.UUID, r *viewin
 		}
 		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: of.Course, Recording: of.Recording})
 	})
+}
+
+// unchanged says who has changed the rule of a scope since it was seen; nil for nobody.
+func unchanged(ctx context.Context, tx pgx.Tx, of Scope, seen string) error {
+	is, err := held(ctx, tx, of)
+	switch {
+	case err != nil || is.Version == seen:
+		return err
+	case is.Version == "":
+		return ErrGone
+	}
+	return fault.Say(ErrChanged, "name", is.By)
 }
 
 func keepRule(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID, now time.Time, r viewing.Rule) error {
@@ -140,10 +208,10 @@ with set as (
 	v.days_after_term
 	from viewing_rule v
 	where v.ended_at is null and v.course_id = any($1)
-	and ($3::jsonb is null or v.course_id <> $2 or v.recording_id is not null)
+	and ($3::jsonb is null or v.course_id <> $2 or v.recording_id is distinct from ($3::jsonb->>'recording_id')::uuid)
 	union all
-	select $2, null, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
-	from jsonb_to_record($3::jsonb) as x(audience text, groups text[], from_kind text, from_at timestamptz,
+	select $2, x.recording_id, x.audience, x.groups, x.from_kind, x.from_at, x.until_kind, x.until_at, x.days_after_term
+	from jsonb_to_record($3::jsonb) as x(recording_id uuid, audience text, groups text[], from_kind text, from_at timestamptz,
 		until_kind text, until_at timestamptz, days_after_term int)
 	where $3::jsonb is not null
 ), rule as (
@@ -180,7 +248,7 @@ select s.course_id, s.recording_id, m.person_id,
 	` then 'other_group'
 	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet'
 		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,
-	coalesce(v.opens, s.lecture_end) as opens
+	coalesce(v.opens, s.lecture_end) as opens, v.recording_id is not null as single
 from shown s
 join membership m on m.course_id = s.course_id and m.role = 'student'
 left join lateral (select * from rule v where v.course_id = s.course_id

@@ -33,36 +33,44 @@ type decided struct {
 	PersonID, RecordingID uuid.UUID
 	Name                  string
 	Reason                viewing.Reason
+	Single                bool // by a rule of that recording alone
 }
 
-// Preview says what a rule would change, before it is kept. A person gains who can watch
-// some lit recording of the course afterwards that was closed before, and loses likewise.
-func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule) (Change, error) {
+// Preview says what a rule would change, before it is kept. A person gains who can watch some lit recording of the
+// scope afterwards that was closed before, and loses likewise. Its error is ErrUnknown or ErrInvalid.
+func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change, error) {
 	if err := r.Check(); err != nil {
 		return Change{}, fmt.Errorf("%w: %w", ErrInvalid, err)
 	}
-	proposed, err := proposal(r)
+	if of.Recording != uuid.Nil {
+		if _, err := s.Title(ctx, of); err != nil {
+			return Change{}, err
+		}
+	}
+	proposed, err := proposal(of, r)
 	if err != nil {
 		return Change{}, err
 	}
-	const query = `select d.person_id, d.recording_id, p.name, d.reason
-		from (` + decisionsSQL + `) d join person p on p.id = d.person_id order by p.name, d.recording_id`
+	const query = `select d.person_id, d.recording_id, p.name, d.reason, d.single
+		from (` + decisionsSQL + `) d join person p on p.id = d.person_id
+		where $5::uuid is null or d.recording_id = $5 order by p.name, d.recording_id`
+	only := postgres.OrNil(of.Recording)
 	now := s.Clock.Now()
-	before, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{course}, nil, nil, now)
+	before, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{of.Course}, nil, nil, now, only)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under the rule as it is: %w", err)
 	}
-	after, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{course}, course, proposed, now)
+	after, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{of.Course}, of.Course, proposed, now, only)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
 	}
-	old, err := s.Rule(ctx, Scope{Course: course})
+	old, err := s.holds(ctx, of)
 	if err != nil {
 		return Change{}, err
 	}
-	out := compare(before, after, old != nil && old.Download, r.Download)
+	out := compare(before, after, old != nil && old.Download, r.Download, of.Recording != uuid.Nil)
 	const students = `select group_name from membership where course_id = $1 and role = 'student'`
-	groups, err := postgres.Values[string](ctx, s.DB, students, course)
+	groups, err := postgres.Values[string](ctx, s.DB, students, of.Course)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)
 	}
@@ -75,14 +83,23 @@ func (s *Service) Preview(ctx context.Context, course uuid.UUID, r viewing.Rule)
 	return out, nil
 }
 
+// holds is the rule that holds in a scope: its own, else that of the course.
+func (s *Service) holds(ctx context.Context, of Scope) (*viewing.Rule, error) {
+	r, err := s.Rule(ctx, of)
+	if err != nil || r != nil || of.Recording == uuid.Nil {
+		return r, err
+	}
+	return s.Rule(ctx, Scope{Course: of.Course})
+}
+
 // proposal is a rule as rulesSQL takes it.
-func proposal(r viewing.Rule) ([]byte, error) {
+func proposal(of Scope, r viewing.Rule) ([]byte, error) {
 	groups := r.Groups
 	if groups == nil {
 		groups = []string{}
 	}
 	b, err := json.Marshal(map[string]any{
-		"audience": r.Audience, "groups": groups, "from_kind": r.From, "from_at": nullable(r.FromAt),
+		"recording_id": postgres.OrNil(of.Recording), "audience": r.Audience, "groups": groups, "from_kind": r.From, "from_at": nullable(r.FromAt),
 		"until_kind": r.Until, "until_at": nullable(r.UntilAt), "days_after_term": r.DaysAfterTerm,
 	})
 	if err != nil {
@@ -98,8 +115,9 @@ func nullable(t time.Time) *time.Time {
 	return &t
 }
 
-// compare says what is other after a change than before, when copies could be taken away before, or can be after.
-func compare(before, after []decided, copiesBefore, copiesAfter bool) Change {
+// compare says what is other after a change than before, when copies could be taken away before, or can be after; of a
+// single recording, or of those that have no rule of their own.
+func compare(before, after []decided, copiesBefore, copiesAfter, single bool) Change {
 	type at struct{ person, recording uuid.UUID }
 	was := map[at]bool{}
 	for _, x := range before {
@@ -118,8 +136,10 @@ func compare(before, after []decided, copiesBefore, copiesAfter bool) Change {
 		}
 		gain.add(&out.Gain, x, now && !then)
 		lose.add(&out.Lose, x, !now && then)
-		more.add(&out.TakeMore, x, now && then && copiesAfter && !copiesBefore)
-		less.add(&out.TakeLess, x, now && then && copiesBefore && !copiesAfter)
+		// The rule of the course is not that of a recording which has its own.
+		same := now && then && x.Single == single
+		more.add(&out.TakeMore, x, same && copiesAfter && !copiesBefore)
+		less.add(&out.TakeLess, x, same && copiesBefore && !copiesAfter)
 	}
 	out.Can, out.Recordings = len(can), len(lit)
 	return out

@@ -55,12 +55,17 @@ func ruleText(r viewing.Rule) RuleText {
 		at(r.UntilAt), r.DaysAfterTerm}
 }
 
-// RulePage is the viewing rule of a course.
+// RulePage is the viewing rule of a course, or of one recording in it.
 type RulePage struct {
 	Course   page.CourseName `json:"course"`
+	Title    string          `json:"title,omitempty" doc:"of the recording that it is about alone"`
+	OfCourse *RuleText       `json:"of_course,omitempty" doc:"of a recording: what holds without a rule of its own"`
 	Students int             `json:"students"`
 	Groups   []string        `json:"groups" nullable:"false" doc:"that the course has"`
-	Set      bool            `json:"set" doc:"false when the course has no rule yet; the rule is then a proposal"`
+	Set      bool            `json:"set" doc:"false when there is no rule of exactly this yet; the rule is then a proposal, of a recording that of the course"`
+	Version  string          `json:"version" doc:"of the rule of exactly this; empty for none"`
+	By       string          `json:"by,omitempty" doc:"name of who made it"`
+	MadeAt   *time.Time      `json:"made_at,omitempty"`
 	Rule     RuleText        `json:"rule"`
 	Zone     string          `json:"zone"`
 }
@@ -77,65 +82,107 @@ type RuleChange struct {
 	Recordings int      `json:"recordings" doc:"that are lit"`
 }
 
-type ruleInput struct {
+// RuleOf is what a rule is about: all recordings of a course, or one as the course has it.
+type RuleOf struct {
 	edge.OfCourse
+	Recording uuid.UUID `query:"recording" format:"uuid" doc:"of this recording alone"`
+}
+
+func (in RuleOf) scope() audience.Scope {
+	return audience.Scope{Course: in.Course, Recording: in.Recording}
+}
+
+type ruleInput struct {
+	RuleOf
+	Seen string `query:"seen" maxLength:"40" doc:"the version of the rule that was seen"`
 	Body RuleText
+}
+
+type clearInput struct {
+	RuleOf
+	Seen string `query:"seen" maxLength:"40" doc:"the version of the rule that was seen"`
 }
 
 // proposedRule is what most courses want.
 var proposedRule = viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm,
 	DaysAfterTerm: 30}
 
-func (a *API) ruleRoutes() {
-	page := func(ctx context.Context, course uuid.UUID) (*edge.Body[RulePage], error) {
-		c, err := a.Schedule.Course(ctx, course)
-		if err != nil {
-			return nil, err
-		}
-		term, err := a.Schedule.TermOf(ctx, course)
-		if err != nil {
-			return nil, err
-		}
-		groups, err := a.Roster.Groups(ctx, course)
-		if err != nil {
-			return nil, err
-		}
-		r, err := a.Audience.Rule(ctx, audience.Scope{Course: course})
-		if err != nil {
-			return nil, err
-		}
-		out := RulePage{Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Students: c.Students,
-			Groups: append([]string{}, groups...), Set: r != nil, Rule: ruleText(proposedRule),
-			Zone: term.Zone.String()}
-		if r != nil {
-			out.Rule = ruleText(*r)
-		}
-		return edge.Answer(out), nil
+// rulePage is the rule of a scope as it is now.
+func (a *API) rulePage(ctx context.Context, of audience.Scope) (*edge.Body[RulePage], error) {
+	c, err := a.Schedule.Course(ctx, of.Course)
+	if err != nil {
+		return nil, err
 	}
-	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/rule", "rule", "The viewing rule of a course",
-		func(ctx context.Context, _ roster.Person, in *edge.OfCourse) (*edge.Body[RulePage], error) {
-			return page(ctx, in.Course)
+	term, err := a.Schedule.TermOf(ctx, of.Course)
+	if err != nil {
+		return nil, err
+	}
+	groups, err := a.Roster.Groups(ctx, of.Course)
+	if err != nil {
+		return nil, err
+	}
+	r, err := a.Audience.Rule(ctx, of)
+	if err != nil {
+		return nil, err
+	}
+	held, err := a.Audience.Held(ctx, of)
+	if err != nil {
+		return nil, err
+	}
+	out := RulePage{Version: held.Version, By: held.By, MadeAt: held.At, Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Students: c.Students,
+		Groups: append([]string{}, groups...), Set: r != nil, Rule: ruleText(proposedRule), Zone: term.Zone.String()}
+	if of.Recording != uuid.Nil {
+		if err := a.ofOne(ctx, of, &out); err != nil {
+			return nil, err
+		}
+	}
+	if r != nil {
+		out.Rule = ruleText(*r)
+	}
+	return edge.Answer(out), nil
+}
+
+// ofOne adds what is said of the rule of a single recording.
+func (a *API) ofOne(ctx context.Context, of audience.Scope, out *RulePage) error {
+	title, err := a.Audience.Title(ctx, of)
+	if err != nil {
+		return err
+	}
+	out.Title = title
+	course, err := a.Audience.Rule(ctx, audience.Scope{Course: of.Course})
+	if err != nil || course == nil {
+		return err
+	}
+	text := ruleText(*course)
+	out.OfCourse, out.Rule = &text, text
+	return nil
+}
+
+func (a *API) ruleRoutes() {
+	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/rule", "rule", "The viewing rule of a course, or of one recording in it",
+		func(ctx context.Context, _ roster.Person, in *RuleOf) (*edge.Body[RulePage], error) {
+			return a.rulePage(ctx, in.scope())
 		})
-	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/rule", "set-rule", "Make this the viewing rule of a course",
+	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/rule", "set-rule", "Make this the viewing rule",
 		func(ctx context.Context, p roster.Person, in *ruleInput) (*edge.Body[RulePage], error) {
 			r := in.Body.rule()
-			if err := a.Audience.SetRule(ctx, audience.Scope{Course: in.Course}, p.ID, &r); err != nil {
+			if err := a.Audience.ReplaceRule(ctx, in.scope(), p.ID, &r, in.Seen); err != nil {
 				return nil, err
 			}
-			return page(ctx, in.Course)
+			return a.rulePage(ctx, in.scope())
 		}, edge.Changes("rule"))
 	edge.On(a.Edge, edge.Staff, http.MethodDelete, "/api/courses/{course}/rule", "clear-rule",
-		"Take the viewing rule of a course away",
-		func(ctx context.Context, p roster.Person, in *edge.OfCourse) (*edge.Body[RulePage], error) {
-			if err := a.Audience.SetRule(ctx, audience.Scope{Course: in.Course}, p.ID, nil); err != nil {
+		"Take the viewing rule away; of a recording that of the course then holds",
+		func(ctx context.Context, p roster.Person, in *clearInput) (*edge.Body[RulePage], error) {
+			if err := a.Audience.ReplaceRule(ctx, in.scope(), p.ID, nil, in.Seen); err != nil {
 				return nil, err
 			}
-			return page(ctx, in.Course)
+			return a.rulePage(ctx, in.scope())
 		}, edge.Changes("rule"))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/courses/{course}/rule/preview", "preview-rule",
 		"What a viewing rule would change",
 		func(ctx context.Context, _ roster.Person, in *ruleInput) (*edge.Body[RuleChange], error) {
-			x, err := a.Audience.Preview(ctx, in.Course, in.Body.rule())
+			x, err := a.Audience.Preview(ctx, in.scope(), in.Body.rule())
 			if err != nil {
 				return nil, err
 			}
@@ -158,4 +205,6 @@ func namesOf(people []audience.Name) []string {
 var ruleProblems = edge.Problems{
 	audience.ErrUnknown: http.StatusNotFound,
 	audience.ErrInvalid: http.StatusUnprocessableEntity,
+	audience.ErrChanged: http.StatusConflict,
+	audience.ErrGone:    http.StatusConflict,
 }

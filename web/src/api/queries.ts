@@ -35,7 +35,7 @@ export const keys = {
   titles: (course: string, pattern: string) => ['titles', course, pattern] as const,
   bin: ['bin'] as const,
   audience: (course: string, id: string) => ['audience', id, course] as const,
-  rule: (course: string) => ['rule', course] as const,
+  rule: (course: string, recording = '') => ['rule', course, recording] as const,
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,
   watch: (id: string) => ['watch', id] as const,
@@ -81,10 +81,19 @@ export const useAudience = (course: ID, id: ID) =>
       ),
   )
 
-export const useRule = (course: ID) =>
+/** What a rule is about: a course or, with a recording, that one alone as the course has it. */
+export interface RuleScope {
+  course: string
+  recording?: string
+}
+const ofRule = (s: RuleScope) => ({
+  params: { path: { course: s.course }, query: s.recording ? { recording: s.recording } : {} },
+})
+
+export const useRule = (scope: () => RuleScope) =>
   get(
-    () => keys.rule(toValue(course)),
-    () => ask((c) => c.GET('/api/courses/{course}/rule', of.course(course))),
+    () => keys.rule(scope().course, scope().recording),
+    () => ask((c) => c.GET('/api/courses/{course}/rule', ofRule(scope()))),
   )
 
 export const usePlaylist = (course: ID) =>
@@ -158,21 +167,22 @@ export function usePlaylistChange(course: ID) {
   })
 }
 
-export const previewRule = (course: string, rule: Schemas['RuleText']) =>
-  ask((c) => c.POST('/api/courses/{course}/rule/preview', { params: { path: { course } }, body: rule }))
+export const previewRule = (scope: RuleScope, rule: Schemas['RuleText']) =>
+  ask((c) => c.POST('/api/courses/{course}/rule/preview', { ...ofRule(scope), body: rule }))
 
 /** useRuleChange keeps a rule, or takes it away when there is none. */
-export function useRuleChange(course: ID) {
+export function useRuleChange(scope: () => RuleScope) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (rule: Schemas['RuleText'] | undefined) => {
-      const at = of.course(course)
+    mutationFn: ({ rule, seen }: { rule: Schemas['RuleText'] | undefined; seen: string }) => {
+      const { path, query } = ofRule(scope()).params
+      const at = { params: { path, query: { ...query, seen } } }
       return rule
         ? ask((c) => c.PUT('/api/courses/{course}/rule', { ...at, body: rule }))
         : ask((c) => c.DELETE('/api/courses/{course}/rule', at))
     },
     onSuccess: (page) => {
-      client.setQueryData(keys.rule(page.course.id), page)
+      client.setQueryData(keys.rule(scope().course, scope().recording), page)
       void client.invalidateQueries()
     },
   })

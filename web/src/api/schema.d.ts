@@ -544,12 +544,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The viewing rule of a course */
+        /** The viewing rule of a course, or of one recording in it */
         get: operations["rule"];
-        /** Make this the viewing rule of a course */
+        /** Make this the viewing rule */
         put: operations["set-rule"];
         post?: never;
-        /** Take the viewing rule of a course away */
+        /** Take the viewing rule away; of a recording that of the course then holds */
         delete: operations["clear-rule"];
         options?: never;
         head?: never;
@@ -4261,14 +4261,24 @@ export interface components {
             take_more: string[];
         };
         RulePage: {
+            /** @description name of who made it */
+            by?: string;
             course: components["schemas"]["CourseName"];
             /** @description that the course has */
             groups: string[];
+            /** Format: date-time */
+            made_at?: string;
+            /** @description of a recording: what holds without a rule of its own */
+            of_course?: components["schemas"]["RuleText"];
             rule: components["schemas"]["RuleText"];
-            /** @description false when the course has no rule yet; the rule is then a proposal */
+            /** @description false when there is no rule of exactly this yet; the rule is then a proposal, of a recording that of the course */
             set: boolean;
             /** Format: int64 */
             students: number;
+            /** @description of the recording that it is about alone */
+            title?: string;
+            /** @description of the rule of exactly this; empty for none */
+            version: string;
             zone: string;
         };
         RuleText: {
@@ -7950,7 +7960,10 @@ export interface operations {
     };
     rule: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of this recording alone */
+                recording?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8035,7 +8048,12 @@ export interface operations {
     };
     "set-rule": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of this recording alone */
+                recording?: string;
+                /** @description the version of the rule that was seen */
+                seen?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8124,7 +8142,12 @@ export interface operations {
     };
     "clear-rule": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of this recording alone */
+                recording?: string;
+                /** @description the version of the rule that was seen */
+                seen?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8209,7 +8232,12 @@ export interface operations {
     };
     "preview-rule": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of this recording alone */
+                recording?: string;
+                /** @description the version of the rule that was seen */
+                seen?: string;
+            };
             header?: never;
             path: {
                 course: string;

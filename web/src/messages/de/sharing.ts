@@ -50,6 +50,13 @@ export const sharing = {
     },
   },
   rule: {
+    scope: 'Für welche Aufnahmen die Regel gilt',
+    for_all: 'Für alle aus {course}',
+    for_one: 'Nur für „{title}“',
+    for_this: 'Nur für diese Aufnahme',
+    as_course: 'Wie in {course}. Ändern Sie einen Teil, dann hat diese Aufnahme eine eigene Regel.',
+    its_own: 'Diese Aufnahme hat eine eigene Regel; die von {course} gilt für sie nicht.',
+    as_course_again: 'Wieder wie in {course}',
     of: 'Sehregel von {course}',
     none: 'Noch gibt es keine Regel, also kann niemand etwas sehen. Das wollen die meisten Kurse:',
     sentence: '{who} darf vom {from} an bis {until} {may}.',

@@ -49,6 +49,13 @@ export const sharing = {
     },
   },
   rule: {
+    scope: 'For which recordings the rule is',
+    for_all: 'For all of {course}',
+    for_one: 'For “{title}” alone',
+    for_this: 'For this recording alone',
+    as_course: 'As in {course}. Change a part, and this recording has a rule of its own.',
+    its_own: 'This recording has a rule of its own; that of {course} does not count for it.',
+    as_course_again: 'As in {course} again',
     of: 'Viewing rule of {course}',
     none: 'There is no rule yet, so nobody can watch. This is what most courses want:',
     sentence: '{who} may {may} from {from} until {until}.',

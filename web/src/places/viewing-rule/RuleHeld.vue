@@ -1,0 +1,201 @@
+<script setup lang="ts">
+/** The rule of a course, or of one recording in it: its sentence, and in people what another would change. */
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { Problem, type Schemas } from '../../api/client'
+import { previewRule, useRule, useRuleChange, type RuleScope } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import LanternSign from '../../parts/LanternSign.vue'
+import RuleChange from './RuleChange.vue'
+import RuleSentence from './RuleSentence.vue'
+
+type Rule = Schemas['RuleText']
+const props = defineProps<{
+  scope: RuleScope
+  /** The recording from which one came. */
+  back: string
+}>()
+const { t } = useI18n()
+const page = useRule(() => props.scope)
+const change = useRuleChange(() => props.scope)
+const draft = ref<Rule>()
+const before = shallowRef<{ rule: Rule | undefined }>()
+const preview = shallowRef<Schemas['RuleChange']>()
+/** What is wrong with the draft. */
+const fault = ref<unknown>()
+/** Why a change was not made. */
+const conflict = ref<unknown>()
+
+const copy = (r: Rule): Rule => ({ ...r, groups: [...r.groups] })
+/** said is a rule in one way of writing: the same moment can be written in several. */
+const said = (r: Rule) => {
+  const at = (t: string | undefined) => (t ? Date.parse(t) : 0)
+  return JSON.stringify([
+    r.audience,
+    r.groups,
+    r.download,
+    r.from,
+    at(r.from_at),
+    r.until,
+    at(r.until_at),
+    r.days_after_term,
+  ])
+}
+const same = (a: Rule | undefined, b: Rule | undefined) => (a && b ? said(a) === said(b) : a === b)
+const changed = computed(
+  () =>
+    page.data.value !== undefined &&
+    ((!page.data.value.set && !page.data.value.of_course) || !same(draft.value, page.data.value.rule)),
+)
+
+watch(
+  () => page.data.value,
+  (p, old) => {
+    if (!p) return
+    if (!draft.value || !old || same(draft.value, old.rule)) draft.value = copy(p.rule)
+    else if (p.version !== old.version && !same(draft.value, p.rule))
+      conflict.value = new Problem(409, p.set ? 'rule.changed' : 'rule.gone', '', { name: p.by ?? '' })
+  },
+  { immediate: true },
+)
+
+let asked = 0
+watch(
+  [draft, () => page.data.value],
+  async ([rule]) => {
+    if (!rule) return
+    const mine = ++asked
+    try {
+      const p = await previewRule(props.scope, rule)
+      if (mine !== asked) return
+      preview.value = p
+      fault.value = undefined
+    } catch (e) {
+      if (mine !== asked) return
+      preview.value = undefined
+      fault.value = e
+    }
+  },
+  { deep: true, immediate: true },
+)
+
+async function keep() {
+  const p = page.data.value
+  if (!p || !draft.value) return
+  const earlier = { rule: p.set ? copy(p.rule) : undefined }
+  conflict.value = undefined
+  try {
+    await change.mutateAsync({ rule: draft.value, seen: p.version })
+    before.value = earlier
+  } catch (e) {
+    refused(e)
+  }
+}
+
+/** refused says why a change was not made; what someone else made meanwhile is then shown beside it. */
+function refused(e: unknown) {
+  conflict.value = e
+  void page.refetch()
+}
+
+/** asCourse takes the rule of a single recording away: that of the course holds again. */
+async function asCourse() {
+  const p = page.data.value
+  if (!p) return
+  const earlier = { rule: copy(p.rule) }
+  try {
+    draft.value = copy((await change.mutateAsync({ rule: undefined, seen: p.version })).rule)
+    before.value = earlier
+  } catch (e) {
+    refused(e)
+  }
+}
+
+async function undo() {
+  const earlier = before.value
+  if (!earlier || !page.data.value) return
+  try {
+    const p = await change.mutateAsync({ rule: earlier.rule, seen: page.data.value.version })
+    before.value = undefined
+    draft.value = copy(p.rule)
+  } catch (e) {
+    refused(e)
+  }
+}
+
+function discard() {
+  conflict.value = undefined
+  if (page.data.value) draft.value = copy(page.data.value.rule)
+}
+</script>
+
+<template>
+  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+  <section v-if="page.data.value && draft" class="page rule">
+    <p v-if="page.data.value.of_course" class="soft">
+      {{ t(page.data.value.set ? 'rule.its_own' : 'rule.as_course', { course: page.data.value.course.code }) }}
+    </p>
+    <p v-else-if="!page.data.value.set" class="soft">{{ t('rule.none') }}</p>
+    <RuleSentence
+      v-model="draft"
+      :course="page.data.value.course.code"
+      :groups="page.data.value.groups"
+      :zone="page.data.value.zone"
+    />
+    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="conflict" :error="conflict" />
+    <div v-if="preview" class="effect">
+      <LanternSign
+        :state="preview.recordings === 0 || preview.can === 0 ? 'dark' : preview.can < preview.of ? 'part_lit' : 'lit'"
+        :can="preview.can"
+        :of="preview.of"
+        mute
+        :size="40"
+      />
+      <RuleChange :change="preview" :changed="changed" />
+    </div>
+    <p class="do">
+      <el-button v-if="changed" type="primary" :disabled="fault !== undefined || change.isPending.value" @click="keep">
+        {{ t('rule.keep') }}
+      </el-button>
+      <template v-else>
+        <span role="status">{{ t('rule.kept') }}</span>
+        <el-button v-if="before" link @click="undo">{{ t('bench.undo') }}</el-button>
+        <el-button
+          v-if="back"
+          tag="router-link"
+          type="primary"
+          :to="{ name: 'trim-bench', params: { recording: back } }"
+          >{{ t('rule.back') }}</el-button
+        >
+      </template>
+      <el-button v-if="!changed && page.data.value.set && scope.recording" link @click="asCourse">
+        {{ t('rule.as_course_again', { course: page.data.value.course.code }) }}
+      </el-button>
+      <el-button v-if="changed && (page.data.value.set || page.data.value.of_course)" link @click="discard">
+        {{ t('rule.discard') }}
+      </el-button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.rule {
+  max-width: 980px;
+}
+
+.effect {
+  display: flex;
+  gap: 18px;
+  align-items: flex-start;
+  min-height: 70px;
+  margin: 20px 0;
+}
+
+.do {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 16px;
+  align-items: center;
+}
+</style>
