@@ -80,7 +80,7 @@ var ErrTooMany = fault.Code("too_many")
 var ErrKey = fault.Code("key")
 
 // ErrLanguage says that a language is not spoken here.
-var ErrLanguage = fault.Code("language")
+var ErrLanguage = fault.Code("account.language")
 
 // ErrNoPost says that no mail server is set, so that no letter can be sent.
 var ErrNoPost = fault.Code("no_post")
