@@ -8,6 +8,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
 
+	"latelantern/e2e/hand"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
@@ -99,4 +100,36 @@ func TestACaptureWhoseComputerIsGone(t *testing.T) {
 			`select t.state from track t join capture c on c.id = t.capture_id where c.lecture_id = $1`, lecture)
 		return err == nil && state == "ready"
 	})
+}
+
+// TestARuleOfARecordingAlone: changed from the rule of its course, seen by whoever changes it at the same time, and
+// given up again.
+func TestARuleOfARecordingAlone(t *testing.T) {
+	t.Parallel()
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	id, err := postgres.Value[uuid.UUID](t.Context(), s.house.DB, `select id from recording`)
+	s.must(err)
+	path := "/courses/" + s.course("TID 210").String() + "/rule?for=" + id.String()
+	day := func(p *hand.Page, text string) error {
+		s.must(p.Click("the end of the lecture"), p.Click("a day"),
+			p.Wait(`document.querySelector('#choices .el-date-editor input')`))
+		return p.Write("From when", text+kb.Enter)
+	}
+	alone := func(p *hand.Page) error {
+		s.must(p.Go(path), p.See("Everyone in TID 210"), p.Click("For “Two high waters a day” alone"))
+		return p.See("As in TID 210. Change a part")
+	}
+	p, other := s.person(b, lecturer), s.person(b, coordinator)
+	s.must(alone(p), alone(other))
+	s.clean(p, "the rule of a recording alone")
+	s.must(day(p, "2099-11-02"), p.See("After this 0 of 24 can watch"), day(other, "2099-12-02"),
+		other.See("from December 2, 2099"), p.Click("Keep this rule"), p.See("This recording has a rule of its own"),
+		other.See("Maren Oduya has changed this rule meanwhile."), other.Click("Keep this rule"),
+		other.See("This rule holds"), p.See("from December 2, 2099"),
+		p.Click("As in TID 210 again"), p.See("As in TID 210. Change a part"), p.See("24 of 24 can watch"),
+		p.Click("Undo"), p.See("This recording has a rule of its own"), p.See("0 of 24 can watch"))
+	// Whoever comes from the recording is shown the rule that holds for it.
+	s.must(other.Go(path), other.See("This recording has a rule of its own"),
+		other.Click("For all of TID 210"), other.See("from the end of the lecture"))
 }

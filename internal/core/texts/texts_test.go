@@ -132,6 +132,23 @@ func named(e entry) []string {
 
 var code = regexp.MustCompile(`^[a-z_]+(\.[a-z_]+)?$`)
 
+// TestNoCodeStandsTwice: of two texts for one code the later would be said in place of the first.
+func TestNoCodeStandsTwice(t *testing.T) {
+	for name, file := range map[string][]byte{"English": english, "German": german} {
+		seen := map[string]bool{}
+		for _, m := range regexp.MustCompile(`(?m)^  "([\w.]+)":`).FindAllSubmatch(file, -1) {
+			if code := string(m[1]); seen[code] {
+				t.Errorf("in %s %s stands twice", name, code)
+			} else {
+				seen[code] = true
+			}
+		}
+		if len(seen) != len(map[string]*Language{"English": English, "German": German}[name].words) {
+			t.Errorf("in %s %d codes were found", name, len(seen))
+		}
+	}
+}
+
 // TestCatalogueIsWhole: what the house says is in the catalogue, with all that its sentence names, and nothing else is.
 func TestCatalogueIsWhole(t *testing.T) {
 	used := map[string]bool{"unworded": true, "fields": true, "input": true, "internal": true}

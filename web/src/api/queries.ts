@@ -162,7 +162,11 @@ export function usePlaylistChange(course: ID) {
   const client = useQueryClient()
   return useMutation({
     mutationFn: (change: PlaylistChange) => changePlaylist(toValue(course), change),
-    onSuccess: (page) => client.setQueryData(keys.playlist(page.course.id), page),
+    onSuccess: async (page) => {
+      // What was asked before the change must not come in over it.
+      await client.cancelQueries({ queryKey: keys.playlist(page.course.id) })
+      client.setQueryData(keys.playlist(page.course.id), page)
+    },
     onError: () => client.invalidateQueries({ queryKey: keys.playlist(toValue(course)) }),
   })
 }
