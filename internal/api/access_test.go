@@ -242,6 +242,11 @@ var matrix = map[string]struct {
 	"GET /api/bin":                       {who: forTeachers},
 	"PUT /api/courses/:course/trim-ends": {who: forStaff, body: map[string]any{"trims": false}},
 	"GET /api/courses/:course/recordings/:recording/audience": {who: forStaff},
+	"GET /api/courses/:course/shut-outs":                      {who: forStaff},
+	"POST /api/courses/:course/shut-outs": {who: unknown, // nobody of that name is in the course
+		body: map[string]any{"person_id": uuid.NewString()}},
+	"DELETE /api/courses/:course/shut-outs/:shut":          {who: unknown},
+	"POST /api/courses/:course/shut-outs/:shut/bring-back": {who: unknown},
 	"POST /api/lighting/preview": {who: forGivers,
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409

@@ -88,7 +88,7 @@ func (d dice) rule() *viewing.Rule {
 }
 
 // nearness are the reasons a student meets, from the best on.
-var nearness = []viewing.Reason{viewing.ByRule, viewing.NotYet, viewing.OtherGroup, viewing.NoLonger, viewing.NoRule,
+var nearness = []viewing.Reason{viewing.ByRule, viewing.NotYet, viewing.ShutOut, viewing.OtherGroup, viewing.NoLonger, viewing.NoRule,
 	viewing.NotLit, viewing.NotEnrolled}
 
 // TestSQLAndCoreAgree decides for every person and recording of a small college in Go and in SQL, under releases, rules
@@ -142,6 +142,10 @@ func TestSQLAndCoreAgree(t *testing.T) {
 		for _, course := range courses {
 			s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: course}, s.Lecturer, d.rule()))
 		}
+		s.Do(`delete from shut_out`)
+		for range d.Intn(5) {
+			shutOut(s, d, people[d.Intn(len(people))], courses[d.Intn(2)], recordings[d.Intn(len(recordings))])
+		}
 		single := recordings[d.Intn(len(recordings))]
 		rule := d.rule()
 		if err := s.Audience.SetRule(ctx, audience.Scope{Course: s.Other, Recording: single}, s.Lecturer,
@@ -174,7 +178,7 @@ func TestSQLAndCoreAgree(t *testing.T) {
 				reasons[want[0]]++
 				released, err := then.Released(ctx, id)
 				s.Must(err)
-				if got := released.Door(func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
+				if got := released.Door(person, func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
 					now); got != doors[id] {
 					if got.Decision != doors[id].Decision || got.Course != doors[id].Course {
 						t.Fatalf("at %v the door is %+v for one and %+v for many", now, doors[id], got)
@@ -191,6 +195,26 @@ func TestSQLAndCoreAgree(t *testing.T) {
 	if own < 20 || best < 200 {
 		t.Errorf("%d rules of single recordings and %d choices between ways prove little", own, best)
 	}
+}
+
+// shutOut shuts a person out of one of the recordings or of what a course has, for good, until a moment, or no more.
+func shutOut(s *testhouse.Stage, d dice, person, course, recording uuid.UUID) {
+	var of *uuid.UUID
+	if d.one(2) {
+		of = &recording
+	}
+	var until, ended *time.Time
+	if d.one(2) {
+		x := d.moment()
+		until = &x
+	}
+	if d.one(4) {
+		x := d.moment()
+		ended = &x
+	}
+	s.Do(`insert into shut_out (id, person_id, course_id, recording_id, until_at, made_at, ended_at)
+		values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing`, uuid.Must(uuid.NewV7()), person, course, of, until,
+		testhouse.Now, ended)
 }
 
 type seat struct{ person, recording uuid.UUID }

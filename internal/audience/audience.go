@@ -226,7 +226,7 @@ const lectureEnd = `greatest(l.starts_at, least(l.ends_at, coalesce(x.stopped_at
 
 // shownSQL are the recordings that the courses $1 have.
 const shownSQL = `select r.id as recording_id, e.course_id, r.edition_id is not null and e.lit as lit, ` + lectureEnd +
-	` as lecture_end from released e` + shownFrom
+	` as lecture_end, l.course_id as own_id from released e` + shownFrom
 
 const shownFrom = `
 	join recorded r on r.id = e.recording_id
@@ -241,10 +241,15 @@ const covers = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 // $4: whether one may watch by that course. It says in SQL what viewing.Way.Decide says in Go.
 const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)` + decidedSQL
 
+// shutHolds tells whether z shuts the member m out of what is shown as s, at the time $4.
+const shutHolds = `z.person_id = m.person_id and z.ended_at is null and (z.until_at is null or $4 < z.until_at)
+	and z.course_id in (s.course_id, s.own_id) and (z.recording_id is null or z.recording_id = s.recording_id)`
+
 // decidedSQL decides for what is shown, under the rules.
 const decidedSQL = `
 select s.course_id, s.recording_id, m.person_id,
-	case when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers +
+	case when exists (select 1 from shut_out z where ` + shutHolds + `) then 'shut_out'
+	when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers +
 	` then 'other_group'
 	when $4 < coalesce(v.opens, s.lecture_end) then 'not_yet'
 		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,

@@ -72,17 +72,24 @@ const (
 		on true`
 )
 
+// shutFrom tells whether z shuts people out of the release e of a recording of the lecture l.
+const shutFrom = `z.ended_at is null and z.course_id in (e.course_id, l.course_id)
+	and (z.recording_id is null or z.recording_id = e.recording_id)`
+
 // wayRow is one release of a recording, as its course knows the person.
 type wayRow struct {
 	releaseRow
 	Coordinator bool
 	Role, Group string
+	ShutUntil   *time.Time
 }
 
 // waysSQL are the ways of person $2 to the recordings $1: of each that of its own course, and of the others that they
 // are enrolled in.
 const waysSQL = `select ` + releaseColumns +
-	`, p.coordinator, coalesce(m.role, '') as role, coalesce(m.group_name, '') as "group"` + releaseFrom + `
+	`, p.coordinator, coalesce(m.role, '') as role, coalesce(m.group_name, '') as "group",
+		(select max(coalesce(z.until_at, '9999-01-01Z')) from shut_out z where z.person_id = p.id and ` + shutFrom + `)
+		as shut_until` + releaseFrom + `
 	join person p on p.id = $2
 	left join membership m on m.course_id = e.course_id and m.person_id = p.id
 	where e.recording_id = any($1) and r.deleted_at is null and (e.own or m.role is not null)
@@ -104,6 +111,9 @@ func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []
 			return nil, err
 		}
 		w.Viewer = viewing.Viewer{Coordinator: x.Coordinator, Role: viewing.Role(x.Role), Group: x.Group}
+		if x.ShutUntil != nil {
+			w.Viewer.ShutUntil = *x.ShutUntil
+		}
 		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.releaseRow)
 	}
 	out := make(map[uuid.UUID]Access, len(ways))
@@ -128,7 +138,11 @@ func access(ways []viewing.Way, of []releaseRow, now time.Time) Access {
 type Released struct {
 	rows []releaseRow
 	ways []viewing.Way
+	shut map[shutSeat]time.Time // until when
 }
+
+// shutSeat is a person who is shut out of a recording as a course has it.
+type shutSeat struct{ person, course uuid.UUID }
 
 // Released reads what decisions on a recording rest on. It is empty for one that is not there, or was deleted.
 func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, error) {
@@ -138,7 +152,20 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 	if err != nil {
 		return Released{}, fmt.Errorf("read to whom a recording is released: %w", err)
 	}
-	out := Released{rows: rows}
+	out := Released{rows: rows, shut: map[shutSeat]time.Time{}}
+	const shut = `select z.person_id, e.course_id, max(coalesce(z.until_at, '9999-01-01Z')) as until
+		from release e join recording r on r.id = e.recording_id join lecture l on l.id = r.lecture_id
+		join shut_out z on ` + shutFrom + ` where e.recording_id = $1 group by 1, 2`
+	seats, err := postgres.All[struct {
+		PersonID, CourseID uuid.UUID
+		Until              time.Time
+	}](ctx, s.DB, shut, recording)
+	if err != nil {
+		return Released{}, fmt.Errorf("read who is shut out of a recording: %w", err)
+	}
+	for _, x := range seats {
+		out.shut[shutSeat{x.PersonID, x.CourseID}] = x.Until
+	}
 	for _, x := range rows {
 		w, err := x.way()
 		if err != nil {
@@ -149,12 +176,13 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 	return out, nil
 }
 
-// Door is the decision for somebody now, by how each course knows them. It is closed where there is no way in.
-func (r Released) Door(as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
+// Door is the decision for a person now, by how each course knows them. It is closed where there is no way in.
+func (r Released) Door(person uuid.UUID, as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
 	var ways []viewing.Way
 	var of []releaseRow
 	for i, w := range r.ways {
 		w.Viewer = as(r.rows[i].CourseID)
+		w.Viewer.ShutUntil = r.shut[shutSeat{person, r.rows[i].CourseID}]
 		if r.rows[i].Own || w.Viewer.Role != viewing.Nobody {
 			ways, of = append(ways, w), append(of, r.rows[i])
 		}

@@ -40,7 +40,7 @@ const litSQL = rulesSQL + `, asked as (
 	select recording_id, course_id, lit, false from released
 	where recording_id = any($5) and not (course_id = any($6))
 ), shown as (select r.id as recording_id, e.course_id, (r.edition_id is not null or e.made) and e.lit as lit, ` +
-	lectureEnd + ` as lecture_end from asked e` + shownFrom + `)` + decidedSQL
+	lectureEnd + ` as lecture_end, l.course_id as own_id from asked e` + shownFrom + `)` + decidedSQL
 
 type litRow struct {
 	CourseID, RecordingID, PersonID uuid.UUID

@@ -15,7 +15,7 @@ import (
 // rule of their own, so a term is read without deciding for each recording in turn.
 type Reach struct {
 	Of      int        // enrolled students
-	Covered int        // of them, those the rule speaks of
+	Covered int        // of them, those the rule speaks of and who are not shut out
 	Ruled   bool       // there is a rule
 	Opens   *time.Time // nil: with the end of each lecture
 	Closes  *time.Time // nil: never
@@ -34,7 +34,8 @@ func (r Reach) Count(x viewing.Release, now time.Time) viewing.Count {
 	return viewing.Count{Can: r.Covered, Of: r.Of}
 }
 
-// Reaches are the reaches of courses, and of the recordings in them that have a rule of their own.
+// Reaches are the reaches of courses, and of the recordings in them of which something else holds: a
+// rule of their own, or that someone is shut out.
 type Reaches map[Scope]Reach
 
 // Of is the reach that holds for a recording as a course has it; uuid.Nil is for one that is not there yet.
@@ -51,23 +52,39 @@ func (s *Service) Reaches(ctx context.Context, courses []uuid.UUID) (Reaches, er
 	const query = rulesSQL + `, grouped as (
 		select course_id, group_name, count(*) as n from membership where role = 'student'
 			and course_id = any($1) group by 1, 2
+	), shut as (
+		select person_id, course_id, recording_id from shut_out
+		where ended_at is null and (until_at is null or $4 < until_at)
 	), scope as (
-		select c.id as course_id, null::uuid as recording_id from course c where c.id = any($1)
-		union all
-		select v.course_id, v.recording_id from rule v where v.recording_id is not null
+		select c.id as course_id, null::uuid as recording_id, c.id as own_id from course c where c.id = any($1)
+		union
+		select v.course_id, v.recording_id, l.course_id from rule v
+		join recording r on r.id = v.recording_id join lecture l on l.id = r.lecture_id
+		union
+		select e.course_id, e.recording_id, l.course_id from release e
+		join recording r on r.id = e.recording_id join lecture l on l.id = r.lecture_id
+		join shut z on z.course_id in (e.course_id, l.course_id) and (z.recording_id = e.recording_id
+			or z.recording_id is null and e.course_id <> l.course_id and z.course_id = l.course_id)
+		where e.course_id = any($1)
 	)
-	select c.course_id, c.recording_id, coalesce(sum(m.n), 0)::int as of, coalesce(sum(m.n) filter (where ` + covers +
-		`), 0)::int as covered,
+	select c.course_id, c.recording_id, coalesce(sum(m.n), 0)::int as of,
+		(coalesce(sum(m.n) filter (where ` + covers + `), 0) - max(x.n))::int as covered,
 		bool_or(v.course_id is not null) as ruled, max(v.opens) as opens, max(v.closes) as closes
 	from scope c
-	left join rule v on v.course_id = c.course_id and v.recording_id is not distinct from c.recording_id
+	left join lateral (select * from rule v where v.course_id = c.course_id
+		and (v.recording_id is null or v.recording_id = c.recording_id)
+		order by v.recording_id nulls last limit 1) v on true
 	left join grouped m on m.course_id = c.course_id
+	cross join lateral (select count(distinct m.person_id) as n from shut z
+		join membership m on m.person_id = z.person_id and m.course_id = c.course_id and m.role = 'student'
+		where z.course_id in (c.course_id, c.own_id) and (z.recording_id is null or z.recording_id = c.recording_id)
+		and ` + covers + `) x
 	group by 1, 2`
 	rows, err := postgres.All[struct {
 		CourseID    uuid.UUID
 		RecordingID *uuid.UUID
 		Reach
-	}](ctx, s.DB, query, courses, nil, nil)
+	}](ctx, s.DB, query, courses, nil, nil, s.Clock.Now())
 	if err != nil {
 		return nil, fmt.Errorf("read whom the rules reach: %w", err)
 	}

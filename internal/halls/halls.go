@@ -13,7 +13,6 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
-	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/core/fault"
@@ -129,8 +128,7 @@ func (s *Service) Remove(ctx context.Context, device uuid.UUID, back bool) error
 
 func (s *Service) change(ctx context.Context, what, sql string, args ...any) error {
 	tag, err := s.DB.Exec(ctx, sql, args...)
-	var refused *pgconn.PgError
-	if errors.As(err, &refused) && refused.Code == "23505" { // unique_violation
+	if postgres.Taken(err) {
 		return ErrTwice
 	}
 	if err != nil {

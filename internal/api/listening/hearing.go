@@ -161,12 +161,12 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 // studentHears is hears for a student of the course.
 func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Event, t *told) (postgres.Event, bool) {
 	now := a.Clock.Now()
-	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool { return r.Door(l.as, now).Watch })
+	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool { return r.Door(l.person.ID, l.as, now).Watch })
 	known := viewing.Learns(v, t.private, opens)
 	if n.Recording == uuid.Nil {
 		return n, known
 	}
-	if known && t.released.Door(l.as, now).Watch {
+	if known && t.released.Door(l.person.ID, l.as, now).Watch {
 		return n, true
 	}
 	if known && t.live.Open && !t.live.Alone {

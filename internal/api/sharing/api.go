@@ -27,6 +27,7 @@ func (a *API) Routes() {
 	a.playlistRoutes()
 	a.ruleRoutes()
 	a.lightingRoutes()
+	a.shutRoutes()
 }
 
 // Problems says with which status they answer.

@@ -96,7 +96,12 @@ type Viewer struct {
 	Coordinator bool // of the whole college
 	Role        Role
 	Group       string // "" for none
+	// ShutUntil is when the person, shut out of the recording or of the course, comes in again; zero for nobody shut out.
+	ShutUntil time.Time
 }
+
+// ForGood is until when someone is shut out for whom no end was named.
+var ForGood = time.Date(9999, 1, 1, 0, 0, 0, 0, time.UTC)
 
 // Release is a recording as one course has it: what a decision needs to know of it.
 type Release struct {
@@ -113,6 +118,7 @@ type Reason string
 const (
 	AsStaff     Reason = "staff"        // teaches the course or coordinates the college
 	ByRule      Reason = "rule"         // the rule lets them
+	ShutOut     Reason = "shut_out"     // shut out of the recording, or of what the course has
 	NotEnrolled Reason = "not_enrolled" // not on the roster of the course
 	NotLit      Reason = "not_lit"      // not, or not yet, lit for the course
 	NoRule      Reason = "no_rule"      // the course has no viewing rule
@@ -164,6 +170,8 @@ func (w Way) Decide(now time.Time) Decision {
 		return Decision{Watch: true, Download: true, Reason: AsStaff}
 	case w.Viewer.Role != Student && !w.Viewer.Role.Staff():
 		return no(NotEnrolled)
+	case now.Before(w.Viewer.ShutUntil):
+		return no(ShutOut)
 	case !shown:
 		return no(NotLit)
 	case w.Rule == nil:
@@ -180,7 +188,7 @@ func (w Way) Decide(now time.Time) Decision {
 }
 
 // nearness are the reasons from the one that lets in to the one that is furthest from it.
-var nearness = []Reason{AsStaff, ByRule, NotYet, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
+var nearness = []Reason{AsStaff, ByRule, NotYet, ShutOut, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
 
 // Decide says whether one may watch now by any of the ways, and by which: the best one lets them in, and where none
 // does the reason is that of the one that came nearest. Of no ways at all, -1, nobody is enrolled.

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
@@ -172,4 +173,10 @@ func Values[T any](ctx context.Context, q Querier, sql string, args ...any) ([]T
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowTo[T])
+}
+
+// Taken reports whether err says that something is there already that can be there once.
+func Taken(err error) bool {
+	var refused *pgconn.PgError
+	return errors.As(err, &refused) && refused.Code == "23505" // unique_violation
 }

@@ -14,6 +14,7 @@ export const sharing = {
     count: '{can} von {of} können sie jetzt sehen',
     nobody: 'Auf der Teilnehmerliste dieses Kurses stehen keine Studierenden.',
     rule: '{n} kann sie sehen | {n} können sie sehen',
+    shut_out: '{n} kann nicht: ausgeschlossen | {n} können nicht: ausgeschlossen',
     not_lit: '{n} kann nicht: sie ist nicht angezündet | {n} können nicht: sie ist nicht angezündet',
     no_rule: '{n} kann nicht: der Kurs hat keine Sehregel | {n} können nicht: der Kurs hat keine Sehregel',
     other_group:
@@ -43,6 +44,7 @@ export const sharing = {
     many: 'Viele anzünden, auch für andere Kurse',
     from: 'aus {course}',
     why: {
+      shut_out: 'die übrigen sind ausgeschlossen',
       no_rule: 'keine Sehregel',
       other_group: 'die übrigen sind in anderen Gruppen',
       not_yet: 'öffnet {at}',
@@ -181,6 +183,7 @@ export const sharing = {
     title_sent_out: 'Sie wurden aus dieser Vorlesung hinausgeschickt',
     unknown: 'Unter dieser Adresse ist nichts, oder es wurde weggenommen.',
     not_yet_at: 'öffnet am {at}',
+    shut_out: 'Sie sind ausgeschlossen',
     not_enrolled: 'Sie stehen nicht auf der Teilnehmerliste',
     not_lit: 'noch nicht angezündet',
     no_rule: 'noch hat niemand gesagt, wer sie sehen darf',
@@ -194,6 +197,7 @@ export const sharing = {
     sent_out:
       'War das ein Versehen, dann kann Sie wieder einlassen, wer sie hält; diese Seite öffnet sich dann von selbst.',
 
+    shut_out: 'Fragen Sie, wer den Kurs hält. Die Tür öffnet sich von selbst, wenn Sie wieder eingelassen werden.',
     not_enrolled:
       'Belegen Sie diesen Kurs, dann bitten Sie sein Büro, Sie auf die Teilnehmerliste zu setzen. Die Tür öffnet sich dann von selbst.',
     other_group: 'Meinen Sie, sie sollte Ihnen offenstehen, dann fragen Sie Ihre Lehrenden.',

@@ -14,6 +14,7 @@ export const sharing = {
     count: '{can} of {of} can watch now',
     nobody: 'No student is on the roster of this course.',
     rule: '{n} can watch | {n} can watch',
+    shut_out: '{n} cannot: shut out | {n} cannot: shut out',
     not_lit: '{n} cannot: it is not lit | {n} cannot: it is not lit',
     no_rule: '{n} cannot: the course has no viewing rule | {n} cannot: the course has no viewing rule',
     other_group: '{n} cannot: the rule is for other groups | {n} cannot: the rule is for other groups',
@@ -42,6 +43,7 @@ export const sharing = {
     many: 'Light many, also for other courses',
     from: 'from {course}',
     why: {
+      shut_out: 'the rest is shut out',
       no_rule: 'no viewing rule',
       other_group: 'the rest is in other groups',
       not_yet: 'opens {at}',
@@ -180,6 +182,7 @@ export const sharing = {
     title_sent_out: 'You were sent out of this lecture',
     unknown: 'There is nothing at this address, or it was taken away.',
     not_yet_at: 'opens on {at}',
+    shut_out: 'you were shut out',
     not_enrolled: 'you are not on the roster',
     not_lit: 'not lit yet',
     no_rule: 'nobody has said yet who may watch',
@@ -192,6 +195,7 @@ export const sharing = {
     over: 'This page changes by itself.',
     sent_out: 'If that was a mistake, whoever teaches it can let you in again; this page then opens by itself.',
 
+    shut_out: 'Ask the lecturer of the course. The door opens by itself when you are let in again.',
     not_enrolled: 'If you take this course, ask its office to put you on the roster. The door then opens by itself.',
     other_group: 'If you think it should be open to you, ask your lecturer.',
     no_rule: 'Ask the lecturer of the course.',
