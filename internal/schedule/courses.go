@@ -43,7 +43,7 @@ const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{
 	left join (select x.course_id, array_agg(h.name order by h.name) as names
 	from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
 		join hall h on h.id = x.hall_id group by 1) h on h.course_id = c.id
-	left join viewing_rule v on v.course_id = c.id and v.ended_at is null
+	left join viewing_rule v on v.course_id = c.id and v.ended_at is null and v.recording_id is null
 	where c.id = any($1) order by c.code`
 
 // Course is the course with this id.

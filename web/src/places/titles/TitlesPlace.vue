@@ -204,6 +204,7 @@ watchEffect(() => nameTab(t('titles.name')))
 .give {
   position: sticky;
   bottom: 0;
+  z-index: 3; /* above what a table lays over its own ground */
   margin: 0;
   padding: 12px 0;
   border-top: 1px solid var(--rule);
