@@ -110,6 +110,7 @@ func (s *Service) Counts(ctx context.Context, course uuid.UUID) (map[uuid.UUID]v
 		CourseID    uuid.UUID
 		Lit         bool // and watchable
 		LectureEnd  time.Time
+		OwnID       uuid.UUID
 	}
 	rows, err := postgres.All[row](ctx, s.DB, shownSQL, []uuid.UUID{course})
 	if err != nil {
