@@ -37,14 +37,7 @@ func crowd(b *testing.B, s *testhouse.Stage) {
 	b.Helper()
 	s.Do(`update term set first_day = '2026-08-31', last_day = '2026-12-18'`)
 	s.Do(`delete from term_break`)
-	term, err := s.Schedule.CurrentTerm(context.Background())
-	s.Must(err)
-	many := demo.Crowd{Term: term.ID, Zone: term.Zone.String(), Courses: manyCourses, Students: manyStudents,
-		Now: time.Date(2026, 10, 14, 0, 0, 0, 0, time.UTC)}
-	for w := range manyWeeks {
-		many.Mondays = append(many.Mondays, time.Date(2026, 8, 31+7*w, 0, 0, 0, 0, time.UTC))
-	}
-	s.Must(many.Load(context.Background(), s.DB))
+	s.Must(demo.Fill(context.Background(), s.House, manyCourses, manyStudents))
 }
 
 // BenchmarkBoard asks for the term board of a large college, as a coordinator does. Its floor

@@ -10,19 +10,20 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/postgres"
 )
 
-// Crowd is a large invented college: courses with a lecture in each week, of which those of the past were captured and
+// crowd is a large invented college: courses with a lecture in each week, of which those of the past were captured and
 // have come as far as they do. Nothing of what was captured is there: its recordings can be looked at, not watched.
-type Crowd struct {
-	Term     uuid.UUID
-	Zone     string          // of the term
-	Mondays  []timetable.Day // of its weeks of teaching
-	Courses  int             // at most 1,600, those that are there among them
-	Students int             // in each course
-	Now      time.Time       // what ended before is past
+type crowd struct {
+	term     uuid.UUID
+	zone     string          // of the term
+	mondays  []timetable.Day // of its weeks of teaching
+	courses  int             // at most 1,600, those that are there among them
+	students int             // in each course
+	now      time.Time       // what ended before is past
 }
 
 // crowdSubjects and crowdForms make 400 courses of different titles; more of them differ in their parts.
@@ -52,17 +53,33 @@ func crowdTitles(n int) (codes, titles []string) {
 	return codes, titles
 }
 
-// Load adds what the college lacks of its courses, all or nothing.
-func (c Crowd) Load(ctx context.Context, db *pgxpool.Pool) error {
+// Fill has the current term of a house hold at least so many courses, each with so many students. Nothing of what those
+// hold that it adds can be watched.
+func Fill(ctx context.Context, h *assemble.House, courses, students int) error {
+	term, err := h.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return err
+	}
+	c := crowd{term: term.ID, zone: term.Zone.String(), courses: courses, students: students, now: h.Clock.Now()}
+	for _, w := range term.Weeks {
+		if w.Number > 0 {
+			c.mondays = append(c.mondays, w.Monday)
+		}
+	}
+	return c.load(ctx, h.DB)
+}
+
+// load adds what the college lacks of its courses, all or nothing.
+func (c crowd) load(ctx context.Context, db *pgxpool.Pool) error {
 	err := postgres.InTx(ctx, db, func(tx pgx.Tx) error {
 		there, err := postgres.Value[int](ctx, tx, `select count(*) from course`)
-		if err != nil || there >= c.Courses {
+		if err != nil || there >= c.courses {
 			return err
 		}
-		codes, titles := crowdTitles(c.Courses - there)
-		with := pgx.NamedArgs{"term": c.Term, "zone": c.Zone, "mondays": c.Mondays, "now": c.Now, "codes": codes,
-			"titles": titles, "given": given, "named": named, "students": c.Students,
-			"people": (c.Courses - there) * c.Students / 5, "lecturers": (c.Courses - there + 3) / 4}
+		codes, titles := crowdTitles(c.courses - there)
+		with := pgx.NamedArgs{"term": c.term, "zone": c.zone, "mondays": c.mondays, "now": c.now, "codes": codes,
+			"titles": titles, "given": given, "named": named, "students": c.students,
+			"people": (c.courses - there) * c.students / 5, "lecturers": (c.courses - there + 3) / 4}
 		for i, statement := range crowdSQL {
 			if _, err := tx.Exec(ctx, statement, with); err != nil {
 				return fmt.Errorf("statement %d: %w", i+1, err)

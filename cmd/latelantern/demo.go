@@ -67,8 +67,11 @@ func runDemo(ctx context.Context, courses int) (err error) {
 		return err
 	}
 	defer h.Close()
-	if err := fill(ctx, h, courses); err != nil {
-		return err
+	if courses > 0 {
+		fmt.Printf("Filling the term up to %d courses, without media\n", courses)
+		if err := demo.Fill(ctx, h, courses, 60); err != nil {
+			return err
+		}
 	}
 	if err := startRecorders(ctx, h, listener.Addr(), filepath.Join(folder, "recorders")); err != nil {
 		return fmt.Errorf("start the recorders: %w", err)
@@ -118,26 +121,6 @@ func loadOnce(ctx context.Context, s assemble.Settings) (time.Time, error) {
 	}
 	fmt.Printf("Loaded in %.1f s\n", time.Since(begun).Seconds())
 	return at, nil
-}
-
-// fill has the current term of the demonstration hold at least so many courses. Nothing of what those hold that it adds
-// can be watched.
-func fill(ctx context.Context, h *assemble.House, courses int) error {
-	if courses == 0 {
-		return nil
-	}
-	term, err := h.Schedule.CurrentTerm(ctx)
-	if err != nil {
-		return err
-	}
-	many := demo.Crowd{Term: term.ID, Zone: term.Zone.String(), Courses: courses, Students: 60, Now: h.Clock.Now()}
-	for _, w := range term.Weeks {
-		if w.Number > 0 {
-			many.Mondays = append(many.Mondays, w.Monday)
-		}
-	}
-	fmt.Printf("Filling the term up to %d courses, without media\n", courses)
-	return many.Load(ctx, h.DB)
 }
 
 // openTray starts a post tray to which the settings then lead, and a page of its letters on

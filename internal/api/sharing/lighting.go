@@ -2,6 +2,7 @@ package sharing
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"slices"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/edge"
+	"latelantern/internal/api/page"
 	"latelantern/internal/audience"
 	"latelantern/internal/release"
 	"latelantern/internal/roster"
@@ -30,6 +32,7 @@ type LightCell struct {
 	Now       int        `json:"now" doc:"students of the course who can watch it now by that course"`
 	Then      int        `json:"then" doc:"the same afterwards"`
 	Of        int        `json:"of" doc:"students of the course"`
+	Light     string     `json:"light" enum:"dark,part_lit,lit" doc:"its state afterwards"`
 	Why       string     `json:"why,omitempty" doc:"what most of the others will lack"`
 	Opens     *time.Time `json:"opens,omitempty" doc:"when it lacks time"`
 }
@@ -93,12 +96,22 @@ func (a *API) lightingRoutes() {
 // back from that one. Of a recording that is not theirs people learn nothing.
 func (a *API) mayLight(ctx context.Context, p roster.Person, in LightingText) (theirs bool, err error) {
 	theirs = true
+	asked := map[uuid.UUID]bool{} // courses: most recordings are of one
 	for _, id := range in.Recordings {
 		course, err := edge.OfRecording{Recording: id}.Belongs(ctx, a.Edge)
 		if err != nil {
 			return false, err
 		}
-		theirs = theirs && a.MayStaff(ctx, p, course) == nil
+		if asked[course] {
+			continue
+		}
+		asked[course] = true
+		switch err := a.MayStaff(ctx, p, course); {
+		case errors.Is(err, edge.ErrNotStaff):
+			theirs = false
+		case err != nil:
+			return false, err
+		}
 	}
 	if !theirs && in.Lit {
 		return false, release.ErrUnknown
@@ -139,7 +152,7 @@ func lightingPreview(x audience.Lighting) LightingPreview {
 	out := LightingPreview{Cells: []LightCell{}, Gain: namesOf(x.Gain), Lose: namesOf(x.Lose)}
 	for _, c := range x.Cells {
 		cell := LightCell{Recording: c.Recording, Course: c.Course, Code: c.Code, Lit: c.Lit, Now: c.Now, Then: c.Then,
-			Of: c.Of, Why: string(c.Why)}
+			Of: c.Of, Light: string(page.LightOf(c.Then, c.Of)), Why: string(c.Why)}
 		if !c.Opens.IsZero() {
 			cell.Opens = &c.Opens
 		}

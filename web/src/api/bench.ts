@@ -89,7 +89,7 @@ export function useBenchChange(id: ID) {
       await client.cancelQueries({ queryKey: keys.recording(bench.id) })
       client.setQueryData(keys.recording(bench.id), bench)
       void client.invalidateQueries({ queryKey: keys.board })
-      void client.invalidateQueries({ queryKey: ['audience', bench.id] })
+      void client.invalidateQueries({ queryKey: keys.audiences(bench.id) })
     },
   })
 }

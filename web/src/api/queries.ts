@@ -34,7 +34,9 @@ export const keys = {
   courseWords: (course: string) => ['course', course, 'words'] as const,
   titles: (course: string, pattern: string) => ['titles', course, pattern] as const,
   bin: ['bin'] as const,
+  /** Of a recording in a course, and of it in whichever. */
   audience: (course: string, id: string) => ['audience', id, course] as const,
+  audiences: (id: string) => ['audience', id] as const,
   rule: (course: string, recording = '') => ['rule', course, recording] as const,
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,

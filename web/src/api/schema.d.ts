@@ -3617,6 +3617,11 @@ export interface components {
             code: string;
             /** Format: uuid */
             course_id: string;
+            /**
+             * @description its state afterwards
+             * @enum {string}
+             */
+            light: "dark" | "part_lit" | "lit";
             /** @description now */
             lit: boolean;
             /**

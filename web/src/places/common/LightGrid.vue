@@ -21,7 +21,7 @@ const courses = computed(() => {
 })
 const cell = (line: Line, course: string) =>
   props.cells.find((c) => c.recording_id === line.id && c.course_id === course)
-const changes = (c: Cell) => props.to.includes(c.course_id) && c.now !== c.then
+const changes = (c: Cell) => c.now !== c.then
 /** What keeps those who are enrolled from watching although it is, or will be, lit. */
 const lacks = (c: Cell) =>
   props.to.includes(c.course_id) && c.then < c.of && c.why && c.why !== 'not_lit'
@@ -50,15 +50,7 @@ function choose(id: string, on: boolean) {
       <template #default="{ row }">
         <template v-for="x in [cell(row as Line, c.id)]" :key="x?.course_id">
           <span v-if="x" class="cell">
-            <LanternSign
-              :state="
-                (changes(x) ? x.then : x.now) === 0 ? 'dark' : (changes(x) ? x.then : x.now) < x.of ? 'part_lit' : 'lit'
-              "
-              :can="x.then"
-              :of="x.of"
-              mute
-              :size="20"
-            />
+            <LanternSign :state="x.light" :can="x.then" :of="x.of" mute :size="20" />
             <span v-if="changes(x)" class="small">{{
               t('lighting.cell', { now: x.now, then: x.then, of: x.of })
             }}</span>

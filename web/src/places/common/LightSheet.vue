@@ -57,7 +57,6 @@ const open = computed(
 let asked = 0
 async function look() {
   const mine = ++asked
-  if (props.recordings.length === 0) return
   const ids =
     chosen.value.length > 0 ? body.value : { ...body.value, recordings: props.recordings.map((r) => r.id), courses: [] }
   const got = await send(() => previewLighting(ids))
