@@ -89,8 +89,8 @@ const (
 	listed                // waits to be lit
 )
 
-var everyone = &viewing.Rule{Audience: viewing.Everyone, Download: true, From: viewing.FromLecture,
-	Until: viewing.UntilTerm, DaysAfterTerm: 30}
+var everyone = &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.AllUses,
+	Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30}}
 
 var courses = []course{
 	{
@@ -122,8 +122,8 @@ var courses = []course{
 		topics: []string{"Wood, and how it moves", "Finding rot before it finds you", "Fastenings", "Ribs and steaming",
 			"Paint and varnish", "Spars", "Canvas and twine", "An engine that will not start", "Launching",
 			"Looking back"},
-		rule: &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"},
-			From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30},
+		rule: &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"}, Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30}},
 		stages: map[int]stage{3: trimmed}, headings: map[int]string{1: "Planks"},
 	}, {
 		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft",

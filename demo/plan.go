@@ -15,9 +15,9 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/passhash"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
-	"latelantern/internal/signin"
 )
 
 // college sets up people, term, halls, courses and plans, as they were when the term began,
@@ -66,7 +66,7 @@ func (l *loader) addPeople(ctx context.Context, h *assemble.House) error {
 		}
 		l.people[n] = id
 	}
-	hash, err := signin.Hash(Password)
+	hash, err := passhash.Of(Password)
 	if err != nil {
 		return err
 	}

@@ -245,8 +245,23 @@ var matrix = map[string]struct {
 	"GET /api/courses/:course/shut-outs":                      {who: forStaff},
 	"POST /api/courses/:course/shut-outs": {who: unknown, // nobody of that name is in the course
 		body: map[string]any{"person_id": uuid.NewString()}},
-	"DELETE /api/courses/:course/shut-outs/:shut":          {who: unknown},
-	"POST /api/courses/:course/shut-outs/:shut/bring-back": {who: unknown},
+	"GET /api/courses/:course/shut-outs/preview": {who: forStaff}, // of nobody: 422
+	"GET /api/rule":                                                {who: forCollege},
+	"PUT /api/rule":                                                {who: forCollege, body: aRule},
+	"DELETE /api/rule":                                             {who: forCollege},
+	"POST /api/rule/preview":                                       {who: forCollege, body: aRule},
+	"GET /api/recordings/:recording/openings":                      {who: forStaff},
+	"POST /api/recordings/:recording/openings":                     {who: forStaff, body: anOpening}, // without a name: 422
+	"POST /api/recordings/:recording/openings/preview":             {who: forStaff, body: anOpening},
+	"PUT /api/recordings/:recording/openings/:opening":             {who: unknown, body: anOpening},
+	"DELETE /api/recordings/:recording/openings/:opening":          {who: unknown},
+	"POST /api/recordings/:recording/openings/:opening/bring-back": {who: unknown},
+	"POST /api/recordings/:recording/openings/:opening/renew":      {who: unknown},
+	"GET /api/recordings/:recording/people":                        {who: forStaff},
+	"GET /api/links/:key":                                          {who: forMedia}, // TestALinkForOutsiders
+	"POST /api/links/:key":                                         {who: forMedia, body: map[string]string{}},
+	"DELETE /api/courses/:course/shut-outs/:shut":                  {who: unknown},
+	"POST /api/courses/:course/shut-outs/:shut/bring-back":         {who: unknown},
 	"POST /api/lighting/preview": {who: forGivers,
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409
@@ -271,31 +286,32 @@ var matrix = map[string]struct {
 	"GET /api/watch/:recording":                           {who: forDoors},
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
-	"GET /api/watch/:recording/copy":         {who: forDoors},
-	"POST /api/watch/:recording/copy":        {who: forDoors},
-	"POST /api/people/:person/end-sessions":  {who: nowhere},
-	"PUT /api/people/:person/closed":         {who: nowhere, body: map[string]bool{"closed": true}},
-	"OPTIONS /api/append":                    {who: forAll},
-	"POST /api/append":                       {who: nil}, // TestAppendIsTus
-	"HEAD /api/append/:track":                {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"PATCH /api/append/:track":               {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"DELETE /api/append/:track":              {who: []string{"401", "403", "403", "403", "in", "in"}},
-	"GET /media/:token/index.m3u8":           {who: forMedia},
-	"GET /media/:token/pictures.m3u8":        {who: forMedia},
-	"GET /media/:token/sound.m3u8":           {who: forMedia},
-	"PUT /api/tracks/:track/paused":          {who: forStaff, body: map[string]bool{"on": true}},
-	"PUT /api/tracks/:track/markers/:marker": {who: forStaff, body: map[string]any{"at_ms": 1000, "word": "Here"}},
-	"GET /media/:token/listen.m3u8":          {who: forMedia},
-	"GET /media/:token/small.m3u8":           {who: forMedia},
-	"GET /media/:token/small-sound.m3u8":     {who: forMedia},
-	"GET /media/:token/small/:segment":       {who: forMedia},
-	"GET /media/:token/small-sound/:segment": {who: forMedia},
-	"GET /media/:token/second.m3u8":          {who: forMedia},
-	"GET /media/:token/second/:segment":      {who: forMedia},
-	"GET /media/:token/pictures/:segment":    {who: forMedia},
-	"GET /media/:token/sound/:segment":       {who: forMedia},
-	"GET /media/:token/slides/:picture":      {who: forMedia},
-	"GET /media/:token/copy.mp4":             {who: forMedia},
+	"GET /api/watch/:recording/copies/:kind":  {who: forDoors}, // of no kind: 422
+	"GET /api/watch/:recording/text":          {who: forDoors},
+	"POST /api/watch/:recording/copies/:kind": {who: forDoors},
+	"POST /api/people/:person/end-sessions":   {who: nowhere},
+	"PUT /api/people/:person/closed":          {who: nowhere, body: map[string]bool{"closed": true}},
+	"OPTIONS /api/append":                     {who: forAll},
+	"POST /api/append":                        {who: nil}, // TestAppendIsTus
+	"HEAD /api/append/:track":                 {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"PATCH /api/append/:track":                {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"DELETE /api/append/:track":               {who: []string{"401", "403", "403", "403", "in", "in"}},
+	"GET /media/:token/index.m3u8":            {who: forMedia},
+	"GET /media/:token/pictures.m3u8":         {who: forMedia},
+	"GET /media/:token/sound.m3u8":            {who: forMedia},
+	"PUT /api/tracks/:track/paused":           {who: forStaff, body: map[string]bool{"on": true}},
+	"PUT /api/tracks/:track/markers/:marker":  {who: forStaff, body: map[string]any{"at_ms": 1000, "word": "Here"}},
+	"GET /media/:token/listen.m3u8":           {who: forMedia},
+	"GET /media/:token/small.m3u8":            {who: forMedia},
+	"GET /media/:token/small-sound.m3u8":      {who: forMedia},
+	"GET /media/:token/small/:segment":        {who: forMedia},
+	"GET /media/:token/small-sound/:segment":  {who: forMedia},
+	"GET /media/:token/second.m3u8":           {who: forMedia},
+	"GET /media/:token/second/:segment":       {who: forMedia},
+	"GET /media/:token/pictures/:segment":     {who: forMedia},
+	"GET /media/:token/sound/:segment":        {who: forMedia},
+	"GET /media/:token/slides/:picture":       {who: forMedia},
+	"GET /media/:token/copy/:kind":            {who: forMedia},
 }
 
 var (
@@ -307,8 +323,11 @@ var (
 		"doorway": "walk_in", "opens_min": 10, "capture_auto": false, "lead_min": 5, "tail_min": 10}
 )
 
-var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "download": false, "from": "date",
+var aRule = map[string]any{"audience": "everyone", "groups": []string{}, "uses": []string{"watch"}, "from": "date",
 	"from_at": "2026-10-01T00:00:00Z", "until": "ever", "days_after_term": 0}
+
+var anOpening = map[string]any{"kind": "link", "uses": []string{"watch"}, "from": "once", "until": "ever",
+	"days_after_term": 0}
 
 func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 	e := newEdge(t)

@@ -36,7 +36,7 @@ func TestAdmissionToMedia(t *testing.T) {
 	streams := []string{"index.m3u8", "listen.m3u8", "pictures.m3u8", "pictures/init-0.mp4", "pictures/0.m4s",
 		"sound.m3u8", "sound/0.m4s"}
 	slide := fmt.Sprintf("slides/%s-%d.jpg", strip.Slides[0].Track, strip.Slides[0].Picture)
-	const copied = "copy.mp4"
+	const copied = "copy/video.mp4"
 	people := map[string]uuid.UUID{"student": e.Student, "lecturer": e.Lecturer, "coordinator": e.Coordinator,
 		"outsider": e.Outsider, "colleague": e.Colleague}
 	staff, enrolled := []string{"lecturer", "coordinator"}, []string{"lecturer", "coordinator", "student"}

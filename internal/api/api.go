@@ -77,7 +77,8 @@ type Services struct {
 // New is the edge with all routes.
 func New(p Services) *edge.Edge {
 	e := edge.New(edge.Services{
-		DB: p.DB, Roster: p.Roster, Door: p.Door, Halls: p.Halls, Courses: p.courses(), Secret: p.Secret, Web: p.Web,
+		DB: p.DB, Roster: p.Roster, Door: p.Door, Links: p.Audience, Halls: p.Halls,
+		Courses: p.courses(), Secret: p.Secret, Web: p.Web,
 		Secure: p.Secure, Proxies: p.Proxies,
 		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,
 			captioning.Problems, watching.Problems, sharing.Problems, live.Problems),

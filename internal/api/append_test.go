@@ -122,7 +122,8 @@ func TestEventsReachOnlyTheirCourse(t *testing.T) {
 		t.Errorf("without having signed in: %d", anonymous.StatusCode)
 	}
 	inside, outside := e.as("student").hears(), e.as("outsider").hears()
-	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
+	rule := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+		Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilEver}}
 	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 	select {
 	case got := <-inside:

@@ -42,7 +42,7 @@ func TestAGuestFollowsLive(t *testing.T) {
 		t.Errorf("seeing the sign: %d", s)
 	}
 	watch := get[watching.Watch](guest, "/api/watch/"+b.Recording.String())
-	if !watch.Live || watch.AsStaff || watch.Takeaway {
+	if !watch.Live || watch.AsStaff || len(watch.Takes) > 0 {
 		t.Errorf("%+v", watch)
 	}
 	addresses := below(guest, watch.Media)
@@ -73,7 +73,8 @@ func TestAGuestHearsOfTheirLectureAlone(t *testing.T) {
 	e := newEdge(t, true)
 	guest, _ := e.guest(doorway.Speaker)
 	heard := guest.hears()
-	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilEver}
+	rule := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+		Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilEver}}
 	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 	for _, lecture := range []uuid.UUID{e.Later, e.Lecture} {
 		_, err := e.Capture.Begin(t.Context(), capture.Start{Lecture: lecture, By: e.Lecturer, Source: capture.Desk})

@@ -55,16 +55,21 @@ func TestWhatStaffSeeBeforeItIsLit(t *testing.T) {
 		t.Errorf("to a student it looks %q", l)
 	}
 	// What the rule gives to nobody else is said to be theirs alone.
-	if w := get[watching.Watch](lecturer, watch); w.Unlit || !w.Takeaway || !w.StaffAlone {
-		t.Errorf("for who teaches: unlit %v, takeaway %v, alone %v", w.Unlit, w.Takeaway, w.StaffAlone)
+	takes := func(who *caller, want string) {
+		t.Helper()
+		w, got := get[watching.Watch](who, watch), ""
+		for _, x := range w.Takes {
+			got += x.Kind + map[bool]string{true: " alone ", false: " "}[x.StaffAlone]
+		}
+		if got != want || w.Unlit {
+			t.Errorf("they may take %q, want %q; unlit %v", got, want, w.Unlit)
+		}
 	}
-	if w := get[watching.Watch](e.as("student"), watch); w.Takeaway || w.StaffAlone {
-		t.Errorf("for a student: takeaway %v, alone %v", w.Takeaway, w.StaffAlone)
-	}
+	takes(lecturer, "video alone sound alone ")
+	takes(e.as("student"), "")
 	e.everyone(true)
-	if w := get[watching.Watch](lecturer, watch); !w.Takeaway || w.StaffAlone {
-		t.Errorf("with a rule that lets all: takeaway %v, alone %v", w.Takeaway, w.StaffAlone)
-	}
+	takes(lecturer, "video sound ")
+	takes(e.as("student"), "video sound ")
 }
 
 // TestALectureSaysHowItGoes: begun, paused, broken off, and over at the moment of its stop.

@@ -5,6 +5,7 @@ import (
 	"encoding/base64"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -169,7 +170,7 @@ func TestRulesBySentence(t *testing.T) {
 		t.Errorf("without a rule: %+v", page)
 	}
 	rule := func(change map[string]any) map[string]any {
-		out := map[string]any{"audience": "groups", "groups": []string{"A"}, "download": true, "from": "lecture",
+		out := map[string]any{"audience": "groups", "groups": []string{"A"}, "uses": []string{"watch", "take_video"}, "from": "lecture",
 			"until": "term", "days_after_term": 7}
 		for k, v := range change {
 			out[k] = v
@@ -180,7 +181,7 @@ func TestRulesBySentence(t *testing.T) {
 		t.Fatalf("set: %d", s)
 	}
 	page = get[sharing.RulePage](c, at)
-	if !page.Set || page.Rule.Groups[0] != "A" || !page.Rule.Download || page.Rule.DaysAfterTerm != 7 {
+	if !page.Set || page.Rule.Groups[0] != "A" || !slices.Contains(page.Rule.Uses, "take_video") || page.Rule.DaysAfterTerm != 7 {
 		t.Errorf("set: %+v", page.Rule)
 	}
 	for says, change := range map[string]map[string]any{

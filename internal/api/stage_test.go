@@ -142,8 +142,8 @@ func (c *caller) status(method, path string, body any) int {
 // everyone lets all students of the course watch, from an hour ago.
 func (e *house) everyone(download bool) {
 	e.T.Helper()
-	rule := &viewing.Rule{Audience: viewing.Everyone, Download: download, From: viewing.FromDate,
-		FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}
+	rule := &viewing.Rule{Audience: viewing.Everyone, Uses: usesOf(download),
+		Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
 	e.Must(e.Audience.SetRule(context.Background(), audience.Scope{Course: e.Course}, e.Lecturer, rule))
 }
 
@@ -166,7 +166,7 @@ func (e *house) recording() uuid.UUID {
 // copied has the copy of a recording made for someone, and gives its address once it is there.
 func (e *house) copied(name string, recording uuid.UUID) string {
 	e.T.Helper()
-	c, path := e.as(name), "/api/watch/"+recording.String()+"/copy"
+	c, path := e.as(name), "/api/watch/"+recording.String()+"/copies/video"
 	if status, body := c.send(http.MethodPost, path, nil); status != http.StatusOK {
 		e.T.Fatalf("%s: %d %s", path, status, body)
 	}
@@ -193,4 +193,12 @@ func problemOf(t *testing.T, body string) problem {
 		t.Errorf("not a problem of ours: %s", body)
 	}
 	return p
+}
+
+// usesOf is what a rule lets people do who may take a recording away, or only watch it.
+func usesOf(download bool) viewing.Uses {
+	if download {
+		return viewing.AllUses
+	}
+	return viewing.WatchRead
 }

@@ -148,7 +148,8 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
-	h.Audience = &audience.Service{DB: h.DB, Clock: c}
+	h.Audience = &audience.Service{DB: h.DB, Clock: c, Editions: h.Publication, People: h.Roster, Secret: h.secret,
+		Public: h.settings.Public}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }

@@ -61,30 +61,51 @@ func (d dice) moment() time.Time {
 	return testhouse.Now.Add(time.Duration(d.Intn(200)-100) * 37 * time.Hour)
 }
 
-// rule is one that can be, or nil.
-func (d dice) rule() *viewing.Rule {
+// uses are some, to watch among them.
+func (d dice) uses() viewing.Uses { return viewing.Uses(d.Intn(1<<6)) | viewing.Uses(viewing.ToWatch) }
+
+// window is any that can be.
+func (d dice) window() viewing.Window {
 	for {
-		rule := &viewing.Rule{Audience: viewing.Everyone, Download: d.one(2), From: viewing.FromLecture,
-			Until: viewing.UntilEver}
-		if d.one(2) {
-			rule.Audience, rule.Groups = viewing.Groups, [][]string{{"A"}, {"B", "C"}, {"nobody"}}[d.Intn(3)]
-		}
-		if d.one(2) {
-			rule.From, rule.FromAt = viewing.FromDate, d.moment()
+		w := viewing.Window{Until: viewing.UntilEver}
+		switch w.From = viewing.FromLecture; d.Intn(5) {
+		case 0:
+			w.From = viewing.FromOnce
+		case 1:
+			w.From, w.DaysAfterLecture = viewing.FromDays, 1+d.Intn(30)
+		case 2, 3:
+			w.From, w.FromAt = viewing.FromDate, d.moment()
 		}
 		switch d.Intn(3) {
 		case 0:
-			rule.Until, rule.UntilAt = viewing.UntilDate, d.moment()
+			w.Until, w.UntilAt = viewing.UntilDate, d.moment()
 		case 1:
-			rule.Until, rule.DaysAfterTerm = viewing.UntilTerm, d.Intn(40)
+			w.Until, w.DaysAfterTerm = viewing.UntilTerm, d.Intn(40)
 		}
-		if d.one(8) {
-			return nil
-		}
-		if rule.Check() == nil {
-			return rule
+		if w.Check() == nil {
+			return w
 		}
 	}
+}
+
+// rule is one that can be, or nil.
+func (d dice) rule() *viewing.Rule {
+	rule := &viewing.Rule{Audience: viewing.Everyone, Uses: d.uses(), Window: d.window()}
+	if d.one(2) {
+		rule.Audience, rule.Groups = viewing.Groups, [][]string{{"A"}, {"B", "C"}, {"nobody"}}[d.Intn(3)]
+	}
+	if d.one(8) {
+		return nil
+	}
+	return rule
+}
+
+// collegeRule is one that can be that of the college, or nil.
+func (d dice) collegeRule() *viewing.Rule {
+	if d.one(2) {
+		return nil
+	}
+	return &viewing.Rule{Audience: viewing.Everyone, Uses: d.uses(), Window: d.window()}
 }
 
 // nearness are the reasons a student meets, from the best on.
@@ -142,6 +163,7 @@ func TestSQLAndCoreAgree(t *testing.T) {
 		for _, course := range courses {
 			s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: course}, s.Lecturer, d.rule()))
 		}
+		s.Must(s.Audience.SetRule(ctx, audience.Scope{}, s.Coordinator, d.collegeRule()))
 		s.Do(`delete from shut_out`)
 		for range d.Intn(5) {
 			shutOut(s, d, people[d.Intn(len(people))], courses[d.Intn(2)], recordings[d.Intn(len(recordings))])
@@ -172,13 +194,13 @@ func TestSQLAndCoreAgree(t *testing.T) {
 					best++
 				}
 				want = append(want, viewing.NotEnrolled)
-				if got := doors[id]; got.Reason != want[0] || got.Watch != (want[0] == viewing.ByRule) {
+				if got := doors[id]; got.Reason != want[0] || got.Watch() != (want[0] == viewing.ByRule) {
 					t.Fatalf("at %v the core says %s and SQL says %s", now, got.Reason, want)
 				}
 				reasons[want[0]]++
 				released, err := then.Released(ctx, id)
 				s.Must(err)
-				if got := released.Door(person, func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
+				if got := released.Door(person, false, func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
 					now); got != doors[id] {
 					if got.Decision != doors[id].Decision || got.Course != doors[id].Course {
 						t.Fatalf("at %v the door is %+v for one and %+v for many", now, doors[id], got)
@@ -255,8 +277,8 @@ func TestDoorsOfOthers(t *testing.T) {
 	id := bare(s, s.Lecture, true, nil)
 	lightRow(s, id, s.Course, nil)
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
-		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
-			Until: viewing.UntilEver}))
+		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
 	for who, want := range map[uuid.UUID]viewing.Reason{
 		s.Student: viewing.ByRule, s.Outsider: viewing.NotEnrolled, s.Colleague: viewing.NotEnrolled,
 		s.Lecturer: viewing.AsStaff, s.Coordinator: viewing.AsStaff,
@@ -267,7 +289,7 @@ func TestDoorsOfOthers(t *testing.T) {
 	}
 	// Someone taken off the roster is out at once.
 	s.Do(`delete from membership where person_id = $1`, s.Student)
-	if door, err := s.Audience.Decide(ctx, s.Student, id); err != nil || door.Watch {
+	if door, err := s.Audience.Decide(ctx, s.Student, id); err != nil || door.Watch() {
 		t.Errorf("off the roster: %+v %v", door, err)
 	}
 	// A recording that was taken away is not there for anyone.
@@ -284,8 +306,8 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
 	id := bare(s, s.Lecture, true, nil)
-	everyone := viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
-		Until: viewing.UntilEver}
+	everyone := viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+		Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
 	onlyA := everyone
 	onlyA.Audience, onlyA.Groups = viewing.Groups, []string{"A"}
 	onlyB := everyone
@@ -311,18 +333,21 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if c := look(onlyA); len(c.Gain) != 0 || len(c.Lose) != 0 || c.Can != 2 {
 		t.Errorf("the rule as it is: %+v", c)
 	}
-	// A rule that gives or takes copies changes nobody who can watch, and says whom it concerns.
+	// A rule that lets them do more or less changes nobody who can watch, and says whom it concerns, use by use.
 	copies := onlyA
-	copies.Download = true
-	if c := look(copies); len(c.Gain)+len(c.Lose)+len(c.TakeLess) != 0 || len(c.TakeMore) != 2 {
+	copies.Uses = viewing.WatchRead | viewing.Uses(viewing.TakeSound)
+	if c := look(copies); len(c.Gain)+len(c.Lose)+len(c.Less) != 0 || len(c.More) != 1 ||
+		c.More[0].Use != "take_sound" || len(c.More[0].People) != 2 {
 		t.Errorf("copies for those who can watch: %+v", c)
 	}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &copies))
-	if c := look(onlyA); len(c.Gain)+len(c.Lose)+len(c.TakeMore) != 0 || len(c.TakeLess) != 2 ||
-		c.TakeLess[0].Name != "second" {
-		t.Errorf("no copies any more: %+v", c)
+	onlyWatch := onlyA
+	onlyWatch.Uses = viewing.Uses(viewing.ToWatch)
+	if c := look(onlyWatch); len(c.Gain)+len(c.Lose)+len(c.More) != 0 || len(c.Less) != 2 || c.Less[0].Use != "read" ||
+		c.Less[1].Use != "take_sound" || len(c.Less[1].People) != 2 || c.Less[1].People[0].Name != "second" {
+		t.Errorf("nothing but to watch: %+v", c)
 	}
-	if c := look(onlyB); len(c.TakeLess) != 0 || len(c.Lose) != 2 {
+	if c := look(onlyB); len(c.Less) != 0 || len(c.Lose) != 2 {
 		t.Errorf("who can no longer watch: %+v", c)
 	}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &onlyA))
@@ -345,8 +370,8 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 func TestEarlierRulesAreKept(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	rule := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromLecture, Until: viewing.UntilTerm,
-		DaysAfterTerm: 3}
+	rule := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+		Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 3}}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, rule))
 	rule.DaysAfterTerm = 5
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Coordinator, rule),
@@ -369,8 +394,8 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	id, _ := s.File(s.Lecture, path)
 	s.Settled(id)
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
-		&viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, From: viewing.FromDate,
-			FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
+		&viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
 	light := func() viewing.Light {
 		c, err := s.Audience.Counts(ctx, s.Course)
 		s.Must(err)
@@ -384,8 +409,8 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 		t.Error("it is not part-lit for one group")
 	}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
-		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
-			Until: viewing.UntilEver}))
+		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
 	if light() != viewing.Lit {
 		t.Error("it is not lit for everyone")
 	}
@@ -402,8 +427,8 @@ func TestARuleOfOneRecording(t *testing.T) {
 	one, other := bare(s, s.Lecture, true, nil), bare(s, s.Lecture, true, nil)
 	lightRow(s, one, s.Course, nil)
 	lightRow(s, other, s.Course, nil)
-	everyone := &viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
-		Until: viewing.UntilEver}
+	everyone := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+		Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
 	closed := *everyone
 	closed.FromAt = testhouse.Now.Add(time.Hour)
 	single := audience.Scope{Course: s.Course, Recording: one}

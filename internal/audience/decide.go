@@ -20,7 +20,8 @@ type Access struct {
 
 	Edition *uuid.UUID // that is published now; nil for none
 
-	Takeaway bool // the rule of the course lets those whom it speaks of take a copy away
+	Ruled  viewing.Uses // what the rule that holds there lets those do whom it speaks of
+	Whence string       // of what that rule is: recording, course, college, or empty for none
 }
 
 // Decide says whether a person may watch a recording now. Its error is ErrUnknown when
@@ -39,37 +40,36 @@ func (s *Service) Decide(ctx context.Context, person, recording uuid.UUID) (Acce
 
 // releaseRow is one release of a recording, with the rule that holds there.
 type releaseRow struct {
-	RecordingID   uuid.UUID
-	CourseID      uuid.UUID
-	Code          string
-	EditionID     *uuid.UUID
-	Own, Lit      bool
-	LectureEnd    time.Time
-	LastDay       time.Time
-	Zone          string
-	Audience      *string
-	Groups        []string
-	Download      *bool
-	FromKind      *string
-	FromAt        *time.Time
-	UntilKind     *string
-	UntilAt       *time.Time
-	DaysAfterTerm *int
+	RecordingID uuid.UUID
+	CourseID    uuid.UUID
+	Code        string
+	EditionID   *uuid.UUID
+	Own, Lit    bool
+	LectureEnd  time.Time
+	LastDay     time.Time
+	Zone        string
+	Whence      string // of what the rule is
+	ruleRow
 }
 
 // releaseColumns and releaseFrom are what a decision rests on, whoever asks.
 const (
 	releaseColumns = `e.recording_id, e.course_id, k.code, r.edition_id, e.own, e.lit, ` + lectureEnd +
 		` as lecture_end, t.last_day, t.zone,
-		v.audience, v.groups, v.download, v.from_kind, v.from_at, v.until_kind, v.until_at, v.days_after_term`
+		case when v.id is null then '' when v.recording_id is not null then 'recording'
+			when v.course_id is not null then 'course' else 'college' end as whence,
+		coalesce(v.audience, '') as audience, v.groups, v.uses, coalesce(v.from_kind, '') as from_kind, v.from_at,
+		coalesce(v.days_after_lecture, 0) as days_after_lecture, coalesce(v.until_kind, '') as until_kind, v.until_at,
+		coalesce(v.days_after_term, 0) as days_after_term`
 	releaseFrom = ` from released e
 	join recorded r on r.id = e.recording_id
 	join lecture l on l.id = r.lecture_id
 	join recording_source x on x.recording_id = r.id
 	join course k on k.id = e.course_id join term t on t.id = k.term_id
-	left join lateral (select * from viewing_rule v where v.course_id = e.course_id and v.ended_at is null
-		and (v.recording_id is null or v.recording_id = e.recording_id) order by v.recording_id nulls last limit 1) v
-		on true`
+	left join lateral (select * from viewing_rule v where v.ended_at is null
+		and (v.course_id = e.course_id and (v.recording_id is null or v.recording_id = e.recording_id)
+			or v.course_id is null)
+		order by v.recording_id nulls last, v.course_id nulls last limit 1) v on true`
 )
 
 // shutFrom tells whether z shuts people out of the release e of a recording of the lecture l.
@@ -99,23 +99,11 @@ const waysSQL = `select ` + releaseColumns +
 // not there, or were deleted, are left out.
 func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID]Access,
 	error) {
-	rows, err := postgres.All[wayRow](ctx, s.DB, waysSQL, recordings, person)
+	ways, of, err := s.ways(ctx, person, recordings)
 	if err != nil {
-		return nil, fmt.Errorf("decide who may watch: %w", err)
+		return nil, err
 	}
 	now := s.Clock.Now()
-	ways, of := map[uuid.UUID][]viewing.Way{}, map[uuid.UUID][]releaseRow{}
-	for _, x := range rows {
-		w, err := x.way()
-		if err != nil {
-			return nil, err
-		}
-		w.Viewer = viewing.Viewer{Coordinator: x.Coordinator, Role: viewing.Role(x.Role), Group: x.Group}
-		if x.ShutUntil != nil {
-			w.Viewer.ShutUntil = *x.ShutUntil
-		}
-		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.releaseRow)
-	}
 	out := make(map[uuid.UUID]Access, len(ways))
 	for id, all := range ways {
 		out[id] = access(all, of[id], now)
@@ -123,22 +111,59 @@ func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []
 	return out, nil
 }
 
+// ways are the ways of a person to each of the recordings, and the releases that they are by.
+func (s *Service) ways(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID][]viewing.Way,
+	map[uuid.UUID][]releaseRow, error) {
+	rows, err := postgres.All[wayRow](ctx, s.DB, waysSQL, recordings, person)
+	if err != nil {
+		return nil, nil, fmt.Errorf("decide who may watch: %w", err)
+	}
+	ways, of := map[uuid.UUID][]viewing.Way{}, map[uuid.UUID][]releaseRow{}
+	for _, x := range rows {
+		w, err := x.way()
+		if err != nil {
+			return nil, nil, err
+		}
+		w.Viewer = viewing.Viewer{Coordinator: x.Coordinator, Role: viewing.Role(x.Role), Group: x.Group}
+		if x.ShutUntil != nil {
+			w.ShutUntil = *x.ShutUntil
+		}
+		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.releaseRow)
+	}
+	opened, err := s.openedTo(ctx, person, recordings)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, x := range opened {
+		w, err := x.way()
+		if err != nil {
+			return nil, nil, err
+		}
+		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.at())
+	}
+	return ways, of, nil
+}
+
 // access decides by the ways to a recording, of which there is one at least, and their releases.
 func access(ways []viewing.Way, of []releaseRow, now time.Time) Access {
 	decision, by := viewing.Decide(ways, now)
 	w, x := ways[by], of[by]
 	out := Access{Decision: decision, Course: x.CourseID, Code: x.Code, Edition: x.EditionID}
-	if w.Rule != nil {
-		out.Opens, out.Takeaway = w.Rule.Opens(w.Release), w.Rule.Download
+	switch {
+	case w.Opening != nil:
+		out.Opens, out.Ruled = w.Opening.Opens(w.Release), w.Opening.Uses
+	case w.Rule != nil:
+		out.Opens, out.Ruled, out.Whence = w.Rule.Opens(w.Release), w.Rule.Uses, x.Whence
 	}
 	return out
 }
 
 // Released is a recording as the courses have it: what decisions for any number of people rest on.
 type Released struct {
-	rows []releaseRow
-	ways []viewing.Way
-	shut map[shutSeat]time.Time // until when
+	rows   []releaseRow
+	ways   []viewing.Way
+	shut   map[shutSeat]time.Time // until when
+	opened []openedTo
 }
 
 // shutSeat is a person who is shut out of a recording as a course has it.
@@ -173,18 +198,27 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 		}
 		out.ways = append(out.ways, w)
 	}
-	return out, nil
+	out.opened, err = s.openedToAny(ctx, recording)
+	return out, err
 }
 
-// Door is the decision for a person now, by how each course knows them. It is closed where there is no way in.
-func (r Released) Door(person uuid.UUID, as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
+// Door is the decision for a person now, who may be a guest without an account, by how each course knows them. It is
+// closed where there is no way in.
+func (r Released) Door(person uuid.UUID, guest bool, as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
 	var ways []viewing.Way
 	var of []releaseRow
 	for i, w := range r.ways {
 		w.Viewer = as(r.rows[i].CourseID)
-		w.Viewer.ShutUntil = r.shut[shutSeat{person, r.rows[i].CourseID}]
+		w.ShutUntil = r.shut[shutSeat{person, r.rows[i].CourseID}]
 		if r.rows[i].Own || w.Viewer.Role != viewing.Nobody {
 			ways, of = append(ways, w), append(of, r.rows[i])
+		}
+	}
+	for _, o := range r.opened {
+		if o.people[person] || o.Kind == ForEveryone && !guest {
+			w := o.way
+			w.ShutUntil = r.shut[shutSeat{person, o.CourseID}]
+			ways, of = append(ways, w), append(of, o.at())
 		}
 	}
 	if len(ways) == 0 {
@@ -194,20 +228,17 @@ func (r Released) Door(person uuid.UUID, as func(course uuid.UUID) viewing.Viewe
 }
 
 func (x releaseRow) way() (viewing.Way, error) {
-	zone, err := time.LoadLocation(x.Zone)
+	end, err := termEnd(x.LastDay, x.Zone)
+	return viewing.Way{Rule: x.rule(), Release: viewing.Release{Own: x.Own, Watchable: x.EditionID != nil, Lit: x.Lit,
+		LectureEnd: x.LectureEnd, TermEnd: end}}, err
+}
+
+// termEnd is the end of the last day of a term.
+func termEnd(lastDay time.Time, zone string) (time.Time, error) {
+	place, err := time.LoadLocation(zone)
 	if err != nil {
-		return viewing.Way{}, fmt.Errorf("read the zone of a term: %w", err)
+		return time.Time{}, fmt.Errorf("read the zone of a term: %w", err)
 	}
-	y, m, d := x.LastDay.Date()
-	w := viewing.Way{Release: viewing.Release{
-		Own: x.Own, Watchable: x.EditionID != nil, Lit: x.Lit,
-		LectureEnd: x.LectureEnd, TermEnd: time.Date(y, m, d+1, 0, 0, 0, 0, zone),
-	}}
-	if x.Audience != nil {
-		w.Rule = ruleRow{
-			Audience: *x.Audience, Groups: x.Groups, Download: *x.Download, FromKind: *x.FromKind, FromAt: x.FromAt,
-			UntilKind: *x.UntilKind, UntilAt: x.UntilAt, DaysAfterTerm: *x.DaysAfterTerm,
-		}.rule()
-	}
-	return w, nil
+	y, m, d := lastDay.Date()
+	return time.Date(y, m, d+1, 0, 0, 0, 0, place), nil
 }

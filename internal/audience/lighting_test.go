@@ -66,7 +66,7 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 				doors, err := then.DecideAll(ctx, person, some)
 				s.Must(err)
 				for id, door := range doors {
-					can[person][id] = door.Watch
+					can[person][id] = door.Watch()
 				}
 			}
 			return can

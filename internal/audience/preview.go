@@ -3,11 +3,15 @@ package audience
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
@@ -20,12 +24,17 @@ type Name struct {
 
 // Change is what a rule would change for the people of a course.
 type Change struct {
-	Gain, Lose []Name
-	TakeMore   []Name // who can watch before and after, and take a copy away only after
-	TakeLess   []Name // the other way round
-	Can, Of    int    // students who could watch at least one lit recording afterwards, of all
-	Covered    int    // students that the rule speaks of, whether or not anything is lit
-	Recordings int    // that are lit, which is what this is about
+	Gain, Lose []Name  // who can watch some lit recording afterwards that was closed before, and the other way round
+	More, Less []Shift // of those who can watch one before and after, what else they may then do with it, or no more
+	Can, Of    int     // students who could watch at least one lit recording afterwards, of all
+	Covered    int     // students that the rule speaks of, whether or not anything is lit
+	Recordings int     // that are lit, which is what this is about
+}
+
+// Shift is a use that people gain or lose.
+type Shift struct {
+	Use    string
+	People []Name
 }
 
 // decided is a decision of decisionsSQL with the name of the student.
@@ -33,14 +42,22 @@ type decided struct {
 	PersonID, RecordingID uuid.UUID
 	Name                  string
 	Reason                viewing.Reason
-	Single                bool // by a rule of that recording alone
+	Uses                  []string
 }
 
-// Preview says what a rule would change, before it is kept. A person gains who can watch some lit recording of the
-// scope afterwards that was closed before, and loses likewise. Its error is ErrUnknown or ErrInvalid.
+// uses are what the decision lets one do.
+func (d decided) uses() viewing.Uses {
+	if d.Reason != viewing.ByRule {
+		return 0
+	}
+	uses, _ := viewing.UsesOf(d.Uses...)
+	return uses
+}
+
+// Preview says what a rule would change, before it is kept. Its error is ErrUnknown or ErrInvalid.
 func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change, error) {
-	if err := r.Check(); err != nil {
-		return Change{}, fmt.Errorf("%w: %w", ErrInvalid, err)
+	if err := s.Possible(ctx, of, r); err != nil {
+		return Change{}, err
 	}
 	if of.Recording != uuid.Nil {
 		if _, err := s.Title(ctx, of); err != nil {
@@ -51,26 +68,25 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	if err != nil {
 		return Change{}, err
 	}
-	const query = `select d.person_id, d.recording_id, p.name, d.reason, d.single
-		from (` + decisionsSQL + `) d join person p on p.id = d.person_id
-		where $5::uuid is null or d.recording_id = $5 order by p.name, d.recording_id`
-	only := postgres.OrNil(of.Recording)
-	now := s.Clock.Now()
-	before, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{of.Course}, nil, nil, now, only)
-	if err != nil {
-		return Change{}, fmt.Errorf("decide under the rule as it is: %w", err)
-	}
-	after, err := postgres.All[decided](ctx, s.DB, query, []uuid.UUID{of.Course}, of.Course, proposed, now, only)
-	if err != nil {
-		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
-	}
-	old, err := s.holds(ctx, of)
+	courses, err := s.reached(ctx, of)
 	if err != nil {
 		return Change{}, err
 	}
-	out := compare(before, after, old != nil && old.Download, r.Download, of.Recording != uuid.Nil)
-	const students = `select group_name from membership where course_id = $1 and role = 'student'`
-	groups, err := postgres.Values[string](ctx, s.DB, students, of.Course)
+	const query = `select d.person_id, d.recording_id, p.name, d.reason, d.uses
+		from (` + decisionsSQL + `) d join person p on p.id = d.person_id
+		where ($5::uuid is null or d.recording_id = $5) and d.reason <> 'not_lit' order by p.name, d.recording_id`
+	course, only, now := postgres.OrNil(of.Course), postgres.OrNil(of.Recording), s.Clock.Now()
+	before, err := postgres.All[decided](ctx, s.DB, query, courses, nil, nil, now, only)
+	if err != nil {
+		return Change{}, fmt.Errorf("decide under the rule as it is: %w", err)
+	}
+	after, err := postgres.All[decided](ctx, s.DB, query, courses, course, proposed, now, only)
+	if err != nil {
+		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
+	}
+	out := compare(before, after)
+	const students = `select group_name from membership where course_id = any($1) and role = 'student'`
+	groups, err := postgres.Values[string](ctx, s.DB, students, courses)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)
 	}
@@ -83,24 +99,73 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	return out, nil
 }
 
-// holds is the rule that holds in a scope: its own, else that of the course.
-func (s *Service) holds(ctx context.Context, of Scope) (*viewing.Rule, error) {
-	r, err := s.Rule(ctx, of)
-	if err != nil || r != nil || of.Recording == uuid.Nil {
-		return r, err
+// reached are the courses in which a rule of a scope would hold: of the college, those without a rule.
+func (s *Service) reached(ctx context.Context, of Scope) ([]uuid.UUID, error) {
+	if of.Course != uuid.Nil {
+		return []uuid.UUID{of.Course}, nil
 	}
-	return s.Rule(ctx, Scope{Course: of.Course})
+	const query = `select id from course k where not exists (select 1 from viewing_rule v
+		where v.course_id = k.id and v.recording_id is null and v.ended_at is null)`
+	courses, err := postgres.Values[uuid.UUID](ctx, s.DB, query)
+	if err != nil {
+		return nil, fmt.Errorf("list the courses without a rule: %w", err)
+	}
+	return courses, nil
+}
+
+// Possible finds fault with a rule under which nobody of a scope could ever watch. Its error is ErrInvalid, and the
+// error it wraps can be shown.
+func (s *Service) Possible(ctx context.Context, of Scope, r viewing.Rule) error {
+	if err := r.Check(); err != nil {
+		return fmt.Errorf("%w: %w", ErrInvalid, err)
+	}
+	if of.Course == uuid.Nil && r.Audience != viewing.Everyone {
+		return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("rule.college_groups"))
+	}
+	const query = `select t.last_day, t.zone, array(select distinct group_name from membership
+			where course_id = k.id and role = 'student' and group_name = any($2)) as groups
+		from course k join term t on t.id = k.term_id where k.id = $1`
+	x, err := postgres.One[struct {
+		LastDay time.Time
+		Zone    string
+		Groups  []string
+	}](ctx, s.DB, query, of.Course, append([]string{}, r.Groups...))
+	if errors.Is(err, pgx.ErrNoRows) {
+		if of.Course != uuid.Nil {
+			return ErrUnknown
+		}
+		x.Zone = "UTC"
+	} else if err != nil {
+		return fmt.Errorf("look for whom a rule is: %w", err)
+	}
+	end, err := termEnd(x.LastDay, x.Zone)
+	if err != nil {
+		return err
+	}
+	for _, group := range r.Groups {
+		if r.Audience == viewing.Groups && !slices.Contains(x.Groups, group) {
+			return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("rule.nobody", "group", group))
+		}
+	}
+	closes, ends := r.Closes(viewing.Release{TermEnd: end})
+	switch {
+	case !ends || of.Course == uuid.Nil && r.Until == viewing.UntilTerm:
+		return nil
+	case r.Until == viewing.UntilDate && !s.Clock.Now().Before(closes):
+		return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("rule.past"))
+	case r.From == viewing.FromDate && !r.FromAt.Before(closes):
+		return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("rule.never"))
+	}
+	return nil
 }
 
 // proposal is a rule as rulesSQL takes it.
 func proposal(of Scope, r viewing.Rule) ([]byte, error) {
-	groups := r.Groups
-	if groups == nil {
-		groups = []string{}
-	}
+	w := rowOf(r.Window)
 	b, err := json.Marshal(map[string]any{
-		"recording_id": postgres.OrNil(of.Recording), "audience": r.Audience, "groups": groups, "from_kind": r.From, "from_at": nullable(r.FromAt),
-		"until_kind": r.Until, "until_at": nullable(r.UntilAt), "days_after_term": r.DaysAfterTerm,
+		"recording_id": postgres.OrNil(of.Recording), "audience": r.Audience, "groups": append([]string{}, r.Groups...),
+		"uses": r.Uses.Names(), "from_kind": w.FromKind, "from_at": w.FromAt, "days_after_lecture": w.DaysAfterLecture,
+		"until_kind": w.UntilKind, "until_at": w.UntilAt, "days_after_term": w.DaysAfterTerm,
 	})
 	if err != nil {
 		return nil, fmt.Errorf("write a proposed rule: %w", err)
@@ -108,41 +173,45 @@ func proposal(of Scope, r viewing.Rule) ([]byte, error) {
 	return b, nil
 }
 
-func nullable(t time.Time) *time.Time {
-	if t.IsZero() {
-		return nil
-	}
-	return &t
-}
-
-// compare says what is other after a change than before, when copies could be taken away before, or can be after; of a
-// single recording, or of those that have no rule of their own.
-func compare(before, after []decided, copiesBefore, copiesAfter, single bool) Change {
+// compare says what is other after a change than before.
+func compare(before, after []decided) Change {
 	type at struct{ person, recording uuid.UUID }
-	was := map[at]bool{}
+	was := map[at]viewing.Uses{}
 	for _, x := range before {
-		was[at{x.PersonID, x.RecordingID}] = x.Reason == viewing.ByRule
+		was[at{x.PersonID, x.RecordingID}] = x.uses()
 	}
 	var out Change
 	can, lit := map[uuid.UUID]bool{}, map[uuid.UUID]bool{}
-	gain, lose, more, less := names{}, names{}, names{}, names{}
+	gain, lose, more, less := names{}, names{}, shifts{}, shifts{}
 	for _, x := range after {
-		if x.Reason != viewing.NotLit {
-			lit[x.RecordingID] = true
-		}
-		now, then := x.Reason == viewing.ByRule, was[at{x.PersonID, x.RecordingID}]
-		if now {
+		lit[x.RecordingID] = true
+		now, then := x.uses(), was[at{x.PersonID, x.RecordingID}]
+		watch, watched := now.Has(viewing.ToWatch), then.Has(viewing.ToWatch)
+		if watch {
 			can[x.PersonID] = true
 		}
-		gain.add(&out.Gain, x, now && !then)
-		lose.add(&out.Lose, x, !now && then)
-		// The rule of the course is not that of a recording which has its own.
-		same := now && then && x.Single == single
-		more.add(&out.TakeMore, x, same && copiesAfter && !copiesBefore)
-		less.add(&out.TakeLess, x, same && copiesBefore && !copiesAfter)
+		gain.add(&out.Gain, x, watch && !watched)
+		lose.add(&out.Lose, x, !watch && watched)
+		if watch && watched {
+			more.add(&out.More, x, now&^then)
+			less.add(&out.Less, x, then&^now)
+		}
 	}
 	out.Can, out.Recordings = len(can), len(lit)
 	return out
+}
+
+// shifts are the people that are told of a use already, by its name.
+type shifts map[string]names
+
+func (m shifts) add(to *[]Shift, x decided, uses viewing.Uses) {
+	for _, use := range uses.Names() {
+		at := slices.IndexFunc(*to, func(s Shift) bool { return s.Use == use })
+		if at < 0 {
+			*to, at, m[use] = append(*to, Shift{Use: use}), len(*to), names{}
+		}
+		m[use].add(&(*to)[at].People, x, true)
+	}
 }
 
 // names are the people that a list has already.

@@ -17,13 +17,14 @@ type Reach struct {
 	Of      int        // enrolled students
 	Covered int        // of them, those the rule speaks of and who are not shut out
 	Ruled   bool       // there is a rule
-	Opens   *time.Time // nil: with the end of each lecture
+	Opens   *time.Time // nil: with the end of each lecture, or days after it
+	Days    int        // so many
 	Closes  *time.Time // nil: never
 }
 
 // Count is how many students can watch a recording now.
 func (r Reach) Count(x viewing.Release, now time.Time) viewing.Count {
-	opens := x.LectureEnd
+	opens := x.LectureEnd.Add(time.Duration(r.Days) * 24 * time.Hour)
 	if r.Opens != nil {
 		opens = *r.Opens
 	}
@@ -67,17 +68,15 @@ func (s *Service) Reaches(ctx context.Context, courses []uuid.UUID) (Reaches, er
 			or z.recording_id is null and e.course_id <> l.course_id and z.course_id = l.course_id)
 		where e.course_id = any($1)
 	)
-	select c.course_id, c.recording_id, coalesce(sum(m.n), 0)::int as of,
+	select s.course_id, s.recording_id, coalesce(sum(m.n), 0)::int as of,
 		(coalesce(sum(m.n) filter (where ` + covers + `), 0) - max(x.n))::int as covered,
-		bool_or(v.course_id is not null) as ruled, max(v.opens) as opens, max(v.closes) as closes
-	from scope c
-	left join lateral (select * from rule v where v.course_id = c.course_id
-		and (v.recording_id is null or v.recording_id = c.recording_id)
-		order by v.recording_id nulls last limit 1) v on true
-	left join grouped m on m.course_id = c.course_id
+		bool_or(v.course_id is not null) as ruled, max(v.opens) as opens,
+		coalesce(max(v.days_after_lecture), 0) as days, max(v.closes) as closes
+	from scope s` + holdsSQL + `
+	left join grouped m on m.course_id = s.course_id
 	cross join lateral (select count(distinct m.person_id) as n from shut z
-		join membership m on m.person_id = z.person_id and m.course_id = c.course_id and m.role = 'student'
-		where z.course_id in (c.course_id, c.own_id) and (z.recording_id is null or z.recording_id = c.recording_id)
+		join membership m on m.person_id = z.person_id and m.course_id = s.course_id and m.role = 'student'
+		where z.course_id in (s.course_id, s.own_id) and (z.recording_id is null or z.recording_id = s.recording_id)
 		and ` + covers + `) x
 	group by 1, 2`
 	rows, err := postgres.All[struct {

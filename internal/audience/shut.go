@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -13,6 +14,7 @@ import (
 
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -27,6 +29,54 @@ type Shut struct {
 	Note        string
 	By          string // name of who did it
 	MadeAt      time.Time
+}
+
+// PreviewShut says which recordings a student can watch now, and no more once they are shut out of a scope. Its error is
+// ErrUnknown for nobody of the course, or a recording that it does not have.
+func (s *Service) PreviewShut(ctx context.Context, of Scope, person uuid.UUID) ([]uuid.UUID, error) {
+	if err := shutsWhom(ctx, s.DB, of, person, ""); err != nil {
+		return nil, err
+	}
+	const has = `select e.recording_id from release e join recording r on r.id = e.recording_id
+		where e.course_id = $1 and ($2::uuid is null or e.recording_id = $2) and r.deleted_at is null`
+	recordings, err := postgres.Values[uuid.UUID](ctx, s.DB, has, of.Course, postgres.OrNil(of.Recording))
+	if err != nil {
+		return nil, fmt.Errorf("list what someone would be shut out of: %w", err)
+	}
+	ways, rows, err := s.ways(ctx, person, recordings)
+	if err != nil {
+		return nil, err
+	}
+	now, out := s.Clock.Now(), []uuid.UUID{}
+	for _, id := range recordings {
+		before, _ := viewing.Decide(ways[id], now)
+		own := slices.ContainsFunc(rows[id], func(x releaseRow) bool { return x.Own && x.CourseID == of.Course })
+		shut := slices.Clone(ways[id])
+		for i, x := range rows[id] {
+			if own || x.CourseID == of.Course {
+				shut[i].ShutUntil = viewing.ForGood
+			}
+		}
+		if after, _ := viewing.Decide(shut, now); before.Watch() && !after.Watch() {
+			out = append(out, id)
+		}
+	}
+	return out, nil
+}
+
+// shutsWhom says whether a student of a course can be shut out of a scope; lock is what is done to the course.
+func shutsWhom(ctx context.Context, db postgres.Querier, of Scope, person uuid.UUID, lock string) error {
+	const there = `select exists (select 1 from membership where course_id = $1 and person_id = $2 and role = 'student')
+		and ($3::uuid is null or exists (select 1 from release where course_id = $1 and recording_id = $3))
+		from course where id = $1 `
+	ok, err := postgres.Value[bool](ctx, db, there+lock, of.Course, person, postgres.OrNil(of.Recording))
+	if errors.Is(err, pgx.ErrNoRows) || err == nil && !ok {
+		return ErrUnknown
+	}
+	if err != nil {
+		return fmt.Errorf("look whom to shut out: %w", err)
+	}
+	return nil
 }
 
 // ShutForm is what someone is shut out of.
@@ -70,15 +120,8 @@ func (s *Service) ShutOut(ctx context.Context, by uuid.UUID, f ShutForm) (uuid.U
 	}
 	id := uuid.Must(uuid.NewV7())
 	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const there = `select exists (select 1 from membership where course_id = $1 and person_id = $2 and role = 'student')
-			and ($3::uuid is null or exists (select 1 from release where course_id = $1 and recording_id = $3))
-			from course where id = $1 for no key update`
-		ok, err := postgres.Value[bool](ctx, tx, there, f.Course, f.Person, postgres.OrNil(f.Recording))
-		if errors.Is(err, pgx.ErrNoRows) || err == nil && !ok {
-			return ErrUnknown
-		}
-		if err != nil {
-			return fmt.Errorf("look whom to shut out: %w", err)
+		if err := shutsWhom(ctx, tx, f.Scope, f.Person, "for no key update"); err != nil {
+			return err
 		}
 		const end = `update shut_out set ended_at = $4, ended_by = $5 where course_id = $1 and person_id = $2
 			and recording_id is not distinct from $3 and ended_at is null`
@@ -98,7 +141,7 @@ func (s *Service) ShutOut(ctx context.Context, by uuid.UUID, f ShutForm) (uuid.U
 // LetIn ends that someone is shut out, or with again shuts them out as before. Its error is ErrUnknown.
 func (s *Service) LetIn(ctx context.Context, course, shut, by uuid.UUID, again bool) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const end = `update shut_out set ended_at = case when $4 then null else $3 end,
+		const end = `update shut_out set ended_at = case when $4 then null else $3::timestamptz end,
 				ended_by = case when $4 then null else $5::uuid end
 			where id = $1 and course_id = $2 and (ended_at is null) <> $4 returning recording_id`
 		recording, err := postgres.Value[*uuid.UUID](ctx, tx, end, shut, course, s.Clock.Now(), again, by)

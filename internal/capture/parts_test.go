@@ -17,6 +17,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
+	"latelantern/internal/publication"
 	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -69,7 +70,7 @@ func sendAll(t *testing.T, s *testhouse.Stage, in capture.Start, all []byte) cap
 // numbersOf are the numbers burnt into the pictures of the published recording.
 func numbersOf(t *testing.T, s *testhouse.Stage, r recordings.Recording) []int {
 	t.Helper()
-	key, err := s.Publication.Copy(context.Background(), *r.EditionID, nil)
+	key, err := s.Publication.Copy(context.Background(), *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	n, err := testfilm.Numbers(context.Background(), testhouse.Local(t, s.Blobs, key))
 	s.Must(err)
@@ -138,7 +139,7 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 		t.Errorf("published are %v in %v", edition.Length, edition.Stretches)
 	}
 	unbroken(t, s, edition.Video, edition.Length)
-	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil))))
+	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil))))
 	s.Must(err)
 	for i, h := range heard {
 		if d := (h - time.Duration(i+1)*500*ms).Abs(); d > 60*ms {
@@ -214,7 +215,7 @@ func TestPartsThatDiffer(t *testing.T) {
 	}
 	unbroken(t, s, edition.Video, edition.Length)
 	unbroken(t, s, edition.Audio, edition.Length)
-	file := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
+	file := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)))
 	out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=codec_type,width,duration", "-of",
 		"csv=p=0", file).Output()
 	s.Must(err)
@@ -256,7 +257,7 @@ func TestASecondPictureStaysInStep(t *testing.T) {
 	edition, err := s.Publication.Edition(ctx, *r.EditionID)
 	s.Must(err)
 	unbroken(t, s, edition.SecondVideo, edition.Length)
-	copied := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, nil)))
+	copied := testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)))
 	tracks, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-show_entries",
 		"stream=codec_type,nb_read_packets", "-of", "csv=p=0", copied).Output()
 	if want := strings.Count(string(tracks), "video,"); err != nil || want != 2 ||

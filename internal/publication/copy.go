@@ -21,17 +21,39 @@ import (
 
 // Copy is the key of an edition as one MP4 file to be taken away. It is put together from
 // the published segments, without encoding, unless it is there, with chapters, if there
-// are any. Its error is recordings.ErrNotReady when there is no such edition.
-func (s *Service) Copy(ctx context.Context, edition uuid.UUID, chapters []chapter.Published) (string, error) {
-	return s.copyWith(ctx, edition, metadata(chapters), nil)
+// are any. Its error is recordings.ErrNotReady when there is no such edition, or nothing of the kind.
+func (s *Service) Copy(ctx context.Context, edition uuid.UUID, kind CopyKind,
+	chapters []chapter.Published) (string, error) {
+	return s.copyWith(ctx, edition, kind, metadata(chapters), nil)
 }
 
-// copyKey is where the copy of an edition lies that says something about itself; about is its digest, nil for nothing.
-func copyKey(edition uuid.UUID, about []byte) string {
-	if about == nil {
-		return editionKey(edition, "copy.mp4")
+// copyKey is where a copy of an edition lies that says something about itself; about is its digest, nil for nothing.
+func copyKey(edition uuid.UUID, kind CopyKind, about []byte) string {
+	name := "copy"
+	if kind != CopyVideo {
+		name += "-" + string(kind)
 	}
-	return editionKey(edition, fmt.Sprintf("copy-%x.mp4", about))
+	if about != nil {
+		name += fmt.Sprintf("-%x", about)
+	}
+	return editionKey(edition, name+".mp4")
+}
+
+// copied is what of an edition a copy of a kind holds.
+func (s *Service) copied(ctx context.Context, edition uuid.UUID, kind CopyKind) (*recordings.Presentation, error) {
+	if kind == CopySmall {
+		return s.Small(ctx, edition)
+	}
+	p, err := s.Edition(ctx, edition)
+	if err != nil || kind == CopyVideo {
+		return p, err
+	}
+	if p.Audio == nil {
+		return nil, recordings.ErrNotReady
+	}
+	sound := *p
+	sound.Video, sound.SecondVideo = nil, nil
+	return &sound, nil
 }
 
 // digest is by what it is known whether a copy says about itself what it should; nil for nothing.
@@ -44,13 +66,13 @@ func digest(about []byte) []byte {
 }
 
 // copyWith is Copy that tells how much of the lecture is written while it is made.
-func (s *Service) copyWith(ctx context.Context, edition uuid.UUID, about []byte,
+func (s *Service) copyWith(ctx context.Context, edition uuid.UUID, kind CopyKind, about []byte,
 	done func(time.Duration)) (string, error) {
-	key := copyKey(edition, digest(about))
+	key := copyKey(edition, kind, digest(about))
 	if s.Blobs.Size(key) > 0 {
 		return key, nil
 	}
-	r, err := s.Edition(ctx, edition)
+	r, err := s.copied(ctx, edition, kind)
 	if err != nil {
 		return "", err
 	}

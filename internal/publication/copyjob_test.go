@@ -9,6 +9,7 @@ import (
 
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/span"
+	"latelantern/internal/publication"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -26,7 +27,7 @@ func TestACopyIsMadeOnce(t *testing.T) {
 		t.Helper()
 		var size int64
 		s.Until(func() bool {
-			c, err := s.Publication.CopyOf(t.Context(), edition)
+			c, err := s.Publication.CopyOf(t.Context(), edition, publication.CopyVideo)
 			s.Must(err)
 			size = c.Bytes
 			return c.State == "ready"
@@ -36,14 +37,14 @@ func TestACopyIsMadeOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for range 12 {
 		all.Go(func() {
-			if _, err := s.Publication.AskCopy(t.Context(), edition, nil); err != nil {
+			if _, err := s.Publication.AskCopy(t.Context(), edition, publication.CopyVideo, nil); err != nil {
 				t.Error(err)
 			}
 		})
 	}
 	all.Wait()
 	size := ready()
-	f, err := s.Publication.OpenCopy(t.Context(), edition)
+	f, err := s.Publication.OpenCopy(t.Context(), edition, publication.CopyVideo)
 	s.Must(err)
 	defer f.Close()
 	held, err := f.Seek(0, io.SeekEnd)
@@ -51,11 +52,11 @@ func TestACopyIsMadeOnce(t *testing.T) {
 	if n := jobs(); n != 1 || size != held || size == 0 {
 		t.Errorf("%d jobs made a copy of %d bytes that says %d", n, held, size)
 	}
-	if c, err := s.Publication.AskCopy(t.Context(), edition, nil); err != nil || c.State != "ready" || jobs() != 1 {
+	if c, err := s.Publication.AskCopy(t.Context(), edition, publication.CopyVideo, nil); err != nil || c.State != "ready" || jobs() != 1 {
 		t.Errorf("asked again: %+v %v", c, err)
 	}
 	other := []chapter.Published{{Span: span.Span{End: 3 * time.Second}, Title: "One"}}
-	if c, err := s.Publication.AskCopy(t.Context(), edition, other); err != nil || c.State != "making" {
+	if c, err := s.Publication.AskCopy(t.Context(), edition, publication.CopyVideo, other); err != nil || c.State != "making" {
 		t.Errorf("with chapters: %+v %v", c, err)
 	}
 	ready()

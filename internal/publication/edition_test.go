@@ -10,6 +10,7 @@ import (
 
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
+	"latelantern/internal/publication"
 	"latelantern/internal/recordings"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
@@ -95,7 +96,7 @@ func check(t *testing.T, s *testhouse.Stage, r recordings.Recording, film testfi
 			want = append(want, n)
 		}
 	}
-	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
+	key, err := s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	got, err := testfilm.Numbers(ctx, testhouse.Local(t, s.Blobs, key))
 	s.Must(err)

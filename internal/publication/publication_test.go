@@ -23,6 +23,7 @@ import (
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
 	"latelantern/internal/platform/blobs"
+	"latelantern/internal/publication"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -87,7 +88,7 @@ func TestAPublicationThatIsNotAsPlannedIsEncodedAnew(t *testing.T) {
 		!strings.Contains(log.String(), r.EditionID.String()) {
 		t.Errorf("the log says nothing of it: %s", log)
 	}
-	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
+	key, err := s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	got, err := testfilm.Numbers(ctx, testhouse.Local(t, s.Blobs, key))
 	s.Must(err)
@@ -149,7 +150,7 @@ func TestCutsInAFilmWithoutASteadyRate(t *testing.T) {
 	if d := (edition.Length - r.Kept().Len()).Abs(); len(edition.Stretches) != 5 || d > 300*ms {
 		t.Errorf("%d stretches of %v are published, %v is kept", len(edition.Stretches), edition.Length, r.Kept().Len())
 	}
-	key, err := s.Publication.Copy(t.Context(), *r.EditionID, nil)
+	key, err := s.Publication.Copy(t.Context(), *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	if out, err := exec.Command("ffmpeg", "-v", "error", "-i", testhouse.Local(t, s.Blobs, key), "-f", "null",
 		"-").CombinedOutput(); err != nil || len(out) > 0 {
@@ -195,7 +196,7 @@ func TestLoudnessIsBroughtToOneMeasure(t *testing.T) {
 	if g == nil || math.Abs(g.DB) < 1 {
 		t.Fatalf("the gain is %+v", g)
 	}
-	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
+	key, err := s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	var plain bytes.Buffer
 	s.Must(s.Recordings.WriteRendition(&plain, edition.Audio))

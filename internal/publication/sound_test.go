@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/cuts"
+	"latelantern/internal/publication"
 	"latelantern/internal/recordings"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -31,7 +32,7 @@ func TestSoundAlone(t *testing.T) {
 	if edition.Video != nil || edition.Audio == nil || (edition.Length-6*time.Second).Abs() > 60*ms {
 		t.Fatalf("it is %v long", edition.Length)
 	}
-	key, err := s.Publication.Copy(ctx, *r.EditionID, nil)
+	key, err := s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil)
 	s.Must(err)
 	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, key))
 	s.Must(err)

@@ -42,13 +42,16 @@ func (s *Service) sweep(ctx context.Context, in sweepEditions, _ bool) error {
 			return err
 		}
 		// Those that a sweep marked before, and was killed before it removed them, are removed again.
-		const mark = `update edition e set state = 'removed', copy_state = '' from recorded r
+		const mark = `update edition e set state = 'removed' from recorded r
 			where r.id = $1 and e.recording_id = r.id and e.state in ('ready', 'failed', 'removed')
 			and e.id is distinct from r.edition_id and e.id is distinct from r.wanted_edition_id returning e.id`
 		var err error
 		gone, err = postgres.Values[uuid.UUID](ctx, tx, mark, in.Recording)
 		if err != nil {
 			return fmt.Errorf("mark editions that are removed: %w", err)
+		}
+		if _, err := tx.Exec(ctx, `delete from edition_copy where edition_id = any($1)`, gone); err != nil {
+			return fmt.Errorf("forget the copies of editions: %w", err)
 		}
 		return nil
 	})
@@ -94,17 +97,19 @@ func (s *Service) SourcesOf(ctx context.Context, track uuid.UUID) ([]string, err
 }
 
 // CopyKeys is where the copies lie that are taken away, by edition.
-func (s *Service) CopyKeys(ctx context.Context) (map[uuid.UUID]string, error) {
+func (s *Service) CopyKeys(ctx context.Context) (map[uuid.UUID][]string, error) {
 	rows, err := postgres.All[struct {
-		ID        uuid.UUID
-		CopyAbout []byte
-	}](ctx, s.DB, `select id, copy_about from edition where state = 'ready' and copy_state in ('making', 'ready')`)
+		EditionID uuid.UUID
+		Kind      CopyKind
+		About     []byte
+	}](ctx, s.DB, `select c.edition_id, c.kind, c.about from edition_copy c join edition e on e.id = c.edition_id
+		where e.state = 'ready' and c.state in ('making', 'ready')`)
 	if err != nil {
 		return nil, fmt.Errorf("list the copies of editions: %w", err)
 	}
-	out := make(map[uuid.UUID]string, len(rows))
+	out := make(map[uuid.UUID][]string, len(rows))
 	for _, r := range rows {
-		out[r.ID] = copyKey(r.ID, r.CopyAbout)
+		out[r.EditionID] = append(out[r.EditionID], copyKey(r.EditionID, r.Kind, r.About))
 	}
 	return out, nil
 }

@@ -57,8 +57,8 @@ func (p *publishing) edition(cuts uuid.UUID) uuid.UUID {
 func TestOnlyWhatIsWantedIsPublished(t *testing.T) {
 	s := testhouse.New(t, true)
 	s.Must(s.Audience.SetRule(t.Context(), audience.Scope{Course: s.Course}, s.Lecturer,
-		&viewing.Rule{Audience: viewing.Everyone, From: viewing.FromDate,
-			FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}))
+		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
 	for seed := range uint64(12) {
 		r := rand.New(rand.NewPCG(seed, 17))
 		id := unpacked(s)
@@ -174,7 +174,7 @@ func expected(t *testing.T, s *testhouse.Stage, id uuid.UUID, want *publishing) 
 		t.Errorf(format, args...)
 		good = false
 	}
-	if got != want.published || door.Watch != (want.lit && want.published != uuid.Nil) {
+	if got != want.published || door.Watch() != (want.lit && want.published != uuid.Nil) {
 		fail("published is %v (%v), want %v (%v, lit %v)", got, want.struck[got].Spans(), want.published,
 			want.struck[want.published].Spans(), want.lit)
 	}

@@ -54,6 +54,19 @@ func (s *Service) People(ctx context.Context, words string, inactive bool) (list
 	return list, all, nil
 }
 
+// Named are people with an open account whose name has the given words in it, or whose address they are, by name; at
+// most 20, and nobody for a single letter.
+func (s *Service) Named(ctx context.Context, words string) ([]Listed, error) {
+	const query = `select p.id, p.email, p.name, p.coordinator, p.active, p.closed, p.invited_at, 0 as courses
+		from person_account p where not p.guest and not p.closed and char_length($1) > 1
+		and (position(lower($1) in lower(p.name)) > 0 or lower($1) = p.email) order by p.name, p.email limit 20`
+	list, err := postgres.All[Listed](ctx, s.DB, query, strings.TrimSpace(words))
+	if err != nil {
+		return nil, fmt.Errorf("find people to name: %w", err)
+	}
+	return list, nil
+}
+
 // SetCoordinator says whether a person coordinates the college. Its error is ErrLast when
 // nobody would be left who does.
 func (s *Service) SetCoordinator(ctx context.Context, person uuid.UUID, yes bool) error {

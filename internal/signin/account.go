@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -17,6 +16,7 @@ import (
 	"latelantern/internal/core/fault"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/mail"
+	"latelantern/internal/platform/passhash"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -85,12 +85,6 @@ var ErrLanguage = fault.Code("account.language")
 // ErrNoPost says that no mail server is set, so that no letter can be sent.
 var ErrNoPost = fault.Code("no_post")
 
-// unknownHash is compared with when an address is unknown, so that the answer takes as long.
-const unknownHash = "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
-
-// params are OWASP's second recommendation for Argon2id (RFC 9106).
-var params = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
-
 func limitKey(kind, of string) []byte {
 	sum := sha256.Sum256([]byte(kind + "\x00" + of))
 	return sum[:]
@@ -125,15 +119,6 @@ func (s *Service) count(ctx context.Context, limits map[string]limit) (bool, err
 		}
 	}
 	return open, nil
-}
-
-// Hash is a password as it is kept.
-func Hash(password string) (string, error) {
-	h, err := argon2id.CreateHash(password, params)
-	if err != nil {
-		return "", fmt.Errorf("hash a password: %w", err)
-	}
-	return h, nil
 }
 
 // checkPassword finds fault with a password that someone chooses (NIST SP 800-63B: length
@@ -209,7 +194,7 @@ func (s *Service) ChangePassword(ctx context.Context, person uuid.UUID, old, pas
 	if open, err := s.count(ctx, map[string]limit{"": {account, 10}}); err != nil || !open {
 		return errors.Join(err, ErrTooMany)
 	}
-	if ok, err := argon2id.ComparePasswordAndHash(old, hash); err != nil || !ok {
+	if !passhash.Matches(old, hash) {
 		return fault.One("old", "password.old")
 	}
 	return s.setPassword(ctx, p, password, func(pgx.Tx) error { return nil })
@@ -219,7 +204,7 @@ func (s *Service) setPassword(ctx context.Context, p Account, password string, f
 	if err := checkPassword(password, p); err != nil {
 		return err
 	}
-	hash, err := Hash(password)
+	hash, err := passhash.Of(password)
 	if err != nil {
 		return err
 	}

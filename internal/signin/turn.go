@@ -10,11 +10,11 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/passhash"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -111,9 +111,9 @@ func (s *Service) signIn(ctx context.Context, email, password, from string, know
 	}
 	hash := row.PasswordHash
 	if hash == "" {
-		hash = unknownHash
+		hash = passhash.None
 	}
-	if ok, err := argon2id.ComparePasswordAndHash(password, hash); err != nil || !ok || row.PasswordHash == "" {
+	if !passhash.Matches(password, hash) || row.PasswordHash == "" {
 		return row.Account, ErrSignIn
 	}
 	if row.Closed {

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"path"
+	"slices"
 	"strings"
 	"time"
 
@@ -25,7 +26,7 @@ type Editions interface {
 	// SourcesOf lists the keys of packaged files of a track that editions have segments of.
 	SourcesOf(ctx context.Context, track uuid.UUID) ([]string, error)
 	// CopyKeys is where the copies lie that are taken away, by edition.
-	CopyKeys(ctx context.Context) (map[uuid.UUID]string, error)
+	CopyKeys(ctx context.Context) (map[uuid.UUID][]string, error)
 }
 
 // Service removes what nothing names any more. All its fields are needed. It may be used by many at once. A call
@@ -157,7 +158,7 @@ type names struct {
 	editions Editions
 	tracks   map[uuid.UUID]track
 	living   map[uuid.UUID]bool // editions that are there, or being made
-	copies   map[uuid.UUID]string
+	copies   map[uuid.UUID][]string
 	devices  map[uuid.UUID]bool
 }
 
@@ -216,7 +217,7 @@ func (n *names) keeps(ctx context.Context, name string, h *heap) (bool, error) {
 	case "edition":
 		return n.living[h.owner], nil
 	case "copy":
-		return n.living[h.owner] && n.copies[h.owner] == name, nil
+		return n.living[h.owner] && slices.Contains(n.copies[h.owner], name), nil
 	case "recorder":
 		return n.devices[h.owner], nil
 	}

@@ -15,9 +15,9 @@ import (
 	"latelantern/internal/assemble"
 	"latelantern/internal/capture"
 	"latelantern/internal/platform/blobs"
+	"latelantern/internal/platform/passhash"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/recordings"
-	"latelantern/internal/signin"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
 )
@@ -148,7 +148,7 @@ var hash = func() func() string {
 	return func() string {
 		if h == "" {
 			var err error
-			if h, err = signin.Hash(Password); err != nil {
+			if h, err = passhash.Of(Password); err != nil {
 				panic(err)
 			}
 		}

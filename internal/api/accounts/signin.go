@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/edge"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/roster"
 	"latelantern/internal/signin"
 )
@@ -20,6 +21,7 @@ type Me struct {
 	Staff       bool       `json:"staff" doc:"teaches some course, or coordinates the college"`
 	Email       string     `json:"email"`
 	Guest       *uuid.UUID `json:"guest_of,omitempty" format:"uuid" doc:"the lecture of a guest, who sees nothing else"`
+	Link        *uuid.UUID `json:"link_to,omitempty" format:"uuid" doc:"the recording of a guest who came by a link"`
 	Language    string     `json:"language" doc:"in which they read and are written to; empty until they have chosen one"`
 	Courses     []MyCourse `json:"courses" nullable:"false"`
 	Now         time.Time  `json:"now" doc:"the time of the college"`
@@ -78,8 +80,8 @@ func (a *API) me(ctx context.Context, p roster.Person) (*edge.Body[Me], error) {
 	}
 	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email,
 		Language: p.Language, Courses: []MyCourse{}, Now: a.Clock.Now()}
-	if lecture, ok := edge.GuestOf(ctx); ok {
-		me.Guest = &lecture
+	if to, ok := edge.GuestOf(ctx); ok {
+		me.Guest, me.Link = postgres.OrNil(to.Lecture), postgres.OrNil(to.Recording)
 	}
 	for _, m := range parts {
 		me.Staff = me.Staff || m.Role.Staff()

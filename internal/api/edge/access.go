@@ -119,22 +119,38 @@ func (e *Edge) enter(ctx context.Context, id uuid.UUID) (context.Context, error)
 		return ctx, err
 	}
 	if p.Guest {
-		lecture, err := e.parts.Door.Holds(ctx, id)
-		if errors.Is(err, door.ErrUnknown) {
-			return ctx, nil
-		}
-		if err != nil {
+		to, err := e.guest(ctx, id)
+		if err != nil || to == (Guest{}) {
 			return ctx, err
 		}
-		ctx = context.WithValue(ctx, guestKey, lecture)
+		ctx = context.WithValue(ctx, guestKey, to)
 	}
 	return context.WithValue(ctx, personKey, p), nil
 }
 
-// GuestOf is the lecture of the guest who calls; ok is false for everyone else.
-func GuestOf(ctx context.Context) (lecture uuid.UUID, ok bool) {
-	lecture, ok = ctx.Value(guestKey).(uuid.UUID)
-	return lecture, ok
+// Guest is to what a guest can come, one of both.
+type Guest struct {
+	Lecture   uuid.UUID // that they were invited to
+	Recording uuid.UUID // that they have a link to, the last of them
+}
+
+// guest is to what a guest can come now; the zero value for one whose links hold no more.
+func (e *Edge) guest(ctx context.Context, id uuid.UUID) (Guest, error) {
+	lecture, err := e.parts.Door.Holds(ctx, id)
+	if err == nil || !errors.Is(err, door.ErrUnknown) {
+		return Guest{Lecture: lecture}, err
+	}
+	opened, err := e.parts.Links.Opened(ctx, id)
+	if err != nil || len(opened) == 0 {
+		return Guest{}, err
+	}
+	return Guest{Recording: opened[0]}, nil
+}
+
+// GuestOf is to what the guest who calls can come; ok is false for everyone else.
+func GuestOf(ctx context.Context) (to Guest, ok bool) {
+	to, ok = ctx.Value(guestKey).(Guest)
+	return to, ok
 }
 
 // Caller is who calls; ok is false for someone who has not signed in.

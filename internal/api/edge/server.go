@@ -29,6 +29,7 @@ type Services struct {
 	DB       *pgxpool.Pool
 	Roster   *roster.Service
 	Door     *door.Service
+	Links    Links
 	Halls    *halls.Service
 	Courses  Courses
 	Problems Problems // with which status an answer says each code
@@ -41,6 +42,12 @@ type Services struct {
 // Courses says to which course something belongs. Their errors say that there is no such thing.
 type Courses struct {
 	Course, Lecture, Recording, Track func(context.Context, uuid.UUID) (uuid.UUID, error)
+}
+
+// Links says to what guests come by links.
+type Links interface {
+	// Opened are the recordings that are open to someone now, the one opened last first.
+	Opened(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error)
 }
 
 // Edge is the HTTP of the application: groups of routes are added to it.

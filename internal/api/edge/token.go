@@ -73,8 +73,8 @@ func SlideAddress(playlist string, x recordings.Slide) string {
 	return beside(playlist, fmt.Sprintf("slides/%s-%d.jpg", x.Track, x.Picture))
 }
 
-// CopyAddress is where a copy to take away lies, by the address of the playlist beside it.
-func CopyAddress(playlist string) string { return beside(playlist, "copy.mp4") }
+// CopyAddress is where a copy of a kind to take away lies, by the address of the playlist beside it.
+func CopyAddress(playlist, kind string) string { return beside(playlist, "copy/"+kind+".mp4") }
 
 // ReadToken reads what a media address carries; ok is false for one that is not ours, or no longer holds.
 func (e *Edge) ReadToken(text string) (Token, bool) {

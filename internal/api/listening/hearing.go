@@ -29,8 +29,8 @@ type listener struct {
 
 func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) {
 	l := &listener{person: p}
-	if of, guest := edge.GuestOf(ctx); guest {
-		l.of = of
+	if to, guest := edge.GuestOf(ctx); guest {
+		l.of = to.Lecture
 		return l, nil
 	}
 	return l, a.readCourses(ctx, l)
@@ -161,12 +161,14 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 // studentHears is hears for a student of the course.
 func (a *API) studentHears(l *listener, v viewing.Viewer, n postgres.Event, t *told) (postgres.Event, bool) {
 	now := a.Clock.Now()
-	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool { return r.Door(l.person.ID, l.as, now).Watch })
+	opens := slices.ContainsFunc(t.open, func(r audience.Released) bool {
+		return r.Door(l.person.ID, l.person.Guest, l.as, now).Watch()
+	})
 	known := viewing.Learns(v, t.private, opens)
 	if n.Recording == uuid.Nil {
 		return n, known
 	}
-	if known && t.released.Door(l.person.ID, l.as, now).Watch {
+	if known && t.released.Door(l.person.ID, l.person.Guest, l.as, now).Watch() {
 		return n, true
 	}
 	if known && t.live.Open && !t.live.Alone {

@@ -189,7 +189,7 @@ func (a *API) mayKnow(ctx context.Context, who looker, w find.Words, some []find
 // lineOf is the line of a recording; ok is false for one that cannot be opened.
 func lineOf(x find.Held, lectures []schedule.Lecture, accesses map[uuid.UUID]audience.Access,
 	w find.Words) (line FoundLine, ok bool) {
-	if x.Recording == nil || !accesses[*x.Recording].Watch {
+	if x.Recording == nil || !accesses[*x.Recording].Watch() {
 		return line, false
 	}
 	at := slices.IndexFunc(lectures, func(l schedule.Lecture) bool {

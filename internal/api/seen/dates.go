@@ -34,7 +34,7 @@ func (s *Seen) DatesOf(ctx context.Context, p roster.Person, term schedule.Term,
 	out := []page.LectureDate{}
 	for _, l := range lectures {
 		d := page.DateOf(term, l, now)
-		if l.RecordingID != nil && accesses[*l.RecordingID].Watch && (l.Running || l.Ready) {
+		if l.RecordingID != nil && accesses[*l.RecordingID].Watch() && (l.Running || l.Ready) {
 			d.RecordingID = l.RecordingID
 			if teaches(accesses[*l.RecordingID], l) {
 				d.Light = string(page.ReachOf(reaches, l).Count(l.Viewing(), now).Light())

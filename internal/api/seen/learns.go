@@ -16,7 +16,7 @@ import (
 // learns reports whether p learns that a lecture is there. Every answer that could tell asks here, or known.
 func (s *Seen) learns(ctx context.Context, p roster.Person, lecture uuid.UUID) (bool, error) {
 	if of, guest := edge.GuestOf(ctx); guest {
-		return of == lecture, nil
+		return of.Lecture == lecture, nil
 	}
 	rows, err := s.Schedule.Lecture(ctx, lecture)
 	if err != nil {
@@ -52,7 +52,7 @@ func (s *Seen) Known(ctx context.Context, p roster.Person, lectures []schedule.L
 		}
 	}
 	return slices.DeleteFunc(slices.Clone(lectures), func(l schedule.Lecture) bool {
-		open := l.RecordingID != nil && accesses[*l.RecordingID].Watch
+		open := l.RecordingID != nil && accesses[*l.RecordingID].Watch()
 		return !viewing.Learns(viewers[l.CourseID], l.Private, open)
 	}), nil
 }
@@ -60,7 +60,7 @@ func (s *Seen) Known(ctx context.Context, p roster.Person, lectures []schedule.L
 // Comes refuses who has nothing to do with a lecture: neither a role in its course nor a link. To a student of the
 // course one of which they do not learn is not there.
 func (s *Seen) Comes(ctx context.Context, p roster.Person, lecture uuid.UUID) error {
-	if of, guest := edge.GuestOf(ctx); guest && of == lecture {
+	if of, guest := edge.GuestOf(ctx); guest && of.Lecture == lecture {
 		return nil
 	}
 	course, err := edge.OfLecture{Lecture: lecture}.Belongs(ctx, s.Edge)

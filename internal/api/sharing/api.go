@@ -28,6 +28,8 @@ func (a *API) Routes() {
 	a.ruleRoutes()
 	a.lightingRoutes()
 	a.shutRoutes()
+	a.openingRoutes()
+	a.linkRoutes()
 }
 
 // Problems says with which status they answer.

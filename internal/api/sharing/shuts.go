@@ -40,6 +40,17 @@ type shutInput struct {
 	}
 }
 
+// ShutEffect is what shutting someone out would change.
+type ShutEffect struct {
+	Fewer int `json:"fewer" doc:"recordings that they can watch now, and then no more"`
+}
+
+type shutLook struct {
+	edge.OfCourse
+	Person    uuid.UUID `query:"person" format:"uuid" required:"true"`
+	Recording uuid.UUID `query:"recording" format:"uuid" doc:"none for all that the course has"`
+}
+
 type oneShutInput struct {
 	edge.OfCourse
 	Shut uuid.UUID `path:"shut" format:"uuid"`
@@ -65,6 +76,11 @@ func (a *API) shutRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodGet, path, "shut-outs", "Who is shut out of what a course has",
 		func(ctx context.Context, _ roster.Person, in *edge.OfCourse) (*edge.Body[ShutList], error) {
 			return list(ctx, in.Course, nil)
+		})
+	edge.On(a.Edge, edge.Staff, http.MethodGet, path+"/preview", "preview-shut-out", "What shutting a student out would change",
+		func(ctx context.Context, _ roster.Person, in *shutLook) (*edge.Body[ShutEffect], error) {
+			fewer, err := a.Audience.PreviewShut(ctx, audience.Scope{Course: in.Course, Recording: in.Recording}, in.Person)
+			return edge.Answer(ShutEffect{len(fewer)}), err
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "shut-out", "Shut a student out, whatever a rule says",
 		func(ctx context.Context, p roster.Person, in *shutInput) (*edge.Body[ShutList], error) {

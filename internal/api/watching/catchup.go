@@ -145,7 +145,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 	out := []CatchUpLine{}
 	for _, e := range list {
 		if e.Heading == nil &&
-			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.accesses[*e.RecordingID].Watch) {
+			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.accesses[*e.RecordingID].Watch()) {
 			continue // what is dark is nobody's business yet, nor what nobody was invited to
 		}
 		// A heading with nothing under it yet makes way for the next.
@@ -170,11 +170,11 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 // openLine adds to a line whether it is open to someone, and how far they have watched it.
 func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, access audience.Access, at time.Duration,
 	begun bool) {
-	x.Open, x.Reason = access.Watch, string(access.Reason)
+	x.Open, x.Reason = access.Watch(), string(access.Reason)
 	if access.Reason == viewing.NotYet {
 		x.Opens = &access.Opens
 	}
-	if !begun || !access.Watch || e.EditionID == nil {
+	if !begun || !access.Watch() || e.EditionID == nil {
 		return
 	}
 	edition, err := a.Publication.Edition(ctx, *e.EditionID)

@@ -46,7 +46,7 @@ func (a *API) mediaRoutes() {
 	renditions("small", a.withSmall, pictures)
 	renditions("small-sound", a.withSmall, sound)
 	get("slides/:picture", a.slide)
-	get("copy.mp4", a.copy)
+	get("copy/:kind", a.copy)
 }
 
 // mediaLasts is how long one answer with media may take on a slow line.
@@ -78,7 +78,7 @@ func (a *API) decide(c *gin.Context) (edge.Token, viewing.Decision, bool) {
 	switch t.Use {
 	case edge.AsPublished:
 		// It holds for the edition that is published now: what was struck since is no longer there.
-		ok = access.Watch && access.Edition != nil && *access.Edition == t.Edition
+		ok = access.Watch() && access.Edition != nil && *access.Edition == t.Edition
 	case edge.AsCaptured:
 		ok = access.Reason == viewing.AsStaff
 	case edge.AsItRuns:

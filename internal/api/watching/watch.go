@@ -41,8 +41,7 @@ type Watch struct {
 	SecondVideo bool            `json:"second_video" doc:"there is a second picture beside the first"`
 	Media       string          `json:"media"`
 	Edition     uuid.UUID       `json:"edition" format:"uuid" doc:"that is watched; the zero UUID for what was captured"`
-	Takeaway    bool            `json:"takeaway" doc:"it may be taken away as one file"`
-	StaffAlone  bool            `json:"takeaway_staff_alone" doc:"by those who teach it alone: the viewing rule lets nobody else"`
+	Takes       []TakeLine      `json:"takes" nullable:"false" doc:"what of it may be taken away"`
 	ResumeMs    int64           `json:"resume_ms" doc:"published time; 0 for the beginning"`
 	Cues        []page.Cue      `json:"cues" nullable:"false" doc:"captions in published time"`
 	Language    string          `json:"language" doc:"of the captions, BCP 47; empty for none"`
@@ -121,14 +120,17 @@ func (a *API) overProblem(ctx context.Context, course uuid.UUID) error {
 // opened is what is behind a door.
 type opened struct {
 	*recordings.Presentation
-	media    string
-	edition  uuid.UUID // uuid.Nil for what was captured
-	takeaway bool
-	alone    bool      // it may be taken away by those who teach it alone
-	live     door.Live // of what is followed
-	unlit    bool      // only those who teach it see it
-	by       uuid.UUID // the course by which it is open
+	media   string
+	edition uuid.UUID    // uuid.Nil for what was captured
+	uses    viewing.Uses // what one may do with it
+	ruled   viewing.Uses // and what those may of whom the rule speaks
+	live    door.Live    // of what is followed
+	unlit   bool         // only those who teach it see it
+	by      uuid.UUID    // the course by which it is open
 }
+
+// reads reports whether one may read what is said in it. What is followed live can be heard by all who follow it.
+func (x opened) reads() bool { return x.uses.Has(viewing.ToRead) || x.edition == uuid.Nil }
 
 // open decides at the door of a recording and gives what is behind it: the lecture under way, the edition that is
 // published, or for those who teach the recording as captured.
@@ -145,7 +147,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	if err != nil {
 		return opened{}, err
 	}
-	if live.Running || live.Open && !at.Watch {
+	if live.Running || live.Open && !at.Watch() {
 		if err := a.Seen.MayEnter(ctx, p, r.LectureID); err != nil {
 			return opened{}, err
 		}
@@ -156,7 +158,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		return opened{Presentation: x, media: a.Address(edge.AsItRuns, id, uuid.Nil, p.ID), live: live,
 			by: r.CourseID}, err
 	}
-	if !at.Watch {
+	if !at.Watch() {
 		if at.Reason != viewing.NotEnrolled {
 			if err := a.Seen.Hidden(ctx, p, r.LectureID); err != nil {
 				return opened{}, err
@@ -175,8 +177,8 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 	}
 	x, err := a.Publication.Edition(ctx, *at.Edition)
 	media := a.Address(edge.AsPublished, id, *at.Edition, p.ID)
-	return opened{Presentation: x, media: media, edition: *at.Edition, by: at.Course, takeaway: at.Download,
-		alone: at.Download && !at.Takeaway}, err
+	return opened{Presentation: x, media: media, edition: *at.Edition, by: at.Course, uses: at.Uses,
+		ruled: at.Ruled}, err
 }
 
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge.Body[Watch], error) {
@@ -211,14 +213,9 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 		out.ResumeMs = at.Milliseconds()
 	}
 	a.watchSizes(ctx, &out, shown)
-	cues, language, languages, err := a.Words.Shown(ctx, r.ID, in.Language)
-	if err != nil {
+	if err := a.watchWords(ctx, &out, shown, in.Language, carrier); err != nil {
 		return nil, err
 	}
-	for _, c := range caption.Carry(cues, carrier) {
-		out.Cues = append(out.Cues, page.CueOf(c))
-	}
-	out.Language, out.Languages = language, append([]string{}, languages...)
 	if !out.Live {
 		chapters, err := a.Words.Carried(ctx, r, carrier)
 		if err != nil {
@@ -235,6 +232,24 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	out.Led, out.Gain = page.Spans(shown.Led), page.GainOf(gain)
 	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
 	return edge.Answer(out), err
+}
+
+// watchWords adds the captions, for who may read them.
+func (a *API) watchWords(ctx context.Context, out *Watch, shown opened, asked string, carrier cutlist.Carrier) error {
+	cues, language, languages, err := a.Words.Shown(ctx, out.ID, asked)
+	if err != nil {
+		return err
+	}
+	if shown.reads() {
+		for _, c := range caption.Carry(cues, carrier) {
+			out.Cues = append(out.Cues, page.CueOf(c))
+		}
+		out.Language, out.Languages = language, append([]string{}, languages...)
+	} else if shown.uses.Has(viewing.TakeText) {
+		out.Languages = append([]string{}, languages...)
+	}
+	out.Takes = takeLines(*out, shown)
+	return nil
 }
 
 // watchNames is what a recording is, to whom it is shown, by the course that shows it.
@@ -262,8 +277,8 @@ func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Reco
 		StartsAt: page.Dated(lecture.StartsAt, lecture.Ahead), Zone: term.Zone.String(),
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: shown.Length.Milliseconds(),
 		Live: !shown.Ended, Video: shown.Video != nil, Media: shown.media, Edition: shown.edition,
-		Takeaway: shown.takeaway, StaffAlone: shown.alone, AsStaff: viewer.Coordinator || viewer.Role.Staff(),
-		Kept: []page.Span{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
+		AsStaff: viewer.Coordinator || viewer.Role.Staff(),
+		Kept:    []page.Span{}, Languages: []string{}, Takes: []TakeLine{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
 	}
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)
@@ -314,7 +329,7 @@ func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uui
 		case *e.RecordingID == recording:
 			here = true
 		case here && e.Lit:
-			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch {
+			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch() {
 				return e.RecordingID, nil
 			}
 		}

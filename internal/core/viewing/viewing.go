@@ -7,76 +7,12 @@ package viewing
 
 import (
 	"cmp"
+	"math/bits"
 	"slices"
 	"time"
 
 	"latelantern/internal/core/fault"
 )
-
-// Audience is whom of a course a rule speaks of.
-type Audience string
-
-const (
-	Everyone Audience = "everyone" // all enrolled people of the course
-	Groups   Audience = "groups"   // only those in the named groups
-)
-
-// From is the moment a rule begins to hold.
-type From string
-
-const (
-	FromLecture From = "lecture" // the planned end of the lecture, or of the capture if that came first
-	FromDate    From = "date"    // FromAt
-)
-
-// Until is the moment a rule ceases to hold.
-type Until string
-
-const (
-	UntilTerm Until = "term" // DaysAfterTerm days after the last day of term, at its end
-	UntilDate Until = "date" // UntilAt
-	UntilEver Until = "ever" // no end
-)
-
-// Rule is the viewing rule of a course, or of one recording in it, as its sentence says it.
-type Rule struct {
-	Audience      Audience
-	Groups        []string // for Groups, at least one
-	Download      bool     // may also take a copy away
-	From          From
-	FromAt        time.Time // for FromDate
-	Until         Until
-	UntilAt       time.Time // for UntilDate
-	DaysAfterTerm int       // for UntilTerm, 0 to 3650
-}
-
-// Check reports, in a sentence that can be shown, why r is not a rule.
-func (r Rule) Check() error {
-	switch {
-	case r.Audience != Everyone && r.Audience != Groups:
-		return fault.Say("rule.audience")
-	case r.Audience == Groups && len(r.Groups) == 0:
-		return fault.Say("rule.group")
-	case r.From != FromLecture && r.From != FromDate:
-		return fault.Say("rule.from")
-	case r.From == FromDate && r.FromAt.IsZero():
-		return fault.Say("rule.from_date")
-	case r.Until != UntilTerm && r.Until != UntilDate && r.Until != UntilEver:
-		return fault.Say("rule.until")
-	case r.Until == UntilDate && r.UntilAt.IsZero():
-		return fault.Say("rule.until_date")
-	case r.Until == UntilTerm && (r.DaysAfterTerm < 0 || r.DaysAfterTerm > 3650):
-		return fault.Say("rule.days")
-	case r.From == FromDate && r.Until == UntilDate && !r.FromAt.Before(r.UntilAt):
-		return fault.Say("rule.never")
-	}
-	return nil
-}
-
-// Covers reports whether r speaks of the students of a group, "" for those in none.
-func (r Rule) Covers(group string) bool {
-	return r.Audience != Groups || slices.Contains(r.Groups, group)
-}
 
 // Role is what a person is in a course.
 type Role string
@@ -96,8 +32,6 @@ type Viewer struct {
 	Coordinator bool // of the whole college
 	Role        Role
 	Group       string // "" for none
-	// ShutUntil is when the person, shut out of the recording or of the course, comes in again; zero for nobody shut out.
-	ShutUntil time.Time
 }
 
 // ForGood is until when someone is shut out for whom no end was named.
@@ -118,6 +52,7 @@ type Reason string
 const (
 	AsStaff     Reason = "staff"        // teaches the course or coordinates the college
 	ByRule      Reason = "rule"         // the rule lets them
+	ByOpening   Reason = "opening"      // it was opened to them beside any course
 	ShutOut     Reason = "shut_out"     // shut out of the recording, or of what the course has
 	NotEnrolled Reason = "not_enrolled" // not on the roster of the course
 	NotLit      Reason = "not_lit"      // not, or not yet, lit for the course
@@ -129,48 +64,53 @@ const (
 
 // Decision is the answer for one person and one recording.
 type Decision struct {
-	Watch    bool
-	Download bool
-	Reason   Reason
+	Uses   Uses
+	Reason Reason
 }
 
-// Opens is when r begins to hold for the recording.
-func (r Rule) Opens(x Release) time.Time {
-	if r.From == FromDate {
-		return r.FromAt
+// Watch reports whether they may watch it.
+func (d Decision) Watch() bool { return d.Uses.Has(ToWatch) }
+
+// Opening is a right beside any course.
+type Opening struct {
+	Uses Uses // ToWatch at least
+	Window
+}
+
+// Check reports, in a sentence that can be shown, why o is not an opening.
+func (o Opening) Check() error {
+	if !o.Uses.Has(ToWatch) {
+		return fault.Say("rule.watch")
 	}
-	return x.LectureEnd
+	return o.Window.Check()
 }
 
-// Closes is when r ceases to hold for the recording; ok is false when it never does.
-func (r Rule) Closes(x Release) (at time.Time, ok bool) {
-	switch r.Until {
-	case UntilDate:
-		return r.UntilAt, true
-	case UntilTerm:
-		return x.TermEnd.AddDate(0, 0, r.DaysAfterTerm), true
-	}
-	return time.Time{}, false
-}
-
-// Way is one way in to a recording: the course of a release as it knows a person, and the rule that holds there.
+// Way is one way in to a recording: the course of a release as it knows a person, and the rule that holds there; or an
+// opening that is for the person.
 type Way struct {
-	Rule    *Rule // the one of the release, else that of the course; nil when there is none
+	Rule    *Rule // the one of the release, else that of the course, else of the college; nil when there is none
 	Viewer  Viewer
-	Release Release
+	Release Release // by an opening, that to its own course
+	Opening *Opening
+	// ShutUntil is when the person, shut out of the recording or of the course, comes in again; zero for nobody shut
+	// out. By an opening it is the course of the lecture that shuts out.
+	ShutUntil time.Time
 }
 
 // Decide says whether one may watch by w now. Who teaches the course of the lecture sees its recordings at any time;
 // who teaches another course that one is lit for sees it as long as it is.
 func (w Way) Decide(now time.Time) Decision {
 	no := func(why Reason) Decision { return Decision{Reason: why} }
+	if w.Opening != nil {
+		return w.opened(now)
+	}
 	shown := w.Release.Lit && w.Release.Watchable
 	switch {
 	case w.Viewer.Coordinator, w.Viewer.Role.Staff() && (w.Release.Own || shown):
-		return Decision{Watch: true, Download: true, Reason: AsStaff}
+		return Decision{AllUses, AsStaff}
 	case w.Viewer.Role != Student && !w.Viewer.Role.Staff():
 		return no(NotEnrolled)
-	case now.Before(w.Viewer.ShutUntil):
+	case now.Before(w.ShutUntil):
 		return no(ShutOut)
 	case !shown:
 		return no(NotLit)
@@ -178,40 +118,49 @@ func (w Way) Decide(now time.Time) Decision {
 		return no(NoRule)
 	case !w.Rule.Covers(w.Viewer.Group):
 		return no(OtherGroup)
-	case now.Before(w.Rule.Opens(w.Release)):
-		return no(NotYet)
 	}
-	if end, ends := w.Rule.Closes(w.Release); ends && !now.Before(end) {
-		return no(NoLonger)
+	if why := w.Rule.at(w.Release, now); why != "" {
+		return no(why)
 	}
-	return Decision{Watch: true, Download: w.Rule.Download, Reason: ByRule}
+	return Decision{w.Rule.Uses, ByRule}
+}
+
+func (w Way) opened(now time.Time) Decision {
+	why := w.Opening.at(w.Release, now)
+	switch {
+	case now.Before(w.ShutUntil):
+		why = ShutOut
+	case !w.Release.Watchable:
+		why = NotLit
+	}
+	if why != "" {
+		return Decision{Reason: why}
+	}
+	return Decision{w.Opening.Uses, ByOpening}
 }
 
 // nearness are the reasons from the one that lets in to the one that is furthest from it.
-var nearness = []Reason{AsStaff, ByRule, NotYet, ShutOut, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
+var nearness = []Reason{AsStaff, ByRule, ByOpening, NotYet, ShutOut, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
 
 // Decide says whether one may watch now by any of the ways, and by which: the best one lets them in, and where none
-// does the reason is that of the one that came nearest. Of no ways at all, -1, nobody is enrolled.
+// does the reason is that of the one that came nearest. What any of them lets one do one may do. Of no ways at all, -1,
+// nobody is enrolled.
 func Decide(ways []Way, now time.Time) (Decision, int) {
-	best, by := Decision{Reason: NotEnrolled}, -1
+	best, by, all := Decision{Reason: NotEnrolled}, -1, Uses(0)
 	for i, w := range ways {
 		d := w.Decide(now)
-		if by < 0 || compare(d, best) < 0 {
+		if all |= d.Uses; by < 0 || compare(d, best) < 0 {
 			best, by = d, i
 		}
 	}
+	best.Uses = all
 	return best, by
 }
 
+// compare orders decisions, the best first: of two that let in, that by which more may be done.
 func compare(a, b Decision) int {
-	if c := cmp.Compare(slices.Index(nearness, a.Reason), slices.Index(nearness, b.Reason)); c != 0 ||
-		a.Download == b.Download {
-		return c
-	}
-	if a.Download {
-		return -1
-	}
-	return 1
+	return cmp.Or(cmp.Compare(slices.Index(nearness, a.Reason), slices.Index(nearness, b.Reason)),
+		bits.OnesCount8(uint8(b.Uses))-bits.OnesCount8(uint8(a.Uses)))
 }
 
 // Light is the state of a recording in one course.

@@ -7,8 +7,9 @@ import (
 
 var (
 	noon = time.Date(2026, 10, 14, 12, 0, 0, 0, time.UTC)
-	open = Rule{Audience: Everyone, Download: true, From: FromLecture, Until: UntilTerm, DaysAfterTerm: 30}
-	lit  = Release{Own: true, Watchable: true, Lit: true, LectureEnd: noon.Add(-time.Hour),
+	open = Rule{Audience: Everyone, Uses: AllUses,
+		Window: Window{From: FromLecture, Until: UntilTerm, DaysAfterTerm: 30}}
+	lit = Release{Own: true, Watchable: true, Lit: true, LectureEnd: noon.Add(-time.Hour),
 		TermEnd: noon.AddDate(0, 0, 60)}
 )
 
@@ -46,12 +47,6 @@ func TestDecide(t *testing.T) {
 		{"no rule", nil, student, lit, noon, NoRule, false},
 		{"another group", &groupB, student, lit, noon, OtherGroup, false},
 		{"the group", &groupB, Viewer{Role: Student, Group: "C"}, lit, noon, ByRule, true},
-		{"shut out for good", &open, Viewer{Role: Student, ShutUntil: ForGood}, lit, noon, ShutOut, false},
-		{"shut out of what is dark", &open, Viewer{Role: Student, ShutUntil: ForGood}, Release{}, noon, ShutOut, false},
-		{"shut out until later", &open, Viewer{Role: Student, ShutUntil: noon.Add(1)}, lit, noon, ShutOut, false},
-		{"shut out until now", &open, Viewer{Role: Student, ShutUntil: noon}, lit, noon, ByRule, true},
-		{"who teaches is not shut out", &open, Viewer{Role: Lecturer, ShutUntil: ForGood}, Release{Own: true}, noon,
-			AsStaff, true},
 		{"in no group", &groupB, Viewer{Role: Student}, lit, noon, OtherGroup, false},
 		{"a moment before the end of the lecture", &open, student, lit, lit.LectureEnd.Add(-1), NotYet, false},
 		{"at the end of the lecture", &open, student, lit, lit.LectureEnd, ByRule, true},
@@ -60,12 +55,12 @@ func TestDecide(t *testing.T) {
 		{"for ever", new(with(open, func(r *Rule) { r.Until = UntilEver })), student, lit, noon.AddDate(90, 0, 0),
 			ByRule, true},
 	} {
-		got := Way{c.rule, c.who, c.what}.Decide(c.at)
-		if got.Reason != c.want || got.Watch != c.watch {
+		got := Way{Rule: c.rule, Viewer: c.who, Release: c.what}.Decide(c.at)
+		if got.Reason != c.want || got.Watch() != c.watch {
 			t.Errorf("%s: %+v, want %s %v", c.name, got, c.want, c.watch)
 		}
-		if want := c.want == AsStaff || c.want == ByRule; got.Download != want { // the rules of this test let it
-			t.Errorf("%s: a copy can be taken: %v, want %v", c.name, got.Download, want)
+		if want := c.want == AsStaff || c.want == ByRule; (got.Uses == AllUses) != want { // the rules of this test let it
+			t.Errorf("%s: they may do %v, want all %v", c.name, got.Uses.Names(), want)
 		}
 	}
 }
@@ -77,15 +72,16 @@ func TestTheBestWayInWins(t *testing.T) {
 			noon.AddDate(0, 0, 1)
 	})
 	only := with(open, func(r *Rule) { r.Audience, r.Groups = Groups, []string{"B"} })
-	watch := with(open, func(r *Rule) { r.Download = false })
+	watch := with(open, func(r *Rule) { r.Uses = WatchRead })
 	over := with(open, func(r *Rule) { r.Until, r.UntilAt = UntilDate, noon })
 	// Each is nearer than the next.
 	ways := []Way{
 		{Viewer: Viewer{Role: Lecturer}, Release: Release{Own: true}},
 		{Rule: &open, Viewer: student, Release: lit},
 		{Rule: &watch, Viewer: student, Release: lit},
+		{Opening: &Opening{Uses(ToWatch), open.Window}, Release: lit},
 		{Rule: &later, Viewer: student, Release: lit},
-		{Rule: &open, Viewer: Viewer{Role: Student, ShutUntil: ForGood}, Release: lit},
+		{Rule: &open, Viewer: student, Release: lit, ShutUntil: ForGood},
 		{Rule: &only, Viewer: student, Release: lit},
 		{Rule: &over, Viewer: student, Release: lit},
 		{Viewer: student, Release: lit},
@@ -103,19 +99,108 @@ func TestTheBestWayInWins(t *testing.T) {
 			}
 		}
 	}
-	if got, by := Decide(nil, noon); got.Watch || got.Reason != NotEnrolled || by != -1 {
+	if got, by := Decide(nil, noon); got.Watch() || got.Reason != NotEnrolled || by != -1 {
 		t.Errorf("no way in: %+v by %d", got, by)
 	}
 }
 
-// TestWhoMayNotTakeACopy though they may watch.
-func TestWhoMayNotTakeACopy(t *testing.T) {
-	rule := with(open, func(r *Rule) { r.Download = false })
-	if got := (Way{&rule, Viewer{Role: Student}, lit}).Decide(noon); !got.Watch || got.Download {
-		t.Errorf("a student: %+v", got)
+// TestWhatMayBeDone follows the rule, for students alone; by several ways one may do what any of them lets one do.
+func TestWhatMayBeDone(t *testing.T) {
+	student, sound := Viewer{Role: Student}, Uses(ToWatch|TakeSound)
+	heard := with(open, func(r *Rule) { r.Uses = sound })
+	read := with(open, func(r *Rule) { r.Uses = WatchRead })
+	by := func(r *Rule) Way { return Way{Rule: r, Viewer: student, Release: lit} }
+	shut := Way{Rule: &open, Viewer: student, Release: lit, ShutUntil: ForGood}
+	for _, c := range []struct {
+		name string
+		ways []Way
+		want Uses
+	}{
+		{"a student", []Way{by(&heard)}, sound},
+		{"a lecturer", []Way{{Rule: &heard, Viewer: Viewer{Role: Lecturer}, Release: lit}}, AllUses},
+		{"by two courses", []Way{by(&heard), by(&read)}, sound | WatchRead},
+		{"by a course that is closed as well", []Way{by(&heard), shut}, sound},
+		{"beside a course", []Way{by(&heard), {Opening: &Opening{WatchRead, open.Window}, Release: lit}}, sound | WatchRead},
+		{"by no way", []Way{shut}, 0},
+	} {
+		if got, _ := Decide(c.ways, noon); got.Uses != c.want {
+			t.Errorf("%s may %v, want %v", c.name, got.Uses.Names(), c.want.Names())
+		}
 	}
-	if got := (Way{&rule, Viewer{Role: Lecturer}, lit}).Decide(noon); !got.Watch || !got.Download {
-		t.Errorf("a lecturer: %+v", got)
+}
+
+func TestUsesHaveNames(t *testing.T) {
+	for u := range AllUses + 1 {
+		if got, ok := UsesOf(u.Names()...); !ok || got != u {
+			t.Errorf("%b is called %v, which is %b", u, u.Names(), got)
+		}
+	}
+	if _, ok := UsesOf("watch", "sell"); ok {
+		t.Error("there is no such use")
+	}
+	if WatchRead.Has(TakeText) || !WatchRead.Has(ToRead) || WatchRead&Takeaway != 0 || AllUses&Takeaway != Takeaway {
+		t.Error("to watch and read is to take something away")
+	}
+}
+
+// TestShutOut wins over every rule and opening, but not over teaching.
+func TestShutOut(t *testing.T) {
+	student := Viewer{Role: Student, Group: "A"}
+	opening := &Opening{AllUses, Window{From: FromOnce, Until: UntilEver}}
+	for _, c := range []struct {
+		name  string
+		way   Way
+		until time.Time
+		want  Reason
+	}{
+		{"for good", Way{Rule: &open, Viewer: student, Release: lit}, ForGood, ShutOut},
+		{"of what is dark", Way{Rule: &open, Viewer: student}, ForGood, ShutOut},
+		{"until later", Way{Rule: &open, Viewer: student, Release: lit}, noon.Add(1), ShutOut},
+		{"until now", Way{Rule: &open, Viewer: student, Release: lit}, noon, ByRule},
+		{"though it is opened", Way{Opening: opening, Release: lit}, ForGood, ShutOut},
+		{"opened, until now", Way{Opening: opening, Release: lit}, noon, ByOpening},
+		{"who teaches", Way{Rule: &open, Viewer: Viewer{Role: Lecturer}, Release: Release{Own: true}}, ForGood, AsStaff},
+	} {
+		c.way.ShutUntil = c.until
+		if got := c.way.Decide(noon); got.Reason != c.want || got.Watch() != (c.want != ShutOut) {
+			t.Errorf("shut out %s: %+v, want %s", c.name, got, c.want)
+		}
+	}
+}
+
+// TestAnOpening is for no course, but needs something to watch and has a window.
+func TestAnOpening(t *testing.T) {
+	what := Release{Own: true, Watchable: true, LectureEnd: noon, TermEnd: noon.AddDate(0, 0, 7)}
+	for _, c := range []struct {
+		name   string
+		window Window
+		what   Release
+		at     time.Time
+		want   Reason
+	}{
+		{"at once", Window{From: FromOnce, Until: UntilEver}, what, noon.AddDate(-1, 0, 0), ByOpening},
+		{"with nothing to watch", Window{From: FromOnce, Until: UntilEver}, Release{}, noon, NotLit},
+		{"before the lecture ends", Window{From: FromLecture, Until: UntilEver}, what, noon.Add(-1), NotYet},
+		{"when it ends", Window{From: FromLecture, Until: UntilEver}, what, noon, ByOpening},
+		{"short of two days after", Window{From: FromDays, DaysAfterLecture: 2, Until: UntilEver}, what,
+			noon.Add(48*time.Hour - 1), NotYet},
+		{"two days after", Window{From: FromDays, DaysAfterLecture: 2, Until: UntilEver}, what, noon.Add(48 * time.Hour),
+			ByOpening},
+		{"at its end", Window{From: FromOnce, Until: UntilDate, UntilAt: noon}, what, noon, NoLonger},
+		{"after term", Window{From: FromOnce, Until: UntilTerm}, what, noon.AddDate(0, 0, 7), NoLonger},
+		{"from a moment that there is not", Window{From: "soon", Until: UntilEver}, what, noon, NotYet},
+		{"until a moment that there is not", Window{From: FromOnce, Until: "soon"}, what, noon, NoLonger},
+	} {
+		got := Way{Opening: &Opening{WatchRead, c.window}, Release: c.what}.Decide(c.at)
+		if got.Reason != c.want || got.Watch() != (c.want == ByOpening) {
+			t.Errorf("%s: %+v, want %s", c.name, got, c.want)
+		}
+	}
+	if err := (Opening{Uses(ToRead), open.Window}).Check(); err == nil {
+		t.Error("an opening that opens nothing")
+	}
+	if err := (Opening{WatchRead, Window{From: FromOnce, Until: "soon"}}).Check(); err == nil {
+		t.Error("an opening without an end that there is")
 	}
 }
 
@@ -148,6 +233,8 @@ func TestCheckLetsPass(t *testing.T) {
 		"ten years after it":    func(r *Rule) { r.DaysAfterTerm = 3650 },
 		"from a date, for ever": func(r *Rule) { r.From, r.FromAt, r.Until = FromDate, noon, UntilEver },
 		"until a date alone":    func(r *Rule) { r.Until, r.UntilAt = UntilDate, noon },
+		"at once":               func(r *Rule) { r.From = FromOnce },
+		"ten years after":       func(r *Rule) { r.From, r.DaysAfterLecture = FromDays, 3650 },
 		"for a moment": func(r *Rule) {
 			r.From, r.FromAt, r.Until, r.UntilAt = FromDate, noon, UntilDate,
 				noon.Add(1)
@@ -167,6 +254,9 @@ func TestCheckRefusesRulesThatCannotBe(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, change := range map[string]func(*Rule){
+		"nothing to watch":    func(r *Rule) { r.Uses = Takeaway },
+		"no days after":       func(r *Rule) { r.From = FromDays },
+		"too many days after": func(r *Rule) { r.From, r.DaysAfterLecture = FromDays, 3651 },
 		"no audience":         func(r *Rule) { r.Audience = "" },
 		"groups without any":  func(r *Rule) { r.Audience = Groups },
 		"no beginning":        func(r *Rule) { r.From = "" },

@@ -80,3 +80,7 @@ select p.id, coalesce(p.email, '') as email, p.name, p.coordinator, p.guest, coa
   a.closed_at is not null as closed, coalesce(a.password_hash, '') <> '' as active, a.invited_at,
   coalesce(a.language, '') as language
 from person p left join account a on a.person_id = p.id;
+
+-- Recordings that anyone but those who teach is shown, or will be: lit for a course, or opened beside any.
+create view shown_recording as
+select recording_id from released where lit union select recording_id from opening where ended_at is null;

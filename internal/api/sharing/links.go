@@ -1,0 +1,60 @@
+package sharing
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	"latelantern/internal/audience"
+	"latelantern/internal/roster"
+)
+
+// LinkDoor is what whoever comes by a link is asked for.
+type LinkDoor struct {
+	Phrase bool `json:"phrase" doc:"a pass phrase"`
+	Name   bool `json:"name" doc:"their name, of those who are not known here"`
+}
+
+// LinkPass is where a link leads.
+type LinkPass struct {
+	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+}
+
+type linkInput struct {
+	Key string `path:"key" maxLength:"200"`
+}
+
+type comeInput struct {
+	linkInput
+	Body struct {
+		Name   string `json:"name,omitempty" maxLength:"400"`
+		Phrase string `json:"phrase,omitempty" maxLength:"1000"`
+	}
+}
+
+// linkRoutes are what a stranger with a link is answered. It tells nothing of the recording before they are in.
+func (a *API) linkRoutes() {
+	const path = "/api/links/{key}"
+	edge.On(a.Edge, edge.Anyone, http.MethodGet, path, "link", "What a link asks for",
+		func(ctx context.Context, _ roster.Person, in *linkInput) (*edge.Body[LinkDoor], error) {
+			phrase, err := a.Audience.Asks(ctx, in.Key)
+			_, known := edge.Caller(ctx)
+			return edge.Answer(LinkDoor{Phrase: phrase, Name: !known}), err
+		})
+	edge.On(a.Edge, edge.Anyone, http.MethodPost, path, "come-by-link", "Come in by a link",
+		func(ctx context.Context, p roster.Person, in *comeInput) (*edge.Body[LinkPass], error) {
+			// Who is known here stays who they are.
+			person, recording, err := a.Audience.Come(ctx, in.Key,
+				audience.Coming{Person: p.ID, Name: in.Body.Name, Phrase: in.Body.Phrase})
+			if err != nil || person == p.ID {
+				return edge.Answer(LinkPass{recording}), err
+			}
+			guest, err := a.Roster.Person(ctx, person)
+			if err != nil {
+				return nil, err
+			}
+			return edge.Answer(LinkPass{recording}), a.Begin(ctx, guest)
+		})
+}
