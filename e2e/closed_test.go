@@ -60,7 +60,8 @@ func TestWhoWatchesGoesOver(t *testing.T) {
 	s.must(err)
 	now, err := s.house.Recordings.Recording(ctx, recording)
 	s.must(err)
-	if c, err := s.house.Publication.CopyOf(ctx, *now.EditionID, publication.CopyVideo); err != nil || c.Bytes != int64(size) || c.Bytes == 0 {
+	if c, err := s.house.Publication.CopyOf(ctx, *now.EditionID, publication.CopyVideo); err != nil ||
+		c.Bytes != int64(size) || c.Bytes == 0 {
 		t.Errorf("it says %d bytes, and has %v (%v)", c.Bytes, size, err)
 	}
 	// Taken back, it is closed where it plays.

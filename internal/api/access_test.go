@@ -251,7 +251,7 @@ var matrix = map[string]struct {
 	"DELETE /api/rule":                                             {who: forCollege},
 	"POST /api/rule/preview":                                       {who: forCollege, body: aRule},
 	"GET /api/recordings/:recording/openings":                      {who: forStaff},
-	"POST /api/recordings/:recording/openings":                     {who: forStaff, body: anOpening}, // without a name: 422
+	"POST /api/recordings/:recording/openings":                     {who: forStaff, body: anOpening}, // nameless: 422
 	"POST /api/recordings/:recording/openings/preview":             {who: forStaff, body: anOpening},
 	"PUT /api/recordings/:recording/openings/:opening":             {who: unknown, body: anOpening},
 	"DELETE /api/recordings/:recording/openings/:opening":          {who: unknown},
@@ -286,7 +286,7 @@ var matrix = map[string]struct {
 	"GET /api/watch/:recording":                           {who: forDoors},
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
-	"GET /api/watch/:recording/copies/:kind":  {who: forDoors}, // of no kind: 422
+	"GET /api/watch/:recording/copies/:kind":  {who: forDoors},
 	"GET /api/watch/:recording/text":          {who: forDoors},
 	"POST /api/watch/:recording/copies/:kind": {who: forDoors},
 	"POST /api/people/:person/end-sessions":   {who: nowhere},
@@ -363,7 +363,7 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 		":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder",
 		uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture", e.Lecture.String(),
 		":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
-		":marker", uuid.NewString(),
+		":marker", uuid.NewString(), ":kind", "video", ":shut", uuid.NewString(), ":opening", uuid.NewString(),
 		":token", "AAAA", ":language", "en", ":line", uuid.NewString(), ":segment", "0.m4s", ":picture", "0.jpg")
 	for _, route := range routes {
 		row := matrix[route]

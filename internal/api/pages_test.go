@@ -181,7 +181,8 @@ func TestRulesBySentence(t *testing.T) {
 		t.Fatalf("set: %d", s)
 	}
 	page = get[sharing.RulePage](c, at)
-	if !page.Set || page.Rule.Groups[0] != "A" || !slices.Contains(page.Rule.Uses, "take_video") || page.Rule.DaysAfterTerm != 7 {
+	if !page.Set || page.Rule.Groups[0] != "A" || !slices.Contains(page.Rule.Uses, "take_video") ||
+		page.Rule.DaysAfterTerm != 7 {
 		t.Errorf("set: %+v", page.Rule)
 	}
 	for says, change := range map[string]map[string]any{
@@ -202,7 +203,11 @@ func TestRulesBySentence(t *testing.T) {
 	if now := get[sharing.RulePage](c, at); now.Rule.DaysAfterTerm != 7 || now.Rule.Groups[0] != "A" {
 		t.Errorf("a refused rule changed it to %+v", now.Rule)
 	}
-	if s := c.status(http.MethodDelete, at, nil); s != http.StatusOK || get[sharing.RulePage](c, at).Set {
+	if s := c.status(http.MethodDelete, at, nil); s != http.StatusConflict {
+		t.Errorf("taken away by someone who saw none: %d", s)
+	}
+	seen := "?seen=" + get[sharing.RulePage](c, at).Version
+	if s := c.status(http.MethodDelete, at+seen, nil); s != http.StatusOK || get[sharing.RulePage](c, at).Set {
 		t.Errorf("taken away: %d", s)
 	}
 }

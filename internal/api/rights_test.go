@@ -394,7 +394,8 @@ func TestStudentsLearnNothingOfWhatIsPrivate(t *testing.T) {
 	// Lit, but not open yet: it is in no list either.
 	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Course}, e.Lecturer,
 		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(time.Hour), Until: viewing.UntilEver}}))
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(time.Hour),
+				Until: viewing.UntilEver}}))
 	e.Lit(b.Recording)
 	if _, body := student.send(http.MethodGet, "/api/catch-up", nil); strings.Contains(body, "secret") ||
 		strings.Contains(body, b.Recording.String()) {

@@ -10,7 +10,8 @@ import (
 	"latelantern/internal/api/sharing"
 )
 
-// TestARuleOfARecordingAlone holds instead of that of its course, is taken away again, and is not there in a course that
+// TestARuleOfARecordingAlone holds instead of that of its course, is taken away again, and is not there in
+// a course that
 // does not have it.
 func TestARuleOfARecordingAlone(t *testing.T) {
 	e := newEdge(t)

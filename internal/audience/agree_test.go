@@ -109,7 +109,8 @@ func (d dice) collegeRule() *viewing.Rule {
 }
 
 // nearness are the reasons a student meets, from the best on.
-var nearness = []viewing.Reason{viewing.ByRule, viewing.NotYet, viewing.ShutOut, viewing.OtherGroup, viewing.NoLonger, viewing.NoRule,
+var nearness = []viewing.Reason{viewing.ByRule, viewing.NotYet, viewing.ShutOut, viewing.OtherGroup, viewing.NoLonger,
+	viewing.NoRule,
 	viewing.NotLit, viewing.NotEnrolled}
 
 // TestSQLAndCoreAgree decides for every person and recording of a small college in Go and in SQL, under releases, rules
@@ -200,7 +201,9 @@ func TestSQLAndCoreAgree(t *testing.T) {
 				reasons[want[0]]++
 				released, err := then.Released(ctx, id)
 				s.Must(err)
-				if got := released.Door(person, false, func(course uuid.UUID) viewing.Viewer { return viewers[seat{person, course}] },
+				if got := released.Door(person, false, func(course uuid.UUID) viewing.Viewer {
+					return viewers[seat{person, course}]
+				},
 					now); got != doors[id] {
 					if got.Decision != doors[id].Decision || got.Course != doors[id].Course {
 						t.Fatalf("at %v the door is %+v for one and %+v for many", now, doors[id], got)
@@ -278,7 +281,8 @@ func TestDoorsOfOthers(t *testing.T) {
 	lightRow(s, id, s.Course, nil)
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
 		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+				Until: viewing.UntilEver}}))
 	for who, want := range map[uuid.UUID]viewing.Reason{
 		s.Student: viewing.ByRule, s.Outsider: viewing.NotEnrolled, s.Colleague: viewing.NotEnrolled,
 		s.Lecturer: viewing.AsStaff, s.Coordinator: viewing.AsStaff,
@@ -357,7 +361,8 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	}
 	turned := everyone
 	turned.Until, turned.UntilAt = viewing.UntilDate, everyone.FromAt.Add(-time.Hour)
-	if _, err := s.Audience.Preview(ctx, audience.Scope{Course: s.Course}, turned); !errors.Is(err, audience.ErrInvalid) {
+	if _, err := s.Audience.Preview(ctx, audience.Scope{Course: s.Course}, turned); !errors.Is(err,
+		audience.ErrInvalid) {
 		t.Errorf("an end before the start: %v", err)
 	}
 	if err := s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer, &turned); !errors.Is(err,
@@ -395,7 +400,8 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	s.Settled(id)
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
 		&viewing.Rule{Audience: viewing.Groups, Groups: []string{"A"}, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+				Until: viewing.UntilEver}}))
 	light := func() viewing.Light {
 		c, err := s.Audience.Counts(ctx, s.Course)
 		s.Must(err)
@@ -410,7 +416,8 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 	}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
 		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+				Until: viewing.UntilEver}}))
 	if light() != viewing.Lit {
 		t.Error("it is not lit for everyone")
 	}

@@ -45,7 +45,8 @@ const forPerson = `o.ended_at is null and (o.kind = 'everyone' and not p.guest
 // openedSQL are the openings for the person $1, of the recordings $2, or those that name them when that is null.
 const openedSQL = `select o.id as opening_id, o.uses,
 		(select max(coalesce(z.until_at, '9999-01-01Z')) from shut_out z where z.person_id = p.id and z.ended_at is null
-			and z.course_id = l.course_id and (z.recording_id is null or z.recording_id = o.recording_id)) as shut_until, ` +
+			and z.course_id = l.course_id and
+				(z.recording_id is null or z.recording_id = o.recording_id)) as shut_until, ` +
 	ownColumns + `, ` + windowColumns + ownFrom + ` join person p on p.id = $1
 	where r.deleted_at is null and ` + forPerson + ` and ($2::uuid[] is null or o.recording_id = any($2))
 	order by o.made_at desc, o.id`

@@ -123,7 +123,8 @@ type own struct {
 
 // ownColumns and ownFrom are that, of the opening o.
 const (
-	ownColumns = `r.id as recording_id, l.course_id, k.code, r.edition_id, ` + lectureEnd + ` as lecture_end, t.last_day,
+	ownColumns = `r.id as recording_id, l.course_id, k.code, r.edition_id, ` + lectureEnd + ` as lecture_end,
+		t.last_day,
 		t.zone`
 	ownFrom = ` from opening o join recorded r on r.id = o.recording_id
 		join lecture l on l.id = r.lecture_id
@@ -145,7 +146,8 @@ func openingOf(uses []string, w windowRow) viewing.Opening {
 func (s *Service) Openings(ctx context.Context, recording uuid.UUID) ([]Opening, error) {
 	const query = `select o.id, o.kind, o.name, o.uses, o.phrase <> '' as phrase, o.most, o.turn,
 		coalesce(p.name, '') as by, o.made_at, ` + ownColumns + `, ` + windowColumns + ownFrom + `
-		left join person p on p.id = o.made_by where o.recording_id = $1 and o.ended_at is null order by o.made_at, o.id`
+		left join person p on p.id = o.made_by where o.recording_id = $1 and o.ended_at is null
+			order by o.made_at, o.id`
 	rows, err := postgres.All[openingRow](ctx, s.DB, query, recording)
 	if err != nil {
 		return nil, fmt.Errorf("list the openings of a recording: %w", err)
@@ -199,10 +201,12 @@ func (s *Service) Open(ctx context.Context, recording, by uuid.UUID, f OpeningFo
 			return err
 		}
 		w := rowOf(f.Window)
-		const keep = `insert into opening (id, recording_id, kind, name, uses, ` + windowColumns + `, phrase, most, made_by,
+		const keep = `insert into opening (id, recording_id, kind, name, uses, ` + windowColumns + `, phrase, most,
+			made_by,
 			made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`
 		if _, err := tx.Exec(ctx, keep, id, recording, f.Kind, f.Name, f.Uses.Names(), w.FromKind, w.FromAt,
-			w.DaysAfterLecture, w.UntilKind, w.UntilAt, w.DaysAfterTerm, phrase, f.Most, by, s.Clock.Now()); err != nil {
+			w.DaysAfterLecture, w.UntilKind, w.UntilAt, w.DaysAfterTerm, phrase, f.Most, by,
+			s.Clock.Now()); err != nil {
 			return fmt.Errorf("open a recording: %w", err)
 		}
 		return s.namePeople(ctx, tx, id, &f)

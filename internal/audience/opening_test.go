@@ -35,7 +35,8 @@ func openRow(s *testhouse.Stage, recording uuid.UUID, kind audience.Kind, o view
 		}
 		return t
 	}
-	s.Do(`insert into opening (id, recording_id, kind, uses, from_kind, from_at, days_after_lecture, until_kind, until_at,
+	s.Do(`insert into opening (id, recording_id, kind, uses, from_kind, from_at, days_after_lecture, until_kind,
+		until_at,
 		days_after_term, made_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`, id, recording, kind,
 		o.Uses.Names(), o.From, when(o.FromAt, o.From == viewing.FromDate), o.DaysAfterLecture, o.Until,
 		when(o.UntilAt, o.Until == viewing.UntilDate), o.DaysAfterTerm, testhouse.Now)
@@ -45,7 +46,8 @@ func openRow(s *testhouse.Stage, recording uuid.UUID, kind audience.Kind, o view
 	return id
 }
 
-// TestOpeningsLetIn whom they are for and nobody else, as the core decides; who is shut out by the course of the lecture
+// TestOpeningsLetIn whom they are for and nobody else, as the core decides; who is shut out by the course of the
+// lecture
 // stays out. What one person is told is what all are.
 func TestOpeningsLetIn(t *testing.T) {
 	ctx := t.Context()
@@ -208,7 +210,8 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	if _, _, err := s.Audience.Come(ctx, old, audience.Coming{Person: in[0]}); err != nil {
 		t.Errorf("someone comes again: %v", err)
 	}
-	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Reason != viewing.ByOpening || d.Uses != atOnce.Uses {
+	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Reason != viewing.ByOpening ||
+		d.Uses != atOnce.Uses {
 		t.Errorf("inside it is %+v (%v)", d, err)
 	}
 	s.Must(s.Audience.Renew(ctx, id, opening))
@@ -297,7 +300,8 @@ func TestOpeningsThatCannotBe(t *testing.T) {
 		"opening.people": {Kind: audience.ForPeople, Opening: atOnce},
 		"rule.watch":     {Kind: audience.ForEveryone, Opening: viewing.Opening{Window: atOnce.Window}},
 		"rule.past":      {Kind: audience.ForEveryone, Opening: viewing.Opening{Uses: viewing.WatchRead, Window: past}},
-		"rule.never":     {Kind: audience.ForEveryone, Opening: viewing.Opening{Uses: viewing.WatchRead, Window: turned}},
+		"rule.never": {Kind: audience.ForEveryone, Opening: viewing.Opening{Uses: viewing.WatchRead,
+			Window: turned}},
 	} {
 		_, err := s.Audience.Open(t.Context(), id, s.Lecturer, f)
 		if !slices.ContainsFunc(fault.All(err), func(t fault.Text) bool { return string(t.Code) == code }) {

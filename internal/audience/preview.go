@@ -59,11 +59,6 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	if err := s.Possible(ctx, of, r); err != nil {
 		return Change{}, err
 	}
-	if of.Recording != uuid.Nil {
-		if _, err := s.Title(ctx, of); err != nil {
-			return Change{}, err
-		}
-	}
 	proposed, err := proposal(of, r)
 	if err != nil {
 		return Change{}, err
@@ -113,9 +108,14 @@ func (s *Service) reached(ctx context.Context, of Scope) ([]uuid.UUID, error) {
 	return courses, nil
 }
 
-// Possible finds fault with a rule under which nobody of a scope could ever watch. Its error is ErrInvalid, and the
-// error it wraps can be shown.
+// Possible finds fault with a rule under which nobody of a scope could ever watch. Its error is ErrUnknown, or
+// ErrInvalid, and the error that wraps can be shown.
 func (s *Service) Possible(ctx context.Context, of Scope, r viewing.Rule) error {
+	if of.Recording != uuid.Nil {
+		if _, err := s.Title(ctx, of); err != nil {
+			return err
+		}
+	}
 	if err := r.Check(); err != nil {
 		return fmt.Errorf("%w: %w", ErrInvalid, err)
 	}

@@ -31,7 +31,8 @@ type Shut struct {
 	MadeAt      time.Time
 }
 
-// PreviewShut says which recordings a student can watch now, and no more once they are shut out of a scope. Its error is
+// PreviewShut says which recordings a student can watch now, and no more once they are shut out of a scope. Its error
+// is
 // ErrUnknown for nobody of the course, or a recording that it does not have.
 func (s *Service) PreviewShut(ctx context.Context, of Scope, person uuid.UUID) ([]uuid.UUID, error) {
 	if err := shutsWhom(ctx, s.DB, of, person, ""); err != nil {

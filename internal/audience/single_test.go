@@ -89,7 +89,8 @@ func TestWhatAPreviewOfARuleSaysComes(t *testing.T) {
 		}
 	}
 	if gained < 20 || lost < 20 || single < 10 || shifts < 20 || refused < 20 {
-		t.Errorf("%d gained, %d lost, %d by rules of single recordings, %d shifts, %d refused prove little", gained, lost,
+		t.Errorf("%d gained, %d lost, %d by rules of single recordings, %d shifts, %d refused prove little",
+			gained, lost,
 			single, shifts, refused)
 	}
 }
@@ -134,7 +135,8 @@ func shifted(t *testing.T, said audience.Change, before, after map[string][]view
 			for _, use := range viewing.AllUses.Names() {
 				bit, _ := viewing.UsesOf(use)
 				told := slices.ContainsFunc(x.list, func(s audience.Shift) bool {
-					return s.Use == use && slices.ContainsFunc(s.People, func(n audience.Name) bool { return n.Name == name })
+					return s.Use == use &&
+						slices.ContainsFunc(s.People, func(n audience.Name) bool { return n.Name == name })
 				})
 				if told != (x.uses&bit != 0) {
 					t.Fatalf("%s may %v more and %v less, and said is %+v", name, more.Names(), less.Names(), said)
@@ -248,9 +250,10 @@ func TestShuttingOut(t *testing.T) {
 		fewer []uuid.UUID
 	}{
 		"of all that the course of the lecture has": {audience.Scope{Course: s.Course}, []uuid.UUID{one, other}},
-		"of one recording":                          {audience.Scope{Course: s.Course, Recording: other}, []uuid.UUID{other}},
-		"of what is dark":                           {audience.Scope{Course: s.Course, Recording: dark}, nil},
-		"by one of two ways":                        {audience.Scope{Course: s.Other}, nil},
+		"of one recording": {audience.Scope{Course: s.Course, Recording: other},
+			[]uuid.UUID{other}},
+		"of what is dark":    {audience.Scope{Course: s.Course, Recording: dark}, nil},
+		"by one of two ways": {audience.Scope{Course: s.Other}, nil},
 	} {
 		before := can()
 		fewer, err := s.Audience.PreviewShut(ctx, c.of, s.Student)

@@ -139,7 +139,8 @@ func TestPartsOfALectureAreOneRecording(t *testing.T) {
 		t.Errorf("published are %v in %v", edition.Length, edition.Stretches)
 	}
 	unbroken(t, s, edition.Video, edition.Length)
-	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs, must(s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil))))
+	heard, err := testfilm.Clicks(ctx, testhouse.Local(t, s.Blobs,
+		must(s.Publication.Copy(ctx, *r.EditionID, publication.CopyVideo, nil))))
 	s.Must(err)
 	for i, h := range heard {
 		if d := (h - time.Duration(i+1)*500*ms).Abs(); d > 60*ms {

@@ -52,8 +52,8 @@ type CopyState struct {
 
 // CopyOf says how far a copy of an edition is. Its error is recordings.ErrUnknown for an edition that is not there.
 func (s *Service) CopyOf(ctx context.Context, edition uuid.UUID, kind CopyKind) (CopyState, error) {
-	const query = `select coalesce(c.state, '') as state, coalesce(c.percent, 0) as percent, coalesce(c.bytes, 0) as bytes
-		from edition e left join edition_copy c on c.edition_id = e.id and c.kind = $2
+	const query = `select coalesce(c.state, '') as state, coalesce(c.percent, 0) as percent,
+			coalesce(c.bytes, 0) as bytes from edition e left join edition_copy c on c.edition_id = e.id and c.kind = $2
 		where e.id = $1 and e.state = 'ready'`
 	c, err := postgres.One[CopyState](ctx, s.DB, query, edition, kind)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -74,17 +74,20 @@ func (s *Service) AskCopy(ctx context.Context, edition uuid.UUID, kind CopyKind,
 	}
 	about := metadata(chapters)
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		// What stands of it is read when nobody else asks for it any more.
+		const hold = `select id from edition where id = $1 and state = 'ready' for no key update`
+		if _, err := postgres.Value[uuid.UUID](ctx, tx, hold, edition); errors.Is(err, pgx.ErrNoRows) {
+			return recordings.ErrUnknown
+		} else if err != nil {
+			return fmt.Errorf("hold an edition: %w", err)
+		}
 		held, err := postgres.One[struct {
 			CopyState
 			About []byte
-		}](ctx, tx, `select coalesce(c.state, '') as state, coalesce(c.percent, 0) as percent, coalesce(c.bytes, 0) as bytes,
-				c.about from edition e left join edition_copy c on c.edition_id = e.id and c.kind = $2
-			where e.id = $1 and e.state = 'ready' for no key update of e`, edition, kind)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return recordings.ErrUnknown
-		}
-		if err != nil {
-			return fmt.Errorf("hold an edition: %w", err)
+		}](ctx, tx, `select state, percent, bytes, about from edition_copy where edition_id = $1 and kind = $2`,
+			edition, kind)
+		if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+			return fmt.Errorf("read how far a copy is: %w", err)
 		}
 		out = held.CopyState
 		if held.State == "making" || held.State == "ready" && bytes.Equal(held.About, digest(about)) {

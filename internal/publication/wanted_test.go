@@ -58,7 +58,8 @@ func TestOnlyWhatIsWantedIsPublished(t *testing.T) {
 	s := testhouse.New(t, true)
 	s.Must(s.Audience.SetRule(t.Context(), audience.Scope{Course: s.Course}, s.Lecturer,
 		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}))
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+				Until: viewing.UntilEver}}))
 	for seed := range uint64(12) {
 		r := rand.New(rand.NewPCG(seed, 17))
 		id := unpacked(s)

@@ -114,7 +114,8 @@ func TestARecordingOfTwoCourses(t *testing.T) {
 	away := s.Person("away", s.Other, "student", "")
 	for _, course := range []uuid.UUID{s.Course, s.Other} {
 		rule := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
-			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
+			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
+				Until: viewing.UntilEver}}
 		s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: course}, s.Lecturer, rule))
 	}
 	want := func(when string, of map[uuid.UUID]viewing.Reason) {

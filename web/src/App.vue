@@ -19,8 +19,13 @@ const router = useRouter()
 const client = useQueryClient()
 const me = useMe()
 
-const outside = computed(() => ['sign-in', 'welcome', 'guest', 'forgotten'].includes(String(route.name)))
-const guestOf = computed(() => me.data.value?.guest_of)
+const outside = computed(() => ['sign-in', 'welcome', 'guest', 'link', 'forgotten'].includes(String(route.name)))
+/** To what a guest can come, and nothing else. */
+const guestOf = computed((): { name: string; params: Record<string, string> } | undefined => {
+  const who = me.data.value
+  if (who?.guest_of) return { name: 'lecture', params: { lecture: who.guest_of } }
+  return who?.link_to ? { name: 'watch', params: { recording: who.link_to } } : undefined
+})
 watch(
   [() => me.error.value, () => route.name],
   ([error, name]) => {
@@ -61,7 +66,7 @@ watch(
       <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
       <ForgottenStart v-if="me.data.value.staff" />
       <main id="main" tabindex="-1">
-        <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :lecture="guestOf" />
+        <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :to="guestOf" />
         <router-view v-else />
       </main>
     </template>

@@ -22,12 +22,13 @@ type LinkPass struct {
 	Recording uuid.UUID `json:"recording_id" format:"uuid"`
 }
 
-type linkInput struct {
+// LinkKey is the input of operations about a link.
+type LinkKey struct {
 	Key string `path:"key" maxLength:"200"`
 }
 
 type comeInput struct {
-	linkInput
+	LinkKey
 	Body struct {
 		Name   string `json:"name,omitempty" maxLength:"400"`
 		Phrase string `json:"phrase,omitempty" maxLength:"1000"`
@@ -38,7 +39,7 @@ type comeInput struct {
 func (a *API) linkRoutes() {
 	const path = "/api/links/{key}"
 	edge.On(a.Edge, edge.Anyone, http.MethodGet, path, "link", "What a link asks for",
-		func(ctx context.Context, _ roster.Person, in *linkInput) (*edge.Body[LinkDoor], error) {
+		func(ctx context.Context, _ roster.Person, in *LinkKey) (*edge.Body[LinkDoor], error) {
 			phrase, err := a.Audience.Asks(ctx, in.Key)
 			_, known := edge.Caller(ctx)
 			return edge.Answer(LinkDoor{Phrase: phrase, Name: !known}), err

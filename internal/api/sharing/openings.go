@@ -77,7 +77,8 @@ type OpeningChange struct {
 	Names []string `json:"names" nullable:"false" doc:"of those who gain, where people are named"`
 }
 
-type ofOpening struct {
+// OfOpening is the input of operations about an opening.
+type OfOpening struct {
 	edge.OfRecording
 	Opening uuid.UUID `path:"opening" format:"uuid"`
 }
@@ -89,7 +90,7 @@ func (a *API) openingRoutes() {
 		Body OpeningForm
 	}
 	type changeInput struct {
-		ofOpening
+		OfOpening
 		Body OpeningForm
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodGet, path, "openings", "To whom a recording is open beside any course",
@@ -125,9 +126,9 @@ func (a *API) openingRoutes() {
 // openingEnds are the routes that take openings back, and renew links.
 func (a *API) openingEnds(path string) {
 	type answer = edge.Body[OpeningList]
-	on := func(method, path, id, summary string, do func(context.Context, roster.Person, *ofOpening) error) {
+	on := func(method, path, id, summary string, do func(context.Context, roster.Person, *OfOpening) error) {
 		edge.On(a.Edge, edge.Staff, method, path, id, summary,
-			func(ctx context.Context, p roster.Person, in *ofOpening) (*answer, error) {
+			func(ctx context.Context, p roster.Person, in *OfOpening) (*answer, error) {
 				if err := do(ctx, p, in); err != nil {
 					return nil, err
 				}
@@ -135,15 +136,15 @@ func (a *API) openingEnds(path string) {
 			}, edge.Changes("opening"))
 	}
 	on(http.MethodDelete, path+"/{opening}", "take-opening-back", "Take an opening back",
-		func(ctx context.Context, p roster.Person, in *ofOpening) error {
+		func(ctx context.Context, p roster.Person, in *OfOpening) error {
 			return a.Audience.TakeBack(ctx, in.Recording, in.Opening, p.ID, false)
 		})
 	on(http.MethodPost, path+"/{opening}/bring-back", "open-again", "Let an opening hold again as before",
-		func(ctx context.Context, p roster.Person, in *ofOpening) error {
+		func(ctx context.Context, p roster.Person, in *OfOpening) error {
 			return a.Audience.TakeBack(ctx, in.Recording, in.Opening, p.ID, true)
 		})
 	on(http.MethodPost, path+"/{opening}/renew", "renew-link", "Give a link a new address",
-		func(ctx context.Context, _ roster.Person, in *ofOpening) error {
+		func(ctx context.Context, _ roster.Person, in *OfOpening) error {
 			return a.Audience.Renew(ctx, in.Recording, in.Opening)
 		})
 	type findInput struct {

@@ -186,7 +186,8 @@ func (a *API) ruleAbout(ctx context.Context, of audience.Scope, out *RulePage) e
 	return err
 }
 
-// inherited adds what holds without a rule of exactly this: of a recording that of the course, else that of the college.
+// inherited adds what holds without a rule of exactly this: of a recording that of the course, else that of the
+// college.
 func (a *API) inherited(ctx context.Context, of audience.Scope, out *RulePage) error {
 	if of.Course == uuid.Nil {
 		return nil

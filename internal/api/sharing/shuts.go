@@ -68,7 +68,8 @@ func (a *API) shutRoutes() {
 		}
 		out := ShutList{People: []ShutLine{}}
 		for _, x := range shuts {
-			out.People = append(out.People, ShutLine{x.ID, x.PersonID, x.Name, x.RecordingID, x.Title, x.UntilAt, x.Note,
+			out.People = append(out.People, ShutLine{x.ID, x.PersonID, x.Name, x.RecordingID, x.Title, x.UntilAt,
+				x.Note,
 				x.By, x.MadeAt})
 		}
 		return edge.Answer(out), nil
@@ -79,7 +80,8 @@ func (a *API) shutRoutes() {
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodGet, path+"/preview", "preview-shut-out", "What shutting a student out would change",
 		func(ctx context.Context, _ roster.Person, in *shutLook) (*edge.Body[ShutEffect], error) {
-			fewer, err := a.Audience.PreviewShut(ctx, audience.Scope{Course: in.Course, Recording: in.Recording}, in.Person)
+			fewer, err := a.Audience.PreviewShut(ctx, audience.Scope{Course: in.Course, Recording: in.Recording},
+				in.Person)
 			return edge.Answer(ShutEffect{len(fewer)}), err
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "shut-out", "Shut a student out, whatever a rule says",

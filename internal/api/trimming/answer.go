@@ -161,18 +161,21 @@ type cutInput struct {
 
 // Audience is who of a course can watch a recording, and why not.
 type Audience struct {
-	Can   int    `json:"can"`
-	Of    int    `json:"of"`
-	Light string `json:"light" enum:"dark,part_lit,lit"`
-	Seats []Seat `json:"seats" nullable:"false"`
+	Course page.CourseName `json:"course"`
+	Zone   string          `json:"zone"`
+	Can    int             `json:"can"`
+	Of     int             `json:"of"`
+	Light  string          `json:"light" enum:"dark,part_lit,lit"`
+	Seats  []Seat          `json:"seats" nullable:"false"`
 }
 
 // Seat is one student of a course.
 type Seat struct {
-	Name   string `json:"name"`
-	Group  string `json:"group"`
-	Can    bool   `json:"can"`
-	Reason string `json:"reason" enum:"rule,not_lit,no_rule,other_group,not_yet,no_longer"`
+	Person uuid.UUID `json:"person_id" format:"uuid"`
+	Name   string    `json:"name"`
+	Group  string    `json:"group"`
+	Can    bool      `json:"can"`
+	Reason string    `json:"reason" enum:"rule,shut_out,not_lit,no_rule,other_group,not_yet,no_longer"`
 }
 
 type markerInput struct {

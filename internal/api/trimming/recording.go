@@ -272,13 +272,22 @@ func (a *API) seats(ctx context.Context, _ roster.Person, in *inCourseInput) (*e
 	if err != nil {
 		return nil, err
 	}
-	out := Audience{Of: len(seats), Seats: []Seat{}}
+	c, err := a.Schedule.Course(ctx, in.Course)
+	if err != nil {
+		return nil, err
+	}
+	term, err := a.Schedule.TermOf(ctx, in.Course)
+	if err != nil {
+		return nil, err
+	}
+	out := Audience{Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Zone: term.Zone.String(),
+		Of: len(seats), Seats: []Seat{}}
 	for _, s := range seats {
 		can := s.Reason == "rule"
 		if can {
 			out.Can++
 		}
-		out.Seats = append(out.Seats, Seat{s.Name, s.Group, can, string(s.Reason)})
+		out.Seats = append(out.Seats, Seat{s.PersonID, s.Name, s.Group, can, string(s.Reason)})
 	}
 	out.Light = string(page.LightOf(out.Can, out.Of))
 	return edge.Answer(out), nil

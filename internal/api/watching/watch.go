@@ -230,6 +230,10 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 		return nil, err
 	}
 	out.Led, out.Gain = page.Spans(shown.Led), page.GainOf(gain)
+	if p.Guest && !out.Live { // who came by a link learns of this recording and of nothing else
+		out.Course, out.Week = page.CourseName{}, 0
+		return edge.Answer(out), nil
+	}
 	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
 	return edge.Answer(out), err
 }
@@ -278,7 +282,8 @@ func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Reco
 		Title: r.Title, Description: r.Description, Lecturers: course.Lecturers, LengthMs: shown.Length.Milliseconds(),
 		Live: !shown.Ended, Video: shown.Video != nil, Media: shown.media, Edition: shown.edition,
 		AsStaff: viewer.Coordinator || viewer.Role.Staff(),
-		Kept:    []page.Span{}, Languages: []string{}, Takes: []TakeLine{}, Cues: []page.Cue{}, Chapters: []page.Chapter{},
+		Kept:    []page.Span{}, Languages: []string{}, Takes: []TakeLine{},
+		Cues: []page.Cue{}, Chapters: []page.Chapter{},
 	}
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)

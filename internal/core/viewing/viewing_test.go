@@ -59,7 +59,7 @@ func TestDecide(t *testing.T) {
 		if got.Reason != c.want || got.Watch() != c.watch {
 			t.Errorf("%s: %+v, want %s %v", c.name, got, c.want, c.watch)
 		}
-		if want := c.want == AsStaff || c.want == ByRule; (got.Uses == AllUses) != want { // the rules of this test let it
+		if want := c.want == AsStaff || c.want == ByRule; (got.Uses == AllUses) != want { // by the rules of this test
 			t.Errorf("%s: they may do %v, want all %v", c.name, got.Uses.Names(), want)
 		}
 	}
@@ -120,7 +120,8 @@ func TestWhatMayBeDone(t *testing.T) {
 		{"a lecturer", []Way{{Rule: &heard, Viewer: Viewer{Role: Lecturer}, Release: lit}}, AllUses},
 		{"by two courses", []Way{by(&heard), by(&read)}, sound | WatchRead},
 		{"by a course that is closed as well", []Way{by(&heard), shut}, sound},
-		{"beside a course", []Way{by(&heard), {Opening: &Opening{WatchRead, open.Window}, Release: lit}}, sound | WatchRead},
+		{"beside a course", []Way{by(&heard), {Opening: &Opening{WatchRead, open.Window}, Release: lit}},
+			sound | WatchRead},
 		{"by no way", []Way{shut}, 0},
 	} {
 		if got, _ := Decide(c.ways, noon); got.Uses != c.want {
@@ -159,7 +160,8 @@ func TestShutOut(t *testing.T) {
 		{"until now", Way{Rule: &open, Viewer: student, Release: lit}, noon, ByRule},
 		{"though it is opened", Way{Opening: opening, Release: lit}, ForGood, ShutOut},
 		{"opened, until now", Way{Opening: opening, Release: lit}, noon, ByOpening},
-		{"who teaches", Way{Rule: &open, Viewer: Viewer{Role: Lecturer}, Release: Release{Own: true}}, ForGood, AsStaff},
+		{"who teaches", Way{Rule: &open, Viewer: Viewer{Role: Lecturer}, Release: Release{Own: true}},
+			ForGood, AsStaff},
 	} {
 		c.way.ShutUntil = c.until
 		if got := c.way.Decide(noon); got.Reason != c.want || got.Watch() != (c.want != ShutOut) {
@@ -184,7 +186,8 @@ func TestAnOpening(t *testing.T) {
 		{"when it ends", Window{From: FromLecture, Until: UntilEver}, what, noon, ByOpening},
 		{"short of two days after", Window{From: FromDays, DaysAfterLecture: 2, Until: UntilEver}, what,
 			noon.Add(48*time.Hour - 1), NotYet},
-		{"two days after", Window{From: FromDays, DaysAfterLecture: 2, Until: UntilEver}, what, noon.Add(48 * time.Hour),
+		{"two days after", Window{From: FromDays, DaysAfterLecture: 2, Until: UntilEver}, what,
+			noon.Add(48 * time.Hour),
 			ByOpening},
 		{"at its end", Window{From: FromOnce, Until: UntilDate, UntilAt: noon}, what, noon, NoLonger},
 		{"after term", Window{From: FromOnce, Until: UntilTerm}, what, noon.AddDate(0, 0, 7), NoLonger},

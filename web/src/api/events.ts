@@ -92,6 +92,9 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
   rule: (n) => [
     ['watch'],
     ['rule', n.course],
+    ['rule', ''],
+    ['shut-outs', n.course],
+    ['openings', n.recording],
     ['board'],
     ['playlist', n.course],
     ['audience'],

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/vue-query'
+import { learnStaff } from '../messages'
 import { setCollegeTime } from '../parts/clock'
 import { agree } from '../parts/reader'
 import { ask, Problem } from './client'
@@ -22,7 +23,8 @@ export const useMe = () =>
     queryFn: async () => {
       const me = await ask((c) => c.GET('/api/me'))
       setCollegeTime(me.now)
-      if (!me.guest_of) void keepLanguage(me.language)
+      if (!me.guest_of && !me.link_to) void keepLanguage(me.language)
+      if (me.staff) await learnStaff()
       return me
     },
     staleTime: Infinity,

@@ -41,6 +41,9 @@ export const keys = {
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,
   watch: (id: string) => ['watch', id] as const,
+  copy: (id: string, edition: string, kind: string) => ['copy', id, edition, kind] as const,
+  shuts: (course: string) => ['shut-outs', course] as const,
+  openings: (id: string) => ['openings', id] as const,
   watchCaptions: (id: string, language: string) => ['watch-captions', id, language] as const,
 }
 
@@ -81,21 +84,6 @@ export const useAudience = (course: ID, id: ID) =>
           params: { path: { course: toValue(course), recording: toValue(id) } },
         }),
       ),
-  )
-
-/** What a rule is about: a course or, with a recording, that one alone as the course has it. */
-export interface RuleScope {
-  course: string
-  recording?: string
-}
-const ofRule = (s: RuleScope) => ({
-  params: { path: { course: s.course }, query: s.recording ? { recording: s.recording } : {} },
-})
-
-export const useRule = (scope: () => RuleScope) =>
-  get(
-    () => keys.rule(scope().course, scope().recording),
-    () => ask((c) => c.GET('/api/courses/{course}/rule', ofRule(scope()))),
   )
 
 export const usePlaylist = (course: ID) =>
@@ -173,27 +161,6 @@ export function usePlaylistChange(course: ID) {
   })
 }
 
-export const previewRule = (scope: RuleScope, rule: Schemas['RuleText']) =>
-  ask((c) => c.POST('/api/courses/{course}/rule/preview', { ...ofRule(scope), body: rule }))
-
-/** useRuleChange keeps a rule, or takes it away when there is none. */
-export function useRuleChange(scope: () => RuleScope) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: ({ rule, seen }: { rule: Schemas['RuleText'] | undefined; seen: string }) => {
-      const { path, query } = ofRule(scope()).params
-      const at = { params: { path, query: { ...query, seen } } }
-      return rule
-        ? ask((c) => c.PUT('/api/courses/{course}/rule', { ...at, body: rule }))
-        : ask((c) => c.DELETE('/api/courses/{course}/rule', at))
-    },
-    onSuccess: (page) => {
-      client.setQueryData(keys.rule(scope().course, scope().recording), page)
-      void client.invalidateQueries()
-    },
-  })
-}
-
 export const freeRoom = () => ask((c) => c.GET('/api/storage'))
 
 export const sendMarker = (track: string, marker: string, body: Schemas['Marker']) =>
@@ -220,14 +187,20 @@ export const keepPlace = (recording: string, edition: string, at: number) =>
     c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { edition, at: Math.round(at) } }),
   )
 
+/** What of a recording is taken away as one file. */
+export type CopyKind = Exclude<Schemas['TakeLine']['kind'], 'text'>
+
+const ofCopy = (recording: string, kind: CopyKind) => ({ params: { path: { recording, kind } } })
+
 /** useCopy is how far the copy of a recording is; while it is made it is asked again. */
-export const useCopy = (id: ID, edition: ID) =>
+export const useCopy = (id: ID, edition: ID, kind: CopyKind) =>
   get(
-    () => ['copy', toValue(id), toValue(edition)],
-    () => ask((c) => c.GET('/api/watch/{recording}/copy', of.recording(id))),
+    () => keys.copy(toValue(id), toValue(edition), kind),
+    () => ask((c) => c.GET('/api/watch/{recording}/copies/{kind}', ofCopy(toValue(id), kind))),
     {
       refetchInterval: (q: { state: { data?: Schemas['Copy'] } }) => (q.state.data?.state === 'making' ? 1000 : false),
     },
   )
 
-export const askCopy = (id: string) => ask((c) => c.POST('/api/watch/{recording}/copy', of.recording(id)))
+export const askCopy = (id: string, kind: CopyKind) =>
+  ask((c) => c.POST('/api/watch/{recording}/copies/{kind}', ofCopy(id, kind)))

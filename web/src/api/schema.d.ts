@@ -2619,11 +2619,13 @@ export interface components {
         Audience: {
             /** Format: int64 */
             can: number;
+            course: components["schemas"]["CourseName"];
             /** @enum {string} */
             light: "dark" | "part_lit" | "lit";
             /** Format: int64 */
             of: number;
             seats: components["schemas"]["Seat"][];
+            zone: string;
         };
         Bench: {
             /** @description the last split or join, as long as it can be undone */
@@ -4762,8 +4764,10 @@ export interface components {
             can: boolean;
             group: string;
             name: string;
+            /** Format: uuid */
+            person_id: string;
             /** @enum {string} */
-            reason: "rule" | "not_lit" | "no_rule" | "other_group" | "not_yet" | "no_longer";
+            reason: "rule" | "shut_out" | "not_lit" | "no_rule" | "other_group" | "not_yet" | "no_longer";
         };
         Shift: {
             names: string[];
@@ -12848,7 +12852,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                key: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -17006,7 +17012,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                recording: string;
+                opening: string;
+            };
             cookie?: never;
         };
         requestBody: {

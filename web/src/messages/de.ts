@@ -1,32 +1,18 @@
 import type { en } from './en'
 import type { Worded } from './worded'
-import { bench } from './de/bench'
 import { board } from './de/board'
-import { captions } from './de/captions'
-import { capture } from './de/capture'
-import { chapters } from './de/chapters'
-import { files } from './de/files'
-import { halls } from './de/halls'
 import { live } from './de/live'
 import { people } from './de/people'
-import { sharing } from './de/sharing'
 import { timetable } from './de/timetable'
-import { titles } from './de/titles'
+import { watching } from './de/watching'
 
-/** Every text of the interface, in German. */
+/** The texts of the interface that everyone meets, in German. Those of whoever teaches are in staff. */
 export const de = {
   ...timetable,
-  ...sharing,
+  ...watching,
   ...board,
   ...people,
-  ...bench,
-  ...captions,
-  ...chapters,
-  ...capture,
-  ...files,
-  ...halls,
   ...live,
-  ...titles,
   again: 'Noch einmal versuchen',
   close: 'Schließen',
   keep: 'Behalten',

@@ -1,30 +1,16 @@
-import { bench } from './en/bench'
 import { board } from './en/board'
-import { captions } from './en/captions'
-import { capture } from './en/capture'
-import { chapters } from './en/chapters'
-import { files } from './en/files'
-import { halls } from './en/halls'
 import { live } from './en/live'
 import { people } from './en/people'
-import { sharing } from './en/sharing'
 import { timetable } from './en/timetable'
-import { titles } from './en/titles'
+import { watching } from './en/watching'
 
-/** Every text of the interface, in English. */
+/** The texts of the interface that everyone meets, in English. Those of whoever teaches are in staff. */
 export const en = {
   ...timetable,
-  ...sharing,
+  ...watching,
   ...board,
   ...people,
-  ...bench,
-  ...captions,
-  ...chapters,
-  ...capture,
-  ...files,
-  ...halls,
   ...live,
-  ...titles,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',

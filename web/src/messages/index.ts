@@ -36,3 +36,17 @@ export async function learn(): Promise<void> {
     i18n.global.locale.value = 'en'
   }
 }
+
+let taught: Promise<void> | undefined
+
+/** learnStaff fetches the words that only those meet who teach or coordinate; once they are here it does nothing. */
+export const learnStaff = () =>
+  (taught ??= fetchStaff().catch((e: unknown) => {
+    taught = undefined // it is tried again
+    throw e
+  }))
+
+async function fetchStaff(): Promise<void> {
+  i18n.global.mergeLocaleMessage('en', (await import('./en/staff')).staff)
+  if (i18n.global.locale.value === 'de') i18n.global.mergeLocaleMessage('de', (await import('./de/staff')).staff)
+}

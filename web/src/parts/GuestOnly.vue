@@ -2,16 +2,16 @@
 /** A guest opened a page that is for those with an account. */
 import { useI18n } from 'vue-i18n'
 
-defineProps<{ lecture: string }>()
+const props = defineProps<{ to: { name: string; params: Record<string, string> } }>()
 const { t } = useI18n()
 </script>
 
 <template>
   <section class="page only">
     <h1>{{ t('guest_only.title') }}</h1>
-    <p>{{ t('guest_only.text') }}</p>
-    <el-button tag="router-link" type="primary" :to="{ name: 'lecture', params: { lecture } }">{{
-      t('guest_only.go')
+    <p>{{ t(props.to.name === 'watch' ? 'link.only' : 'guest_only.text') }}</p>
+    <el-button tag="router-link" type="primary" :to="to">{{
+      t(to.name === 'watch' ? 'link.to' : 'guest_only.go')
     }}</el-button>
   </section>
 </template>

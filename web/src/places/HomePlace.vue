@@ -11,6 +11,7 @@ watch(
   (who) => {
     if (!who) return
     if (who.guest_of) void router.replace({ name: 'lecture', params: { lecture: who.guest_of } })
+    else if (who.link_to) void router.replace({ name: 'watch', params: { recording: who.link_to } })
     else void router.replace({ name: who.staff ? 'board' : 'catch-up' })
   },
   { immediate: true },

@@ -12,23 +12,6 @@ export const capture = {
     unreached:
       'Der Server ist nicht erreichbar. Die Aufnahme geht hier weiter und wird gesendet, sobald es möglich ist.',
   },
-  ahead: {
-    title: 'Oder eine Lektion im Voraus aufnehmen, allein',
-    what: 'Niemand ist eingeladen. Sie kommt in einen Kurs und eine Woche, und wer ihn studiert, sieht sie von da an, wenn sie veröffentlicht ist.',
-    course: 'Kurs',
-    week: 'Woche',
-    week_from: 'Woche {n}, ab {date}',
-    planned: 'Für eine Vorlesung, die in dieser Woche geplant ist',
-    own: 'Oder als eigene Lektion',
-    topic: 'Worum es geht',
-    make: 'Zum Pult',
-    company: 'Wer da ist',
-    with_class: 'Die Gruppe ist da',
-    alone: 'Ich bin allein',
-    alone_help: 'Niemand kann mitverfolgen, während aufgenommen wird.',
-    for_week: 'Eine im Voraus aufgenommene Lektion für Woche {n}: Niemand ist eingeladen.',
-    forgotten_why: 'Seit fünf Minuten hat niemand gesprochen.',
-  },
   desk: {
     choose: 'Welche Vorlesung wird aufgenommen?',
     none_today: 'Für heute ist keine Vorlesung geplant.',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The bar over every page: the places of one's part, what is looked for by name, and oneself. */
-import { defineAsyncComponent, ref, useTemplateRef } from 'vue'
+import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { ask } from '../../api/client'
@@ -15,6 +15,8 @@ const FindPlace = defineAsyncComponent(() => import('./FindPlace.vue'))
 const { t } = useI18n()
 const router = useRouter()
 const me = useMe()
+/** Guests have no places but what they were given a link to. */
+const guest = computed(() => Boolean(me.data.value?.guest_of ?? me.data.value?.link_to))
 const { places, here } = usePlaces()
 const finding = ref(false)
 const find = useTemplateRef<{ enter(): void }>('find')
@@ -61,7 +63,7 @@ function act(name: string) {
       </template>
     </el-dropdown>
     <span class="gap" />
-    <template v-if="!me.data.value?.guest_of">
+    <template v-if="!guest">
       <el-button class="look" text :aria-label="t('find.name')" @click="find?.enter()">
         <svg viewBox="0 0 16 16" aria-hidden="true">
           <circle cx="6.5" cy="6.5" r="4.5" />
@@ -76,9 +78,7 @@ function act(name: string) {
       /></el-button>
       <template #dropdown>
         <el-dropdown-menu>
-          <el-dropdown-item v-if="!me.data.value?.guest_of" command="account">{{
-            t('frame.account')
-          }}</el-dropdown-item>
+          <el-dropdown-item v-if="!guest" command="account">{{ t('frame.account') }}</el-dropdown-item>
           <el-dropdown-item command="sign-out">{{ t('frame.sign_out') }}</el-dropdown-item>
         </el-dropdown-menu>
       </template>

@@ -44,7 +44,7 @@ export function usePlaces() {
   const me = useMe()
   const places = computed(() => {
     const who = me.data.value
-    if (!who || who.guest_of) return []
+    if (!who || who.guest_of || who.link_to) return []
     const of = who.coordinator ? ofCoordinators : who.staff ? ofStaff : ofStudents
     const at = String(route.name)
     return Object.entries(of).map(([name, key]) => ({

@@ -3,13 +3,15 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import { useRightWords } from './words'
 
 const props = defineProps<{ change: Schemas['RuleChange']; changed: boolean }>()
 const { t } = useI18n()
 const named = computed(() => {
   const c = props.change
-  return c.gain.length + c.lose.length + c.take_less.length + c.take_more.length
+  return c.gain.length + c.lose.length + c.more.length + c.less.length
 })
+const words = useRightWords('')
 </script>
 
 <template>
@@ -23,18 +25,24 @@ const named = computed(() => {
         {{ change.gain.length ? t('rule.gain', { n: change.gain.length }, change.gain.length) : t('rule.gain_none') }}
         {{ change.lose.length ? t('rule.lose', { n: change.lose.length }, change.lose.length) : t('rule.lose_none') }}
       </p>
-      <p v-if="changed && change.take_less.length">
-        {{ t('rule.take_less', { n: change.take_less.length }, change.take_less.length) }}
-      </p>
-      <p v-if="changed && change.take_more.length">
-        {{ t('rule.take_more', { n: change.take_more.length }, change.take_more.length) }}
-      </p>
+      <template v-if="changed">
+        <p v-for="x in change.less" :key="`less ${x.use}`">
+          {{ t('rule.shift_less', { n: x.names.length, use: words.use(x.use) }, x.names.length) }}
+        </p>
+        <p v-for="x in change.more" :key="`more ${x.use}`">
+          {{ t('rule.shift_more', { n: x.names.length, use: words.use(x.use) }, x.names.length) }}
+        </p>
+      </template>
       <details v-if="changed && named > 0">
         <summary>{{ t('rule.names') }}</summary>
         <p v-if="change.gain.length">{{ t('rule.gain_names', { names: change.gain.join(', ') }) }}</p>
         <p v-if="change.lose.length">{{ t('rule.lose_names', { names: change.lose.join(', ') }) }}</p>
-        <p v-if="change.take_less.length">{{ t('rule.take_less_names', { names: change.take_less.join(', ') }) }}</p>
-        <p v-if="change.take_more.length">{{ t('rule.take_more_names', { names: change.take_more.join(', ') }) }}</p>
+        <p v-for="x in change.less" :key="`less ${x.use}`">
+          {{ t('rule.less_names', { use: words.use(x.use), names: x.names.join(', ') }) }}
+        </p>
+        <p v-for="x in change.more" :key="`more ${x.use}`">
+          {{ t('rule.more_names', { use: words.use(x.use), names: x.names.join(', ') }) }}
+        </p>
       </details>
     </template>
   </div>

@@ -3,13 +3,14 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem, type Schemas } from '../../api/client'
-import { previewRule, useRule, useRuleChange, type RuleScope } from '../../api/queries'
+import { previewRule, useRule, useRuleChange, type Rule, type RuleScope } from '../../api/rules'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RuleChange from './RuleChange.vue'
+import { locale } from '../../parts/reader'
 import RuleSentence from './RuleSentence.vue'
+import RuleWho from './RuleWho.vue'
 
-type Rule = Schemas['RuleText']
 const props = defineProps<{
   scope: RuleScope
   /** The recording from which one came. */
@@ -33,15 +34,47 @@ const said = (r: Rule) => {
   return JSON.stringify([
     r.audience,
     r.groups,
-    r.download,
+    [...r.uses].sort(),
     r.from,
     at(r.from_at),
+    r.from === 'days' ? r.days_after_lecture : 0,
     r.until,
     at(r.until_at),
-    r.days_after_term,
+    r.until === 'term' ? r.days_after_term : 0,
   ])
 }
 const same = (a: Rule | undefined, b: Rule | undefined) => (a && b ? said(a) === said(b) : a === b)
+const list = new Intl.ListFormat(locale, { type: 'conjunction' })
+/** For whom the rule is. */
+const who = computed(() => {
+  const r = draft.value
+  if (!props.scope.course) return t('rule.college_who')
+  const course = page.data.value?.course.code ?? ''
+  if (r?.audience !== 'groups') return t('rule.everyone', { course })
+  return r.groups.length > 0
+    ? t('rule.groups_of', { groups: list.format(r.groups), course })
+    : t('rule.no_group', { course })
+})
+/** What is to be known before the sentence: whose rule it is. */
+const above = computed(() => {
+  const p = page.data.value
+  if (!p) return ''
+  const course = p.course.code
+  if (!props.scope.course) return t(p.set ? 'rule.college_text' : 'rule.college_none')
+  if (props.scope.recording && p.set) return t('rule.its_own', { course })
+  if (p.set) return ''
+  if (p.whence === 'course') return t('rule.as_course', { course })
+  if (p.whence === 'college') return t(props.scope.recording ? 'rule.as_college_one' : 'rule.as_college', { course })
+  return t('rule.none')
+})
+/** How a rule is given up: what holds then. */
+const giveUp = computed(() => {
+  const p = page.data.value
+  if (!p?.set) return ''
+  if (!props.scope.course) return t('rule.college_clear')
+  if (p.whence === 'course') return t('rule.as_course_again', { course: p.course.code })
+  return t(p.whence === 'college' ? 'rule.as_college_again' : 'rule.clear')
+})
 const changed = computed(
   () =>
     page.data.value !== undefined &&
@@ -98,8 +131,8 @@ function refused(e: unknown) {
   void page.refetch()
 }
 
-/** asCourse takes the rule of a single recording away: that of the course holds again. */
-async function asCourse() {
+/** clear takes the rule away: that of the course, or of the college, holds then. */
+async function clear() {
   const p = page.data.value
   if (!p) return
   const earlier = { rule: copy(p.rule) }
@@ -132,16 +165,21 @@ function discard() {
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <section v-if="page.data.value && draft" class="page rule">
-    <p v-if="page.data.value.of_course" class="soft">
-      {{ t(page.data.value.set ? 'rule.its_own' : 'rule.as_course', { course: page.data.value.course.code }) }}
-    </p>
-    <p v-else-if="!page.data.value.set" class="soft">{{ t('rule.none') }}</p>
+    <p v-if="above" class="soft">{{ above }}</p>
     <RuleSentence
-      v-model="draft"
-      :course="page.data.value.course.code"
-      :groups="page.data.value.groups"
+      :model-value="draft"
+      :who="who"
       :zone="page.data.value.zone"
-    />
+      @update:model-value="(r) => (draft = { ...draft!, ...r })"
+    >
+      <RuleWho
+        v-if="scope.course"
+        v-model="draft"
+        :course="page.data.value.course.code"
+        :groups="page.data.value.groups"
+      />
+      <span v-else class="soft">{{ t('rule.college_text') }}</span>
+    </RuleSentence>
     <FaultNote v-if="fault" :error="fault" />
     <FaultNote v-if="conflict" :error="conflict" />
     <div v-if="preview" class="effect">
@@ -169,9 +207,7 @@ function discard() {
           >{{ t('rule.back') }}</el-button
         >
       </template>
-      <el-button v-if="!changed && page.data.value.set && scope.recording" link @click="asCourse">
-        {{ t('rule.as_course_again', { course: page.data.value.course.code }) }}
-      </el-button>
+      <el-button v-if="!changed && giveUp" link @click="clear">{{ giveUp }}</el-button>
       <el-button v-if="changed && (page.data.value.set || page.data.value.of_course)" link @click="discard">
         {{ t('rule.discard') }}
       </el-button>

@@ -3,11 +3,12 @@
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { useRule } from '../../api/queries'
+import { useRule } from '../../api/rules'
 import { useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
+import OpeningsPart from './OpeningsPart.vue'
 import RuleHeld from './RuleHeld.vue'
 
 const props = defineProps<{ course: string }>()
@@ -49,6 +50,7 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
     ]"
   />
   <RuleHeld v-if="single.data.value" :key="scope.recording ?? ''" :scope="scope" :back="from" />
+  <OpeningsPart v-if="from && single.data.value" :recording="from" />
 </template>
 
 <style scoped>

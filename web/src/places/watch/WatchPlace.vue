@@ -15,7 +15,7 @@ import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
-import TakeAway from './TakeAway.vue'
+import TakeList from './TakeList.vue'
 import TranscriptSide from './TranscriptSide.vue'
 import { useChangesByItself } from './again'
 import { useWatchKeys } from './keys'
@@ -104,7 +104,12 @@ function rest(now: number) {
   kept = now
   void keepPlace(props.recording, page.data.value?.edition ?? nobody, now)
     .then(() => client.invalidateQueries({ queryKey: keys.catchUp }))
-    .catch(() => undefined) // the next one will do
+    .catch(closing) // the next one will do
+}
+
+/** closing asks again what is there when what plays is no longer open: a right can end while one watches. */
+function closing(e: unknown) {
+  if (e instanceof Problem && (e.status === 403 || e.status === 404)) gone()
 }
 
 useWatchKeys({
@@ -135,7 +140,7 @@ function present() {
   const moved = at.value !== heardAt
   heardAt = at.value
   // the next one will do
-  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(() => undefined)
+  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(closing)
 }
 const heartbeat = window.setInterval(present, 15_000)
 watch(inHall, present)
@@ -235,15 +240,7 @@ onScopeDispose(() => {
             :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
             >{{ t('watch.next') }}</router-link
           >
-          <TakeAway
-            v-if="page.data.value.takeaway"
-            :key="page.data.value.edition"
-            :recording="recording"
-            :edition="page.data.value.edition"
-          />
-          <span v-if="page.data.value.takeaway && page.data.value.takeaway_staff_alone" class="soft small">{{
-            t('watch.copy_staff')
-          }}</span>
+          <TakeList :page="page.data.value" :language="language" />
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
             t('watch.to_bench')
           }}</router-link>

@@ -1,0 +1,143 @@
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { toValue } from 'vue'
+import { ask, type Schemas } from './client'
+import { get, keys, of, type ID } from './queries'
+
+export type Rule = Schemas['RuleText']
+/** What a right lets people do, and from when to when: of a rule and of an opening alike. */
+export type Right = Omit<Rule, 'audience' | 'groups'>
+export type Use = Right['uses'][number]
+
+/** What a rule is about: a course or, with a recording, that one alone as the course has it; '' is the college. */
+export interface RuleScope {
+  course: string
+  recording?: string
+}
+const ofRule = (s: RuleScope) => ({
+  params: { path: { course: s.course }, query: s.recording ? { recording: s.recording } : {} },
+})
+
+export const useRule = (scope: () => RuleScope) =>
+  get(
+    () => keys.rule(scope().course, scope().recording),
+    () => {
+      const s = scope()
+      return s.course ? ask((c) => c.GET('/api/courses/{course}/rule', ofRule(s))) : ask((c) => c.GET('/api/rule'))
+    },
+  )
+
+export const previewRule = (scope: RuleScope, rule: Rule) =>
+  scope.course
+    ? ask((c) => c.POST('/api/courses/{course}/rule/preview', { ...ofRule(scope), body: rule }))
+    : ask((c) => c.POST('/api/rule/preview', { body: rule }))
+
+function keepRule(scope: RuleScope, rule: Rule | undefined, seen: string) {
+  if (!scope.course) {
+    const at = { params: { query: { seen } } }
+    return rule ? ask((c) => c.PUT('/api/rule', { ...at, body: rule })) : ask((c) => c.DELETE('/api/rule', at))
+  }
+  const { path, query } = ofRule(scope).params
+  const at = { params: { path, query: { ...query, seen } } }
+  return rule
+    ? ask((c) => c.PUT('/api/courses/{course}/rule', { ...at, body: rule }))
+    : ask((c) => c.DELETE('/api/courses/{course}/rule', at))
+}
+
+/** useRuleChange keeps a rule, or takes it away when there is none. */
+export function useRuleChange(scope: () => RuleScope) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: ({ rule, seen }: { rule: Rule | undefined; seen: string }) => keepRule(scope(), rule, seen),
+    onSuccess: (page) => {
+      client.setQueryData(keys.rule(scope().course, scope().recording), page)
+      void client.invalidateQueries()
+    },
+  })
+}
+
+export type Shut = Schemas['ShutInputBody']
+
+export const useShuts = (course: ID) =>
+  get(
+    () => keys.shuts(toValue(course)),
+    () => ask((c) => c.GET('/api/courses/{course}/shut-outs', of.course(course))),
+  )
+
+export const previewShut = (course: string, person: string, recording?: string) =>
+  ask((c) =>
+    c.GET('/api/courses/{course}/shut-outs/preview', {
+      params: { path: { course }, query: recording ? { person, recording } : { person } },
+    }),
+  )
+
+export type ShutChange = { do: 'out'; shut: Shut } | { do: 'in' | 'again'; id: string }
+
+function changeShut(course: string, x: ShutChange) {
+  if (x.do === 'out')
+    return ask((c) => c.POST('/api/courses/{course}/shut-outs', { ...of.course(course), body: x.shut }))
+  const at = { params: { path: { course, shut: x.id } } }
+  return x.do === 'in'
+    ? ask((c) => c.DELETE('/api/courses/{course}/shut-outs/{shut}', at))
+    : ask((c) => c.POST('/api/courses/{course}/shut-outs/{shut}/bring-back', at))
+}
+
+/** useShutChange shuts someone out, or lets them in again: what they may see changes everywhere. */
+export function useShutChange(course: () => string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (x: ShutChange) => changeShut(course(), x),
+    onSuccess: (page) => {
+      client.setQueryData(keys.shuts(course()), page)
+      void client.invalidateQueries()
+    },
+  })
+}
+
+export type Opening = Schemas['OpeningLine']
+export type OpeningForm = Schemas['OpeningForm']
+
+export const useOpenings = (id: ID) =>
+  get(
+    () => keys.openings(toValue(id)),
+    () => ask((c) => c.GET('/api/recordings/{recording}/openings', of.recording(id))),
+  )
+
+export const previewOpening = (id: string, body: OpeningForm) =>
+  ask((c) => c.POST('/api/recordings/{recording}/openings/preview', { ...of.recording(id), body }))
+
+export const peopleToName = (id: string, words: string) =>
+  ask((c) => c.GET('/api/recordings/{recording}/people', { params: { path: { recording: id }, query: { words } } }))
+
+export type OpeningChange =
+  | { do: 'open'; form: OpeningForm }
+  | { do: 'change'; id: string; form: OpeningForm }
+  | { do: 'take_back' | 'again' | 'renew'; id: string }
+
+function changeOpening(recording: string, x: OpeningChange) {
+  if (x.do === 'open')
+    return ask((c) => c.POST('/api/recordings/{recording}/openings', { ...of.recording(recording), body: x.form }))
+  const at = { params: { path: { recording, opening: x.id } } }
+  switch (x.do) {
+    case 'change':
+      return ask((c) => c.PUT('/api/recordings/{recording}/openings/{opening}', { ...at, body: x.form }))
+    case 'take_back':
+      return ask((c) => c.DELETE('/api/recordings/{recording}/openings/{opening}', at))
+    case 'again':
+      return ask((c) => c.POST('/api/recordings/{recording}/openings/{opening}/bring-back', at))
+    case 'renew':
+      return ask((c) => c.POST('/api/recordings/{recording}/openings/{opening}/renew', at))
+  }
+}
+
+export function useOpeningChange(recording: () => string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (x: OpeningChange) => changeOpening(recording(), x),
+    onSuccess: (page) => client.setQueryData(keys.openings(recording()), page),
+  })
+}
+
+export const askLink = (key: string) => ask((c) => c.GET('/api/links/{key}', { params: { path: { key } } }))
+
+export const comeByLink = (key: string, body: Schemas['ComeInputBody']) =>
+  ask((c) => c.POST('/api/links/{key}', { params: { path: { key } }, body }))

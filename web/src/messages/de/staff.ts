@@ -1,0 +1,24 @@
+import type { staff as english } from '../en/staff'
+import type { Worded } from '../worded'
+import { bench } from './bench'
+import { captions } from './captions'
+import { capture } from './capture'
+import { chapters } from './chapters'
+import { files } from './files'
+import { halls } from './halls'
+import { openings } from './openings'
+import { sharing } from './sharing'
+import { titles } from './titles'
+
+/** The texts that only those meet who teach or coordinate, in German. */
+export const staff = {
+  ...bench,
+  ...captions,
+  ...capture,
+  ...chapters,
+  ...files,
+  ...halls,
+  ...openings,
+  ...sharing,
+  ...titles,
+} satisfies Worded<typeof english>

@@ -1,0 +1,22 @@
+import { bench } from './bench'
+import { captions } from './captions'
+import { capture } from './capture'
+import { chapters } from './chapters'
+import { files } from './files'
+import { halls } from './halls'
+import { openings } from './openings'
+import { sharing } from './sharing'
+import { titles } from './titles'
+
+/** The texts that only those meet who teach or coordinate, in English. */
+export const staff = {
+  ...bench,
+  ...captions,
+  ...capture,
+  ...chapters,
+  ...files,
+  ...halls,
+  ...openings,
+  ...sharing,
+  ...titles,
+}

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+/** The address of a link, who came by it, and a new address for it. */
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useOpeningChange, type Opening } from '../../api/rules'
+import CopyLine from '../../parts/CopyLine.vue'
+import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
+import { dayAndClock } from '../../parts/time'
+
+const props = defineProps<{ recording: string; opening: Opening; zone: string }>()
+const { t } = useI18n()
+const change = useOpeningChange(() => props.recording)
+const form = useForm()
+const renewed = ref(false)
+
+async function renew() {
+  if (await form.send(() => change.mutateAsync({ do: 'renew', id: props.opening.id }))) renewed.value = true
+}
+</script>
+
+<template>
+  <div class="link">
+    <CopyLine :label="t('opening.link', { name: opening.name })" :text="opening.link ?? ''" />
+    <el-button :disabled="form.busy.value" :aria-label="t('opening.renew_it', { what: opening.name })" @click="renew">{{
+      t('opening.renew')
+    }}</el-button>
+  </div>
+  <p v-if="renewed" class="small" role="status">{{ t('opening.renewed') }}</p>
+  <FaultNote v-if="form.problem.value" :error="form.problem.value" />
+  <p class="small">
+    <b v-if="opening.phrase">{{ t('opening.asks') }} · </b>
+    {{ t('opening.came', { n: opening.came.length }, opening.came.length) }}
+    <template v-if="opening.most">
+      ({{ t('opening.came_of', { n: opening.came.length, most: opening.most }) }})</template
+    >
+  </p>
+  <ul v-if="opening.came.length" class="plain small">
+    <li v-for="p in opening.came" :key="p.person_id">
+      {{ p.at ? t('opening.came_at', { name: p.name, at: dayAndClock(p.at, zone) }) : p.name }}
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.link {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  max-width: 720px;
+  margin: 8px 0;
+}
+
+.link > :first-child {
+  flex: 1;
+}
+</style>
