@@ -146,6 +146,13 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 		if err := l.elsewhere(ctx); err != nil {
 			return fmt.Errorf("load what was made elsewhere: %w", err)
 		}
+		of := map[string]uuid.UUID{}
+		for i, t := range Talks {
+			of[t.File] = recordings[i]
+		}
+		if err := l.sharing(ctx, of); err != nil {
+			return fmt.Errorf("share what was captured: %w", err)
+		}
 	}
 	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
 	if _, err := h.DB.Exec(ctx, mark, at); err != nil {

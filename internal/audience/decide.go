@@ -3,6 +3,7 @@ package audience
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -202,6 +203,11 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 	return out, err
 }
 
+// WasOpened reports whether the recording is, or ever was, open to someone beside any course, if at another time.
+func (r Released) WasOpened(person uuid.UUID, guest bool) bool {
+	return slices.ContainsFunc(r.opened, func(o openedTo) bool { return o.former[person] || o.isFor(person, guest) })
+}
+
 // Door is the decision for a person now, who may be a guest without an account, by how each course knows them. It is
 // closed where there is no way in.
 func (r Released) Door(person uuid.UUID, guest bool, as func(course uuid.UUID) viewing.Viewer, now time.Time) Access {
@@ -215,7 +221,7 @@ func (r Released) Door(person uuid.UUID, guest bool, as func(course uuid.UUID) v
 		}
 	}
 	for _, o := range r.opened {
-		if o.people[person] || o.Kind == ForEveryone && !guest {
+		if !o.ended && o.isFor(person, guest) {
 			w := o.way
 			w.ShutUntil = r.shut[shutSeat{person, o.CourseID}]
 			ways, of = append(ways, w), append(of, o.at())

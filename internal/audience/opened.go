@@ -86,16 +86,25 @@ type openedTo struct {
 	openedRow
 	way    viewing.Way
 	people map[uuid.UUID]bool // none of ForEveryone
+	former map[uuid.UUID]bool // those, and who came by an earlier address
+	ended  bool
 }
 
-// openedToAny are the openings of a recording.
+func (o openedTo) isFor(person uuid.UUID, guest bool) bool {
+	return o.people[person] || o.Kind == ForEveryone && !guest
+}
+
+// openedToAny are the openings of a recording, also those that were taken back.
 func (s *Service) openedToAny(ctx context.Context, recording uuid.UUID) ([]openedTo, error) {
 	const query = `select o.id as opening_id, o.kind, o.uses, null::timestamptz as shut_until, ` + ownColumns + `, ` +
-		windowColumns + `, array(select c.person_id from opening_person c where c.opening_id = o.id and c.turn = o.turn)
-		as people` + ownFrom + ` where o.recording_id = $1 and o.ended_at is null and r.deleted_at is null`
+		windowColumns + `, o.ended_at is not null as ended,
+		array(select c.person_id from opening_person c where c.opening_id = o.id and c.turn = o.turn) as people,
+		array(select c.person_id from opening_person c where c.opening_id = o.id) as former` + ownFrom + `
+		where o.recording_id = $1 and r.deleted_at is null`
 	rows, err := postgres.All[struct {
-		Kind   Kind
-		People []uuid.UUID
+		Kind           Kind
+		Ended          bool
+		People, Former []uuid.UUID
 		openedRow
 	}](ctx, s.DB, query, recording)
 	if err != nil {
@@ -107,9 +116,13 @@ func (s *Service) openedToAny(ctx context.Context, recording uuid.UUID) ([]opene
 		if err != nil {
 			return nil, err
 		}
-		o := openedTo{Kind: x.Kind, openedRow: x.openedRow, way: w, people: map[uuid.UUID]bool{}}
+		o := openedTo{Kind: x.Kind, openedRow: x.openedRow, way: w, people: map[uuid.UUID]bool{},
+			former: map[uuid.UUID]bool{}, ended: x.Ended}
 		for _, id := range x.People {
 			o.people[id] = true
+		}
+		for _, id := range x.Former {
+			o.former[id] = true
 		}
 		out = append(out, o)
 	}

@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/run-sheet', name: 'run-sheet', component: () => import('./places/run-sheet/RunSheet.vue') },
     { path: '/dates', name: 'dates', component: () => import('./places/dates/DatesPlace.vue') },
     { path: '/terms', name: 'terms', component: () => import('./places/terms/TermsHalls.vue') },
+    { path: '/rule', name: 'college-rule', component: () => import('./places/viewing-rule/CollegeRule.vue') },
     { path: '/halls', name: 'halls', component: () => import('./places/halls/HallsPlace.vue') },
     { path: '/titles', name: 'titles', component: () => import('./places/titles/TitlesPlace.vue') },
     { path: '/bin', name: 'bin', component: () => import('./places/bin/BinPlace.vue') },

@@ -135,7 +135,7 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	switch {
 	case l.of != uuid.Nil:
 		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway), nil
-	case n.About == event.Term: // concerns everyone
+	case n.About == event.Term || n.About == event.Rule && n.Course == uuid.Nil: // concerns everyone
 		return n, true, nil
 	case n.About == event.File: // concerns who sent it, and coordinators
 		return n, l.coordinator || n.Person == l.person.ID, nil
@@ -144,18 +144,34 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	if v.Coordinator || v.Role.Staff() {
 		return n, true, nil
 	}
-	if v.Role == viewing.Nobody || n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
+	if n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
 		return n, false, nil
 	}
-	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil {
-		return n, true, nil
+	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil || v.Role == viewing.Nobody && n.Recording == uuid.Nil {
+		return n, v.Role != viewing.Nobody, nil
 	}
 	t, err := a.about(ctx, n)
 	if err != nil {
 		return n, false, err
 	}
+	if v.Role == viewing.Nobody {
+		n, hears := a.openedHears(l, n, t)
+		return n, hears, nil
+	}
 	n, hears := a.studentHears(l, v, n, t)
 	return n, hears, nil
+}
+
+// openedHears is hears for someone to whom a recording is, or was, open beside any course: where its course has no part
+// in what they are told, they learn that something changed, and of what is open to them what it is about.
+func (a *API) openedHears(l *listener, n postgres.Event, t *told) (postgres.Event, bool) {
+	if !t.released.WasOpened(l.person.ID, l.person.Guest) {
+		return n, false
+	}
+	if t.released.Door(l.person.ID, l.person.Guest, l.as, a.Clock.Now()).Watch() {
+		return postgres.Event{About: n.About, Recording: n.Recording}, true
+	}
+	return postgres.Event{About: event.Light}, true
 }
 
 // studentHears is hears for a student of the course.

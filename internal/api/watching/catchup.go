@@ -1,7 +1,9 @@
 package watching
 
 import (
+	"cmp"
 	"context"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -23,6 +25,7 @@ type CatchUp struct {
 	Zone    string          `json:"zone"`
 	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
 	Courses []CatchUpCourse `json:"courses" nullable:"false"`
+	Opened  []CatchUpLine   `json:"opened" nullable:"false" doc:"recordings that are open to them beside their courses"`
 }
 
 // LiveLine is a lecture that is being captured.
@@ -70,7 +73,8 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	if err != nil {
 		return nil, err
 	}
-	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{}}
+	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{},
+		Opened: []CatchUpLine{}}
 	var courses, recordings []uuid.UUID
 	var lists [][]playlists.Entry
 	for _, m := range parts {
@@ -109,7 +113,47 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 			Entries: a.catchUpLines(ctx, term, lists[i], open)}
 		out.Courses = append(out.Courses, course)
 	}
-	return edge.Answer(out), nil
+	out.Opened, err = a.openedLines(ctx, p, term, recordings, places)
+	return edge.Answer(out), err
+}
+
+// openedLines are the recordings that are open to someone beside any course, but for those that are listed.
+func (a *API) openedLines(ctx context.Context, p roster.Person, term schedule.Term, listed []uuid.UUID,
+	places map[uuid.UUID]time.Duration) ([]CatchUpLine, error) {
+	ids, err := a.Audience.Opened(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	ids = slices.DeleteFunc(ids, func(id uuid.UUID) bool { return slices.Contains(listed, id) })
+	accesses, err := a.Audience.DecideAll(ctx, p.ID, ids)
+	if err != nil {
+		return nil, err
+	}
+	out := []CatchUpLine{}
+	for _, id := range ids {
+		access := accesses[id]
+		if !access.Watch() || access.Edition == nil {
+			continue
+		}
+		r, err := a.Recordings.Recording(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
+		if err != nil {
+			return nil, err
+		}
+		edition, err := a.Publication.Edition(ctx, *access.Edition)
+		if err != nil {
+			return nil, err
+		}
+		x := CatchUpLine{RecordingID: &id, Title: cmp.Or(r.Title, lecture.SuggestedTitle(term)),
+			StartsAt: page.Dated(lecture.StartsAt, lecture.Ahead), LengthMs: edition.Length.Milliseconds()}
+		at, begun := places[id]
+		a.openLine(ctx, &x, playlists.Entry{EditionID: access.Edition}, access, at, begun)
+		out = append(out, x)
+	}
+	return out, nil
 }
 
 // liveNow are those of the lectures that can be followed now, as p finds their doors.

@@ -2939,6 +2939,8 @@ export interface components {
             live: components["schemas"]["LiveLine"][];
             /** Format: date-time */
             now: string;
+            /** @description recordings that are open to them beside their courses */
+            opened: components["schemas"]["CatchUpLine"][];
             zone: string;
         };
         CatchUpCourse: {

@@ -1,8 +1,9 @@
 /** Texts of openings beside courses, links for outsiders, and who is shut out, in German. */
 export const openings = {
   opening: {
-    title: 'Neben den Kursen',
-    text: 'Niemand sonst kann sie sehen, wenn Sie sie hier nicht öffnen.',
+    title: '„{title}“ neben den Kursen',
+    title_none: 'Diese Aufnahme neben den Kursen',
+    text: 'Nur die Kurse, für die sie angezündet ist, können sie sehen, wenn Sie sie hier nicht für andere öffnen.',
     to_people: 'Für Personen öffnen',
     to_everyone: 'Für alle hier öffnen',
     to_holders: 'Einen Link für Auswärtige machen',
@@ -48,7 +49,7 @@ export const openings = {
   },
   shut: {
     out: 'Ausschließen',
-    out_it: '{name} ausschließen',
+    out_it: 'Ausschließen: {name}',
     title: '{name} ausschließen',
     what: 'Wovon',
     of_this: 'von dieser Aufnahme',
@@ -69,7 +70,7 @@ export const openings = {
     is_until: 'bis {at}',
     is_by: 'von {name}, {at}',
     let_in: 'Wieder einlassen',
-    let_in_it: '{name} wieder einlassen',
+    let_in_it: 'Wieder einlassen: {name}',
     in: '{name} ist wieder eingelassen.',
   },
 }

@@ -1,8 +1,9 @@
 /** Texts of openings beside courses, links for outsiders, and who is shut out, in English. */
 export const openings = {
   opening: {
-    title: 'Beside courses',
-    text: 'Nobody else can watch it, unless you open it to them here.',
+    title: '“{title}” beside courses',
+    title_none: 'This recording beside courses',
+    text: 'Only the courses that it is lit for can watch it, unless you open it to others here.',
     to_people: 'Open it to people',
     to_everyone: 'Open it to everyone here',
     to_holders: 'Make a link for outsiders',
@@ -40,7 +41,7 @@ export const openings = {
     no_longer: 'no longer open',
     by: 'by {name}, {at}',
     take_back: 'Take it back',
-    take_back_it: 'Take back: {what}',
+    take_back_it: 'Take it back: {what}',
     taken_back: 'It is closed to them again.',
     renew: 'New address',
     renew_it: 'New address for {what}',
@@ -69,7 +70,7 @@ export const openings = {
     is_until: 'until {at}',
     is_by: 'by {name}, {at}',
     let_in: 'Let in again',
-    let_in_it: 'Let {name} in again',
+    let_in_it: 'Let in again: {name}',
     in: '{name} is let in again.',
   },
 }

@@ -71,7 +71,7 @@ export const sharing = {
     clear: 'Have no rule',
     none: 'There is no rule yet, so nobody can watch. This is what most courses want:',
     sentence: '{who} may {may} from {from} until {until}.',
-    sentence_once: '{who} may {may} {from} until {until}.',
+    sentence_once: '{who} may {may} {from}, until {until}.',
     everyone: 'Everyone in {course}',
     groups_of: '{groups} of {course}',
     no_group: 'Nobody in {course}',

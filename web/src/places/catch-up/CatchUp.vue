@@ -14,7 +14,13 @@ const { t } = useI18n()
 const list = useCatchUp()
 nameTab(t('place.catch_up'))
 
-const all = computed(() => (list.data.value?.courses ?? []).flatMap((c) => c.entries.filter((e) => e.recording_id)))
+/** The courses, and what is open beside them. */
+const sections = computed(() => {
+  const { courses = [], opened = [] } = list.data.value ?? {}
+  const own = courses.map((c) => ({ id: c.course.id, name: `${c.course.code} ${c.course.title}`, entries: c.entries }))
+  return opened.length > 0 ? [...own, { id: 'opened', name: t('opened.title'), entries: opened }] : own
+})
+const all = computed(() => sections.value.flatMap((c) => c.entries.filter((e) => e.recording_id)))
 const open = computed(() => all.value.filter((e) => e.open))
 const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !e.seen))
 const left = computed(() => open.value.reduce((sum, e) => sum + (e.seen ? 0 : e.length_ms - e.seen_ms), 0))
@@ -55,8 +61,8 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
         t('catch_up.to_door')
       }}</el-button>
     </div>
-    <section v-for="c in list.data.value.courses" :key="c.course.id" class="page course">
-      <h2>{{ c.course.code }} {{ c.course.title }}</h2>
+    <section v-for="c in sections" :key="c.id" class="page course">
+      <h2>{{ c.name }}</h2>
       <p v-if="!c.entries.some((e) => e.recording_id)" class="soft">{{ t('catch_up.empty') }}</p>
       <ol v-else class="plain">
         <template v-for="(e, n) in c.entries" :key="e.recording_id ?? `h${n}`">

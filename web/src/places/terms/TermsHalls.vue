@@ -139,7 +139,12 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
       </form>
       <FaultNote v-if="adding.whole.value" :error="adding.whole.value" />
     </div>
-    <CollegeNotice v-if="may" />
+    <template v-if="may">
+      <CollegeNotice />
+      <p>
+        <router-link :to="{ name: 'college-rule' }">{{ t('rule.college') }}</router-link>
+      </p>
+    </template>
     <p v-else class="soft">{{ t('term.who') }}</p>
   </section>
 </template>

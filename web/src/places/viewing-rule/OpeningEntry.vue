@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** An opening as its sentence, and in people what it changes; one that is being made, or one that is there. */
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { previewOpening, useOpeningChange, type Opening, type OpeningForm } from '../../api/rules'
 import type { Schemas } from '../../api/client'
@@ -16,6 +16,11 @@ const emit = defineEmits<{ takeBack: []; done: [] }>()
 const { t } = useI18n()
 const change = useOpeningChange(() => props.recording)
 const form = useForm()
+/** What is being made is looked at. */
+const entry = useTemplateRef<HTMLElement>('entry')
+onMounted(() => {
+  if (props.fresh) entry.value?.scrollIntoView({ block: 'center' })
+})
 const sentence = ref<InstanceType<typeof RuleSentence>>()
 /** The names of those who are named, by their ID. */
 const names = ref<Record<string, string>>({})
@@ -102,7 +107,7 @@ const when = computed(() => {
 </script>
 
 <template>
-  <article class="page">
+  <article ref="entry" class="page">
     <RuleSentence
       ref="sentence"
       :first="opening || draft.kind === 'everyone' ? undefined : 'who'"

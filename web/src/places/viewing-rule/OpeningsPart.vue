@@ -35,7 +35,9 @@ async function takeBack(id: string) {
 
 <template>
   <section id="openings" class="openings">
-    <h2>{{ t('opening.title') }}</h2>
+    <h2>
+      {{ page.data.value?.title ? t('opening.title', { title: page.data.value.title }) : t('opening.title_none') }}
+    </h2>
     <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
     <template v-if="page.data.value">
       <p v-if="page.data.value.openings.length === 0" class="soft">{{ t('opening.text') }}</p>

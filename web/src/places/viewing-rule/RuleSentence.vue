@@ -52,7 +52,7 @@ function toggle(use: Use, on: boolean) {
       <legend class="away">{{ t(`rule.choose_${open}`) }}</legend>
       <slot v-if="open === 'who'" />
       <template v-else-if="open === 'may'">
-        <el-checkbox model-value disabled>{{ t('rule.use.watch') }}</el-checkbox>
+        <el-checkbox :model-value="true" disabled>{{ t('rule.use.watch') }}</el-checkbox>
         <el-checkbox
           :model-value="right.uses.includes('read')"
           @update:model-value="(on: string | number | boolean) => toggle('read', on === true)"
@@ -102,7 +102,7 @@ fieldset {
   flex-wrap: wrap;
   gap: 6px 22px;
   align-items: center;
-  margin: 0;
+  margin: 0 0 10px;
   padding: 10px 16px;
   border: 1px solid var(--rule-strong);
   border-radius: 4px;

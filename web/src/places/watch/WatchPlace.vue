@@ -50,6 +50,15 @@ watch(
   },
 )
 const lecturers = computed(() => page.data.value?.lecturers.join(', ') || t('live.someone'))
+/** What stands over its title: who comes by a link is not told of its course. */
+const over = computed(() => {
+  const p = page.data.value
+  if (!p) return ''
+  const course = `${p.course.code} ${p.course.title}`.trim()
+  const week = p.week ? t('sheet.week', { n: p.week }) : ''
+  const day = p.starts_at ? dateText(p.starts_at, p.zone) : ''
+  return [course, week, day, p.lecturers.join(', ')].filter(Boolean).join(' · ')
+})
 /** What stands above a recording that is not lit. */
 const band = computed(() => {
   const p = page.data.value
@@ -156,14 +165,7 @@ onScopeDispose(() => {
   <ClosedDoor v-else-if="closed" :problem="closed" />
   <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <article v-else-if="page.data.value">
-    <p class="soft over">
-      {{ page.data.value.course.code }} {{ page.data.value.course.title }}
-      <template v-if="page.data.value.week"> · {{ t('sheet.week', { n: page.data.value.week }) }}</template>
-      <template v-if="page.data.value.starts_at">
-        · {{ dateText(page.data.value.starts_at, page.data.value.zone) }}</template
-      >
-      · {{ page.data.value.lecturers.join(', ') }}
-    </p>
+    <p class="soft over">{{ over }}</p>
     <h1>{{ page.data.value.title }}</h1>
     <div v-if="band" class="note" role="status">
       {{ band }}
