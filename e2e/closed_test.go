@@ -53,7 +53,7 @@ func TestWhoWatchesGoesOver(t *testing.T) {
 	if off := (end[1] + 10 - start[1]) - (end[0] - start[0]); math.Abs(off) > 6 || end[2] != 0 {
 		t.Errorf("it goes on %v s away from where it was; paused %v", off, end[2] == 1)
 	}
-	s.must(p.Click("Make a copy to take away"), p.See("Download ("))
+	s.must(p.Click("Make the video"), p.See("the video, "))
 	s.clean(p, "a copy to take away")
 	size, err := hand.Ask[float64](p,
 		`fetch(document.querySelector('a[download]').href, {method: 'GET', headers: {Range: 'bytes=0-0'}}).then(r => Number(r.headers.get('Content-Range').split('/')[1]))`)

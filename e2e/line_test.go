@@ -21,6 +21,7 @@ const (
 	coordinator = 1
 	inThree     = 3 // a student of TID 210, ALG 118 and WEA 220
 	student     = 2
+	inBoats     = 4 // a student of BOA 140
 	outsider    = 4 // enrolled in another course
 )
 

@@ -28,14 +28,15 @@ func TestTheRuleIsASentence(t *testing.T) {
 	day := func(words, text string) error {
 		s.must(p.Click(words), p.Click("a day"), p.Wait(`document.querySelector('#choices .el-date-editor input')`))
 		return p.Write(map[string]string{"the end of the lecture": "From when",
-			"30 days after term": "Until when"}[words], text+kb.Enter)
+			"further notice": "Until when"}[words], text+kb.Enter)
 	}
-	s.must(p.Go("/courses/"+course.String()+"/rule"), p.See("24 of 24 can watch what is lit"))
+	s.must(p.Go("/courses/"+course.String()+"/rule"), p.See("24 of 24 can watch what is lit"),
+		p.Click("30 days after term"), p.Click("further notice"))
 	// A change that shuts everyone out says so, with names, before it is kept.
 	s.must(day("the end of the lecture", "2099-11-02"), p.See("from November 2, 2099"),
 		p.See("After this 0 of 24 can watch"), p.See("24 no longer can"), p.Click("Names"), p.See("Can watch less:"))
 	// An end before the start is refused in a sentence, and cannot be kept.
-	s.must(day("30 days after term", "2099-11-01"),
+	s.must(day("further notice", "2099-11-01"),
 		p.See("The end of the rule lies before its start, so nobody could ever watch."),
 		p.Wait(`[...document.querySelectorAll('button')].find(b => b.innerText === 'Keep this rule').disabled`))
 	if now, err := s.house.Audience.Rule(ctx, audience.Scope{Course: course}); err != nil || now.From != before.From {
@@ -111,10 +112,11 @@ func TestARuleOfARecordingAlone(t *testing.T) {
 	id, err := postgres.Value[uuid.UUID](t.Context(), s.house.DB, `select id from recording`)
 	s.must(err)
 	path := "/courses/" + s.course("TID 210").String() + "/rule?for=" + id.String()
-	day := func(p *hand.Page, text string) error {
+	in := func(days int) time.Time { return s.house.Clock.Now().AddDate(0, 0, days) }
+	day := func(p *hand.Page, days int) error {
 		s.must(p.Click("the end of the lecture"), p.Click("a day"),
 			p.Wait(`document.querySelector('#choices .el-date-editor input')`))
-		return p.Write("From when", text+kb.Enter)
+		return p.Write("From when", in(days).Format(time.DateOnly)+kb.Enter)
 	}
 	alone := func(p *hand.Page) error {
 		s.must(p.Go(path), p.See("Everyone in TID 210"), p.Click("For “Two high waters a day” alone"))
@@ -123,10 +125,10 @@ func TestARuleOfARecordingAlone(t *testing.T) {
 	p, other := s.person(b, lecturer), s.person(b, coordinator)
 	s.must(alone(p), alone(other))
 	s.clean(p, "the rule of a recording alone")
-	s.must(day(p, "2099-11-02"), p.See("After this 0 of 24 can watch"), day(other, "2099-12-02"),
-		other.See("from December 2, 2099"), p.Click("Keep this rule"), p.See("This recording has a rule of its own"),
+	s.must(day(p, 7), p.See("After this 0 of 24 can watch"), day(other, 14),
+		other.See("from "+in(14).Format("January 2, 2006")), p.Click("Keep this rule"), p.See("This recording has a rule of its own"),
 		other.See("Maren Oduya has changed this rule meanwhile."), other.Click("Keep this rule"),
-		other.See("This rule holds"), p.See("from December 2, 2099"),
+		other.See("This rule holds"), p.See("from "+in(14).Format("January 2, 2006")),
 		p.Click("As in TID 210 again"), p.See("As in TID 210. Change a part"), p.See("24 of 24 can watch"),
 		p.Click("Undo"), p.See("This recording has a rule of its own"), p.See("0 of 24 can watch"))
 	// Whoever comes from the recording is shown the rule that holds for it.

@@ -30,7 +30,6 @@ export const openings = {
     make: 'Öffnen',
     make_link: 'Den Link machen',
     keep: 'Die Änderung behalten',
-    cancel: 'Lassen',
     made: 'Sie ist offen.',
     link: 'Der Link {name}',
     asks: 'fragt nach einem Kennsatz',
@@ -61,8 +60,7 @@ export const openings = {
     note: 'Notiz für alle, die unterrichten',
     fewer:
       '{name} kann jetzt nichts davon sehen, also ändert sich noch nichts. | {name} kann dann eine Aufnahme weniger sehen. | {name} kann dann {n} Aufnahmen weniger sehen.',
-    go: 'Ausschließen',
-    cancel: 'Lassen',
+    go: '{name} jetzt ausschließen',
     done: '{name} ist ausgeschlossen.',
     is: 'Ausgeschlossen, was auch immer die Regel sagt',
     is_all: 'von allem, was der Kurs hat',

@@ -30,7 +30,6 @@ export const openings = {
     make: 'Open it',
     make_link: 'Make the link',
     keep: 'Keep the change',
-    cancel: 'Do not',
     made: 'It is open.',
     link: 'The link {name}',
     asks: 'asks for a pass phrase',
@@ -61,8 +60,7 @@ export const openings = {
     note: 'Note for those who teach',
     fewer:
       '{name} can watch none of it now, so that nothing changes yet. | {name} can then watch one recording less. | {name} can then watch {n} recordings less.',
-    go: 'Shut out',
-    cancel: 'Do not',
+    go: 'Shut {name} out',
     done: '{name} is shut out.',
     is: 'Shut out whatever the rule says',
     is_all: 'of all that the course has',

@@ -55,8 +55,12 @@ async function go() {
       {{ t('shut.fewer', { name: person.name, n: effect.data.value.fewer }, effect.data.value.fewer) }}
     </p>
     <FaultNote v-if="form.whole.value" :error="form.whole.value" />
-    <el-button type="primary" native-type="submit" :disabled="form.busy.value">{{ t('shut.go') }}</el-button>
-    <el-button link @click="emit('close')">{{ t('shut.cancel') }}</el-button>
+    <p class="do">
+      <el-button type="primary" native-type="submit" :disabled="form.busy.value">{{
+        t('shut.go', { name: person.name })
+      }}</el-button>
+      <el-button link @click="emit('close')">{{ t('leave') }}</el-button>
+    </p>
   </form>
 </template>
 
@@ -65,6 +69,12 @@ async function go() {
   margin: 6px 0 12px;
   padding: 8px 12px;
   border-inline-start: 3px solid var(--rule-strong);
+}
+
+.do {
+  display: flex;
+  gap: 16px;
+  align-items: center;
 }
 
 .el-radio-group {

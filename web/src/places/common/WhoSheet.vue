@@ -19,16 +19,20 @@ const audience = useAudience(
   () => props.recording,
 )
 
-/** Those who cannot come first, by reason. */
+const shuts = useShuts(() => props.course)
+
+/** Those who cannot come first, by reason; who is shut out by this course stands by themselves. */
 const groups = computed(() => {
   const by = new Map<string, { person_id: string; name: string; group: string }[]>()
-  for (const s of audience.data.value?.seats ?? []) by.set(s.reason, [...(by.get(s.reason) ?? []), s])
+  for (const s of audience.data.value?.seats ?? []) {
+    if (s.reason === 'shut_out' && shuts.data.value?.people.some((x) => x.person_id === s.person_id)) continue
+    by.set(s.reason, [...(by.get(s.reason) ?? []), s])
+  }
   return [...by].sort(([a], [b]) => Number(a === 'rule') - Number(b === 'rule'))
 })
 /** Who is to be shut out, and who was. */
 const whom = ref<{ id: string; name: string }>()
 const was = ref<{ id: string; name: string }>()
-const shuts = useShuts(() => props.course)
 const change = useShutChange(() => props.course)
 
 function letIn() {

@@ -141,7 +141,7 @@ const when = computed(() => {
         <el-button type="primary" :disabled="unsaid || fault !== undefined || form.busy.value" @click="keep">{{
           t(opening ? 'opening.keep' : draft.kind === 'link' ? 'opening.make_link' : 'opening.make')
         }}</el-button>
-        <el-button link @click="cancel">{{ t('opening.cancel') }}</el-button>
+        <el-button link @click="cancel">{{ t('leave') }}</el-button>
       </template>
       <template v-else-if="opening">
         <span class="soft small">{{ t('opening.by', { name: opening.by, at: dayAndClock(opening.at, zone) }) }}</span>
