@@ -258,8 +258,8 @@ func TestShutOutOverHTTP(t *testing.T) {
 	if s := student.status(http.MethodGet, watch, nil); s != http.StatusOK {
 		t.Errorf("let in again: %d", s)
 	}
-	if s := lecturer.status(http.MethodPost, path+"/"+list.People[0].ID.String()+"/bring-back", nil); s != http.StatusOK ||
-		student.status(http.MethodGet, watch, nil) != http.StatusForbidden {
+	if s := lecturer.status(http.MethodPost, path+"/"+list.People[0].ID.String()+"/bring-back",
+		nil); s != http.StatusOK || student.status(http.MethodGet, watch, nil) != http.StatusForbidden {
 		t.Errorf("shut out again: %d", s)
 	}
 }

@@ -3,7 +3,7 @@
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { previewOpening, useOpeningChange, type Opening, type OpeningForm } from '../../api/rules'
-import type { Schemas } from '../../api/client'
+import { Problem, type Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import { dayAndClock } from '../../parts/time'
@@ -63,12 +63,18 @@ const unsaid = computed(
 )
 /** What is wrong with it, but for what is still to be entered. */
 const fault = ref<unknown>()
+/** What is wrong with single fields stands at them. */
+const faults = computed(() => ({
+  ...(fault.value instanceof Problem ? fault.value.fields : {}),
+  ...form.fields.value,
+}))
 let asked = 0
 watch(
   draft,
   async (d) => {
     const mine = ++asked
     preview.value = fault.value = undefined
+    form.problem.value = undefined
     if (!changed.value || unsaid.value) return
     try {
       const p = await previewOpening(props.recording, d)
@@ -121,7 +127,7 @@ const when = computed(() => {
         v-model:names="names"
         :recording="recording"
         :asks="opening?.phrase ?? false"
-        :faults="form.fields.value"
+        :faults="faults"
       />
     </RuleSentence>
     <LinkLine
@@ -130,7 +136,7 @@ const when = computed(() => {
       :opening="opening"
       :zone="zone"
     />
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="fault && Object.keys(faults).length === 0" :error="fault" />
     <FaultNote v-if="form.whole.value" :error="form.whole.value" />
     <p v-if="preview" role="status">
       {{ draft.kind === 'link' ? t('opening.gain_link') : t('opening.gain', { n: preview.gain }, preview.gain) }}
