@@ -173,7 +173,7 @@ func BenchmarkAttackCopies(b *testing.B) {
 	id, _ := a.File(a.Lecture, path)
 	a.Until(func() bool { return a.Count(`select count(*)::int from track where state = 'ready'`) == 1 })
 	a.send(a.cookie, http.MethodPut, "/api/courses/"+a.Course.String()+"/rule",
-		strings.NewReader(`{"audience":"everyone","groups":[],"download":true,"from":"date","from_at":"2026-10-01T00:00:00Z","until":"ever","days_after_term":0}`))
+		strings.NewReader(`{"audience":"everyone","groups":[],"uses":["watch","read","take_video"],"from":"date","from_at":"2026-10-01T00:00:00Z","until":"ever","days_after_term":0}`))
 	a.send(a.cookie, http.MethodPost, "/api/recordings/"+id.String()+"/light", nil)
 	var page struct{ Media, Download string }
 	a.Until(func() bool {
@@ -211,13 +211,13 @@ func BenchmarkAttackCopies(b *testing.B) {
 				if page.Download != "" {
 					a.send(a.cookie, http.MethodGet, page.Download, nil)
 				} else {
-					a.send(a.cookie, http.MethodPost, "/api/watch/"+id.String()+"/copy", nil)
+					a.send(a.cookie, http.MethodPost, "/api/watch/"+id.String()+"/copies/video", nil)
 				}
 			})
 		}
 		all.Wait()
 		for page.Download == "" {
-			if status, size = a.send(a.cookie, http.MethodGet, strings.Replace(page.Media, "index.m3u8", "copy.mp4", 1),
+			if status, size = a.send(a.cookie, http.MethodGet, strings.Replace(page.Media, "index.m3u8", "copy/video.mp4", 1),
 				nil); status == http.StatusOK {
 				break
 			}

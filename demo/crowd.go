@@ -160,7 +160,8 @@ var crowdSQL = []string{
 		select recording, edition from crowd_lecture where stage > 5`,
 	`insert into lighting (id, recording_id, course_id, lit_at)
 		select gen_random_uuid(), recording, course_id, ends_at from crowd_lecture where stage > 5`,
-	`insert into viewing_rule (id, course_id, audience, groups, download, from_kind, until_kind, made_at)
-		select gen_random_uuid(), id, case when n % 4 = 0 then 'groups' else 'everyone' end, '{G0,G1,G2}', true,
+	`insert into viewing_rule (id, course_id, audience, groups, uses, from_kind, until_kind, made_at)
+		select gen_random_uuid(), id, case when n % 4 = 0 then 'groups' else 'everyone' end, '{G0,G1,G2}',
+			'{watch,read,take_video,take_small,take_sound,take_text}',
 			'lecture', 'term', @now::timestamptz - interval '30 days' from crowd_course where n % 29 <> 0`,
 }

@@ -65,8 +65,13 @@ func courseworkViews() []view {
 			}},
 		{name: "viewing-rule", who: coordinator, path: "/board",
 			wait: board, more: func(p *hand.Page) error {
-				return errors.Join(p.Click("cannot watch"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"),
+				return errors.Join(p.Click("BOA 140 week"), p.Click("Bench 1 and Bench 2"), p.Click("Bench 3"),
 					p.See("more can watch"))
+			}},
+		{name: "sight", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"),
+			more: func(p *hand.Page) error {
+				return errors.Join(p.Click("TID 210"), p.Click("23/24"), p.See("Davin Fjeldvik"), p.Click("Close"),
+					p.Click("Seen as"), p.Set("Whose eyes", "Davin Fjeldvik"), p.See("as Davin Fjeldvik sees it"))
 			}},
 		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"),
 			more: func(p *hand.Page) error {

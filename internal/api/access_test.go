@@ -245,6 +245,8 @@ var matrix = map[string]struct {
 	"GET /api/courses/:course/shut-outs":                      {who: forStaff},
 	"POST /api/courses/:course/shut-outs": {who: unknown, // nobody of that name is in the course
 		body: map[string]any{"person_id": uuid.NewString()}},
+	"GET /api/courses/:course/sight":             {who: forStaff},
+	"GET /api/courses/:course/sight/:recording":  {who: forStaff},
 	"GET /api/courses/:course/shut-outs/preview": {who: forStaff}, // of nobody: 422
 	"GET /api/rule":                                                {who: forCollege},
 	"PUT /api/rule":                                                {who: forCollege, body: aRule},

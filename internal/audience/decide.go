@@ -203,6 +203,16 @@ func (s *Service) Released(ctx context.Context, recording uuid.UUID) (Released, 
 	return out, err
 }
 
+// ByLink is the decision for whoever has the link that an opening is, and nothing else.
+func (r Released) ByLink(opening uuid.UUID, now time.Time) Access {
+	for _, o := range r.opened {
+		if o.OpeningID == opening && o.Kind == ForHolders && !o.ended {
+			return access([]viewing.Way{o.way}, []releaseRow{o.at()}, now)
+		}
+	}
+	return Access{Decision: viewing.Decision{Reason: viewing.NotEnrolled}}
+}
+
 // WasOpened reports whether the recording is, or ever was, open to someone beside any course, if at another time.
 func (r Released) WasOpened(person uuid.UUID, guest bool) bool {
 	return slices.ContainsFunc(r.opened, func(o openedTo) bool { return o.former[person] || o.isFor(person, guest) })

@@ -101,10 +101,10 @@ func (s *Service) light(ctx context.Context, tx pgx.Tx, course, recording, by uu
 	if p.entry, err = s.Playlists.Put(ctx, tx, course, recording); err != nil {
 		return p, err
 	}
-	const shown = `select exists (select 1 from released where recording_id = $1 and lit)`
+	const shown = `select exists (select 1 from shown_recording where recording_id = $1)`
 	lit, err := postgres.Value[bool](ctx, tx, shown, recording)
 	if err != nil {
-		return p, fmt.Errorf("look whether a recording is lit: %w", err)
+		return p, fmt.Errorf("look whether a recording is shown: %w", err)
 	}
 	if err := s.Editions.Want(ctx, tx, recording, by, lit); err != nil {
 		return p, err

@@ -33,7 +33,9 @@ type Course struct {
 // courseSQL gathers what belongs to the courses $1 in one pass over each table.
 const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{}') as lecturers,
 	coalesce(h.names, '{}') as halls,
-		coalesce(n.students, 0) as students, v.id is not null as ruled
+		coalesce(n.students, 0) as students,
+		exists (select 1 from viewing_rule v where v.ended_at is null and v.recording_id is null
+			and (v.course_id = c.id or v.course_id is null)) as ruled
 	from course c
 	left join (select course_id, count(*) as students from membership where course_id = any($1) and role = 'student'
 	group by 1) n on n.course_id = c.id
@@ -43,7 +45,6 @@ const courseSQL = `select c.id, c.term_id, c.code, c.title, coalesce(m.names, '{
 	left join (select x.course_id, array_agg(h.name order by h.name) as names
 	from (select distinct course_id, hall_id from lecture where course_id = any($1)) x
 		join hall h on h.id = x.hall_id group by 1) h on h.course_id = c.id
-	left join viewing_rule v on v.course_id = c.id and v.ended_at is null and v.recording_id is null
 	where c.id = any($1) order by c.code`
 
 // Course is the course with this id.

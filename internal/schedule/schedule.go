@@ -176,8 +176,8 @@ const (
 		x.state = 'ready' as ready, x.state = 'failed' as failed,
 		r.cut_list_id is not null as trimmed, r.titled_at is not null as titled,
 		exists (select 1 from viewing_rule v
-		where v.course_id = s.course_id and v.ended_at is null
-		and (v.recording_id is null or v.recording_id = r.id)) as ruled,
+		where v.ended_at is null and (v.course_id is null or v.course_id = s.course_id
+		and (v.recording_id is null or v.recording_id = r.id))) as ruled,
 		exists (select 1 from playlist_entry e join playlist p on p.id = e.playlist_id
 			where e.recording_id = r.id and p.course_id = s.course_id) as listed,
 		s.lit,

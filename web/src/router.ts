@@ -53,6 +53,12 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/courses/:course/sight',
+      name: 'sight',
+      component: () => import('./places/sight/SightPlace.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/people',
       name: 'course-people',
       component: () => import('./places/people/CoursePeople.vue'),

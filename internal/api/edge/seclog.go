@@ -23,6 +23,9 @@ func note(ctx context.Context, event string, more ...any) {
 	slog.InfoContext(ctx, "security", append(args, more...)...)
 }
 
+// Note writes to the security log what someone did who may do it, with ids alone.
+func (e *Edge) Note(ctx context.Context, event string, more ...any) { note(ctx, event, more...) }
+
 // noteRights notes that an operation changed what someone may do, with the ids in its address.
 func (e *Edge) noteRights(ctx context.Context, what, operation string) {
 	more := []any{"what", what, "operation", operation}

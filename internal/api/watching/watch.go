@@ -94,15 +94,12 @@ func (a *API) watchRoutes() {
 			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
 		})
 	a.copyRoutes()
+	a.sightRoutes()
 }
 
 // doorProblem is a closed door: it says why, and which course it belongs to, and no more.
 func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
-	t := fault.Say(fault.Code("door."+string(reason)), "course", code)
-	if reason == viewing.NotYet {
-		t = fault.Say("door.not_yet", "course", code, "opens", fault.Moment{Time: opens})
-	}
-	return edge.ProblemOf(http.StatusForbidden, t)
+	return edge.ProblemOf(http.StatusForbidden, doorText(code, reason, opens))
 }
 
 // overProblem says to who followed a lecture that it is over, and when it can be watched.

@@ -642,6 +642,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/sight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What someone sees of a course */
+        get: operations["sight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/sight/{recording}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recording as someone finds it */
+        get: operations["sight-watch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/standing-room": {
         parameters: {
             query?: never;
@@ -4830,6 +4864,53 @@ export interface components {
         };
         ShutList: {
             people: components["schemas"]["ShutLine"][];
+        };
+        Sight: {
+            course: components["schemas"]["CourseName"];
+            entries: components["schemas"]["SightLine"][];
+            group?: string;
+            /** @description of the person, or of the link */
+            name?: string;
+            zone: string;
+        };
+        SightLine: {
+            /** @description the code of the course by which it is open or comes nearest, when that is another */
+            by?: string;
+            heading?: string;
+            /** @description they do not learn that it is there */
+            hidden: boolean;
+            /** Format: int64 */
+            length_ms: number;
+            open: boolean;
+            /** Format: date-time */
+            opens?: string;
+            reason: string;
+            /** Format: uuid */
+            recording_id?: string;
+            /** @description all of it */
+            seen: boolean;
+            /**
+             * Format: int64
+             * @description published time at which they stopped
+             */
+            seen_ms: number;
+            /** Format: date-time */
+            starts_at?: string;
+            title: string;
+            /** Format: int64 */
+            week: number;
+            /**
+             * @description of what the rule is that decides
+             * @enum {string}
+             */
+            whence: "" | "recording" | "course" | "college";
+        };
+        SightWatch: {
+            /** @description why it is closed */
+            door?: components["schemas"]["Said"];
+            /** @description what they may do */
+            uses: string[];
+            watch?: components["schemas"]["Watch"];
         };
         SignInInputBody: {
             email: string;
@@ -9156,6 +9237,191 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShutList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sight: {
+        parameters: {
+            query?: {
+                /** @description a student of the course */
+                person?: string;
+                /** @description any student of this group; empty for one in none */
+                group?: string;
+                /** @description whoever has this link */
+                opening?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sight"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sight-watch": {
+        parameters: {
+            query?: {
+                /** @description a student of the course */
+                person?: string;
+                /** @description any student of this group; empty for one in none */
+                group?: string;
+                /** @description whoever has this link */
+                opening?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightWatch"];
                 };
             };
             /** @description Unauthorized */

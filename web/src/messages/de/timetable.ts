@@ -50,6 +50,7 @@ export const timetable = {
       people: 'Personen',
       words: 'Wörter',
       setting: 'Einstellung',
+      sight: 'Mit anderen Augen',
     },
     remove: 'Diesen leeren Kurs entfernen',
   },

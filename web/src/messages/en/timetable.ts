@@ -50,6 +50,7 @@ export const timetable = {
       people: 'People',
       words: 'Words',
       setting: 'Setting',
+      sight: 'Seen as',
     },
     remove: 'Remove this empty course',
   },

@@ -8,7 +8,13 @@ defineProps<{
   staff: boolean
 }>()
 const { t } = useI18n()
-const places = { course: 'lectures', playlist: 'playlist', rule: 'rule', 'course-people': 'people' } as const
+const places = {
+  course: 'lectures',
+  playlist: 'playlist',
+  rule: 'rule',
+  'course-people': 'people',
+  sight: 'sight',
+} as const
 const more = { 'course-words': 'words', 'course-setting': 'setting' } as const
 </script>
 

@@ -75,7 +75,12 @@ function done() {
           <li v-for="s in seats" :key="s.person_id">
             <div class="seat">
               <span
-                >{{ s.name }} <span v-if="s.group" class="soft">· {{ s.group }}</span></span
+                ><router-link
+                  :to="{ name: 'sight', params: { course }, query: { person: s.person_id, recording } }"
+                  :title="t('sight.seen_as', { name: s.name })"
+                  >{{ s.name }}</router-link
+                >
+                <span v-if="s.group" class="soft">· {{ s.group }}</span></span
               >
               <el-button
                 v-if="reason !== 'shut_out'"

@@ -8,7 +8,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import { dayAndClock } from '../../parts/time'
 
-const props = defineProps<{ recording: string; opening: Opening; zone: string }>()
+const props = defineProps<{ course: string; recording: string; opening: Opening; zone: string }>()
 const { t } = useI18n()
 const change = useOpeningChange(() => props.recording)
 const form = useForm()
@@ -26,6 +26,12 @@ async function renew() {
       t('opening.renew')
     }}</el-button>
   </div>
+  <p class="small">
+    <router-link
+      :to="{ name: 'sight', params: { course }, query: { opening: opening.id, link: opening.name, recording } }"
+      >{{ t('sight.seen_as', { name: t('sight.link', { name: opening.name }) }) }}</router-link
+    >
+  </p>
   <p v-if="renewed" class="small" role="status">{{ t('opening.renewed') }}</p>
   <FaultNote v-if="form.problem.value" :error="form.problem.value" />
   <p class="small">

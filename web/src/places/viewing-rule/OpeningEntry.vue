@@ -11,7 +11,7 @@ import LinkLine from './LinkLine.vue'
 import OpeningWho from './OpeningWho.vue'
 import RuleSentence from './RuleSentence.vue'
 
-const props = defineProps<{ recording: string; zone: string; opening?: Opening; fresh?: OpeningForm }>()
+const props = defineProps<{ course: string; recording: string; zone: string; opening?: Opening; fresh?: OpeningForm }>()
 const emit = defineEmits<{ takeBack: []; done: [] }>()
 const { t } = useI18n()
 const change = useOpeningChange(() => props.recording)
@@ -132,6 +132,7 @@ const when = computed(() => {
     </RuleSentence>
     <LinkLine
       v-if="opening && opening.kind === 'link' && !changed"
+      :course="course"
       :recording="recording"
       :opening="opening"
       :zone="zone"

@@ -7,7 +7,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import OpeningEntry from './OpeningEntry.vue'
 
-const props = defineProps<{ recording: string }>()
+const props = defineProps<{ course: string; recording: string }>()
 const { t } = useI18n()
 const page = useOpenings(() => props.recording)
 const change = useOpeningChange(() => props.recording)
@@ -44,6 +44,7 @@ async function takeBack(id: string) {
       <OpeningEntry
         v-for="o in page.data.value.openings"
         :key="o.id"
+        :course="course"
         :recording="recording"
         :zone="page.data.value.zone"
         :opening="o"
@@ -59,6 +60,7 @@ async function takeBack(id: string) {
       <OpeningEntry
         v-if="draft"
         :key="draft.kind"
+        :course="course"
         :recording="recording"
         :zone="page.data.value.zone"
         :fresh="draft"

@@ -50,7 +50,7 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
     ]"
   />
   <RuleHeld v-if="single.data.value" :key="scope.recording ?? ''" :scope="scope" :back="from" />
-  <OpeningsPart v-if="from && single.data.value" :recording="from" />
+  <OpeningsPart v-if="from && single.data.value" :course="course" :recording="from" />
 </template>
 
 <style scoped>
