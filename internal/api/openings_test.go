@@ -42,6 +42,11 @@ func TestALinkForOutsiders(t *testing.T) {
 	watch := "/api/watch/" + id.String()
 	opening, door := e.linked(id, map[string]any{"phrase": "a bell at low water"})
 	guest := e.as("")
+	answer := guest.request(http.MethodGet, strings.Replace(door, "/api/links/", "/open/", 1), nil)
+	answer.Body.Close()
+	if indexed := answer.Header.Get("X-Robots-Tag"); indexed != "noindex" {
+		t.Errorf("of being indexed its page says %q", indexed)
+	}
 	if _, body := guest.send(http.MethodGet, door, nil); strings.Contains(body, "examiner") ||
 		!strings.Contains(body, `"phrase":true`) || !strings.Contains(body, `"name":true`) {
 		t.Errorf("before they are in it says %s", body)

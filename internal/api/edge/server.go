@@ -133,6 +133,7 @@ func (e *Edge) headers(c *gin.Context) {
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
+	h.Set("X-Robots-Tag", "noindex") // what is here is for those whom it is given to
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
