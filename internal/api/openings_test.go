@@ -147,6 +147,35 @@ func TestALinkForOutsiders(t *testing.T) {
 	}
 }
 
+// TestWhatIsOpenedThoughItIsDark stands in the catch-up of whoever it is open to, once.
+func TestWhatIsOpenedThoughItIsDark(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	e.everyone(true)
+	e.Must(e.Playlists.Add(t.Context(), e.Course, id))
+	student := e.as("student")
+	stands := func(when string, listed, opened int) {
+		t.Helper()
+		page, n := get[watching.CatchUp](student, "/api/catch-up"), 0
+		for _, x := range page.Courses[0].Entries {
+			if x.RecordingID != nil {
+				n++
+			}
+		}
+		if n != listed || len(page.Opened) != opened {
+			t.Errorf("%s %d are listed and %d beside, want %d and %d", when, n, len(page.Opened), listed, opened)
+		}
+	}
+	stands("dark", 0, 0)
+	post[sharing.OpeningList](e.as("lecturer"), "/api/recordings/"+id.String()+"/openings", map[string]any{
+		"kind": "people", "people": []uuid.UUID{e.Student}, "uses": []string{"watch"}, "from": "once", "until": "ever",
+		"days_after_term": 0})
+	e.Until(func() bool { return student.status(http.MethodGet, "/api/watch/"+id.String(), nil) == http.StatusOK })
+	stands("opened", 0, 1)
+	e.Lit(id)
+	stands("lit", 1, 0)
+}
+
 // TestEachUseIsGuarded: who may only watch reads nothing, and takes away what the rule says and nothing else.
 func TestEachUseIsGuarded(t *testing.T) {
 	e := newEdge(t)

@@ -113,7 +113,15 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 			Entries: a.catchUpLines(ctx, term, lists[i], open)}
 		out.Courses = append(out.Courses, course)
 	}
-	out.Opened, err = a.openedLines(ctx, p, term, recordings, places)
+	var listed []uuid.UUID // what is dark in a course is not, though its playlist has it
+	for _, c := range out.Courses {
+		for _, x := range c.Entries {
+			if x.RecordingID != nil {
+				listed = append(listed, *x.RecordingID)
+			}
+		}
+	}
+	out.Opened, err = a.openedLines(ctx, p, term, listed, places)
 	return edge.Answer(out), err
 }
 

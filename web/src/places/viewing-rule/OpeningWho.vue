@@ -4,6 +4,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { peopleToName, type OpeningForm } from '../../api/rules'
+import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 
 const form = defineModel<OpeningForm>({ required: true })
@@ -12,6 +13,8 @@ const props = defineProps<{ recording: string; asks: boolean; faults: Record<str
 const { t } = useI18n()
 const found = ref<{ id: string; name: string; email: string }[]>([])
 const looking = ref(false)
+/** Why nobody could be looked for. */
+const fault = ref<unknown>()
 
 const options = computed(() => {
   const chosen = (form.value.people ?? []).filter((p) => !found.value.some((f) => f.id === p))
@@ -24,13 +27,14 @@ const options = computed(() => {
 let asked = 0
 const look = useDebounceFn(async (words: string) => {
   const mine = ++asked
+  fault.value = undefined
   try {
     const people = (words.trim().length > 1 && (await peopleToName(props.recording, words))) || []
     if (mine !== asked) return
     found.value = people
     for (const p of people) names.value[p.id] = p.name
   } catch (e) {
-    console.warn('people could not be looked for', e)
+    if (mine === asked) fault.value = e
   } finally {
     if (mine === asked) looking.value = false
   }
@@ -67,8 +71,9 @@ const most = computed({
     </el-select>
     <span class="soft small">{{ t('opening.find_help') }}</span>
   </label>
-  <span v-else-if="form.kind === 'everyone'" class="soft">{{ t('opening.everyone') }}</span>
-  <template v-else>
+  <FaultNote v-if="fault" :error="fault" />
+  <span v-if="form.kind === 'everyone'" class="soft">{{ t('opening.everyone') }}</span>
+  <template v-else-if="form.kind === 'link'">
     <FormText
       :model-value="form.name ?? ''"
       :label="t('opening.name')"
