@@ -109,6 +109,7 @@ export const sharing = {
     choose_until: 'Bis wann',
     now: '{can} von {of} können sehen, was angezündet ist.',
     after: 'Danach können {can} von {of} sehen, was angezündet ist.',
+    none_lit_college: 'In Kursen ohne Regel ist noch nichts angezündet. Sie haben {of} Studierende.',
     none_lit: 'Von diesem Kurs ist noch nichts angezündet. Die Regel spricht von {n} von {of} Studierenden.',
     gain: '{n} mehr kann sehen, | {n} mehr können sehen,',
     gain_none: 'Niemand mehr kann sehen,',

@@ -107,6 +107,7 @@ export const sharing = {
     choose_until: 'Until when',
     now: '{can} of {of} can watch what is lit.',
     after: 'After this {can} of {of} can watch what is lit.',
+    none_lit_college: 'Nothing is lit yet in courses without a rule. They have {of} students.',
     none_lit: 'Nothing of this course is lit yet. The rule speaks of {n} of {of} students.',
     gain: '{n} more can watch, | {n} more can watch,',
     gain_none: 'Nobody more can watch,',

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useRightWords } from './words'
 
-const props = defineProps<{ change: Schemas['RuleChange']; changed: boolean }>()
+const props = defineProps<{ change: Schemas['RuleChange']; changed: boolean; college: boolean }>()
 const { t } = useI18n()
 const named = computed(() => {
   const c = props.change
@@ -16,7 +16,9 @@ const words = useRightWords('')
 
 <template>
   <div role="status">
-    <p v-if="change.recordings === 0">{{ t('rule.none_lit', { n: change.covered, of: change.of }) }}</p>
+    <p v-if="change.recordings === 0">
+      {{ t(college ? 'rule.none_lit_college' : 'rule.none_lit', { n: change.covered, of: change.of }) }}
+    </p>
     <template v-else>
       <p>
         <b>{{ t(changed ? 'rule.after' : 'rule.now', { can: change.can, of: change.of }) }}</b>

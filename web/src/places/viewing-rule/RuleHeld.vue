@@ -190,7 +190,7 @@ function discard() {
         mute
         :size="40"
       />
-      <RuleChange :change="preview" :changed="changed" />
+      <RuleChange :change="preview" :changed="changed" :college="!scope.course" />
     </div>
     <p class="do">
       <el-button v-if="changed" type="primary" :disabled="fault !== undefined || change.isPending.value" @click="keep">
