@@ -37,7 +37,7 @@ func crowd(b *testing.B, s *testhouse.Stage) {
 	b.Helper()
 	s.Do(`update term set first_day = '2026-08-31', last_day = '2026-12-18'`)
 	s.Do(`delete from term_break`)
-	s.Must(demo.Fill(context.Background(), s.House, manyCourses, manyStudents))
+	s.Must(demo.Fill(context.Background(), s.House, demo.Size{Courses: manyCourses, Students: manyStudents}))
 }
 
 // BenchmarkBoard asks for the term board of a large college, as a coordinator does. Its floor

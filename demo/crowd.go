@@ -20,8 +20,8 @@ import (
 type crowd struct {
 	term     uuid.UUID
 	zone     string          // of the term
-	mondays  []timetable.Day // of its weeks of teaching
-	courses  int             // at most 1,600, those that are there among them
+	mondays  []timetable.Day // of its weeks of teaching, once for each lecture that a course has in one
+	courses  int             // at most 2,000, those that are there among them
 	students int             // in each course
 	now      time.Time       // what ended before is past
 }
@@ -53,17 +53,26 @@ func crowdTitles(n int) (codes, titles []string) {
 	return codes, titles
 }
 
-// Fill has the current term of a house hold at least so many courses, each with so many students. Nothing of what those
-// hold that it adds can be watched.
-func Fill(ctx context.Context, h *assemble.House, courses, students int) error {
+// Size is how large a college is.
+type Size struct {
+	Courses  int // at least so many, of those that are there too; up to 2,000
+	Students int // in each course
+	AWeek    int // lectures of a course; 0 for one
+}
+
+// Fill has the current term of a house be of a size. Nothing of what the courses hold that it adds can be watched.
+func Fill(ctx context.Context, h *assemble.House, size Size) error {
 	term, err := h.Schedule.CurrentTerm(ctx)
 	if err != nil {
 		return err
 	}
-	c := crowd{term: term.ID, zone: term.Zone.String(), courses: courses, students: students, now: h.Clock.Now()}
+	c := crowd{term: term.ID, zone: term.Zone.String(), courses: size.Courses, students: size.Students,
+		now: h.Clock.Now()}
 	for _, w := range term.Weeks {
-		if w.Number > 0 {
-			c.mondays = append(c.mondays, w.Monday)
+		for range max(1, size.AWeek) {
+			if w.Number > 0 {
+				c.mondays = append(c.mondays, w.Monday)
+			}
 		}
 	}
 	return c.load(ctx, h.DB)

@@ -11,7 +11,7 @@ import (
 func TestFortyCoursesAtAGlance(t *testing.T) {
 	s := newStage(t, "tid-1")
 	for range 2 { // what is there is not added again
-		s.must(demo.Fill(t.Context(), s.house, 105, 20))
+		s.must(demo.Fill(t.Context(), s.house, demo.Size{Courses: 105, Students: 20}))
 	}
 	const (
 		rows = `[...document.querySelectorAll('.placed')].filter(r => r.getBoundingClientRect().bottom <= innerHeight)`

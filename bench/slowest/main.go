@@ -41,9 +41,12 @@ func main() {
 	if err := test.Start(); err != nil {
 		log.Fatal(err)
 	}
-	slow := follow(out, os.Stdout)
+	slow, failed := follow(out, os.Stdout)
 	for _, x := range slow[:min(10, len(slow))] {
 		fmt.Printf("%8.1f s  %s\n", x.seconds, x.name)
+	}
+	for _, x := range failed { // again, where whoever sees the end alone finds it
+		fmt.Printf("failed: %s\n", x)
 	}
 	if err := test.Wait(); err != nil {
 		var exit *exec.ExitError
@@ -54,10 +57,12 @@ func main() {
 	}
 }
 
+// beginning is how much is said again of a test that failed, in bytes.
+const beginning = 1000
+
 // follow prints what packages say, and of tests what those say that fail. It gives how long each test took, the
-// slowest first; parts of a test are counted with it.
-func follow(from io.Reader, to io.Writer) []took {
-	var all []took
+// slowest first; parts of a test are counted with it; and how what those said begins that failed.
+func follow(from io.Reader, to io.Writer) (all []took, failed []string) {
 	said := map[string]*strings.Builder{}
 	lines := bufio.NewScanner(from)
 	lines.Buffer(nil, 16<<20)
@@ -84,6 +89,7 @@ func follow(from io.Reader, to io.Writer) []took {
 		case part:
 		case e.Action == "fail":
 			fmt.Fprint(to, said[name])
+			failed = append(failed, name+"\n"+said[name].String()[:min(beginning, said[name].Len())])
 			fallthrough
 		case e.Action == "pass":
 			all = append(all, took{strings.TrimPrefix(name, "latelantern/"), e.Elapsed})
@@ -97,5 +103,5 @@ func follow(from io.Reader, to io.Writer) []took {
 		}
 	}
 	slices.SortFunc(all, func(a, b took) int { return cmp.Compare(b.seconds, a.seconds) })
-	return all
+	return all, failed
 }

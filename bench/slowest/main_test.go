@@ -7,7 +7,7 @@ import (
 
 func TestFollow(t *testing.T) {
 	var out strings.Builder
-	slow := follow(strings.NewReader(`
+	slow, failed := follow(strings.NewReader(`
 {"Action":"output","Package":"latelantern/x","Test":"TestA","Output":"heard of A\n"}
 {"Action":"pass","Package":"latelantern/x","Test":"TestA","Elapsed":1.5}
 {"Action":"output","Package":"latelantern/x","Test":"TestB/part","Output":"B is wrong\n"}
@@ -22,5 +22,8 @@ x.go:1: no such thing
 	}
 	if len(slow) != 2 || slow[0] != (took{"x TestB", 9.5}) || slow[1] != (took{"x TestA", 1.5}) {
 		t.Errorf("%v", slow)
+	}
+	if len(failed) != 1 || failed[0] != "latelantern/x TestB\nB is wrong\n" {
+		t.Errorf("%q", failed)
 	}
 }

@@ -27,8 +27,8 @@ func demoOf(args []string) func(context.Context) error {
 		set := flag.NewFlagSet("demo", flag.ContinueOnError)
 		set.SetOutput(io.Discard)
 		courses := set.Int("courses", 0, "")
-		if err := set.Parse(args); err != nil || set.NArg() > 0 || *courses < 0 || *courses > 1600 {
-			return errors.New("it can be followed by --courses and a number up to 1600, and by nothing else")
+		if err := set.Parse(args); err != nil || set.NArg() > 0 || *courses < 0 || *courses > 2000 {
+			return errors.New("it can be followed by --courses and a number up to 2000, and by nothing else")
 		}
 		return runDemo(ctx, *courses)
 	}
@@ -69,7 +69,7 @@ func runDemo(ctx context.Context, courses int) (err error) {
 	defer h.Close()
 	if courses > 0 {
 		fmt.Printf("Filling the term up to %d courses, without media\n", courses)
-		if err := demo.Fill(ctx, h, courses, 60); err != nil {
+		if err := demo.Fill(ctx, h, demo.Size{Courses: courses, Students: 60}); err != nil {
 			return err
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"os"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -13,6 +14,10 @@ import (
 
 	"latelantern/internal/api"
 	"latelantern/internal/api/accounts"
+	"latelantern/internal/audience"
+	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/release"
 )
 
 // who are the columns of the access matrix.
@@ -345,65 +350,139 @@ func TestEveryRouteIsInTheAccessMatrix(t *testing.T) {
 			t.Errorf("%s is in the access matrix and is no route", r)
 		}
 	}
-	id := e.recording()
-	track := uuid.UUID{}
-	e.Must(e.DB.QueryRow(t.Context(),
-		`select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`,
-		id).Scan(&track))
-	e.everyone(true)
-	edition := e.Lit(id).EditionID
+	m := newMatrixed(e)
 	callers := map[string]*caller{}
 	for _, name := range who {
 		callers[name] = e.as(name)
 	}
-	term, err := e.Schedule.CurrentTerm(t.Context())
+	for _, route := range routes {
+		for i, name := range who {
+			if row := matrix[route].who; row != nil {
+				m.want(callers[name], name, route, row[i])
+			}
+		}
+		m.again()
+	}
+}
+
+// matrixed is a house with what the routes of the matrix are about.
+type matrixed struct {
+	*house
+	subject uuid.UUID         // a recording that is lit for everyone in its course
+	params  *strings.Replacer // of paths
+	bodies  *strings.Replacer
+}
+
+func newMatrixed(e *house) *matrixed {
+	e.T.Helper()
+	ctx, id := e.T.Context(), e.recording()
+	track, err := postgres.Value[uuid.UUID](ctx, e.DB,
+		`select t.id from track t join recording_capture rc on rc.capture_id = t.capture_id where rc.recording_id = $1`, id)
+	e.Must(err)
+	e.everyone(true)
+	edition := e.Lit(id).EditionID
+	term, err := e.Schedule.CurrentTerm(ctx)
+	e.Must(err)
+	halls, err := e.Schedule.Halls(ctx)
+	e.Must(err)
+	return &matrixed{e, id, strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(),
+		":rearrangement", uuid.NewString(), ":version", uuid.NewString(), ":other", uuid.NewString(), ":plan",
+		uuid.NewString(), ":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(),
+		":recorder", uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture",
+		e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(),
+		":track", track.String(), ":marker", uuid.NewString(), ":kind", "video", ":shut", uuid.NewString(), ":opening",
+		uuid.NewString(), ":token", "AAAA", ":language", "en", ":line", uuid.NewString(), ":segment", "0.m4s",
+		":picture", "0.jpg"),
+		strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE", e.Lecture.String())}
+}
+
+// want fails the test unless c gets this from a route.
+func (m *matrixed) want(c *caller, name, route, want string, more ...string) {
+	m.T.Helper()
+	var body string
+	if of := matrix[route].body; of != nil {
+		b, err := json.Marshal(of)
+		m.Must(err)
+		body = m.bodies.Replace(string(b))
+	}
+	method, path, _ := strings.Cut(route, " ")
+	headers := []string{"Content-Type", "application/json"}
+	if strings.HasPrefix(path, "/api/append/") {
+		headers = []string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0", "Tus-Resumable",
+			"1.0.0"}
+	}
+	answer := c.request(method, m.params.Replace(path), strings.NewReader(body), append(headers, more...)...)
+	answer.Body.Close()
+	got := http.StatusText(answer.StatusCode)
+	switch answer.StatusCode {
+	case http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound:
+		got = strconv.Itoa(answer.StatusCode)
+	case http.StatusInternalServerError:
+	default:
+		got = "in"
+	}
+	if got != want {
+		m.T.Errorf("%s as %q: %s (%d), want %s", route, name, got, answer.StatusCode, want)
+	}
+}
+
+// again brings back what a route took away.
+func (m *matrixed) again() {
+	m.T.Helper()
+	m.Must(m.Library.SetDeleted(m.T.Context(), m.subject, m.Lecturer, false))
+	m.everyone(true)
+	m.Lit(m.subject)
+}
+
+// TestTheMatrixBeside tries every route as those who stand in no column of the matrix: an assistant may what the
+// lecturer may; a student who is shut out, what students may but watch; a recorder, what is for recorders; and to whose
+// course the recording is lit too, its lecturer and its student, may watch it and nothing else that others may not.
+func TestTheMatrixBeside(t *testing.T) {
+	e := newEdge(t)
+	m := newMatrixed(e)
+	routes := e.Edge(nil).Routes()
+	e.Person("assistant", e.Course, "assistant", "")
+	shut := e.Person("shut", e.Course, "student", "A")
+	_, err := e.Audience.ShutOut(t.Context(), e.Lecturer,
+		audience.ShutForm{Scope: audience.Scope{Course: e.Course, Recording: m.subject}, Person: shut})
+	e.Must(err)
+	rule := viewing.Rule{Audience: viewing.Everyone, Uses: viewing.AllUses,
+		Window: viewing.Window{From: viewing.FromOnce, Until: viewing.UntilEver}}
+	e.Must(e.Audience.SetRule(t.Context(), audience.Scope{Course: e.Other}, e.Colleague, &rule))
+	_, err = e.Releases.Change(t.Context(), e.Lecturer, release.Many{Recordings: []uuid.UUID{m.subject},
+		Courses: []uuid.UUID{e.Other}, Lit: true})
 	e.Must(err)
 	halls, err := e.Schedule.Halls(t.Context())
 	e.Must(err)
-	params := strings.NewReplacer(":term", term.ID.String(), ":hall", halls[0].ID.String(), ":rearrangement",
-		uuid.NewString(), ":version", uuid.NewString(), ":other", uuid.NewString(), ":plan", uuid.NewString(),
-		":change", uuid.NewString(), ":person", uuid.NewString(), ":guest", uuid.NewString(), ":recorder",
-		uuid.NewString(), ":print", strings.Repeat("0f", 32), ":key", "AAAA", ":lecture", e.Lecture.String(),
-		":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(), ":track", track.String(),
-		":marker", uuid.NewString(), ":kind", "video", ":shut", uuid.NewString(), ":opening", uuid.NewString(),
-		":token", "AAAA", ":language", "en", ":line", uuid.NewString(), ":segment", "0.m4s", ":picture", "0.jpg")
+	token, err := e.Halls.Add(t.Context(), halls[0].ID, e.Coordinator, "In the wall")
+	e.Must(err)
+	column := func(name string) int { return slices.Index(who, name) }
+	callers := map[string]*caller{}
+	for _, name := range []string{"assistant", "shut", "colleague", "outsider", ""} {
+		callers[name] = e.as(name)
+	}
 	for _, route := range routes {
-		row := matrix[route]
-		method, path, _ := strings.Cut(route, " ")
-		for i, name := range who {
-			if row.who == nil {
-				continue
-			}
-			var body string
-			if row.body != nil {
-				b, err := json.Marshal(row.body)
-				e.Must(err)
-				body = strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE",
-					e.Lecture.String()).Replace(string(b))
-			}
-			headers := []string{"Content-Type", "application/json"}
-			if strings.HasPrefix(path, "/api/append/") {
-				headers = []string{"Content-Type", "application/offset+octet-stream", "Upload-Offset", "0",
-					"Tus-Resumable", "1.0.0"}
-			}
-			answer := callers[name].request(method, params.Replace(path), strings.NewReader(body), headers...)
-			answer.Body.Close()
-			got := http.StatusText(answer.StatusCode)
-			switch answer.StatusCode {
-			case http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound:
-				got = []string{"401", "403", "404"}[slices.Index([]int{401, 403, 404}, answer.StatusCode)]
-			case http.StatusInternalServerError:
-			default:
-				got = "in"
-			}
-			if got != row.who[i] {
-				t.Errorf("%s as %q: %s (%d), want %s", route, name, got, answer.StatusCode, row.who[i])
-			}
+		row := matrix[route].who
+		if row == nil {
+			continue
 		}
-		// What one row took away is there for the next.
-		e.Must(e.Library.SetDeleted(t.Context(), id, e.Lecturer, false))
-		e.everyone(true)
-		e.Lit(id)
+		_, path, _ := strings.Cut(route, " ")
+		watch := strings.HasPrefix(path, "/api/watch/")
+		want := func(name, as, when string) {
+			m.want(callers[name], name, route, map[bool]string{true: when, false: row[column(as)]}[watch])
+		}
+		want("assistant", "lecturer", "in")
+		want("shut", "student", "403")
+		want("outsider", "outsider", "in")
+		want("colleague", "colleague", "in")
+		device := row[column("")]
+		if strings.HasPrefix(path, "/api/recorder/") {
+			device = "in"
+		} else if strings.HasPrefix(path, "/api/append/") {
+			device = "403" // a track that others began
+		}
+		m.want(callers[""], "recorder", route, device, "Authorization", "Bearer "+token)
+		m.again()
 	}
 }
 

@@ -84,15 +84,12 @@ export class Feed {
     this.fixed = undefined
   }
 
-  /** leave ends the reading of a source. What it gave and nobody read is closed. */
+  /**
+   * leave has the reading of a source end with its next picture, which is closed, or with its track. It is not
+   * cancelled while a picture is on its way: that one would be nobody's.
+   */
   private leave(): void {
-    const reader = this.reader
     this.reader = undefined
-    void reader
-      ?.read()
-      .then(({ value }) => value?.close())
-      .catch(() => undefined)
-    void reader?.cancel().catch(() => undefined)
   }
 
   private async run(reader: ReadableStreamDefaultReader<VideoFrame>): Promise<void> {
@@ -101,7 +98,7 @@ export class Feed {
       if (done || !value) return value?.close()
       if (this.closed || this.reader !== reader) {
         value.close()
-        return
+        return void reader.cancel().catch(() => undefined)
       }
       this.newest?.close()
       this.newest = value
