@@ -22,17 +22,20 @@ import (
 var rightsSQL = []string{
 	`insert into viewing_rule (id, course_id, recording_id, audience, groups, uses, from_kind, until_kind,
 			days_after_term, made_at)
-		select gen_random_uuid(), course_id, recording_id, case when n % 3 = 0 then 'groups' else 'everyone' end, '{G0,G2}',
-			'{watch,read}', case when n % 5 = 0 then 'once' else 'lecture' end, 'term', 14, made_at
+		select gen_random_uuid(), course_id, recording_id, case when n % 3 = 0 then 'groups' else 'everyone' end,
+			'{G0,G2}', '{watch,read}', case when n % 5 = 0 then 'once' else 'lecture' end, 'term', 14, made_at
 		from (select *, row_number() over (order by recording_id) as n from release) e where n <= 100000`,
 	`insert into opening (id, recording_id, kind, uses, from_kind, until_kind, made_at)
-		select gen_random_uuid(), id, case when n % 1000 = 0 then 'everyone' when n % 3 = 0 then 'link' else 'people' end,
+		select gen_random_uuid(), id,
+			case when n % 1000 = 0 then 'everyone' when n % 3 = 0 then 'link' else 'people' end,
 			'{watch}', 'once', 'term', created_at
 		from (select *, row_number() over (order by id) as n from recording) r where n <= 98000`,
 	`insert into opening_person (opening_id, person_id)
-		select o.id, p.id from (select *, row_number() over (order by id) as n from opening where kind = 'people') o
-		join (select *, row_number() over (order by id) - 1 as n, count(*) over () as all from person) p
-			on p.n in (o.n * 7 % p.all, o.n * 13 % p.all)`,
+		select distinct o.id, p.id
+		from (select *, row_number() over (order by id) as n from opening where kind = 'people') o
+		cross join unnest(array[7, 13]) f
+		join (select id, row_number() over (order by id) - 1 as n from person) p
+			on p.n = o.n * f % (select count(*) from person)`,
 	`insert into shut_out (id, person_id, course_id, until_at, made_at)
 		select gen_random_uuid(), person_id, course_id, now() + interval '1 year', now()
 		from (select *, row_number() over (order by person_id, course_id) as n from membership where role = 'student') m

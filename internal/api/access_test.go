@@ -2,6 +2,7 @@ package api_test
 
 import (
 	"encoding/json"
+	"maps"
 	"net/http"
 	"os"
 	"regexp"
@@ -319,6 +320,15 @@ var matrix = map[string]struct {
 	"GET /media/:token/sound/:segment":        {who: forMedia},
 	"GET /media/:token/slides/:picture":       {who: forMedia},
 	"GET /media/:token/copy/:kind":            {who: forMedia},
+}
+
+// What is asked of media is asked of whether they are there.
+func init() {
+	for route, row := range maps.Clone(matrix) {
+		if path, ok := strings.CutPrefix(route, "GET /media/"); ok {
+			matrix["HEAD /media/"+path] = row
+		}
+	}
 }
 
 var (

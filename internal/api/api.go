@@ -31,6 +31,7 @@ import (
 	"latelantern/internal/measure"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/playlists"
 	"latelantern/internal/presence"
 	"latelantern/internal/publication"
@@ -48,6 +49,7 @@ type Services struct {
 	DB          *pgxpool.Pool
 	Clock       clock.Clock
 	Events      *postgres.Events
+	Line        *recall.Line // nil: nothing is remembered
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -77,7 +79,7 @@ type Services struct {
 // New is the edge with all routes.
 func New(p Services) *edge.Edge {
 	e := edge.New(edge.Services{
-		DB: p.DB, Roster: p.Roster, Door: p.Door, Links: p.Audience, Halls: p.Halls,
+		DB: p.DB, Line: p.Line, Roster: p.Roster, Door: p.Door, Links: p.Audience, Halls: p.Halls,
 		Courses: p.courses(), Secret: p.Secret, Web: p.Web,
 		Secure: p.Secure, Proxies: p.Proxies,
 		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,

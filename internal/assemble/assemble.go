@@ -31,6 +31,7 @@ import (
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/playlists"
 	"latelantern/internal/presence"
 	"latelantern/internal/publication"
@@ -51,6 +52,7 @@ type House struct {
 	Blobs       blobs.Keeper
 	Queue       *jobs.Queue
 	Events      *postgres.Events
+	Line        *recall.Line
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -115,7 +117,8 @@ func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpoo
 		pool.Close()
 		return nil, err
 	}
-	h := &House{DB: pool, Blobs: store, Queue: queue, Events: postgres.Listen(ctx, pool), settings: s, secret: secret}
+	h := &House{DB: pool, Blobs: store, Queue: queue, Events: postgres.Listen(ctx, pool),
+		Line: recall.Listen(ctx, pool), settings: s, secret: secret}
 	return h.At(c), nil
 }
 
@@ -148,8 +151,8 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
-	h.Audience = &audience.Service{DB: h.DB, Clock: c, Editions: h.Publication, People: h.Roster, Secret: h.secret,
-		Public: h.settings.Public}
+	h.Audience = &audience.Service{DB: h.DB, Clock: c, Decided: audience.NewMemory(h.Line, c), Editions: h.Publication,
+		People: h.Roster, Secret: h.secret, Public: h.settings.Public}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }
@@ -157,6 +160,7 @@ func (h House) At(c clock.Clock) *House {
 // Close ends the house.
 func (h *House) Close() {
 	h.Events.Close()
+	h.Line.Close()
 	h.DB.Close()
 }
 
@@ -177,8 +181,9 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 // Edge is the HTTP edge of the house.
 func (h *House) Edge(web fs.FS) *edge.Edge {
 	return api.New(api.Services{
-		DB: h.DB, Clock: h.Clock, Events: h.Events, Roster: h.Roster, SignIn: h.SignIn, Schedule: h.Schedule,
-		Capture: h.Capture, Find: h.Find, Recordings: h.Recordings, Library: h.Library, Cuts: h.Cuts,
+		DB: h.DB, Clock: h.Clock, Events: h.Events, Line: h.Line, Roster: h.Roster, SignIn: h.SignIn,
+		Schedule: h.Schedule, Capture: h.Capture, Find: h.Find, Recordings: h.Recordings, Library: h.Library,
+		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
 		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,

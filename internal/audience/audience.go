@@ -18,11 +18,12 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Service decides who can watch what. DB and Clock are needed for that, the others for openings. It may be used by many
-// at once. A call whose context ends gives its error and has changed nothing.
+// Service decides who can watch what. DB and Clock are needed for that, Decided to remember it, the others for
+// openings. It may be used by many at once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB       *pgxpool.Pool
 	Clock    clock.Clock
+	Decided  *Memory
 	Editions Editions
 	People   People
 	Secret   []byte // signs links

@@ -4,12 +4,15 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/recall"
 )
 
 // Access is the decision for one person at one recording.
@@ -39,6 +42,46 @@ func (s *Service) Decide(ctx context.Context, person, recording uuid.UUID) (Acce
 	return access, nil
 }
 
+// Memory remembers decisions until what they rest on changes.
+type Memory = recall.Memory[decidedOf, Access]
+
+// decidedOf is about whom and what a decision is.
+type decidedOf struct{ person, recording uuid.UUID }
+
+// mostDecided is how many decisions are remembered.
+const mostDecided = 50_000
+
+// NewMemory is one for the decisions of a clock.
+func NewMemory(line *recall.Line, c clock.Clock) *Memory {
+	return recall.NewMemory[decidedOf, Access](line, mostDecided, c.Now)
+}
+
+// Recall is Decide that may have been decided before, for whoever asks again and again. What was decided is gone by as
+// long as nothing that it rests on has changed and, for a minute, while the database is away.
+func (s *Service) Recall(ctx context.Context, person, recording uuid.UUID) (Access, error) {
+	if s.Decided == nil {
+		return s.Decide(ctx, person, recording)
+	}
+	return s.Decided.Get(ctx, decidedOf{person, recording}, func(ctx context.Context) (recall.Answer[Access], error) {
+		ways, of, err := s.ways(ctx, person, []uuid.UUID{recording})
+		if err != nil {
+			return recall.Answer[Access]{}, err
+		}
+		if len(ways[recording]) == 0 {
+			return recall.Answer[Access]{}, ErrUnknown
+		}
+		now := s.Clock.Now()
+		rests := []recall.Subject{recall.Person(person), recall.Recording(recording)}
+		for _, x := range of[recording] {
+			if c := recall.Course(x.CourseID); !slices.Contains(rests, c) {
+				rests = append(rests, c)
+			}
+		}
+		return recall.Answer[Access]{Value: access(ways[recording], of[recording], now), Subjects: rests,
+			Until: viewing.Next(ways[recording], now)}, nil
+	})
+}
+
 // releaseRow is one release of a recording, with the rule that holds there.
 type releaseRow struct {
 	RecordingID uuid.UUID
@@ -64,8 +107,7 @@ const (
 		coalesce(v.days_after_term, 0) as days_after_term`
 	releaseFrom = ` from released e
 	join recorded r on r.id = e.recording_id
-	join lecture l on l.id = r.lecture_id
-	join recording_source x on x.recording_id = r.id
+	join lecture l on l.id = r.lecture_id` + stoppedFrom + `
 	join course k on k.id = e.course_id join term t on t.id = k.term_id
 	left join lateral (select * from viewing_rule v where v.ended_at is null
 		and (v.course_id = e.course_id and (v.recording_id is null or v.recording_id = e.recording_id)
@@ -251,10 +293,24 @@ func (x releaseRow) way() (viewing.Way, error) {
 
 // termEnd is the end of the last day of a term.
 func termEnd(lastDay time.Time, zone string) (time.Time, error) {
-	place, err := time.LoadLocation(zone)
+	place, err := placeOf(zone)
 	if err != nil {
 		return time.Time{}, fmt.Errorf("read the zone of a term: %w", err)
 	}
 	y, m, d := lastDay.Date()
 	return time.Date(y, m, d+1, 0, 0, 0, 0, place), nil
+}
+
+// places are the zones of terms by name, each of which would be read from a file.
+var places sync.Map
+
+func placeOf(zone string) (*time.Location, error) {
+	if p, ok := places.Load(zone); ok {
+		return p.(*time.Location), nil
+	}
+	p, err := time.LoadLocation(zone)
+	if err == nil {
+		places.Store(zone, p)
+	}
+	return p, err
 }

@@ -27,7 +27,7 @@ with set as (
 		from_at timestamptz, days_after_lecture int, until_kind text, until_at timestamptz, days_after_term int)
 	where $3::jsonb is not null
 ), rule as (
-	select k.id as course_id, x.recording_id, x.audience, x.groups, x.uses,
+	select row_number() over () as n, k.id as course_id, x.recording_id, x.audience, x.groups, x.uses,
 		case when x.recording_id is not null then 1 when x.course_id is not null then 2 else 3 end as rank,
 		case x.from_kind when 'date' then x.from_at when 'once' then timestamptz '0001-01-01Z' end as opens,
 		x.days_after_lecture,
@@ -39,8 +39,16 @@ with set as (
 
 // holdsSQL joins to what is shown as s the rule v that holds for it.
 const holdsSQL = `
-left join lateral (select * from rule v where v.course_id = s.course_id
-	and (v.recording_id is null or v.recording_id = s.recording_id) order by v.rank limit 1) v on true`
+left join rule v1 on v1.rank = 1 and v1.course_id = s.course_id and v1.recording_id = s.recording_id
+left join rule v2 on v2.rank = 2 and v2.course_id = s.course_id
+left join rule v3 on v3.rank = 3 and v3.course_id = s.course_id
+left join rule v on v.n = coalesce(v1.n, v2.n, v3.n)`
+
+// stoppedFrom joins to the recording r when its capture stopped, as recording_source has it. That view would be worked
+// out for all recordings where a few are asked for.
+const stoppedFrom = `
+	cross join lateral (select case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped_at
+		from recording_capture rc join capture c on c.id = rc.capture_id where rc.recording_id = r.id) x`
 
 // lectureEnd says in SQL what viewing.LectureEnd says in Go.
 const lectureEnd = `greatest(l.starts_at, least(l.ends_at, coalesce(x.stopped_at, l.ends_at)))`
@@ -51,8 +59,7 @@ const shownSQL = `select r.id as recording_id, e.course_id, r.edition_id is not 
 
 const shownFrom = `
 	join recorded r on r.id = e.recording_id
-	join lecture l on l.id = r.lecture_id
-	join recording_source x on x.recording_id = r.id
+	join lecture l on l.id = r.lecture_id` + stoppedFrom + `
 	where e.course_id = any($1) and r.deleted_at is null`
 
 // opens is when the rule v begins to hold for what is shown as s.
@@ -78,8 +85,8 @@ select s.course_id, s.recording_id, m.person_id,
 	when $4 < ` + opens + ` then 'not_yet'
 		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,
 	` + opens + ` as opens, coalesce(v.uses, '{}') as uses
-from shown s
-join membership m on m.course_id = s.course_id and m.role = 'student'` + holdsSQL
+from shown s` + holdsSQL + `
+join membership m on m.course_id = s.course_id and m.role = 'student'`
 
 // Seat is one student of a course and why they can or cannot watch a recording.
 type Seat struct {

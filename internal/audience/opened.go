@@ -38,18 +38,21 @@ func (x openedRow) at() releaseRow {
 		LectureEnd: x.LectureEnd, LastDay: x.LastDay, Zone: x.Zone}
 }
 
-// forPerson tells whether the opening o is for the person p: guests come by links alone.
-const forPerson = `o.ended_at is null and (o.kind = 'everyone' and not p.guest
-	or exists (select 1 from opening_person c where c.opening_id = o.id and c.person_id = p.id and c.turn = o.turn))`
-
-// openedSQL are the openings for the person $1, of the recordings $2, or those that name them when that is null.
-const openedSQL = `select o.id as opening_id, o.uses,
-		(select max(coalesce(z.until_at, '9999-01-01Z')) from shut_out z where z.person_id = p.id and z.ended_at is null
-			and z.course_id = l.course_id and
-				(z.recording_id is null or z.recording_id = o.recording_id)) as shut_until, ` +
-	ownColumns + `, ` + windowColumns + ownFrom + ` join person p on p.id = $1
-	where r.deleted_at is null and ` + forPerson + ` and ($2::uuid[] is null or o.recording_id = any($2))
-	order by o.made_at desc, o.id`
+// openedSQL are the openings for the person $1, of the recordings $2, or of all when that is null. Guests come by links
+// alone.
+const openedSQL = `
+with mine as materialized (
+	select o.id from opening_person c join opening o on o.id = c.opening_id and o.turn = c.turn
+	where c.person_id = $1 and o.ended_at is null and ($2::uuid[] is null or o.recording_id = any($2))
+	union
+	select o.id from opening o join person p on p.id = $1 and not p.guest
+	where o.kind = 'everyone' and o.ended_at is null and ($2::uuid[] is null or o.recording_id = any($2))
+)
+select o.id as opening_id, o.uses,
+	(select max(coalesce(z.until_at, '9999-01-01Z')) from shut_out z where z.person_id = $1 and z.ended_at is null
+		and z.course_id = l.course_id and (z.recording_id is null or z.recording_id = o.recording_id)) as shut_until,
+	` + ownColumns + `, ` + windowColumns + ` from mine join opening o on o.id = mine.id` + ownJoined + `
+where r.deleted_at is null order by o.made_at desc, o.id`
 
 // openedTo are the openings for a person, of some recordings; of any when that is nil.
 func (s *Service) openedTo(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) ([]openedRow, error) {

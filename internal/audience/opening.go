@@ -121,14 +121,14 @@ type own struct {
 	Zone        string
 }
 
-// ownColumns and ownFrom are that, of the opening o.
+// ownColumns are that, of the opening o, ownJoined to the recording that it opens.
 const (
 	ownColumns = `r.id as recording_id, l.course_id, k.code, r.edition_id, ` + lectureEnd + ` as lecture_end,
 		t.last_day,
 		t.zone`
-	ownFrom = ` from opening o join recorded r on r.id = o.recording_id
-		join lecture l on l.id = r.lecture_id
-		join recording_source x on x.recording_id = r.id
+	ownFrom   = ` from opening o` + ownJoined
+	ownJoined = ` join recorded r on r.id = o.recording_id
+		join lecture l on l.id = r.lecture_id` + stoppedFrom + `
 		join course k on k.id = l.course_id join term t on t.id = k.term_id`
 )
 

@@ -26,8 +26,12 @@ type Reader struct {
 	DB    *pgxpool.Pool
 	Blobs blobs.Keeper
 
-	packs *lru.Cache[string, cached]
+	packs   *lru.Cache[string, cached]
+	handles *blobs.Handles
 }
+
+// mostHandles is how many files of segments are kept open that nobody reads.
+const mostHandles = 512
 
 // New is a reader over the given parts. Without a database it reads packaged tracks alone.
 func New(db *pgxpool.Pool, disk blobs.Keeper) *Reader {
@@ -35,7 +39,7 @@ func New(db *pgxpool.Pool, disk blobs.Keeper) *Reader {
 	if err != nil {
 		panic(err) // the size is positive
 	}
-	return &Reader{DB: db, Blobs: disk, packs: packs}
+	return &Reader{DB: db, Blobs: disk, packs: packs, handles: blobs.NewHandles(disk, mostHandles)}
 }
 
 // BinDays is how many days what was taken away can be brought back.

@@ -54,7 +54,11 @@ func (e *Edge) identify(c *gin.Context) {
 	if cookie, err := c.Request.Cookie(e.sessions.Cookie.Name); err == nil {
 		token = cookie.Value
 	}
-	if entered, err2 := e.session(ctx, token); err2 == nil {
+	ask := e.session
+	if strings.HasPrefix(c.Request.URL.Path, "/media/") {
+		ask = e.recalled
+	}
+	if entered, err2 := ask(ctx, token); err2 == nil {
 		ctx = entered
 	} else {
 		err = err2

@@ -21,12 +21,14 @@ import (
 
 	"latelantern/internal/door"
 	"latelantern/internal/halls"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/roster"
 )
 
 // Services is what the edge needs. All are needed but Web.
 type Services struct {
 	DB       *pgxpool.Pool
+	Line     *recall.Line // nil: nothing is remembered
 	Roster   *roster.Service
 	Door     *door.Service
 	Links    Links
@@ -54,6 +56,7 @@ type Links interface {
 type Edge struct {
 	parts    Services
 	sessions *scs.SessionManager
+	seats    *recall.Memory[string, seat] // by the token of a session
 	huma     huma.API
 	engine   *gin.Engine
 	gates    map[string]gate // by method and path
@@ -64,7 +67,8 @@ type Edge struct {
 // New builds an edge that has no routes but the contract, its health and the front end.
 func New(p Services) *Edge {
 	gin.SetMode(gin.ReleaseMode)
-	e := &Edge{parts: p, sessions: newSessions(p), engine: gin.New(), gates: map[string]gate{},
+	e := &Edge{parts: p, sessions: newSessions(p), seats: recall.NewMemory[string, seat](p.Line, mostSeats, time.Now),
+		engine: gin.New(), gates: map[string]gate{},
 		statuses: Join(accessProblems, p.Problems), large: NewPlaces(largeAtOnce, 1)}
 	e.engine.HandleMethodNotAllowed = true
 	if err := e.engine.SetTrustedProxies(p.Proxies); err != nil {

@@ -3,6 +3,7 @@ package edge
 import (
 	"context"
 	"crypto/hmac"
+	"crypto/sha256"
 	"encoding/base64"
 	"net/http"
 	"time"
@@ -12,6 +13,8 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/roster"
 )
 
@@ -120,6 +123,53 @@ func (e *Edge) End(ctx context.Context) error {
 	ginOf(ctx).Header("Clear-Site-Data", `"cache"`)
 	note(ctx, "signed_out")
 	return nil
+}
+
+// seat is whose a session is, and to what they can come if they are a guest.
+type seat struct {
+	person roster.Person
+	known  bool
+	guest  Guest
+}
+
+// mostSeats is how many sessions are remembered.
+const mostSeats = 50_000
+
+// recalled is session for media, of which a page asks for some each second: whose a session is is remembered until
+// something that it rests on changes, or it ends. Of guests it is asked each time.
+func (e *Edge) recalled(ctx context.Context, token string) (context.Context, error) {
+	if token == "" {
+		return ctx, nil
+	}
+	s, err := e.seats.Get(ctx, token, func(ctx context.Context) (recall.Answer[seat], error) {
+		// As it is kept (scs.SessionManager.HashTokenInStore).
+		sum := sha256.Sum256([]byte(token))
+		digest := base64.RawURLEncoding.EncodeToString(sum[:])
+		until, err := postgres.Value[time.Time](ctx, e.parts.DB,
+			`select coalesce(max(expiry), 'epoch') from sessions where token = $1`, digest)
+		if err != nil {
+			return recall.Answer[seat]{}, err
+		}
+		entered, err := e.session(ctx, token)
+		if err != nil {
+			return recall.Answer[seat]{}, err
+		}
+		out := recall.Answer[seat]{Until: until}
+		out.Value.person, out.Value.known = Caller(entered)
+		var guest bool
+		if out.Value.guest, guest = GuestOf(entered); guest || !out.Value.known {
+			out.Until = time.Now()
+		}
+		out.Subjects = []recall.Subject{recall.Session(digest), recall.Person(out.Value.person.ID)}
+		return out, nil
+	})
+	if err != nil || !s.known {
+		return ctx, err
+	}
+	if s.guest != (Guest{}) {
+		ctx = context.WithValue(ctx, guestKey, s.guest)
+	}
+	return context.WithValue(ctx, personKey, s.person), nil
 }
 
 // askWithin is how long it may take to ask whose a session is.

@@ -1,11 +1,12 @@
 package watching
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"io"
 	"log/slog"
 	"net/http"
-	"path"
 	"strconv"
 	"strings"
 	"time"
@@ -16,16 +17,19 @@ import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 )
 
 func (a *API) mediaRoutes() {
 	get := func(name string, do gin.HandlerFunc) {
-		a.Plain(edge.Holders, http.MethodGet, "/media/:token/"+name, func(c *gin.Context) {
-			edge.Lasting(c, mediaLasts)
-			do(c)
-		})
+		for _, method := range []string{http.MethodGet, http.MethodHead} {
+			a.Plain(edge.Holders, method, "/media/:token/"+name, func(c *gin.Context) {
+				edge.Lasting(c, mediaLasts)
+				do(c)
+			})
+		}
 	}
 	type rendition = func(*recordings.Presentation) *recordings.Rendition
 	renditions := func(name string, with func(func(*gin.Context, edge.Token, *recordings.Presentation)) gin.HandlerFunc,
@@ -71,7 +75,12 @@ func (a *API) decide(c *gin.Context) (edge.Token, viewing.Decision, bool) {
 	if !ok || !known || p.ID != t.Person {
 		return no()
 	}
-	access, err := a.Audience.Decide(ctx, p.ID, t.Recording)
+	access, err := a.Audience.Recall(ctx, p.ID, t.Recording)
+	if postgres.Away(err) {
+		c.Header("Retry-After", "2")
+		c.AbortWithStatus(http.StatusServiceUnavailable)
+		return edge.Token{}, viewing.Decision{}, false
+	}
 	if err != nil {
 		return no()
 	}
@@ -223,38 +232,80 @@ func (a *API) mediaPlaylist(c *gin.Context, r *recordings.Presentation, x *recor
 			Segments: x.Durations(), Ended: r.Ended}))
 }
 
+// segment sends an initialization segment or a media segment.
 func (a *API) segment(c *gin.Context, t edge.Token, x *recordings.Rendition) {
-	if x == nil {
-		c.AbortWithStatus(http.StatusNotFound)
-		return
-	}
 	name := c.Param("segment")
-	var b []byte
-	init, err := strconv.Atoi(strings.TrimSuffix(strings.TrimPrefix(name, "init-"), ".mp4"))
-	if err == nil && strings.HasPrefix(name, "init-") {
-		b, err = x.InitOf(init)
-	} else {
-		n, wrong := strconv.Atoi(strings.TrimSuffix(name, ".m4s"))
-		if wrong != nil || path.Ext(name) != ".m4s" {
+	if init, ok := strings.CutPrefix(name, "init-"); ok {
+		n, err := strconv.Atoi(strings.TrimSuffix(init, ".mp4"))
+		b, unknown := x.InitOf(n)
+		if err != nil || unknown != nil {
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}
-		b, err = a.Recordings.Segment(x, n)
+		immutable(c, "video/mp4")
+		http.ServeContent(c.Writer, c.Request, "", time.Time{}, bytes.NewReader(b))
+		return
 	}
-	if errors.Is(err, recordings.ErrUnknown) {
+	number, ok := strings.CutSuffix(name, ".m4s")
+	n, err := strconv.Atoi(number)
+	body, unknown := a.Recordings.Body(x, n)
+	if !ok || err != nil || unknown != nil {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	if err != nil {
-		slog.Error("a segment cannot be read", "error", err)
-		c.AbortWithStatus(http.StatusInternalServerError)
-		return
-	}
-	if t.Use == edge.AsItRuns && path.Ext(name) == ".m4s" {
+	if t.Use == edge.AsItRuns {
 		a.sent(c.Request.Context(), t)
 	}
-	c.Header("Cache-Control", "private, max-age=3600, immutable")
-	c.Data(http.StatusOK, "video/mp4", b)
+	immutable(c, "video/mp4")
+	if t.Use == edge.AsPublished {
+		c.Writer.Header()["Etag"] = []string{`"` + t.Edition.String() + "-" + number + `"`}
+	}
+	if err := send(c, body); err != nil && !c.Writer.Written() {
+		slog.Error("a segment cannot be read", "error", err)
+		c.AbortWithStatus(http.StatusInternalServerError)
+	}
+}
+
+// immutable says of an answer what it is, and that what its address names never changes.
+func immutable(c *gin.Context, kind string) {
+	h := c.Writer.Header()
+	h["Content-Type"] = []string{kind}
+	h["Cache-Control"] = []string{"private, max-age=3600, immutable"}
+}
+
+// send sends a segment: the whole in the shortest way, a part of it or whether it is still that as any content.
+func send(c *gin.Context, body recordings.Body) error {
+	for _, part := range []string{"Range", "If-None-Match", "If-Match"} {
+		if c.GetHeader(part) != "" {
+			b, err := body.Bytes()
+			if err == nil {
+				http.ServeContent(c.Writer, c.Request, "", time.Time{}, bytes.NewReader(b))
+			}
+			return err
+		}
+	}
+	c.Writer.Header()["Content-Length"] = []string{strconv.FormatInt(body.Size(), 10)}
+	if c.Request.Method == http.MethodHead {
+		return nil
+	}
+	w := &shortest{c.Writer}
+	_, err := body.WriteTo(w)
+	if err != nil {
+		c.Writer.Header().Del("Content-Length") // if nothing of it is written yet
+	}
+	return err
+}
+
+// shortest writes past gin, whose writer knows no io.ReaderFrom, once the answer has begun.
+type shortest struct{ gin.ResponseWriter }
+
+// ReadFrom implements io.ReaderFrom.
+func (w shortest) ReadFrom(from io.Reader) (int64, error) {
+	w.WriteHeaderNow()
+	if inner, ok := w.ResponseWriter.(interface{ Unwrap() http.ResponseWriter }); ok {
+		return io.Copy(inner.Unwrap(), from)
+	}
+	return io.Copy(struct{ io.Writer }{w.ResponseWriter}, from)
 }
 
 // sent keeps, now and then, that someone who follows a lecture was sent some of it.

@@ -119,6 +119,9 @@ func (w Window) Closes(x Release) (at time.Time, ok bool) {
 	return time.Time{}, false
 }
 
+// Holds reports whether w is open for a recording now.
+func (w Window) Holds(x Release, now time.Time) bool { return w.at(x, now) == "" }
+
 // at says why a window is closed now; empty for one that is open. One of a kind that there is not is closed.
 func (w Window) at(x Release, now time.Time) Reason {
 	known := w.From == FromOnce || w.From == FromLecture || w.From == FromDays || w.From == FromDate

@@ -34,6 +34,7 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 	// not, and knows how many courses are asked for.
 	config.ConnConfig.RuntimeParams["jit"] = "off"
 	config.ConnConfig.RuntimeParams["plan_cache_mode"] = "force_custom_plan"
+	config.ConnConfig.RuntimeParams["work_mem"] = "16MB" // what is put together of a large college needs no disk
 	config.AfterConnect = func(_ context.Context, c *pgx.Conn) error {
 		registerUUID(c.TypeMap())
 		return nil
