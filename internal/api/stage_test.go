@@ -20,6 +20,7 @@ import (
 	"latelantern/internal/assemble"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
@@ -72,8 +73,33 @@ func (e *house) as(name string) *caller {
 	return c
 }
 
+// heard waits until the house has heard what was committed before: media are sent by what it remembers.
+func (e *house) heard() {
+	e.T.Helper()
+	subject, asked := recall.Session(uuid.NewString()), 0
+	m := recall.NewMemory[int, int](e.Line, 1, time.Now)
+	ask := func(context.Context) (recall.Answer[int], error) {
+		asked++
+		return recall.Answer[int]{Subjects: []recall.Subject{subject}}, nil
+	}
+	look := func() {
+		_, err := m.Get(context.Background(), 0, ask)
+		e.Must(err)
+	}
+	look()
+	e.Do(`select pg_notify('latelantern_rights', $1)`, string(subject))
+	for until := time.Now().Add(10 * time.Second); asked == 1; look() {
+		if time.Now().After(until) {
+			e.T.Fatal("nothing is heard")
+		}
+	}
+}
+
 func (c *caller) request(method, path string, body io.Reader, headers ...string) *http.Response {
 	c.e.T.Helper()
+	if strings.HasPrefix(path, "/media/") {
+		c.e.heard()
+	}
 	r, err := http.NewRequest(method, c.e.server.URL+path, body)
 	c.e.Must(err)
 	for i := 0; i+1 < len(headers); i += 2 {

@@ -33,12 +33,12 @@ type Service struct {
 	Clock      clock.Clock
 	Recordings *recordings.Reader
 
-	editions *lru.Cache[string, *recordings.Presentation] // by the key under which they are kept
+	editions *lru.Cache[written, *recordings.Presentation]
 }
 
 // New is the use-case over the given parts.
 func New(db *pgxpool.Pool, queue *jobs.Queue, c clock.Clock, r *recordings.Reader) *Service {
-	editions, err := lru.New[string, *recordings.Presentation](256)
+	editions, err := lru.New[written, *recordings.Presentation](mostPlans)
 	if err != nil {
 		panic(err) // the size is positive
 	}
@@ -72,23 +72,32 @@ func (s *Service) Register(kinds *river.Workers) {
 
 // Edition is a recording as it was published. Its error is recordings.ErrNotReady when there is none.
 func (s *Service) Edition(_ context.Context, id uuid.UUID) (*recordings.Presentation, error) {
-	return s.presentation(editionKey(id, "plan.json"))
+	return s.presentation(written{id, "plan.json"})
 }
 
 // Small is the small copy of an edition: the same stretches at the same times, in small
 // pictures and sound. Its error is recordings.ErrNotReady while there is none.
 func (s *Service) Small(_ context.Context, edition uuid.UUID) (*recordings.Presentation, error) {
-	return s.presentation(editionKey(edition, "small.json"))
+	return s.presentation(written{edition, "small.json"})
 }
 
 func editionKey(id uuid.UUID, name string) string { return path.Join("edition", id.String(), name) }
 
+// written is where an edition, or its small copy, is written down.
+type written struct {
+	edition uuid.UUID
+	name    string
+}
+
+// mostPlans is how many are remembered: an hour of lecture takes a third of a megabyte.
+const mostPlans = 512
+
 // presentation reads one that is kept. They never change.
-func (s *Service) presentation(key string) (*recordings.Presentation, error) {
-	if p, ok := s.editions.Get(key); ok {
+func (s *Service) presentation(of written) (*recordings.Presentation, error) {
+	if p, ok := s.editions.Get(of); ok {
 		return p, nil
 	}
-	f, err := s.Blobs.Open(key)
+	f, err := s.Blobs.Open(editionKey(of.edition, of.name))
 	if errors.Is(err, blobs.ErrNotFound) {
 		return nil, recordings.ErrNotReady
 	}
@@ -100,6 +109,6 @@ func (s *Service) presentation(key string) (*recordings.Presentation, error) {
 	if err := json.NewDecoder(f).Decode(&p); err != nil {
 		return nil, fmt.Errorf("read an edition: %w", err)
 	}
-	s.editions.Add(key, &p)
+	s.editions.Add(of, &p)
 	return &p, nil
 }

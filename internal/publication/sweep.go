@@ -63,8 +63,8 @@ func (s *Service) sweep(ctx context.Context, in sweepEditions, _ bool) error {
 
 // Forget removes the bytes of an edition.
 func (s *Service) Forget(id uuid.UUID) error {
-	s.editions.Remove(editionKey(id, "plan.json"))
-	s.editions.Remove(editionKey(id, "small.json"))
+	s.editions.Remove(written{id, "plan.json"})
+	s.editions.Remove(written{id, "small.json"})
 	return s.Blobs.Delete(editionKey(id, ""))
 }
 

@@ -55,7 +55,7 @@ func (e *Edge) identify(c *gin.Context) {
 		token = cookie.Value
 	}
 	ask := e.session
-	if strings.HasPrefix(c.Request.URL.Path, "/media/") {
+	if isMedia(c.Request.URL.Path) {
 		ask = e.recalled
 	}
 	if entered, err2 := ask(ctx, token); err2 == nil {
@@ -98,7 +98,7 @@ func (e *Edge) session(ctx context.Context, token string) (context.Context, erro
 
 // needsPerson tells the addresses that answer differently to different people.
 func needsPerson(path string) bool {
-	return strings.HasPrefix(path, "/api/") || strings.HasPrefix(path, "/media/")
+	return strings.HasPrefix(path, "/api/") || isMedia(path)
 }
 
 // forRecorders tells the addresses at which the token of a recorder counts.

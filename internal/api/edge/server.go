@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"reflect"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -17,6 +18,7 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"latelantern/internal/door"
@@ -56,6 +58,7 @@ type Links interface {
 type Edge struct {
 	parts    Services
 	sessions *scs.SessionManager
+	tokens   *lru.Cache[string, Token]
 	seats    *recall.Memory[string, seat] // by the token of a session
 	huma     huma.API
 	engine   *gin.Engine
@@ -68,7 +71,7 @@ type Edge struct {
 func New(p Services) *Edge {
 	gin.SetMode(gin.ReleaseMode)
 	e := &Edge{parts: p, sessions: newSessions(p), seats: recall.NewMemory[string, seat](p.Line, mostSeats, time.Now),
-		engine: gin.New(), gates: map[string]gate{},
+		tokens: newTokens(), engine: gin.New(), gates: map[string]gate{},
 		statuses: Join(accessProblems, p.Problems), large: NewPlaces(largeAtOnce, 1)}
 	e.engine.HandleMethodNotAllowed = true
 	if err := e.engine.SetTrustedProxies(p.Proxies); err != nil {
@@ -130,10 +133,31 @@ func (e *Edge) Routes() []string {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
 	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
+// The values of headers that many answers share. Nobody may change them.
+var (
+	noSniff    = []string{"nosniff"}
+	sameOrigin = []string{"same-origin"}
+	noStore    = []string{"no-store"}
+	onlySecure = []string{"max-age=63072000; includeSubDomains"}
+)
+
+// isMedia tells the addresses of media, of which those who watch ask for some each second.
+func isMedia(path string) bool { return strings.HasPrefix(path, "/media/") }
+
 // headers says to browsers what they may do with an answer. What is kept is said where it may be: by media and by
 // the files of the front end.
 func (e *Edge) headers(c *gin.Context) {
 	h := c.Writer.Header()
+	if isMedia(c.Request.URL.Path) {
+		// They are no pages, and many: only what counts for them.
+		h["X-Content-Type-Options"], h["Cross-Origin-Resource-Policy"] = noSniff, sameOrigin
+		h["Cache-Control"] = noStore
+		if e.parts.Secure {
+			h["Strict-Transport-Security"] = onlySecure
+		}
+		c.Next()
+		return
+	}
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
@@ -143,7 +167,7 @@ func (e *Edge) headers(c *gin.Context) {
 	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
 	h.Set("Cache-Control", "no-store")
 	if e.parts.Secure {
-		h.Set("Strict-Transport-Security", "max-age=63072000; includeSubDomains")
+		h["Strict-Transport-Security"] = onlySecure
 	}
 	c.Next()
 }

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"latelantern/internal/recordings"
 )
@@ -76,8 +77,32 @@ func SlideAddress(playlist string, x recordings.Slide) string {
 // CopyAddress is where a copy of a kind to take away lies, by the address of the playlist beside it.
 func CopyAddress(playlist, kind string) string { return beside(playlist, "copy/"+kind+".mp4") }
 
+// newTokens are those that were read and are ours.
+func newTokens() *lru.Cache[string, Token] {
+	c, err := lru.New[string, Token](mostTokens)
+	if err != nil {
+		panic(err) // the size is positive
+	}
+	return c
+}
+
+// mostTokens is how many addresses are known again without reading them.
+const mostTokens = 20_000
+
 // ReadToken reads what a media address carries; ok is false for one that is not ours, or no longer holds.
 func (e *Edge) ReadToken(text string) (Token, bool) {
+	t, known := e.tokens.Get(text)
+	if !known {
+		var ours bool
+		if t, ours = e.readToken(text); !ours {
+			return Token{}, false
+		}
+		e.tokens.Add(text, t)
+	}
+	return t, time.Now().Before(t.Expires)
+}
+
+func (e *Edge) readToken(text string) (Token, bool) {
 	b, err := base64.RawURLEncoding.DecodeString(text)
 	if err != nil || len(b) != tokenLength+macLength || !hmac.Equal(e.sign(b[:tokenLength]), b[tokenLength:]) {
 		return Token{}, false
@@ -86,5 +111,5 @@ func (e *Edge) ReadToken(text string) (Token, bool) {
 	copy(t.Recording[:], b[1:])
 	copy(t.Edition[:], b[17:])
 	copy(t.Person[:], b[33:])
-	return t, time.Now().Before(t.Expires)
+	return t, true
 }

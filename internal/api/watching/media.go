@@ -242,7 +242,7 @@ func (a *API) segment(c *gin.Context, t edge.Token, x *recordings.Rendition) {
 			c.AbortWithStatus(http.StatusNotFound)
 			return
 		}
-		immutable(c, "video/mp4")
+		immutable(c, isVideo)
 		http.ServeContent(c.Writer, c.Request, "", time.Time{}, bytes.NewReader(b))
 		return
 	}
@@ -256,9 +256,9 @@ func (a *API) segment(c *gin.Context, t edge.Token, x *recordings.Rendition) {
 	if t.Use == edge.AsItRuns {
 		a.sent(c.Request.Context(), t)
 	}
-	immutable(c, "video/mp4")
+	immutable(c, isVideo)
 	if t.Use == edge.AsPublished {
-		c.Writer.Header()["Etag"] = []string{`"` + t.Edition.String() + "-" + number + `"`}
+		c.Writer.Header()["Etag"] = []string{`"` + number + `"`} // the address says of which edition
 	}
 	if err := send(c, body); err != nil && !c.Writer.Written() {
 		slog.Error("a segment cannot be read", "error", err)
@@ -267,11 +267,16 @@ func (a *API) segment(c *gin.Context, t edge.Token, x *recordings.Rendition) {
 }
 
 // immutable says of an answer what it is, and that what its address names never changes.
-func immutable(c *gin.Context, kind string) {
+func immutable(c *gin.Context, kind []string) {
 	h := c.Writer.Header()
-	h["Content-Type"] = []string{kind}
-	h["Cache-Control"] = []string{"private, max-age=3600, immutable"}
+	h["Content-Type"], h["Cache-Control"] = kind, foreverPrivate
 }
+
+// The values of headers that all segments share. Nobody may change them.
+var (
+	isVideo        = []string{"video/mp4"}
+	foreverPrivate = []string{"private, max-age=3600, immutable"}
+)
 
 // send sends a segment: the whole in the shortest way, a part of it or whether it is still that as any content.
 func send(c *gin.Context, body recordings.Body) error {
