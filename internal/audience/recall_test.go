@@ -62,7 +62,8 @@ func changesOfRights(s *testhouse.Stage, d dice, recordings, people []uuid.UUID)
 		},
 		"let in": func() { s.Do(`delete from shut_out where person_id = $1`, p()) },
 		"a group": func() {
-			s.Do(`update membership set group_name = $2 where person_id = $1`, p(), []string{"A", "B"}[d.Intn(2)])
+			s.Do(`update membership set group_name = case group_name when 'A' then 'B' else 'A' end where person_id = $1`,
+				people[d.Intn(3)])
 		},
 		"taken off": func() {
 			s.Do(`delete from membership where role = 'student' and person_id = (select person_id from membership
@@ -82,13 +83,14 @@ func changesOfRights(s *testhouse.Stage, d dice, recordings, people []uuid.UUID)
 				where e.recording_id = $1 limit 1) end where recording_id = $1`, r())
 		},
 		"a lecture moved": func() {
-			s.Do(`update lecture set ends_at = case when ends_at < $2 then $2::timestamptz + interval '2 hours'
-				else greatest(starts_at, $2::timestamptz - interval '3 hours') + interval '1 hour' end
+			s.Do(`update lecture set starts_at = $2::timestamptz
+				+ case when starts_at < $2 then 1 else -5 end * interval '1 hour'
 				where id = (select lecture_id from recording where id = $1)`, r(), testhouse.Now)
 		},
 		"a capture stopped": func() {
-			s.Do(`update capture set stopped_at = $2 where id in (select capture_id from recording_capture
-				where recording_id = $1)`, r(), testhouse.Now.Add(-time.Hour))
+			s.Do(`update capture set stopped_at = case when stopped_at is null then $2::timestamptz end
+				where id in (select capture_id from recording_capture where recording_id = $1)`, r(),
+				testhouse.Now.Add(-time.Hour))
 		},
 		"the term": func() {
 			s.Do(`update term set last_day = case when last_day > $1 then $1::date - 3 else $1::date + 60 end`,
@@ -112,8 +114,8 @@ func plain(s *testhouse.Stage, people []uuid.UUID) {
 	s.Do(`update recording set deleted_at = null`)
 	s.Do(`update recording_edition r set edition_id = (select id from edition e where e.recording_id = r.recording_id)`)
 	s.Do(`update lecture set starts_at = $1::timestamptz - interval '5 hours',
-		ends_at = $1::timestamptz - interval '3 hours' where id in (select lecture_id from recording)`, testhouse.Now)
-	s.Do(`update capture set stopped_at = null`)
+		ends_at = $1::timestamptz + interval '3 hours' where id in (select lecture_id from recording)`, testhouse.Now)
+	s.Do(`update capture set stopped_at = $1`, testhouse.Now.Add(-time.Hour))
 	s.Do(`update lighting set darkened_at = null where id in (select distinct on (recording_id, course_id) id
 		from lighting order by recording_id, course_id, darkened_at nulls first)`)
 	for _, course := range []uuid.UUID{s.Course, s.Other} {

@@ -190,15 +190,23 @@ const (
 	from recorded r
 	join lecture l on l.id = r.lecture_id
 	join released s on s.recording_id = r.id and s.own
-	join recording_source x on x.recording_id = r.id
+	join recording_source x on x.recording_id = r.id %s
 	left join edition ed on ed.id = r.edition_id
 	left join edition wanted on wanted.id = r.wanted_edition_id
 	where r.deleted_at is null and %s order by r.created_at, r.id`
+
+	// fewSQL has recording_source worked out for those recordings alone; of many that takes longer than of all.
+	fewSQL = `and x.recording_id = any(array(select r.id from recording r join lecture l on l.id = r.lecture_id
+		where r.deleted_at is null and %s))`
 )
 
+// fewCourses are so many that what was recorded of them is little beside all of a large college.
+const fewCourses = 30
+
 // lectures lists the lectures that a condition on l holds for, in order, with a row for each of
-// their recordings, the furthest first: the one that runs, else the one that is lit, else the newest.
-func (s *Service) lectures(ctx context.Context, where string, args ...any) ([]Lecture, error) {
+// their recordings, the furthest first: the one that runs, else the one that is lit, else the newest. few says that
+// there are not many.
+func (s *Service) lectures(ctx context.Context, few bool, where string, args ...any) ([]Lecture, error) {
 	type recorded struct {
 		LectureID uuid.UUID
 		Recorded
@@ -211,7 +219,11 @@ func (s *Service) lectures(ctx context.Context, where string, args ...any) ([]Le
 		return err
 	})
 	both.Go(func() (err error) {
-		recordings, err = postgres.All[recorded](within, s.DB, fmt.Sprintf(recordedSQL, where), args...)
+		only := ""
+		if few {
+			only = fmt.Sprintf(fewSQL, where)
+		}
+		recordings, err = postgres.All[recorded](within, s.DB, fmt.Sprintf(recordedSQL, only, where), args...)
 		return err
 	})
 	if err := both.Wait(); err != nil {
@@ -278,7 +290,7 @@ func further(a, b Recorded) int {
 // Lectures lists the lectures of courses in order, each with the recording that is furthest.
 // What is unplanned is among them once it is captured.
 func (s *Service) Lectures(ctx context.Context, courses []uuid.UUID) ([]Lecture, error) {
-	all, err := s.lectures(ctx, "l.course_id = any($1)", courses)
+	all, err := s.lectures(ctx, len(courses) <= fewCourses, "l.course_id = any($1)", courses)
 	if err != nil {
 		return nil, fmt.Errorf("list lectures: %w", err)
 	}
@@ -288,7 +300,7 @@ func (s *Service) Lectures(ctx context.Context, courses []uuid.UUID) ([]Lecture,
 // Lecture is one lecture with a row for each of its recordings, the furthest first; one row
 // when there is none. Its error is ErrUnknown when there is no such lecture.
 func (s *Service) Lecture(ctx context.Context, id uuid.UUID) ([]Lecture, error) {
-	out, err := s.lectures(ctx, "l.id = $1", id)
+	out, err := s.lectures(ctx, true, "l.id = $1", id)
 	if err != nil {
 		return nil, fmt.Errorf("read a lecture: %w", err)
 	}
@@ -301,7 +313,7 @@ func (s *Service) Lecture(ctx context.Context, id uuid.UUID) ([]Lecture, error) 
 // LecturesNamed lists the lectures with these ids in order, with a row for each of their
 // recordings, the furthest first; one row when there is none.
 func (s *Service) LecturesNamed(ctx context.Context, ids []uuid.UUID) ([]Lecture, error) {
-	out, err := s.lectures(ctx, "l.id = any($1)", ids)
+	out, err := s.lectures(ctx, true, "l.id = any($1)", ids)
 	if err != nil {
 		return nil, fmt.Errorf("list lectures by name: %w", err)
 	}
@@ -329,7 +341,7 @@ func (s *Service) Between(ctx context.Context, from, to time.Time, taughtBy *uui
 	const where = `l.starts_at >= $1 and l.starts_at < $2 and not l.ahead
 		and ($3::uuid is null or exists (select 1 from membership m where m.course_id = l.course_id
 			and m.person_id = $3 and m.role in ('lecturer', 'assistant')))`
-	all, err := s.lectures(ctx, where, from, to, taughtBy)
+	all, err := s.lectures(ctx, true, where, from, to, taughtBy)
 	if err != nil {
 		return nil, fmt.Errorf("list the lectures of a day: %w", err)
 	}

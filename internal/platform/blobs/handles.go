@@ -66,13 +66,15 @@ func (h *Handles) give(key string, b Blob) {
 		h.pruned = now
 		closed = h.prune(now.Add(-unused))
 	}
-	for key, list := range h.idle { // any of them makes room
+	for other, list := range h.idle { // any makes room, but what was given back just now
 		if h.n <= h.most {
 			break
 		}
-		closed = append(closed, list[0].Blob)
-		h.keep(key, list[1:])
-		h.n--
+		if other != key || len(list) > 1 {
+			closed = append(closed, list[0].Blob)
+			h.keep(other, list[1:])
+			h.n--
+		}
 	}
 	h.mu.Unlock()
 	for _, b := range closed {
