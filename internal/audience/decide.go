@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
@@ -109,10 +110,10 @@ const (
 	join recorded r on r.id = e.recording_id
 	join lecture l on l.id = r.lecture_id` + stoppedFrom + `
 	join course k on k.id = e.course_id join term t on t.id = k.term_id
-	left join lateral (select * from viewing_rule v where v.ended_at is null
-		and (v.course_id = e.course_id and (v.recording_id is null or v.recording_id = e.recording_id)
-			or v.course_id is null)
-		order by v.recording_id nulls last, v.course_id nulls last limit 1) v on true`
+	left join viewing_rule v1 on v1.ended_at is null and v1.course_id = e.course_id and v1.recording_id = e.recording_id
+	left join viewing_rule v2 on v2.ended_at is null and v2.course_id = e.course_id and v2.recording_id is null
+	left join viewing_rule v3 on v3.ended_at is null and v3.course_id is null
+	cross join lateral (select (coalesce(v1, v2, v3)).*) v`
 )
 
 // shutFrom tells whether z shuts people out of the release e of a recording of the lecture l.
@@ -157,8 +158,18 @@ func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []
 // ways are the ways of a person to each of the recordings, and the releases that they are by.
 func (s *Service) ways(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID][]viewing.Way,
 	map[uuid.UUID][]releaseRow, error) {
-	rows, err := postgres.All[wayRow](ctx, s.DB, waysSQL, recordings, person)
-	if err != nil {
+	var rows []wayRow
+	var opened []openedRow
+	both, within := errgroup.WithContext(ctx)
+	both.Go(func() (err error) {
+		rows, err = postgres.All[wayRow](within, s.DB, waysSQL, recordings, person)
+		return err
+	})
+	both.Go(func() (err error) {
+		opened, err = s.openedTo(within, person, recordings)
+		return err
+	})
+	if err := both.Wait(); err != nil {
 		return nil, nil, fmt.Errorf("decide who may watch: %w", err)
 	}
 	ways, of := map[uuid.UUID][]viewing.Way{}, map[uuid.UUID][]releaseRow{}
@@ -172,10 +183,6 @@ func (s *Service) ways(ctx context.Context, person uuid.UUID, recordings []uuid.
 			w.ShutUntil = *x.ShutUntil
 		}
 		ways[x.RecordingID], of[x.RecordingID] = append(ways[x.RecordingID], w), append(of[x.RecordingID], x.releaseRow)
-	}
-	opened, err := s.openedTo(ctx, person, recordings)
-	if err != nil {
-		return nil, nil, err
 	}
 	for _, x := range opened {
 		w, err := x.way()

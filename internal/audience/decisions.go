@@ -84,7 +84,7 @@ select s.course_id, s.recording_id, m.person_id,
 	` then 'other_group'
 	when $4 < ` + opens + ` then 'not_yet'
 		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,
-	` + opens + ` as opens, coalesce(v.uses, '{}') as uses
+	` + opens + ` as opens, coalesce(array_to_string(v.uses, ' '), '') as uses
 from shown s` + holdsSQL + `
 join membership m on m.course_id = s.course_id and m.role = 'student'`
 

@@ -137,7 +137,7 @@ func apart(some, others []litRow) (out []Name) {
 			can[at{x.PersonID, x.RecordingID}] = true
 		}
 	}
-	told := names{}
+	told := map[uuid.UUID]bool{}
 	for _, x := range some {
 		if x.Reason == viewing.ByRule && !can[at{x.PersonID, x.RecordingID}] && !told[x.PersonID] {
 			told[x.PersonID] = true

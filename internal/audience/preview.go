@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -37,20 +38,25 @@ type Shift struct {
 	People []Name
 }
 
-// decided is a decision of decisionsSQL with the name of the student.
+// decided is a decision of decisionsSQL.
 type decided struct {
 	PersonID, RecordingID uuid.UUID
-	Name                  string
 	Reason                viewing.Reason
-	Uses                  []string
+	Uses                  string // of the rule, by name with blanks between
 }
 
-// uses are what the decision lets one do.
-func (d decided) uses() viewing.Uses {
+// usesIn are the uses that some decisions let one do. There are few kinds of them, and many decisions.
+type usesIn map[string]viewing.Uses
+
+func (u usesIn) of(d decided) viewing.Uses {
 	if d.Reason != viewing.ByRule {
 		return 0
 	}
-	uses, _ := viewing.UsesOf(d.Uses...)
+	uses, known := u[d.Uses]
+	if !known {
+		uses, _ = viewing.UsesOf(strings.Fields(d.Uses)...) // what is none lets nobody in
+		u[d.Uses] = uses
+	}
 	return uses
 }
 
@@ -67,9 +73,8 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	if err != nil {
 		return Change{}, err
 	}
-	const query = `select d.person_id, d.recording_id, p.name, d.reason, d.uses
-		from (` + decisionsSQL + `) d join person p on p.id = d.person_id
-		where ($5::uuid is null or d.recording_id = $5) and d.reason <> 'not_lit' order by p.name, d.recording_id`
+	const query = `select d.person_id, d.recording_id, d.reason, d.uses from (` + decisionsSQL + `) d
+		where ($5::uuid is null or d.recording_id = $5) and d.reason <> 'not_lit'`
 	course, only, now := postgres.OrNil(of.Course), postgres.OrNil(of.Recording), s.Clock.Now()
 	before, err := postgres.All[decided](ctx, s.DB, query, courses, nil, nil, now, only)
 	if err != nil {
@@ -79,18 +84,25 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
 	}
-	out := compare(before, after)
-	const students = `select group_name from membership where course_id = any($1) and role = 'student'`
-	groups, err := postgres.Values[string](ctx, s.DB, students, courses)
+	const students = `select p.id as person_id, p.name, m.group_name as "group" from membership m
+		join person p on p.id = m.person_id where m.course_id = any($1) and m.role = 'student' order by p.name, p.id`
+	people, err := postgres.All[struct {
+		Name
+		Group string
+	}](ctx, s.DB, students, courses)
 	if err != nil {
 		return Change{}, fmt.Errorf("list the students of a course: %w", err)
 	}
-	out.Of = len(groups)
-	for _, group := range groups {
-		if r.Covers(group) {
-			out.Covered++
+	var list []Name
+	covered := 0
+	for _, p := range people {
+		list = append(list, p.Name)
+		if r.Covers(p.Group) {
+			covered++
 		}
 	}
+	out := compare(list, before, after)
+	out.Of, out.Covered = len(people), covered
 	return out, nil
 }
 
@@ -173,53 +185,62 @@ func proposal(of Scope, r viewing.Rule) ([]byte, error) {
 	return b, nil
 }
 
-// compare says what is other after a change than before.
-func compare(before, after []decided) Change {
+// compare says what is other after a change than before, for people in their order.
+func compare(people []Name, before, after []decided) Change {
 	type at struct{ person, recording uuid.UUID }
-	was := map[at]viewing.Uses{}
+	was, uses := make(map[at]viewing.Uses, len(before)), usesIn{}
 	for _, x := range before {
-		was[at{x.PersonID, x.RecordingID}] = x.uses()
+		was[at{x.PersonID, x.RecordingID}] = uses.of(x)
 	}
-	var out Change
-	can, lit := map[uuid.UUID]bool{}, map[uuid.UUID]bool{}
-	gain, lose, more, less := names{}, names{}, shifts{}, shifts{}
+	// what became of somebody, at any of the recordings
+	type became struct {
+		gain, lose, can bool
+		more, less      viewing.Uses
+	}
+	of, lit := map[uuid.UUID]*became{}, map[uuid.UUID]bool{}
 	for _, x := range after {
 		lit[x.RecordingID] = true
-		now, then := x.uses(), was[at{x.PersonID, x.RecordingID}]
-		watch, watched := now.Has(viewing.ToWatch), then.Has(viewing.ToWatch)
-		if watch {
-			can[x.PersonID] = true
+		b := of[x.PersonID]
+		if b == nil {
+			b = &became{}
+			of[x.PersonID] = b
 		}
-		gain.add(&out.Gain, x, watch && !watched)
-		lose.add(&out.Lose, x, !watch && watched)
+		now, then := uses.of(x), was[at{x.PersonID, x.RecordingID}]
+		watch, watched := now.Has(viewing.ToWatch), then.Has(viewing.ToWatch)
+		b.can, b.gain, b.lose = b.can || watch, b.gain || watch && !watched, b.lose || !watch && watched
 		if watch && watched {
-			more.add(&out.More, x, now&^then)
-			less.add(&out.Less, x, then&^now)
+			b.more, b.less = b.more|now&^then, b.less|then&^now
 		}
 	}
-	out.Can, out.Recordings = len(can), len(lit)
+	out := Change{Recordings: len(lit)}
+	for _, p := range people {
+		b := of[p.PersonID]
+		if b == nil {
+			continue
+		}
+		delete(of, p.PersonID) // someone may be in several of the courses
+		if b.can {
+			out.Can++
+		}
+		if b.gain {
+			out.Gain = append(out.Gain, p)
+		}
+		if b.lose {
+			out.Lose = append(out.Lose, p)
+		}
+		out.More, out.Less = shift(out.More, p, b.more), shift(out.Less, p, b.less)
+	}
 	return out
 }
 
-// shifts are the people that are told of a use already, by its name.
-type shifts map[string]names
-
-func (m shifts) add(to *[]Shift, x decided, uses viewing.Uses) {
+// shift adds someone to those who gain or lose uses.
+func shift(to []Shift, p Name, uses viewing.Uses) []Shift {
 	for _, use := range uses.Names() {
-		at := slices.IndexFunc(*to, func(s Shift) bool { return s.Use == use })
+		at := slices.IndexFunc(to, func(s Shift) bool { return s.Use == use })
 		if at < 0 {
-			*to, at, m[use] = append(*to, Shift{Use: use}), len(*to), names{}
+			to, at = append(to, Shift{Use: use}), len(to)
 		}
-		m[use].add(&(*to)[at].People, x, true)
+		to[at].People = append(to[at].People, p)
 	}
-}
-
-// names are the people that a list has already.
-type names map[uuid.UUID]bool
-
-func (n names) add(to *[]Name, x decided, belongs bool) {
-	if belongs && !n[x.PersonID] {
-		n[x.PersonID] = true
-		*to = append(*to, Name{x.PersonID, x.Name})
-	}
+	return to
 }
