@@ -53,6 +53,7 @@ type House struct {
 	Queue       *jobs.Queue
 	Events      *postgres.Events
 	Line        *recall.Line
+	often       *pgxpool.Pool
 	Roster      *roster.Service
 	SignIn      *signin.Service
 	Schedule    *schedule.Service
@@ -117,8 +118,13 @@ func open(ctx context.Context, s Settings, migrate func(context.Context, *pgxpoo
 		pool.Close()
 		return nil, err
 	}
+	often, err := postgres.Often(ctx, pool)
+	if err != nil {
+		pool.Close()
+		return nil, err
+	}
 	h := &House{DB: pool, Blobs: store, Queue: queue, Events: postgres.Listen(ctx, pool),
-		Line: recall.Listen(ctx, pool), settings: s, secret: secret}
+		Line: recall.Listen(ctx, pool), often: often, settings: s, secret: secret}
 	return h.At(c), nil
 }
 
@@ -151,8 +157,8 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
-	h.Audience = &audience.Service{DB: h.DB, Clock: c, Decided: audience.NewMemory(h.Line, c), Editions: h.Publication,
-		People: h.Roster, Secret: h.secret, Public: h.settings.Public}
+	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
+		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }
@@ -161,6 +167,7 @@ func (h House) At(c clock.Clock) *House {
 func (h *House) Close() {
 	h.Events.Close()
 	h.Line.Close()
+	h.often.Close()
 	h.DB.Close()
 }
 

@@ -22,6 +22,7 @@ import (
 // openings. It may be used by many at once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB       *pgxpool.Pool
+	Often    *pgxpool.Pool // for what is asked again and again; nil: DB
 	Clock    clock.Clock
 	Decided  *Memory
 	Editions Editions

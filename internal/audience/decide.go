@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgxpool"
 	"golang.org/x/sync/errgroup"
 
 	"latelantern/internal/core/viewing"
@@ -155,6 +156,13 @@ func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []
 	return out, nil
 }
 
+func (s *Service) often() *pgxpool.Pool {
+	if s.Often == nil {
+		return s.DB
+	}
+	return s.Often
+}
+
 // ways are the ways of a person to each of the recordings, and the releases that they are by.
 func (s *Service) ways(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID][]viewing.Way,
 	map[uuid.UUID][]releaseRow, error) {
@@ -162,7 +170,7 @@ func (s *Service) ways(ctx context.Context, person uuid.UUID, recordings []uuid.
 	var opened []openedRow
 	both, within := errgroup.WithContext(ctx)
 	both.Go(func() (err error) {
-		rows, err = postgres.All[wayRow](within, s.DB, waysSQL, recordings, person)
+		rows, err = postgres.All[wayRow](within, s.often(), waysSQL, recordings, person)
 		return err
 	})
 	both.Go(func() (err error) {

@@ -56,7 +56,7 @@ where r.deleted_at is null order by o.made_at desc, o.id`
 
 // openedTo are the openings for a person, of some recordings; of any when that is nil.
 func (s *Service) openedTo(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) ([]openedRow, error) {
-	rows, err := postgres.All[openedRow](ctx, s.DB, openedSQL, person, recordings)
+	rows, err := postgres.All[openedRow](ctx, s.often(), openedSQL, person, recordings)
 	if err != nil {
 		return nil, fmt.Errorf("read what is open to someone: %w", err)
 	}

@@ -56,6 +56,19 @@ func Open(ctx context.Context, dsn string) (*pgxpool.Pool, error) {
 	}
 }
 
+// Often opens further connections to the database of a pool, for statements that are asked again and again: they are
+// planned once and for all where that costs less than planning them each time.
+func Often(ctx context.Context, of *pgxpool.Pool) (*pgxpool.Pool, error) {
+	config := of.Config()
+	config.MaxConns = 8
+	config.ConnConfig.RuntimeParams["plan_cache_mode"] = "auto"
+	pool, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, fmt.Errorf("open the database once more: %w", err)
+	}
+	return pool, nil
+}
+
 // migrating is the advisory lock of whoever migrates.
 const migrating = 4_170_233_002
 
