@@ -42,37 +42,6 @@ func (r Reaches) Of(course, recording uuid.UUID) Reach {
 	return r[Scope{Course: course}]
 }
 
-// reachesSQL counts whom the rules of the courses $1 reach at the time $4.
-const reachesSQL = rulesSQL + `, grouped as (
-	select course_id, group_name, count(*) as n from membership where role = 'student'
-		and course_id = any($1) group by 1, 2
-), shut as (
-	select person_id, course_id, recording_id from shut_out
-	where ended_at is null and (until_at is null or $4 < until_at)
-), scope as (
-	select c.id as course_id, null::uuid[] as recordings, c.id as own_id from course c where c.id = any($1)
-	union
-	select v.course_id, v.recording_id, l.course_id from rule v
-	join recording r on r.id = v.recording_id join lecture l on l.id = r.lecture_id
-	union
-	select e.course_id, e.recording_id, l.course_id from release e
-	join recording r on r.id = e.recording_id join lecture l on l.id = r.lecture_id
-	join shut z on z.course_id in (e.course_id, l.course_id) and (z.recording_id = e.recording_id
-		or z.recording_id is null and e.course_id <> l.course_id and z.course_id = l.course_id)
-	where e.course_id = any($1)
-)
-select s.course_id, s.recording_id, coalesce(sum(m.n), 0)::int as of,
-	(coalesce(sum(m.n) filter (where ` + covers + `), 0) - max(x.n))::int as covered,
-	bool_or(v.course_id is not null) as ruled, max(v.opens) as opens,
-	coalesce(max(v.days_after_lecture), 0) as days, max(v.closes) as closes
-from scope s` + holdsSQL + `
-left join grouped m on m.course_id = s.course_id
-cross join lateral (select count(distinct m.person_id) as n from shut z
-	join membership m on m.person_id = z.person_id and m.course_id = s.course_id and m.role = 'student'
-	where z.course_id in (s.course_id, s.own_id) and (z.recording_id is null or z.recording_id = s.recording_id)
-	and ` + covers + `) x
-group by 1, 2`
-
 // Reaches is whom the rules of the courses reach. Of a course only the groups of its students differ, so they are
 // counted by group.
 func (s *Service) Reaches(ctx context.Context, courses []uuid.UUID) (Reaches, error) {

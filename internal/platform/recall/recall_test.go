@@ -184,7 +184,7 @@ func TestTheLineComesBack(t *testing.T) {
 		}
 		return n
 	}
-	if get() != 1 || get() != 1 {
+	if first, second := get(), get(); first != 1 || second != 1 {
 		t.Fatal("it is not remembered")
 	}
 	const cut = `select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid()
@@ -198,7 +198,7 @@ func TestTheLineComesBack(t *testing.T) {
 		}
 	}
 	for until := time.Now().Add(10 * time.Second); ; time.Sleep(10 * time.Millisecond) {
-		if line.Sure() && get() == get() {
+		if first, second := get(), get(); line.Sure() && first == second {
 			break
 		}
 		if time.Now().After(until) {
