@@ -55,7 +55,7 @@ contract:
 	cd web && npm run --silent contract
 
 bench: build
-	@scripts/packages $(TOOLS) chromium flite
+	@scripts/packages $(TOOLS) chromium flite nginx-light
 	go run ./internal/testdb/run go test -run - -bench . -benchtime 1x -timeout 60m ./bench
 
 # The pictures of docs/screenshots, from a running demonstration.
