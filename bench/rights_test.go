@@ -68,7 +68,8 @@ func BenchmarkRights(b *testing.B) {
 		s.Must(err)
 		return out
 	}
-	students := ids(`select id from person where exists (select 1 from membership where person_id = id and role = 'student')`)
+	students := ids(`select id from person
+		where exists (select 1 from membership where person_id = id and role = 'student')`)
 	courses := ids(`select id from course order by id`)
 	lit := ids(`select distinct recording_id from released where lit`)
 	any := func(of []uuid.UUID) uuid.UUID { return of[chance.IntN(len(of))] }

@@ -6,7 +6,6 @@ import (
 	"io"
 	"net"
 	"net/http"
-	"net/http/httptest"
 	"strings"
 	"sync"
 	"testing"
@@ -84,16 +83,11 @@ func throughAHatch(e *house) (*house, *hatch) {
 	h, err := assemble.Beside(context.Background(),
 		assemble.Settings{Database: dsn, Store: e.Blobs, Clock: testhouse.Now, Public: "https://lectures.college.example"})
 	e.Must(err)
-	server := httptest.NewUnstartedServer(h.Edge(nil))
-	server.Config = assemble.NewServer(server.Config.Handler)
-	server.Start()
 	e.T.Cleanup(func() {
-		server.CloseClientConnections()
-		server.Close()
 		d.set(false)
 		h.Close()
 	})
-	return &house{Stage: &testhouse.Stage{House: h, T: e.T}, server: server}, d
+	return newEdgeOn(&testhouse.Stage{House: h, T: e.T}), d
 }
 
 // TestWhoWatchesGoesOnWhileTheDatabaseIsAway by what was decided before; who asks for something new is told to try

@@ -66,7 +66,7 @@ func (s *Service) Reaches(ctx context.Context, courses []uuid.UUID) (Reaches, er
 	if err := all.Wait(); err != nil {
 		return nil, fmt.Errorf("read whom the rules reach: %w", err)
 	}
-	return reaches(courses, rules, groups, shut)
+	return reaches(rules, groups, shut)
 }
 
 // heldRule is a rule that holds in a course, or the same rule of some recordings in it.
@@ -131,7 +131,7 @@ join recording r on r.id = e.recording_id join lecture l on l.id = r.lecture_id 
 where m.course_id = any($1)`
 
 // reaches counts whom the rules reach, as they are in each of the courses.
-func reaches(courses []uuid.UUID, rules []heldRule, groups []grouped, shut []shutIn) (Reaches, error) {
+func reaches(rules []heldRule, groups []grouped, shut []shutIn) (Reaches, error) {
 	byCourse, count := map[uuid.UUID][]grouped{}, map[uuid.UUID]int{}
 	for _, g := range groups {
 		byCourse[g.CourseID] = append(byCourse[g.CourseID], g)
