@@ -292,6 +292,7 @@ var matrix = map[string]struct {
 		body: map[string]string{}},
 	"DELETE /api/courses/:course/playlist/entries/:entry": {who: []string{"401", "403", "403", "403", "404", "404"}},
 	"GET /api/watch/:recording":                           {who: forDoors},
+	"POST /api/watch/:recording/tell":                     {who: forDoors}, // it is open: 409
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
 	"GET /api/watch/:recording/copies/:kind":  {who: forDoors},

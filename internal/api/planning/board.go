@@ -28,6 +28,7 @@ type Board struct {
 	Courses []Row     `json:"courses" nullable:"false"`
 	Needs   []Need    `json:"needs" nullable:"false" doc:"what waits for a hand, the most pressing first"`
 	Night   []Came    `json:"night" nullable:"false" doc:"recordings that came in during the night before"`
+	Doors   []Door    `json:"doors" nullable:"false" doc:"closed, of which students told, the last first"`
 	Files   int       `json:"files" doc:"that came and wait for their lecture"`
 }
 
@@ -74,6 +75,16 @@ type Need struct {
 	Hall      string     `json:"hall"`
 }
 
+// Door is the closed door of a recording, before which students said that they could not come in and cannot still.
+type Door struct {
+	Course    string    `json:"course" doc:"its code"`
+	CourseID  uuid.UUID `json:"course_id" format:"uuid"`
+	Week      int       `json:"week"`
+	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+	Students  int       `json:"students"`
+	Reason    string    `json:"reason" enum:"not_lit,no_rule,other_group,no_longer" doc:"of most of them"`
+}
+
 // needOrder is how pressing each kind is.
 var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light",
 	"publish", "words"}
@@ -113,6 +124,7 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 	var courses []schedule.Course
 	var lectures []schedule.Lecture
 	var reaches audience.Reaches
+	var doors []audience.Closed
 	read, within := errgroup.WithContext(ctx)
 	read.Go(func() (err error) {
 		courses, err = a.Schedule.CoursesOf(within, shown)
@@ -126,12 +138,16 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		reaches, err = a.Audience.Reaches(within, shown)
 		return err
 	})
+	read.Go(func() (err error) {
+		doors, err = a.Audience.Doors(within, shown)
+		return err
+	})
 	if err := read.Wait(); err != nil {
 		return Board{}, err
 	}
 	now := a.Clock.Now()
 	b := Board{Term: term.Name, Zone: term.Zone.String(), Now: now, Monday: page.Day(term.Week(now).Monday),
-		Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}, Night: []Came{}}
+		Weeks: weeksOf(term), Courses: []Row{}, Needs: []Need{}, Night: []Came{}, Doors: []Door{}}
 	dusk, dawn := timetable.Night(now, term.Zone)
 	at := map[uuid.UUID]int{}
 	for i, c := range courses {
@@ -139,6 +155,7 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		b.Courses = append(b.Courses,
 			Row{c.ID, c.Code, c.Title, c.Lecturers, c.Halls, c.Students, slices.Contains(mine, c.ID), []page.Lantern{}})
 	}
+	b.Doors = doorsOf(doors, courses, term)
 	needs := map[string]*Need{}
 	for _, l := range lectures {
 		row := &b.Courses[at[l.CourseID]]
@@ -167,4 +184,17 @@ func (a *API) board(ctx context.Context, term schedule.Term, shown, mine []uuid.
 		}
 	}
 	return b, nil
+}
+
+// doorsOf are closed doors as a board says them.
+func doorsOf(doors []audience.Closed, courses []schedule.Course, term schedule.Term) []Door {
+	codes, out := map[uuid.UUID]string{}, []Door{}
+	for _, c := range courses {
+		codes[c.ID] = c.Code
+	}
+	for _, d := range doors {
+		out = append(out, Door{codes[d.Course], d.Course, term.Week(d.StartsAt).Number, d.Recording, d.Students,
+			string(d.Reason)})
+	}
+	return out
 }

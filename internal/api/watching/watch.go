@@ -9,6 +9,7 @@ import (
 
 	"latelantern/internal/api/edge"
 	"latelantern/internal/api/page"
+	"latelantern/internal/audience"
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
@@ -93,6 +94,7 @@ func (a *API) watchRoutes() {
 			at := time.Duration(in.Body.At) * time.Millisecond
 			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
 		})
+	a.tellRoutes()
 	a.copyRoutes()
 	a.sightRoutes()
 }
@@ -342,4 +344,6 @@ func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uui
 var watchProblems = edge.Problems{
 	release.ErrUnknown: http.StatusNotFound,
 	errTakeaway:        http.StatusForbidden,
+	audience.ErrOpen:   http.StatusConflict,
+	audience.ErrMeant:  http.StatusConflict,
 }

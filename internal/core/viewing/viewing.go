@@ -139,8 +139,14 @@ func (w Way) opened(now time.Time) Decision {
 	return Decision{w.Opening.Uses, ByOpening}
 }
 
-// nearness are the reasons from the one that lets in to the one that is furthest from it.
-var nearness = []Reason{AsStaff, ByRule, ByOpening, NotYet, ShutOut, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
+// Overlooked reports whether whoever teaches may not know that someone is kept out for this reason: what opens by itself,
+// and whom they shut out themselves, they do know.
+func (r Reason) Overlooked() bool {
+	return r == NotLit || r == NoRule || r == OtherGroup || r == NoLonger
+}
+
+// Reasons are all of them, from the one that lets in to the one that is furthest from it.
+var Reasons = []Reason{AsStaff, ByRule, ByOpening, NotYet, ShutOut, OtherGroup, NoLonger, NoRule, NotLit, NotEnrolled}
 
 // Decide says whether one may watch now by any of the ways, and by which: the best one lets them in, and where none
 // does the reason is that of the one that came nearest. What any of them lets one do one may do. Of no ways at all, -1,
@@ -159,7 +165,7 @@ func Decide(ways []Way, now time.Time) (Decision, int) {
 
 // compare orders decisions, the best first: of two that let in, that by which more may be done.
 func compare(a, b Decision) int {
-	return cmp.Or(cmp.Compare(slices.Index(nearness, a.Reason), slices.Index(nearness, b.Reason)),
+	return cmp.Or(cmp.Compare(slices.Index(Reasons, a.Reason), slices.Index(Reasons, b.Reason)),
 		bits.OnesCount8(uint8(b.Uses))-bits.OnesCount8(uint8(a.Uses)))
 }
 

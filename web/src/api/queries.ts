@@ -92,6 +92,10 @@ export const usePlaylist = (course: ID) =>
     () => ask((c) => c.GET('/api/courses/{course}/playlist', of.course(course))),
   )
 
+/** tellClosed has those told who teach that one stands before the closed door of a recording. */
+export const tellClosed = (recording: string) =>
+  ask((c) => c.POST('/api/watch/{recording}/tell', { params: { path: { recording } } }))
+
 /** useWatch is a recording as it is watched; now says what plays, so that what is published meanwhile goes on there. */
 export const useWatch = (id: ID, now: () => { edition?: string; at?: number; uncut?: boolean }) =>
   get(

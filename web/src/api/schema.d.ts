@@ -2549,6 +2549,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watch/{recording}/tell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell who teaches that one cannot open a recording */
+        post: operations["tell-closed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/watch/{recording}/text": {
         parameters: {
             query?: never;
@@ -2798,6 +2815,8 @@ export interface components {
         };
         Board: {
             courses: components["schemas"]["Row"][];
+            /** @description closed, of which students told, the last first */
+            doors: components["schemas"]["Door"][];
             /**
              * Format: int64
              * @description that came and wait for their lecture
@@ -3293,6 +3312,23 @@ export interface components {
             watchable_ms: number;
             /** @enum {string} */
             what: "pictures" | "sound" | "file";
+        };
+        Door: {
+            /** @description its code */
+            course: string;
+            /** Format: uuid */
+            course_id: string;
+            /**
+             * @description of most of them
+             * @enum {string}
+             */
+            reason: "not_lit" | "no_rule" | "other_group" | "no_longer";
+            /** Format: uuid */
+            recording_id: string;
+            /** Format: int64 */
+            students: number;
+            /** Format: int64 */
+            week: number;
         };
         EditText: {
             called_off?: boolean;
@@ -20597,6 +20633,89 @@ export interface operations {
                 "application/json": components["schemas"]["PlaceInputBody"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tell-closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

@@ -92,6 +92,18 @@ export const board = {
     part_lit_many:
       '{n} Aufzeichnungen sind nur teilweise hell, so {course} Woche {week}: {cannot} von {of} können sie nicht sehen',
   },
+  shut_door: {
+    name: 'Geschlossene Türen, von denen Studierende sagten',
+    not_lit:
+      'Eine Person konnte {course} Woche {week} nicht öffnen: es ist dunkel | {n} Studierende konnten {course} Woche {week} nicht öffnen: es ist dunkel',
+    no_rule:
+      'Eine Person konnte {course} Woche {week} nicht öffnen: es gibt keine Sehregel | {n} Studierende konnten {course} Woche {week} nicht öffnen: es gibt keine Sehregel',
+    other_group:
+      'Eine Person konnte {course} Woche {week} nicht öffnen: nicht in der Gruppe der Regel | {n} Studierende konnten {course} Woche {week} nicht öffnen: nicht in der Gruppe der Regel',
+    no_longer:
+      'Eine Person konnte {course} Woche {week} nicht öffnen: die Zeit der Regel ist vorbei | {n} Studierende konnten {course} Woche {week} nicht öffnen: die Zeit der Regel ist vorbei',
+    more: 'und vor einer weiteren Tür | und vor {n} weiteren Türen',
+  },
   board: {
     week: '{term}, Woche {n}',
     break: '{term}, {name}',

@@ -84,6 +84,10 @@ export const watching = {
   opened: {
     title: 'Ihnen außerdem offen',
   },
+  tell: {
+    do: 'Der Lehrperson sagen',
+    done: 'Es ist gesagt. Diese Seite öffnet sich von selbst, sobald sie Ihnen offen steht.',
+  },
   door_help: {
     ask: 'Fragen Sie auf der Seite der Vorlesung.',
     over: 'Diese Seite ändert sich von selbst.',

@@ -82,6 +82,18 @@ export const board = {
     part_lit: '{course} week {week}: {cannot} of {of} cannot watch',
     part_lit_many: '{n} recordings are part-lit, as {course} week {week}: {cannot} of {of} cannot watch',
   },
+  shut_door: {
+    name: 'Closed doors that students told of',
+    not_lit:
+      'A student could not open {course} week {week}: it is not lit | {n} students could not open {course} week {week}: it is not lit',
+    no_rule:
+      'A student could not open {course} week {week}: there is no viewing rule | {n} students could not open {course} week {week}: there is no viewing rule',
+    other_group:
+      'A student could not open {course} week {week}: not in the group of the rule | {n} students could not open {course} week {week}: not in the group of the rule',
+    no_longer:
+      'A student could not open {course} week {week}: the time of the rule is over | {n} students could not open {course} week {week}: the time of the rule is over',
+    more: 'and at one more door | and at {n} more doors',
+  },
   board: {
     week: '{term}, week {n}',
     break: '{term}, {name}',

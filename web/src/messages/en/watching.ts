@@ -84,6 +84,10 @@ export const watching = {
   opened: {
     title: 'Also open to you',
   },
+  tell: {
+    do: 'Tell who teaches it',
+    done: 'They are told. This page opens by itself once it is open to you.',
+  },
   door_help: {
     ask: 'Ask on the page of the lecture.',
     over: 'This page changes by itself.',

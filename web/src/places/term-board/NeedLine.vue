@@ -28,6 +28,14 @@ function words(n: Need): string {
   return t(n.count > 1 ? `need.${n.kind}_many` : `need.${n.kind}`, values)
 }
 
+type Door = Schemas['Door']
+
+/** So many closed doors are said, each in its own line. */
+const doors = 3
+
+/** Where a door is opened: by the rule, or where one sees why it is dark. */
+const hinge = (d: Door) => ({ name: d.reason === 'not_lit' ? 'sight' : 'rule', params: { course: d.course_id } })
+
 /** More than so many are a list: the courses that they are in. */
 const many = 6
 
@@ -57,6 +65,16 @@ function place(n: Need) {
       <router-link :to="{ name: 'files' }">{{ t('need.files', { n: board.files }, board.files) }}</router-link>
     </li>
   </ul>
+  <ul v-if="board.doors.length > 0" class="shut plain" :aria-label="t('shut_door.name')">
+    <li v-for="d in board.doors.slice(0, doors)" :key="d.course_id + d.recording_id">
+      <router-link :to="hinge(d)">{{
+        t(`shut_door.${d.reason}`, { n: d.students, course: d.course, week: d.week }, d.students)
+      }}</router-link>
+    </li>
+    <li v-if="board.doors.length > doors" class="soft">
+      {{ t('shut_door.more', { n: board.doors.length - doors }, board.doors.length - doors) }}
+    </li>
+  </ul>
   <p v-if="board.night.length > 0" class="night soft">
     {{ t('night.came') }}
     <template v-for="(x, n) in board.night.slice(0, most)" :key="x.recording_id">
@@ -78,14 +96,20 @@ function place(n: Need) {
   font-size: 16px;
 }
 
-li:not(:last-child)::after {
+.hand li:not(:last-child)::after {
   content: '·';
   margin: 0 8px;
   color: var(--ink-3);
 }
 
-.hand:has(+ .night) {
+.hand:has(+ .night),
+.hand:has(+ .shut),
+.shut:has(+ .night) {
   margin-bottom: 4px;
+}
+
+.shut {
+  margin: 0 0 18px;
 }
 
 .night {

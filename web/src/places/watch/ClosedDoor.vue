@@ -1,15 +1,32 @@
 <script setup lang="ts">
 /** A closed door says why, and what to do; it shows nothing of what is behind it. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Problem } from '../../api/client'
+import { tellClosed } from '../../api/queries'
 import { say } from '../../messages/said'
 import LanternSign from '../../parts/LanternSign.vue'
 
-const props = defineProps<{ problem: Problem }>()
+const props = defineProps<{ problem: Problem; recording?: string }>()
 const { t, te } = useI18n()
 const reason = computed(() => /^(?:door|doorway)\.(.*)/.exec(props.problem.kind)?.[1] ?? 'unknown')
 const text = computed(() => say({ code: props.problem.kind, with: props.problem.values, text: props.problem.message }))
+/** Of these whoever teaches may not know; what opens by itself and whom they shut out they do. */
+const overlooked = ['not_lit', 'no_rule', 'other_group', 'no_longer']
+const told = ref<'' | 'now' | 'done'>('')
+const fault = ref('')
+async function tell() {
+  if (!props.recording) return
+  told.value = 'now'
+  fault.value = ''
+  try {
+    await tellClosed(props.recording)
+    told.value = 'done'
+  } catch (e) {
+    told.value = ''
+    fault.value = e instanceof Error ? e.message : ''
+  }
+}
 const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${reason.value}`) : ''))
 </script>
 
@@ -20,6 +37,14 @@ const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${re
       <h1>{{ t(te(`door.title_${reason}`) ? `door.title_${reason}` : 'door.title') }}</h1>
       <p>{{ text }}</p>
       <p v-if="help" class="soft">{{ help }}</p>
+      <p v-if="told === 'done'" role="status">{{ t('tell.done') }}</p>
+      <p v-if="fault" role="alert">{{ fault }}</p>
+      <el-button
+        v-if="recording && overlooked.includes(reason) && told !== 'done'"
+        :loading="told === 'now'"
+        @click="tell"
+        >{{ t('tell.do') }}</el-button
+      >
       <el-button tag="router-link" type="primary" :to="{ name: 'home' }">{{ t('nowhere.home') }}</el-button>
     </div>
   </section>

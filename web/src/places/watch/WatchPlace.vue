@@ -162,7 +162,7 @@ onScopeDispose(() => {
 
 <template>
   <CaptureNotice v-if="closed?.kind === 'notice'" :problem="closed" @seen="page.refetch()" />
-  <ClosedDoor v-else-if="closed" :problem="closed" />
+  <ClosedDoor v-else-if="closed" :problem="closed" :recording="recording" />
   <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <article v-else-if="page.data.value">
     <p class="soft over">{{ over }}</p>
