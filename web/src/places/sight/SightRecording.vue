@@ -2,12 +2,13 @@
 /** One recording as someone else finds it: it plays, with what they may do; or its closed door. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import type { Use } from '../../api/rules'
 import { useSightOf, type Eyes } from '../../api/sight'
 import { say } from '../../messages/said'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
-import { locale } from '../../parts/reader'
+import { useRightWords } from '../common/ruleWords'
 
 const props = defineProps<{ course: string; recording: string; eyes: Eyes }>()
 const { t, te } = useI18n()
@@ -20,14 +21,8 @@ const help = computed(() => {
   const key = `door_help.${found.data.value?.door?.code.replace(/^door\./, '') ?? ''}`
   return te(key) ? t(key) : ''
 })
-const uses = computed(() => {
-  const list = new Intl.ListFormat(locale, { type: 'conjunction' })
-  return list.format(
-    (found.data.value?.uses ?? []).map((u) =>
-      u.startsWith('take_') ? t('rule.take_away', { kind: t(`rule.use.${u}`) }) : t(`rule.use.${u}`),
-    ),
-  )
-})
+const words = useRightWords('UTC') // no day is said
+const uses = computed(() => words.all((found.data.value?.uses ?? []) as Use[]))
 </script>
 
 <template>

@@ -9,6 +9,7 @@ import EndCapture from '../common/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../common/FileDrop.vue'
 import LanternSign from '../../parts/LanternSign.vue'
+import RuleText from '../common/RuleText.vue'
 import PageSheet from '../../parts/PageSheet.vue'
 import { clockText, dateText, timecode } from '../../parts/time'
 import { asks, stepPlace } from './steps'
@@ -78,6 +79,7 @@ async function take() {
         <LanternSign :state="it.lecture.state" :can="it.lecture.can" :of="it.lecture.of" mute :size="32" />
         <span>{{ t(`light.${it.lecture.state}`, { can: it.lecture.can, of: it.lecture.of }) }}</span>
       </p>
+      <RuleText v-if="it.lecture.recording_id" :course="it.course.id" :recording="it.lecture.recording_id" />
       <p v-if="direct">
         <el-button type="primary" :disabled="busy" @click="take">
           {{ t(`step_do.${it.lecture.next}`, { course: it.course.code }) }}

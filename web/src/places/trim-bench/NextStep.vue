@@ -9,6 +9,7 @@ import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import LightSheet from '../common/LightSheet.vue'
+import RuleText from '../common/RuleText.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; open: number; busy: boolean }>()
@@ -93,13 +94,11 @@ const toRule = computed(() => ({
         <el-button link @click="who = true">{{ t('next.who') }}</el-button>
       </div>
     </div>
+    <RuleText v-if="bench.ruled && next !== 'rule'" :course="bench.course.id" :recording="bench.id" />
     <BenchWords :recording="bench.id" @chapters="emit('chapters')" />
     <ul class="plain ways">
       <li v-if="bench.lit">
         <router-link :to="{ name: 'watch', params: { recording: bench.id } }">{{ t('next.watch') }}</router-link>
-      </li>
-      <li v-if="bench.ruled && next !== 'rule'">
-        <router-link :to="toRule">{{ t('next.rule') }}</router-link>
       </li>
       <li>
         <router-link :to="{ name: 'playlist', params: { course: bench.course.id } }">{{

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { useRightWords } from './words'
+import { useRightWords } from '../common/ruleWords'
 
 const props = defineProps<{ change: Schemas['RuleChange']; changed: boolean; college: boolean }>()
 const { t } = useI18n()

@@ -7,7 +7,7 @@ import { previewRule, useRule, useRuleChange, type Rule, type RuleScope } from '
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RuleChange from './RuleChange.vue'
-import { locale } from '../../parts/reader'
+import { useRightWords } from '../common/ruleWords'
 import RuleSentence from './RuleSentence.vue'
 import RuleWho from './RuleWho.vue'
 
@@ -44,16 +44,11 @@ const said = (r: Rule) => {
   ])
 }
 const same = (a: Rule | undefined, b: Rule | undefined) => (a && b ? said(a) === said(b) : a === b)
-const list = new Intl.ListFormat(locale, { type: 'conjunction' })
+const words = useRightWords(() => page.data.value?.zone ?? 'UTC')
 /** For whom the rule is. */
 const who = computed(() => {
-  const r = draft.value
-  if (!props.scope.course) return t('rule.college_who')
-  const course = page.data.value?.course.code ?? ''
-  if (r?.audience !== 'groups') return t('rule.everyone', { course })
-  return r.groups.length > 0
-    ? t('rule.groups_of', { groups: list.format(r.groups), course })
-    : t('rule.no_group', { course })
+  if (!props.scope.course || !draft.value) return t('rule.college_who')
+  return words.who(draft.value, page.data.value?.course.code ?? '')
 })
 /** What is to be known before the sentence: whose rule it is. */
 const above = computed(() => {

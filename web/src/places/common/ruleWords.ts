@@ -1,6 +1,6 @@
 import { toValue, type MaybeRefOrGetter } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Right, Use } from '../../api/rules'
+import type { Right, Rule, Use } from '../../api/rules'
 import { dayOf, dayText } from '../../parts/days'
 import { locale } from '../../parts/reader'
 
@@ -38,8 +38,27 @@ export function useRightWords(zone: MaybeRefOrGetter<string>) {
     return day ? t('rule.until_day', { day: dayText(day) }) : t('rule.some_day')
   }
 
+  /** For whom a rule of a course is. */
+  function who(r: Rule, course: string): string {
+    if (r.audience !== 'groups') return t('rule.everyone', { course })
+    return r.groups.length > 0
+      ? t('rule.groups_of', { groups: list.format(r.groups), course })
+      : t('rule.no_group', { course })
+  }
+
+  /** A rule of a course as its whole sentence. */
+  const sentence = (r: Rule, course: string) =>
+    t(r.from === 'once' ? 'rule.sentence_once' : 'rule.sentence', {
+      who: who(r, course),
+      may: may(r.uses),
+      from: from(r),
+      until: until(r),
+    })
+
   /** What one may do, as it stands behind "may". */
   const use = (u: Use) =>
     u.startsWith('take_') ? t('rule.take_away', { kind: t(`rule.use.${u}`) }) : t(`rule.use.${u}`)
-  return { may, from, until, use }
+  /** Several of that, together. */
+  const all = (uses: Use[]) => list.format(uses.map(use))
+  return { who, may, from, until, use, all, sentence }
 }
