@@ -98,8 +98,8 @@ func BenchmarkRights(b *testing.B) {
 		s.Must(err)
 	}))
 	report("preview", sample(100, func() {
-		change, err := s.Audience.PreviewLight(ctx, []uuid.UUID{any(lit)},
-			[]uuid.UUID{any(courses), any(courses), any(courses)}, true)
+		change, err := s.Audience.PreviewGiving(ctx, slices.Repeat([]uuid.UUID{any(lit)}, 3),
+			[]uuid.UUID{any(courses), any(courses), any(courses)}, viewing.Giving{Lit: new(true)})
 		s.Must(err)
 		open += len(change.Gain)
 	}))

@@ -38,7 +38,8 @@ func (l *loader) sharing(ctx context.Context, of map[string]uuid.UUID) error {
 		courses = append(courses, id)
 	}
 	first, second := of["tid-1"], of["tid-2"]
-	many := release.Many{Recordings: []uuid.UUID{first}, Courses: courses, Lit: true}
+	many := release.Many{Pairs: release.Every([]uuid.UUID{first}, courses),
+		Giving: viewing.Giving{Lit: new(true)}}
 	if _, err := h.Releases.Change(ctx, by, many); err != nil {
 		return err
 	}

@@ -20,7 +20,7 @@ func TestWhoGivesLightToWhichCourse(t *testing.T) {
 	e.Do(`insert into course (id, term_id, code, title) select $1, id, 'THI 3', 'A course' from term`, third)
 	e.Do(`insert into membership (course_id, person_id, role) values ($1, $2, 'lecturer')`, third, e.Lecturer)
 	body := func(lit bool, courses ...uuid.UUID) sharing.LightingText {
-		return sharing.LightingText{Recordings: []uuid.UUID{id}, Courses: courses, Lit: lit}
+		return sharing.LightingText{Recordings: []uuid.UUID{id}, Courses: courses, Lit: &lit}
 	}
 	lecturer, colleague, coordinator := e.as("lecturer"), e.as("colleague"), e.as("coordinator")
 	for _, path := range []string{"/api/lighting/preview", "/api/lighting"} {

@@ -146,7 +146,10 @@ func (h House) At(c clock.Clock) *House {
 	h.Publication = publication.New(h.DB, h.Queue, c, h.Recordings)
 	h.Sweep = &sweep.Service{DB: h.DB, Blobs: h.Blobs, Clock: c, Editions: h.Publication}
 	h.Playlists = &playlists.Service{DB: h.DB}
-	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists}
+	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
+		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
+	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
+		Rules: h.Audience}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c}
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
@@ -157,8 +160,6 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
-	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
-		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }

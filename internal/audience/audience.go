@@ -11,7 +11,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
-	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
@@ -131,10 +130,12 @@ func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) {
 }
 
 // Title is that of the recording of a scope. Its error is ErrUnknown for one that the course does not have.
-func (s *Service) Title(ctx context.Context, of Scope) (string, error) {
+func (s *Service) Title(ctx context.Context, of Scope) (string, error) { return titleOf(ctx, s.DB, of) }
+
+func titleOf(ctx context.Context, db postgres.Querier, of Scope) (string, error) {
 	const query = `select r.title from release e join recording r on r.id = e.recording_id
 		where e.course_id = $1 and e.recording_id = $2 and r.deleted_at is null`
-	title, err := postgres.Value[string](ctx, s.DB, query, of.Course, of.Recording)
+	title, err := postgres.Value[string](ctx, db, query, of.Course, of.Recording)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return "", ErrUnknown
 	}
@@ -194,7 +195,6 @@ func (s *Service) set(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Ru
 			return fmt.Errorf("%w: %w", ErrInvalid, err)
 		}
 	}
-	now := s.Clock.Now()
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		if err := holdScope(ctx, tx, of); err != nil {
 			return err
@@ -204,17 +204,8 @@ func (s *Service) set(ctx context.Context, of Scope, by uuid.UUID, r *viewing.Ru
 				return err
 			}
 		}
-		const end = `update viewing_rule set ended_at = $3 where course_id is not distinct from $1
-			and recording_id is not distinct from $2 and ended_at is null`
-		if _, err := tx.Exec(ctx, end, postgres.OrNil(of.Course), postgres.OrNil(of.Recording), now); err != nil {
-			return fmt.Errorf("end a viewing rule: %w", err)
-		}
-		if r != nil {
-			if err := keepRule(ctx, tx, of, by, now, *r); err != nil {
-				return err
-			}
-		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: of.Course, Recording: of.Recording})
+		_, err := s.replace(ctx, tx, of, by, r)
+		return err
 	})
 }
 
@@ -252,18 +243,20 @@ func unchanged(ctx context.Context, tx pgx.Tx, of Scope, seen string) error {
 	return fault.Say(ErrChanged, "name", is.By)
 }
 
-func keepRule(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID, now time.Time, r viewing.Rule) error {
+func keepRule(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID, now time.Time,
+	r viewing.Rule) (uuid.UUID, error) {
 	groups, w := r.Groups, rowOf(r.Window)
 	if groups == nil || r.Audience == viewing.Everyone {
 		groups = []string{}
 	}
 	const insert = `insert into viewing_rule (id, course_id, recording_id, ` + ruleColumns + `, made_by, made_at)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`
-	_, err := tx.Exec(ctx, insert, uuid.Must(uuid.NewV7()), postgres.OrNil(of.Course), postgres.OrNil(of.Recording),
+	id := uuid.Must(uuid.NewV7())
+	_, err := tx.Exec(ctx, insert, id, postgres.OrNil(of.Course), postgres.OrNil(of.Recording),
 		r.Audience, groups, r.Uses.Names(), w.FromKind, w.FromAt, w.DaysAfterLecture, w.UntilKind, w.UntilAt,
 		w.DaysAfterTerm, by, now)
 	if err != nil {
-		return fmt.Errorf("keep a viewing rule: %w", err)
+		return uuid.Nil, fmt.Errorf("keep a viewing rule: %w", err)
 	}
-	return nil
+	return id, nil
 }

@@ -12,20 +12,22 @@ import (
 )
 
 // rulesSQL are the rules of the courses $1, of single recordings in them, and of the college, as it holds in each of
-// them; that of least rank holds. The rule of exactly the scope in $3 is taken to be the one in it, when that is not
-// null; of course $2, or of the college when that is null.
+// them; that of least rank holds. Of each scope in the list $2 of proposals, when that is not null, the rule is taken
+// to be the one proposed, or none when it has no audience.
 const rulesSQL = `
-with set as (
+with proposed as (
+	select x.course_id, x.recording_id, x.audience, x.groups, x.uses, ` + windowColumns + `
+	from jsonb_to_recordset(coalesce($2::jsonb, '[]')) as x(course_id uuid, recording_id uuid, audience text,
+		groups text[], uses text[], from_kind text, from_at timestamptz, days_after_lecture int, until_kind text,
+		until_at timestamptz, days_after_term int)
+), set as (
 	select v.course_id, v.recording_id, v.audience, v.groups, v.uses, ` + windowColumns + `
 	from viewing_rule v
 	where v.ended_at is null and (v.course_id = any($1) or v.course_id is null)
-	and ($3::jsonb is null or v.course_id is distinct from $2::uuid
-		or v.recording_id is distinct from ($3::jsonb->>'recording_id')::uuid)
+	and ($2::jsonb is null or not exists (select 1 from proposed p
+		where (p.course_id, p.recording_id) is not distinct from (v.course_id, v.recording_id)))
 	union all
-	select $2, x.recording_id, x.audience, x.groups, x.uses, ` + windowColumns + `
-	from jsonb_to_record($3::jsonb) as x(recording_id uuid, audience text, groups text[], uses text[], from_kind text,
-		from_at timestamptz, days_after_lecture int, until_kind text, until_at timestamptz, days_after_term int)
-	where $3::jsonb is not null
+	select p.* from proposed p where p.audience is not null
 ), rule as (
 	select row_number() over () as n, k.id as course_id, x.recording_id, x.audience, x.groups, x.uses,
 		case when x.recording_id is not null then 1 when x.course_id is not null then 2 else 3 end as rank,
@@ -69,11 +71,11 @@ const opens = `coalesce(v.opens, s.lecture_end + v.days_after_lecture * interval
 const covers = `(v.audience = 'everyone' or m.group_name = any(v.groups))`
 
 // decisionsSQL decides for every enrolled student of the courses $1, for every recording that they have, at the time
-// $4: whether one may watch by that course. It says in SQL what viewing.Way.Decide says in Go.
+// $3: whether one may watch by that course. It says in SQL what viewing.Way.Decide says in Go.
 const decisionsSQL = rulesSQL + `, shown as (` + shownSQL + `)` + decidedSQL
 
-// shutHolds tells whether z shuts the member m out of what is shown as s, at the time $4.
-const shutHolds = `z.person_id = m.person_id and z.ended_at is null and (z.until_at is null or $4 < z.until_at)
+// shutHolds tells whether z shuts the member m out of what is shown as s, at the time $3.
+const shutHolds = `z.person_id = m.person_id and z.ended_at is null and (z.until_at is null or $3 < z.until_at)
 	and z.course_id in (s.course_id, s.own_id) and (z.recording_id is null or z.recording_id = s.recording_id)`
 
 // decidedSQL decides for what is shown, under the rules.
@@ -82,8 +84,8 @@ select s.course_id, s.recording_id, m.person_id,
 	case when exists (select 1 from shut_out z where ` + shutHolds + `) then 'shut_out'
 	when not s.lit then 'not_lit' when v.course_id is null then 'no_rule' when not ` + covers +
 	` then 'other_group'
-	when $4 < ` + opens + ` then 'not_yet'
-		when $4 >= v.closes then 'no_longer' else 'rule' end as reason,
+	when $3 < ` + opens + ` then 'not_yet'
+		when $3 >= v.closes then 'no_longer' else 'rule' end as reason,
 	` + opens + ` as opens, coalesce(array_to_string(v.uses, ' '), '') as uses
 from shown s` + holdsSQL + `
 join membership m on m.course_id = s.course_id and m.role = 'student'`
@@ -101,13 +103,13 @@ type Seat struct {
 func (s *Service) Seats(ctx context.Context, course, recording uuid.UUID) ([]Seat, error) {
 	const query = `select d.person_id, p.name, m.group_name as "group", d.reason from (` + decisionsSQL + `) d
 		join person p on p.id = d.person_id join membership m on m.person_id = d.person_id and m.course_id = d.course_id
-		where d.recording_id = $5 order by p.name`
+		where d.recording_id = $4 order by p.name`
 	const has = `select exists (select 1 from released e join recording r on r.id = e.recording_id
 		where e.course_id = $1 and e.recording_id = $2 and r.deleted_at is null)`
 	if ok, err := postgres.Value[bool](ctx, s.DB, has, course, recording); err != nil || !ok {
 		return nil, errors.Join(err, ErrUnknown)
 	}
-	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, nil, nil, s.Clock.Now(), recording)
+	out, err := postgres.All[Seat](ctx, s.DB, query, []uuid.UUID{course}, nil, s.Clock.Now(), recording)
 	if err != nil {
 		return nil, fmt.Errorf("list who can watch: %w", err)
 	}

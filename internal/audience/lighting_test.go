@@ -45,7 +45,13 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 		some := recordings[:1+d.Intn(len(recordings))]
 		of, lit := courses[d.Intn(2):1+d.Intn(2)+1], d.one(2)
 		then := &audience.Service{DB: s.DB, Clock: clock.Standing(d.moment())}
-		said, err := then.PreviewLight(ctx, some, of, lit)
+		pairs := [2][]uuid.UUID{}
+		for _, id := range some {
+			for _, course := range of {
+				pairs[0], pairs[1] = append(pairs[0], id), append(pairs[1], course)
+			}
+		}
+		said, err := then.PreviewGiving(ctx, pairs[0], pairs[1], viewing.Giving{Lit: &lit})
 		s.Must(err)
 		check := func(when string, now bool) map[uuid.UUID]map[uuid.UUID]bool {
 			t.Helper()

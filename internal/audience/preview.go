@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -65,7 +66,7 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 	if err := s.Possible(ctx, of, r); err != nil {
 		return Change{}, err
 	}
-	proposed, err := proposal(of, r)
+	proposed, err := proposals(proposal{of, &r})
 	if err != nil {
 		return Change{}, err
 	}
@@ -74,13 +75,13 @@ func (s *Service) Preview(ctx context.Context, of Scope, r viewing.Rule) (Change
 		return Change{}, err
 	}
 	const query = `select d.person_id, d.recording_id, d.reason, d.uses from (` + decisionsSQL + `) d
-		where ($5::uuid is null or d.recording_id = $5) and d.reason <> 'not_lit'`
-	course, only, now := postgres.OrNil(of.Course), postgres.OrNil(of.Recording), s.Clock.Now()
-	before, err := postgres.All[decided](ctx, s.DB, query, courses, nil, nil, now, only)
+		where ($4::uuid is null or d.recording_id = $4) and d.reason <> 'not_lit'`
+	only, now := postgres.OrNil(of.Recording), s.Clock.Now()
+	before, err := postgres.All[decided](ctx, s.DB, query, courses, nil, now, only)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under the rule as it is: %w", err)
 	}
-	after, err := postgres.All[decided](ctx, s.DB, query, courses, course, proposed, now, only)
+	after, err := postgres.All[decided](ctx, s.DB, query, courses, proposed, now, only)
 	if err != nil {
 		return Change{}, fmt.Errorf("decide under a proposed rule: %w", err)
 	}
@@ -123,8 +124,12 @@ func (s *Service) reached(ctx context.Context, of Scope) ([]uuid.UUID, error) {
 // Possible finds fault with a rule under which nobody of a scope could ever watch. Its error is ErrUnknown, or
 // ErrInvalid, and the error that wraps can be shown.
 func (s *Service) Possible(ctx context.Context, of Scope, r viewing.Rule) error {
+	return s.possible(ctx, s.DB, of, r)
+}
+
+func (s *Service) possible(ctx context.Context, db postgres.Querier, of Scope, r viewing.Rule) error {
 	if of.Recording != uuid.Nil {
-		if _, err := s.Title(ctx, of); err != nil {
+		if _, err := titleOf(ctx, db, of); err != nil {
 			return err
 		}
 	}
@@ -141,7 +146,7 @@ func (s *Service) Possible(ctx context.Context, of Scope, r viewing.Rule) error 
 		LastDay time.Time
 		Zone    string
 		Groups  []string
-	}](ctx, s.DB, query, of.Course, append([]string{}, r.Groups...))
+	}](ctx, db, query, of.Course, append([]string{}, r.Groups...))
 	if errors.Is(err, pgx.ErrNoRows) {
 		if of.Course != uuid.Nil {
 			return ErrUnknown
@@ -171,45 +176,70 @@ func (s *Service) Possible(ctx context.Context, of Scope, r viewing.Rule) error 
 	return nil
 }
 
-// proposal is a rule as rulesSQL takes it.
-func proposal(of Scope, r viewing.Rule) ([]byte, error) {
-	w := rowOf(r.Window)
-	b, err := json.Marshal(map[string]any{
-		"recording_id": postgres.OrNil(of.Recording), "audience": r.Audience, "groups": append([]string{}, r.Groups...),
-		"uses": r.Uses.Names(), "from_kind": w.FromKind, "from_at": w.FromAt, "days_after_lecture": w.DaysAfterLecture,
-		"until_kind": w.UntilKind, "until_at": w.UntilAt, "days_after_term": w.DaysAfterTerm,
-	})
+// proposal is a rule that a scope would have; nil for none.
+type proposal struct {
+	of   Scope
+	rule *viewing.Rule
+}
+
+// proposals are rules as rulesSQL takes them.
+func proposals(list ...proposal) ([]byte, error) {
+	out := make([]map[string]any, 0, len(list))
+	for _, p := range list {
+		x := map[string]any{"course_id": postgres.OrNil(p.of.Course), "recording_id": postgres.OrNil(p.of.Recording)}
+		if r := p.rule; r != nil {
+			w := rowOf(r.Window)
+			maps.Copy(x, map[string]any{"audience": r.Audience, "groups": append([]string{}, r.Groups...),
+				"uses": r.Uses.Names(), "from_kind": w.FromKind, "from_at": w.FromAt,
+				"days_after_lecture": w.DaysAfterLecture, "until_kind": w.UntilKind, "until_at": w.UntilAt,
+				"days_after_term": w.DaysAfterTerm})
+		}
+		out = append(out, x)
+	}
+	b, err := json.Marshal(out)
 	if err != nil {
-		return nil, fmt.Errorf("write a proposed rule: %w", err)
+		return nil, fmt.Errorf("write proposed rules: %w", err)
 	}
 	return b, nil
 }
 
-// compare says what is other after a change than before, for people in their order.
+// compare says what is other after a change than before, for people in their order. Who has several ways to a recording
+// can do what any of them lets them do.
 func compare(people []Name, before, after []decided) Change {
 	type at struct{ person, recording uuid.UUID }
-	was, uses := make(map[at]viewing.Uses, len(before)), usesIn{}
+	uses, lit := usesIn{}, map[uuid.UUID]bool{}
+	was, is := make(map[at]viewing.Uses, len(before)), make(map[at]viewing.Uses, len(after))
 	for _, x := range before {
-		was[at{x.PersonID, x.RecordingID}] = uses.of(x)
+		was[at{x.PersonID, x.RecordingID}] |= uses.of(x)
+	}
+	for _, x := range after {
+		is[at{x.PersonID, x.RecordingID}] |= uses.of(x)
+		lit[x.RecordingID] = true
 	}
 	// what became of somebody, at any of the recordings
 	type became struct {
 		gain, lose, can bool
 		more, less      viewing.Uses
 	}
-	of, lit := map[uuid.UUID]*became{}, map[uuid.UUID]bool{}
-	for _, x := range after {
-		lit[x.RecordingID] = true
-		b := of[x.PersonID]
+	of := map[uuid.UUID]*became{}
+	tell := func(person uuid.UUID, now, then viewing.Uses) {
+		b := of[person]
 		if b == nil {
 			b = &became{}
-			of[x.PersonID] = b
+			of[person] = b
 		}
-		now, then := uses.of(x), was[at{x.PersonID, x.RecordingID}]
 		watch, watched := now.Has(viewing.ToWatch), then.Has(viewing.ToWatch)
 		b.can, b.gain, b.lose = b.can || watch, b.gain || watch && !watched, b.lose || !watch && watched
 		if watch && watched {
 			b.more, b.less = b.more|now&^then, b.less|then&^now
+		}
+	}
+	for x, now := range is {
+		tell(x.person, now, was[x])
+	}
+	for x, then := range was {
+		if _, still := is[x]; !still {
+			tell(x.person, 0, then)
 		}
 	}
 	out := Change{Recordings: len(lit)}

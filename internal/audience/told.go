@@ -23,8 +23,8 @@ var ErrMeant = fault.Code("tell.meant")
 // toldFor is for how long it counts that somebody could not come in.
 const toldFor = 30 * 24 * time.Hour
 
-// Tell keeps that a student stands before the closed door of a recording and wants those to be told who teach. To say so
-// again changes nothing but when. It gives the course by whose door they stand. Its errors are ErrUnknown, also for
+// Tell keeps that a student stands before the closed door of a recording and wants those to be told who teach. To say
+// so again changes nothing but when. It gives the course by whose door they stand. Its errors are ErrUnknown, also for
 // nobody of a course that has it, ErrOpen and ErrMeant.
 func (s *Service) Tell(ctx context.Context, person, recording uuid.UUID) (course uuid.UUID, err error) {
 	access, err := s.Decide(ctx, person, recording)

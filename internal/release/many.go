@@ -2,6 +2,7 @@ package release
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -11,70 +12,108 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
 
-// Many are recordings that are lit or darkened together, each of them for each of the courses.
+// Many are recordings as courses have them, pair by pair, to which the same is done.
 type Many struct {
-	Recordings, Courses []uuid.UUID
-	Lit                 bool // else they are darkened
+	Pairs []Pair
+	viewing.Giving
 }
 
-// pairs are all of them once, in an order in which nobody waits for another who waits for them.
-func (m Many) pairs() (out [][2]uuid.UUID) {
-	sorted := func(ids []uuid.UUID) []uuid.UUID {
-		ids = slices.Clone(ids)
-		slices.SortFunc(ids, func(a, b uuid.UUID) int { return bytes.Compare(a[:], b[:]) })
-		return slices.Compact(ids)
-	}
-	for _, recording := range sorted(m.Recordings) {
-		for _, course := range sorted(m.Courses) {
-			out = append(out, [2]uuid.UUID{recording, course})
+// Pair is a recording as a course has it, or is to have it.
+type Pair struct {
+	Recording, Course uuid.UUID
+}
+
+// Every is each of the recordings in each of the courses.
+func Every(recordings, courses []uuid.UUID) (out []Pair) {
+	for _, r := range recordings {
+		for _, c := range courses {
+			out = append(out, Pair{r, c})
 		}
 	}
 	return out
 }
 
-// ErrNothing says that what was to be lit or darkened is so already.
+// Once are pairs, each of them once, in an order in which nobody waits for another who waits for them.
+func Once(pairs []Pair) []Pair {
+	pairs = slices.Clone(pairs)
+	slices.SortFunc(pairs, func(a, b Pair) int {
+		return cmp.Or(bytes.Compare(a.Recording[:], b.Recording[:]), bytes.Compare(a.Course[:], b.Course[:]))
+	})
+	return slices.Compact(pairs)
+}
+
+// ErrNothing says that what was to be lit, darkened or ruled is so already.
 var ErrNothing = fault.Code("release.nothing")
 
-// Change lights or darkens many, all or none of them, and gives the step by which all is taken back. What is so already
-// stays as it is and is no part of the step; nothing is published anew for it. Its error is ErrUnknown, or ErrNothing
-// when all is so already.
+// Change does the same to many, all or none of them, and gives the step by which all is taken back. What is so already
+// stays as it is and is no part of the step; nothing is published anew for it. A rule is given where a course has the
+// recording by then. Its error is ErrUnknown, ErrNothing when all is so already, or that of Rules.
 func (s *Service) Change(ctx context.Context, by uuid.UUID, m Many) (step uuid.UUID, err error) {
-	step = uuid.Must(uuid.NewV7())
+	step, pairs := uuid.Must(uuid.NewV7()), Once(m.Pairs)
 	return step, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if m.Rule != nil {
+			courses := make([]uuid.UUID, 0, len(pairs))
+			for _, x := range pairs {
+				courses = append(courses, x.Course)
+			}
+			if err := s.Rules.HoldCourses(ctx, tx, courses); err != nil {
+				return err
+			}
+		}
 		const keep = `insert into light_change (id, lit, made_by, made_at) values ($1, $2, $3, $4)`
 		if _, err := tx.Exec(ctx, keep, step, m.Lit, by, s.Clock.Now()); err != nil {
 			return fmt.Errorf("keep a step: %w", err)
 		}
-		made := 0
-		for _, x := range m.pairs() {
-			done, err := s.one(ctx, tx, x[1], x[0], by, m.Lit)
+		made := false
+		for _, x := range pairs {
+			changed, err := s.give(ctx, tx, step, by, x, m.Giving)
 			if err != nil {
 				return err
 			}
-			if done.lighting == uuid.Nil {
-				continue
-			}
-			made++
-			const part = `insert into light_change_part (change_id, lighting_id, entry_id) values ($1, $2, $3)`
-			if _, err := tx.Exec(ctx, part, step, done.lighting, postgres.OrNil(done.entry)); err != nil {
-				return fmt.Errorf("keep a part of a step: %w", err)
-			}
+			made = made || changed
 		}
-		if made == 0 {
+		if !made {
 			return ErrNothing
 		}
 		return nil
 	})
 }
 
-// one lights or darkens a recording for a course unless it is so.
-func (s *Service) one(ctx context.Context, tx pgx.Tx, course, recording, by uuid.UUID, lit bool) (part, error) {
-	if err := hold(ctx, tx, course, recording); err != nil {
-		return part{}, err
+// give does to one pair what is done to many, as a part of a step, and says whether that changed anything.
+func (s *Service) give(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, x Pair,
+	g viewing.Giving) (changed bool, err error) {
+	if err := hold(ctx, tx, x.Course, x.Recording); err != nil {
+		return false, err
 	}
+	if g.Lit != nil {
+		done, err := s.one(ctx, tx, x.Course, x.Recording, by, *g.Lit)
+		if err != nil {
+			return false, err
+		}
+		if done.lighting != uuid.Nil {
+			changed = true
+			const part = `insert into light_change_part (change_id, lighting_id, entry_id) values ($1, $2, $3)`
+			if _, err := tx.Exec(ctx, part, step, done.lighting, postgres.OrNil(done.entry)); err != nil {
+				return false, fmt.Errorf("keep a part of a step: %w", err)
+			}
+		}
+	}
+	if g.Rule != nil {
+		ruled, err := s.Rules.Give(ctx, tx, step, x.Recording, x.Course, by, g.Rule.Own)
+		if err != nil {
+			return false, err
+		}
+		changed = changed || ruled
+	}
+	return changed, nil
+}
+
+// one lights or darkens a recording that is held for a course unless it is so.
+func (s *Service) one(ctx context.Context, tx pgx.Tx, course, recording, by uuid.UUID, lit bool) (part, error) {
 	const is = `select exists (select 1 from released where recording_id = $1 and course_id = $2 and lit)`
 	so, err := postgres.Value[bool](ctx, tx, is, recording, course)
 	if err != nil {
@@ -95,12 +134,18 @@ func (s *Service) TakeBack(ctx context.Context, step, by uuid.UUID, anyones bool
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const end = `update light_change set undone_at = $3
 			where id = $1 and undone_at is null and (made_by = $2 or $4) returning lit`
-		lit, err := postgres.Value[bool](ctx, tx, end, step, by, s.Clock.Now(), anyones)
+		lit, err := postgres.Value[*bool](ctx, tx, end, step, by, s.Clock.Now(), anyones)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		}
 		if err != nil {
 			return fmt.Errorf("take a step back: %w", err)
+		}
+		if err := s.Rules.Ungive(ctx, tx, step, by); err != nil {
+			return err
+		}
+		if lit == nil {
+			return nil
 		}
 		const parts = `select l.id, l.recording_id, l.course_id, l.darkened_at is null as open, p.entry_id
 			from light_change_part p join lighting l on l.id = p.lighting_id
@@ -111,7 +156,7 @@ func (s *Service) TakeBack(ctx context.Context, step, by uuid.UUID, anyones bool
 			return fmt.Errorf("read a step: %w", err)
 		}
 		for _, x := range list {
-			if err := s.back(ctx, tx, x, by, lit); err != nil {
+			if err := s.back(ctx, tx, x, by, *lit); err != nil {
 				return err
 			}
 		}

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/recordings"
 	"latelantern/internal/release"
 	"latelantern/internal/testfilm"
@@ -56,8 +57,8 @@ func TestManyAreLitInOneStep(t *testing.T) {
 		}
 	}
 	want("before", [4]int{1, 0, 1, 0})
-	many := release.Many{Recordings: append(slices.Clone(ids), ids[0]), Courses: []uuid.UUID{s.Other, s.Course},
-		Lit: true}
+	many := release.Many{Pairs: release.Every(append(slices.Clone(ids), ids[0]), []uuid.UUID{s.Other, s.Course}),
+		Giving: viewing.Giving{Lit: new(true)}}
 	step, err := s.Releases.Change(ctx, s.Lecturer, many)
 	s.Must(err)
 	want("lit", [4]int{2, 2, 2, 2})
@@ -77,7 +78,7 @@ func TestManyAreLitInOneStep(t *testing.T) {
 	}
 	_, err = s.Releases.Change(ctx, s.Lecturer, many)
 	s.Must(err)
-	many.Lit, many.Courses = false, []uuid.UUID{s.Other}
+	many = release.Many{Pairs: release.Every(ids, []uuid.UUID{s.Other}), Giving: viewing.Giving{Lit: new(false)}}
 	step, err = s.Releases.Change(ctx, s.Lecturer, many)
 	s.Must(err)
 	want("darkened for one course", [4]int{2, 0, 2, 2})
@@ -100,15 +101,15 @@ func TestAllOrNothingIsLit(t *testing.T) {
 		"no recording":           {uuid.New(), s.Course, release.ErrUnknown},
 		"no course":              {ids[0], uuid.New(), release.ErrUnknown},
 	} {
-		_, err := s.Releases.Change(ctx, s.Lecturer, release.Many{Recordings: append(slices.Clone(ids), bad.recording),
-			Courses: append(slices.Clone(courses), bad.course), Lit: true})
+		_, err := s.Releases.Change(ctx, s.Lecturer, release.Many{Giving: viewing.Giving{Lit: new(true)},
+			Pairs: release.Every(append(slices.Clone(ids), bad.recording), append(slices.Clone(courses), bad.course))})
 		if !errors.Is(err, bad.err) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
 	s.Must(s.Library.SetDeleted(ctx, ids[1], s.Lecturer, true))
-	if _, err := s.Releases.Change(ctx, s.Lecturer, release.Many{Recordings: ids, Courses: courses,
-		Lit: true}); !errors.Is(err, release.ErrUnknown) {
+	if _, err := s.Releases.Change(ctx, s.Lecturer, release.Many{Pairs: release.Every(ids, courses),
+		Giving: viewing.Giving{Lit: new(true)}}); !errors.Is(err, release.ErrUnknown) {
 		t.Errorf("one that was taken away: %v", err)
 	}
 	if got := stands(s); got != [4]int{} {

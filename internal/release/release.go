@@ -16,6 +16,7 @@ import (
 
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
@@ -35,6 +36,17 @@ type Playlists interface {
 	TakeOut(ctx context.Context, tx pgx.Tx, course, entry uuid.UUID) error
 }
 
+// Rules is what a release needs of who may watch.
+type Rules interface {
+	// HoldCourses keeps others from changing rules of courses meanwhile.
+	HoldCourses(ctx context.Context, tx pgx.Tx, courses []uuid.UUID) error
+	// Give makes a rule that of a recording in a course that is held, as a part of a step, or with nil takes its own
+	// away. It says whether that is a change; it is none where the course does not have the recording.
+	Give(ctx context.Context, tx pgx.Tx, step, recording, course, by uuid.UUID, r *viewing.Rule) (bool, error)
+	// Ungive takes back what a step made of rules, but for what was changed again since.
+	Ungive(ctx context.Context, tx pgx.Tx, step, by uuid.UUID) error
+}
+
 // Service lights and darkens recordings for courses. All its fields are needed. It may be used by many at once. A
 // call whose context ends gives its error and has changed nothing.
 type Service struct {
@@ -42,6 +54,7 @@ type Service struct {
 	Clock     clock.Clock
 	Editions  Editions
 	Playlists Playlists
+	Rules     Rules
 }
 
 // ErrUnknown says that there is no such recording or course.

@@ -38,6 +38,7 @@ type API struct {
 // Routes adds them to the edge.
 func (a *API) Routes() {
 	a.boardRoutes()
+	a.chosenRoutes()
 	a.courseRoutes()
 	a.courseSettingRoutes()
 	a.findRoutes()

@@ -139,8 +139,8 @@ func (w Way) opened(now time.Time) Decision {
 	return Decision{w.Opening.Uses, ByOpening}
 }
 
-// Overlooked reports whether whoever teaches may not know that someone is kept out for this reason: what opens by itself,
-// and whom they shut out themselves, they do know.
+// Overlooked reports whether whoever teaches may not know that someone is kept out for this reason: what opens by
+// itself, and whom they shut out themselves, they do know.
 func (r Reason) Overlooked() bool {
 	return r == NotLit || r == NoRule || r == OtherGroup || r == NoLonger
 }

@@ -6,5 +6,9 @@ export const previewLighting = (body: Lighting) => ask((c) => c.POST('/api/light
 
 export const changeLighting = (body: Lighting) => ask((c) => c.POST('/api/lighting', { body }))
 
+/** chosenRecordings are those of lectures that one teaches. */
+export const chosenRecordings = (lectures: string[]) =>
+  ask((c) => c.POST('/api/board/recordings', { body: { lectures } }))
+
 export const undoLighting = (step: string) =>
   ask((c) => c.POST('/api/lighting/{step}/undo', { params: { path: { step } } }))

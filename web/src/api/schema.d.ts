@@ -157,6 +157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recordings of some lectures of courses that one teaches, in the order of the lectures; of others none */
+        post: operations["chosen-recordings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catch-up": {
         parameters: {
             query?: never;
@@ -3068,6 +3085,15 @@ export interface components {
             /** Format: int64 */
             week: number;
         };
+        Chosen: {
+            /** Format: uuid */
+            recording_id: string;
+            /** @description or the one it would have */
+            title: string;
+        };
+        ChosenInputBody: {
+            lectures: string[];
+        };
         Clash: {
             course: string;
             /** Format: date-time */
@@ -3893,6 +3919,10 @@ export interface components {
             week: string;
         };
         LightCell: {
+            /** @description it is one of those that are to be given */
+            asked: boolean;
+            /** @description its light or its rule there would be another */
+            changes: boolean;
             /** @description of the course */
             code: string;
             /** Format: uuid */
@@ -3934,7 +3964,13 @@ export interface components {
             cells: components["schemas"]["LightCell"][];
             /** @description names of those who could watch more, by whichever course */
             gain: string[];
+            /** @description that each of the courses has to which they are given */
+            groups: string[];
+            /** @description and who could no longer do it */
+            less: components["schemas"]["Shift"][];
             lose: string[];
+            /** @description of those who can watch before and after, who could do what else */
+            more: components["schemas"]["Shift"][];
         };
         LightingStep: {
             /**
@@ -3944,10 +3980,16 @@ export interface components {
             step: string;
         };
         LightingText: {
+            /** @description they have none of their own any more */
+            as_course?: boolean;
             courses: string[];
-            /** @description false: they are darkened */
-            lit: boolean;
+            /** @description false: they are darkened; absent: their light stays as it is */
+            lit?: boolean;
+            /** @description each for the course of its lecture as well */
+            own?: boolean;
             recordings: string[];
+            /** @description which each of them has of its own there; absent: as it is */
+            rule?: components["schemas"]["RuleText"];
         };
         LineFault: {
             code: string;
@@ -6041,6 +6083,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "chosen-recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chosen"][] | null;
                 };
             };
             /** @description Unauthorized */

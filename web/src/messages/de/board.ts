@@ -105,6 +105,17 @@ export const board = {
     more: 'und vor einer weiteren Tür | und vor {n} weiteren Türen',
   },
   board: {
+    choose: 'Laternen wählen',
+    choose_how:
+      'Drücken Sie auf Laternen, mit Umschalt für alle dazwischen, auf eine Woche oben oder auf das Kästchen eines Kurses.',
+    choose_end: 'Fertig',
+    choose_week: 'Ganze Wochen wählen',
+    all_week: 'Alle der Woche {week}',
+    all_row: 'Alle von {course}',
+    chosen: 'Gewählte Laternen',
+    chosen_n: 'Nichts ist gewählt. | Eine Laterne ist gewählt. | {n} Laternen sind gewählt.',
+    chosen_full: 'Mehr als {n} gehen nicht in einem Schritt.',
+    give: 'Anzünden oder eine Regel geben',
     week: '{term}, Woche {n}',
     break: '{term}, {name}',
     mine: 'nur meine',

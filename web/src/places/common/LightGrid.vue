@@ -12,19 +12,22 @@ interface Line {
   title: string
 }
 const chosen = defineModel<string[]>({ required: true })
-const props = defineProps<{ recordings: Line[]; cells: Cell[]; to: string[]; zone: string }>()
+const props = defineProps<{ recordings: Line[]; cells: Cell[]; alone: boolean; zone: string }>()
 const { t } = useI18n()
 
 const courses = computed(() => {
   const seen = new Map(props.cells.map((c) => [c.course_id, c.code]))
   return [...seen].map(([id, code]) => ({ id, code }))
 })
-const cell = (line: Line, course: string) =>
-  props.cells.find((c) => c.recording_id === line.id && c.course_id === course)
+/** Each is given to its own course alone: then those stand in one column. */
+const columns = computed(() => (props.alone ? [{ id: '', code: t('lighting.course') }] : courses.value))
+/** What is neither asked nor lit says nothing. */
+const shown = (line: Line, course: string) =>
+  props.cells.filter((c) => c.recording_id === line.id && (c.asked || c.lit) && (props.alone || c.course_id === course))
 const changes = (c: Cell) => c.now !== c.then
 /** What keeps those who are enrolled from watching although it is, or will be, lit. */
 const lacks = (c: Cell) =>
-  props.to.includes(c.course_id) && c.then < c.of && c.why && c.why !== 'not_lit'
+  c.asked && c.then < c.of && c.why && c.why !== 'not_lit'
     ? t(`lighting.why.${c.why}`, { at: c.opens ? dayAndClock(c.opens, props.zone) : '' })
     : ''
 
@@ -46,10 +49,11 @@ function choose(id: string, on: boolean) {
         <template v-else>{{ (row as Line).title }}</template>
       </template>
     </el-table-column>
-    <el-table-column v-for="c in courses" :key="c.id" :label="c.code" min-width="120">
+    <el-table-column v-for="c in columns" :key="c.id" :label="c.code" :min-width="alone ? 230 : 120">
       <template #default="{ row }">
-        <template v-for="x in [cell(row as Line, c.id)]" :key="x?.course_id">
-          <span v-if="x" class="cell">
+        <template v-for="x in shown(row as Line, c.id)" :key="x.course_id">
+          <span class="cell">
+            <span v-if="alone" class="code small">{{ x.code }}</span>
             <LanternSign :state="x.light" :can="x.then" :of="x.of" mute :size="20" />
             <span v-if="changes(x)" class="small">{{
               t('lighting.cell', { now: x.now, then: x.then, of: x.of })
@@ -57,12 +61,12 @@ function choose(id: string, on: boolean) {
             <span v-else class="small soft">{{ t('lighting.stays', { now: x.now, of: x.of }) }}</span>
           </span>
           <router-link
-            v-if="x && lacks(x) && x.why === 'no_rule'"
+            v-if="lacks(x) && x.why === 'no_rule'"
             class="small why"
-            :to="{ name: 'rule', params: { course: c.id } }"
+            :to="{ name: 'rule', params: { course: x.course_id } }"
             >{{ lacks(x) }}</router-link
           >
-          <span v-else-if="x && lacks(x)" class="small soft why">{{ lacks(x) }}</span>
+          <span v-else-if="lacks(x)" class="small soft why">{{ lacks(x) }}</span>
         </template>
       </template>
     </el-table-column>
@@ -74,6 +78,11 @@ function choose(id: string, on: boolean) {
   display: flex;
   gap: 8px;
   align-items: center;
+}
+
+.code {
+  min-width: 66px;
+  font-weight: 600;
 }
 
 .why {

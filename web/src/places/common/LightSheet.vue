@@ -1,11 +1,12 @@
 <script setup lang="ts">
-/** Lights recordings for several courses in one step, or darkens them: who gains and loses is seen before. */
+/** Gives recordings to several courses in one step: light, darkness, a rule. Who gains and loses is seen before. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { changeLighting, previewLighting, undoLighting } from '../../api/lighting'
 import { useMe } from '../../api/me'
+import type { Rule } from '../../api/rules'
 import { useCourses } from '../../api/timetable'
 import ChoiceMany from '../../parts/ChoiceMany.vue'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -13,12 +14,14 @@ import PageSheet from '../../parts/PageSheet.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { locale } from '../../parts/reader'
+import GivenRule, { type Ruling } from './GivenRule.vue'
 import LightGrid from './LightGrid.vue'
+import WhoChanges from './WhoChanges.vue'
 
 const props = defineProps<{
-  /** Of those which are lit is chosen here; of one it is that one. */
+  /** Of those which are given is chosen here; of one it is that one. */
   recordings: { id: string; title: string }[]
-  /** The course from which one comes, whose zone it is. */
+  /** The course from which one comes; '' when each is given to that of its own lecture. */
   course: string
   zone: string
 }>()
@@ -30,8 +33,11 @@ const all = useCourses()
 const { busy, problem, send } = useForm()
 
 const chosen = ref(props.recordings.map((r) => r.id))
-const courses = ref<string[]>([props.course])
-const lit = ref(true)
+const courses = ref<string[]>(props.course ? [props.course] : [])
+const own = ref(!props.course)
+const light = ref<'light' | 'darken' | 'stays'>('light')
+const ruling = ref<Ruling>('stays')
+const rule = ref<Rule>()
 const said = ref<Schemas['LightingPreview']>()
 const done = ref<{ step: string; text: string }>()
 
@@ -41,26 +47,45 @@ const options = computed(() =>
     .filter((c) => me.data.value?.coordinator || c.role === 'lecturer' || c.role === 'assistant')
     .map((c) => ({ value: c.id, text: `${c.code} ${c.title}` })),
 )
-const body = computed(() => ({ recordings: chosen.value, courses: courses.value, lit: lit.value }))
-const codes = computed(() => {
-  const names = courses.value.map((id) => said.value?.cells.find((c) => c.course_id === id)?.code ?? '').filter(Boolean)
-  return new Intl.ListFormat(locale).format(names)
-})
-/** What would change: pairs that are not so yet. */
-const open = computed(
-  () =>
-    said.value?.cells.filter(
-      (c) => c.lit !== lit.value && courses.value.includes(c.course_id) && chosen.value.includes(c.recording_id),
-    ).length ?? 0,
+const body = computed(() => ({
+  recordings: chosen.value,
+  courses: courses.value,
+  own: own.value,
+  lit: light.value === 'stays' ? undefined : light.value === 'light',
+  rule: ruling.value === 'own' ? rule.value : undefined,
+  as_course: ruling.value === 'course',
+}))
+const asked = computed(() => said.value?.cells.filter((c) => c.asked) ?? [])
+const codes = computed(() => [...new Set(asked.value.map((c) => c.code))])
+const named = computed(() =>
+  codes.value.length > 3
+    ? t('lighting.n_courses', { n: codes.value.length })
+    : new Intl.ListFormat(locale).format(codes.value),
 )
+/** What would change: recordings in courses whose light or rule would be another. */
+const open = computed(() => asked.value.filter((c) => c.changes).length)
+const press = computed(() => {
+  const key = light.value === 'stays' ? 'rule_n' : light.value === 'light' ? 'light_n' : 'darken_n'
+  return t(`lighting.${key}`, { n: open.value, courses: named.value }, open.value)
+})
+const begins = computed(() => ({
+  course: asked.value[0]?.course_id ?? props.course,
+  recording: asked.value[0]?.recording_id ?? '',
+}))
 
-let asked = 0
+/** It could not be said what would change: such a thing is not done. */
+const faulty = ref(false)
+let last = 0
 async function look() {
-  const mine = ++asked
-  const ids =
-    chosen.value.length > 0 ? body.value : { ...body.value, recordings: props.recordings.map((r) => r.id), courses: [] }
+  const mine = ++last
+  const none = chosen.value.length === 0
+  const ids = none
+    ? { recordings: props.recordings.map((r) => r.id), courses: [], own: false, lit: undefined }
+    : body.value
   const got = await send(() => previewLighting(ids))
-  if (mine === asked && got) said.value = got
+  if (mine !== last) return
+  faulty.value = got === undefined
+  if (got) said.value = got
 }
 watch(body, look, { immediate: true, deep: true })
 
@@ -68,7 +93,8 @@ async function make() {
   const n = open.value
   const step = await send(() => changeLighting(body.value))
   if (!step) return
-  done.value = { step: step.step, text: t(lit.value ? 'lighting.lit' : 'lighting.darkened', { n }, n) }
+  const key = light.value === 'stays' ? 'ruled' : light.value === 'light' ? 'lit' : 'darkened'
+  done.value = { step: step.step, text: t(`lighting.${key}`, { n }, n) }
   void client.invalidateQueries()
   void look()
 }
@@ -76,27 +102,39 @@ async function make() {
 
 <template>
   <PageSheet open wide :title="t('lighting.title')" @close="emit('close')">
-    <ChoiceMany v-model="courses" :label="t('lighting.courses')" :options="options" />
-    <el-segmented
-      v-model="lit"
-      :aria-label="t('lighting.what')"
-      :options="[
-        { value: true, label: t('lighting.light') },
-        { value: false, label: t('lighting.darken') },
-      ]"
+    <el-checkbox v-if="!course" v-model="own">{{ t('lighting.own') }}</el-checkbox>
+    <ChoiceMany v-model="courses" :label="t(course ? 'lighting.courses' : 'lighting.beside')" :options="options" />
+    <div class="what">
+      <el-segmented
+        v-model="light"
+        :aria-label="t('lighting.what')"
+        :options="[
+          { value: 'light', label: t('lighting.light') },
+          { value: 'darken', label: t('lighting.darken') },
+          { value: 'stays', label: t('lighting.as_it_is') },
+        ]"
+      />
+      <GivenRule
+        v-if="light !== 'darken' && begins.course"
+        v-model:ruling="ruling"
+        v-model:rule="rule"
+        :begins="begins"
+        :code="codes.length === 1 ? codes[0]! : ''"
+        :groups="said?.groups ?? []"
+        :zone="zone"
+      />
+    </div>
+    <LightGrid
+      v-if="said"
+      v-model="chosen"
+      :recordings="recordings"
+      :cells="said.cells"
+      :alone="own && courses.length === 0"
+      :zone="zone"
     />
-    <LightGrid v-if="said" v-model="chosen" :recordings="recordings" :cells="said.cells" :to="courses" :zone="zone" />
-    <template v-if="said && courses.length > 0 && chosen.length > 0">
-      <p role="status">
-        <b>{{ t('lighting.gain', { n: said.gain.length }, said.gain.length) }}</b>
-        {{ t('lighting.lose', { n: said.lose.length }, said.lose.length) }}
-      </p>
-      <details v-if="said.gain.length + said.lose.length > 0">
-        <summary>{{ t('lighting.names') }}</summary>
-        <p v-if="said.gain.length > 0" class="small">{{ t('lighting.gains') }} {{ said.gain.join(', ') }}</p>
-        <p v-if="said.lose.length > 0" class="small">{{ t('lighting.loses') }} {{ said.lose.join(', ') }}</p>
-      </details>
-    </template>
+    <div v-if="said && asked.length > 0 && chosen.length > 0" class="people" role="status">
+      <WhoChanges :change="said" />
+    </div>
     <FaultNote v-if="problem" :error="problem" />
     <UndoLine
       v-if="done"
@@ -106,19 +144,27 @@ async function make() {
       @undone="(client.invalidateQueries(), look())"
     />
     <div class="bar-of-acts">
-      <el-button type="primary" :disabled="busy || open === 0" @click="make">
-        {{ t(lit ? 'lighting.light_n' : 'lighting.darken_n', { n: open, courses: codes }, open) }}
+      <el-button type="primary" :disabled="busy || open === 0 || faulty" @click="make">
+        {{ press }}
       </el-button>
     </div>
   </PageSheet>
 </template>
 
 <style scoped>
-.el-segmented {
+.what {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 18px;
+  align-items: center;
   margin: 12px 0;
 }
 
-p {
+.what :deep(.own) {
+  flex-basis: 100%;
+}
+
+.people {
   margin: 14px 0 4px;
 }
 

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
+import { choosable, type useChoosing } from './choosing'
 import type { Density } from './filter'
 import { asks } from './steps'
 import { dayAndClock } from '../../parts/time'
@@ -17,9 +18,22 @@ const props = defineProps<{
   chosen: string
   zone: string
   density: Density
+  choosing: ReturnType<typeof useChoosing>
 }>()
 const emit = defineEmits<{ show: [lecture: string] }>()
 const { t } = useI18n()
+
+const choosing = computed(() => props.choosing.on.value)
+/** A press opens a lecture; while one chooses, or with a key held, it chooses it. */
+function press(l: Cell, e: MouseEvent) {
+  const chooses = choosing.value || e.shiftKey || e.ctrlKey || e.metaKey
+  if (!chooses) emit('show', l.id)
+  else if (choosable(l)) props.choosing.one(l, e.shiftKey)
+}
+const every = computed(() => {
+  const some = props.course.lectures.filter(choosable)
+  return some.length > 0 && some.every((l) => props.choosing.has(l.id))
+})
 
 const byWeek = computed(() => {
   const out = new Map<string, Cell[]>()
@@ -59,6 +73,14 @@ function label(l: Cell): string {
 <template>
   <div class="row" :class="density" :style="{ '--weeks': weeks.length }">
     <div class="name">
+      <el-checkbox
+        v-if="choosing"
+        class="all"
+        :model-value="every"
+        :disabled="!course.lectures.some(choosable)"
+        :aria-label="t('board.all_row', { course: course.code })"
+        @change="props.choosing.row(course)"
+      />
       <router-link
         class="code"
         :title="density === 'closest' ? course.title : undefined"
@@ -84,11 +106,18 @@ function label(l: Cell): string {
         v-for="l in byWeek.get(w.monday) ?? []"
         :key="l.id"
         class="hangs"
-        :class="{ asks: asks(l), urgent: l.next === 'capture' || l.next === 'stop' }"
+        :class="{
+          asks: asks(l),
+          urgent: l.next === 'capture' || l.next === 'stop',
+          picked: props.choosing.has(l.id),
+          apart: choosing && !choosable(l),
+        }"
         type="button"
+        :aria-pressed="choosing ? props.choosing.has(l.id) : undefined"
+        :aria-disabled="(choosing && !choosable(l)) || undefined"
         :aria-label="label(l)"
         :title="density === 'closest' ? label(l) : l.topic"
-        @click="emit('show', l.id)"
+        @click="press(l, $event)"
       >
         <LanternSign
           :state="l.state"
@@ -177,6 +206,32 @@ function label(l: Cell): string {
 
 .hangs:hover {
   background: var(--kelp-soft);
+}
+
+.picked {
+  background: var(--kelp-soft);
+  outline: 2px solid var(--kelp);
+  outline-offset: -2px;
+}
+
+.picked::after {
+  content: '✓';
+  position: absolute;
+  top: 2px;
+  inset-inline-end: 4px;
+  color: var(--kelp);
+  font: 700 12px/1 var(--sans);
+}
+
+.apart {
+  opacity: 0.45;
+  cursor: default;
+}
+
+.all {
+  float: inline-end;
+  height: 24px;
+  margin-inline-start: 6px;
 }
 
 .asks {

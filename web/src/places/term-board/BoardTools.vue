@@ -7,6 +7,7 @@ import { densities, states, type Density, type useFilter } from './filter'
 
 const props = defineProps<{ filter: ReturnType<typeof useFilter>; many: boolean }>()
 const density = defineModel<Density>({ required: true })
+const choosing = defineModel<boolean>('choosing', { required: true })
 const { t, te } = useI18n()
 const chosen = computed(() => props.filter.chosen)
 const listed = (all: string, names: string[]) => [
@@ -42,9 +43,11 @@ const stated = computed(() => {
       <ChoiceList v-model="chosen.state" bare :label="t('board.state')" :options="stated" />
     </template>
     <el-checkbox v-if="filter.mixed.value" v-model="chosen.mine">{{ t('board.mine') }}</el-checkbox>
+    <el-button class="push choose" :aria-pressed="choosing" @click="choosing = !choosing">{{
+      t('board.choose')
+    }}</el-button>
     <el-segmented
       v-model="density"
-      class="push"
       :aria-label="t('board.density')"
       :options="densities.map((value) => ({ value, label: t(`board.${value}`) }))"
     />
@@ -57,6 +60,12 @@ const stated = computed(() => {
   flex-wrap: wrap;
   gap: 6px 14px;
   align-items: center;
+}
+
+.choose.choose.choose {
+  height: 30px;
+  padding: 0 12px;
+  font-size: 14px;
 }
 
 .words.words.words {

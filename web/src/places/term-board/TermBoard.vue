@@ -7,6 +7,7 @@ import { useBoard } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import BoardRow from './BoardRow.vue'
+import { useChoosing } from './choosing'
 import { useDensity, useFilter } from './filter'
 import NeedLine from './NeedLine.vue'
 
@@ -14,6 +15,8 @@ import NeedLine from './NeedLine.vue'
 const BoardTools = defineAsyncComponent(() => import('./BoardTools.vue'))
 /** It is loaded when a lecture is opened. */
 const LectureSheet = defineAsyncComponent(() => import('./LectureSheet.vue'))
+/** And this when lanterns are chosen. */
+const ChosenBar = defineAsyncComponent(() => import('./ChosenBar.vue'))
 const { t } = useI18n()
 const route = useRoute()
 /** So many courses can be taken in without choosing among them. */
@@ -23,6 +26,11 @@ const board = useBoard()
 const filter = useFilter(board.data)
 const density = useDensity()
 const rows = filter.rows
+const choosing = useChoosing(rows)
+const choose = computed({
+  get: () => choosing.on.value,
+  set: (on) => (on ? (choosing.on.value = true) : choosing.end()),
+})
 const opened = ref(false)
 
 const week = computed(() => {
@@ -80,6 +88,7 @@ watchEffect(() => nameTab(heading.value))
     <div class="tools">
       <BoardTools
         v-model="density"
+        v-model:choosing="choose"
         :filter="filter"
         :many="board.data.value.courses.length > few || filter.chosen.state !== ''"
       />
@@ -88,7 +97,22 @@ watchEffect(() => nameTab(heading.value))
     <p v-else-if="rows.length === 0" class="page">
       {{ t('board.none') }} <el-button link @click="filter.clear">{{ t('board.clear') }}</el-button>
     </p>
-    <div v-else-if="density === 'closest'" class="heads soft small" aria-hidden="true">
+    <div v-else-if="choose" class="heads small" :class="density" role="group" :aria-label="t('board.choose_week')">
+      <div v-for="lane in lanes" :key="lane" :style="{ '--weeks': board.data.value.weeks.length }">
+        <span />
+        <template v-for="w in board.data.value.weeks" :key="w.monday">
+          <el-button
+            v-if="w.number"
+            link
+            :aria-label="t('board.all_week', { week: w.number })"
+            @click="choosing.week(w.monday)"
+            >{{ w.number }}</el-button
+          >
+          <span v-else />
+        </template>
+      </div>
+    </div>
+    <div v-else-if="density === 'closest'" class="heads closest soft small" aria-hidden="true">
       <div v-for="lane in lanes" :key="lane" :style="{ '--weeks': board.data.value.weeks.length }">
         <span /><span v-for="w in board.data.value.weeks" :key="w.monday">{{ w.number || '–' }}</span>
       </div>
@@ -100,6 +124,7 @@ watchEffect(() => nameTab(heading.value))
       :class="density"
       role="list"
       :style="{ height: `${window.getTotalSize()}px` }"
+      @keydown.esc="choosing.end"
     >
       <!-- What moves is the frame of a row, so that the row itself need not be drawn anew. -->
       <div
@@ -121,10 +146,18 @@ watchEffect(() => nameTab(heading.value))
           :chosen="week?.monday ?? ''"
           :zone="board.data.value.zone"
           :density="density"
+          :choosing="choosing"
           @show="show"
         />
       </div>
     </div>
+    <ChosenBar
+      v-if="choose"
+      :lectures="choosing.list.value"
+      :full="choosing.full.value"
+      :zone="board.data.value.zone"
+      @end="choosing.end"
+    />
     <LectureSheet v-if="opened" :lecture="lecture" @close="show(undefined)" />
   </section>
 </template>
@@ -156,7 +189,17 @@ watchEffect(() => nameTab(heading.value))
 .heads > div {
   display: grid;
   flex: 1;
+  grid-template-columns: 250px repeat(var(--weeks), minmax(0, 1fr));
+  text-align: center;
+}
+
+.heads.closest > div {
   grid-template-columns: 92px repeat(var(--weeks), minmax(0, 1fr));
+}
+
+.heads .el-button.el-button.el-button {
+  width: 100%;
+  margin: 0;
   text-align: center;
 }
 

@@ -9,7 +9,7 @@ import { useForm } from '../../parts/form'
 import { dayAndClock } from '../../parts/time'
 import LinkLine from './LinkLine.vue'
 import OpeningWho from './OpeningWho.vue'
-import RuleSentence from './RuleSentence.vue'
+import RuleSentence from '../common/RuleSentence.vue'
 
 const props = defineProps<{ course: string; recording: string; zone: string; opening?: Opening; fresh?: OpeningForm }>()
 const emit = defineEmits<{ takeBack: []; done: [] }>()

@@ -8,8 +8,8 @@ import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RuleChange from './RuleChange.vue'
 import { useRightWords } from '../common/ruleWords'
-import RuleSentence from './RuleSentence.vue'
-import RuleWho from './RuleWho.vue'
+import RuleSentence from '../common/RuleSentence.vue'
+import RuleWho from '../common/RuleWho.vue'
 
 const props = defineProps<{
   scope: RuleScope

@@ -6,7 +6,7 @@ import type { Right } from '../../api/rules'
 import DayPick from '../../parts/DayPick.vue'
 import { collegeNow } from '../../parts/clock'
 import { dayAfter, dayOf, startOf } from '../../parts/days'
-import { fromDay, untilDay } from '../common/ruleWords'
+import { fromDay, untilDay } from './ruleWords'
 
 const right = defineModel<Right>({ required: true })
 const props = defineProps<{ end: 'from' | 'until'; zone: string }>()

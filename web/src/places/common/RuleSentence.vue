@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Right, Use } from '../../api/rules'
 import WindowChoice from './WindowChoice.vue'
-import { useRightWords } from '../common/ruleWords'
+import { useRightWords } from './ruleWords'
 
 type Part = 'who' | 'may' | 'from' | 'until'
 const right = defineModel<Right>({ required: true })
