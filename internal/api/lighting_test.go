@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/api/planning"
 	"latelantern/internal/api/sharing"
 )
 
@@ -65,5 +66,84 @@ func TestWhoGivesLightToWhichCourse(t *testing.T) {
 	}
 	if n := e.Count(`select count(*) from released where recording_id = $1 and lit`, id); n != 0 {
 		t.Errorf("it gives light to %d courses", n)
+	}
+}
+
+// TestWhoGivesARuleToMany: who teaches a course makes rules there, of what it has, and nobody else.
+func TestWhoGivesARuleToMany(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	e.everyone(true)
+	lecturer, colleague, coordinator := e.as("lecturer"), e.as("colleague"), e.as("coordinator")
+	watch := &sharing.RuleText{Audience: "everyone", Groups: []string{}, Uses: []string{"watch"},
+		WindowText: sharing.WindowText{From: "once", Until: "ever"}}
+	body := func(rule *sharing.RuleText, own bool, courses ...uuid.UUID) sharing.LightingText {
+		return sharing.LightingText{Recordings: []uuid.UUID{id}, Courses: append([]uuid.UUID{}, courses...), Own: own,
+			Rule: rule, AsCourse: rule == nil}
+	}
+	rules := func(want int) {
+		t.Helper()
+		const own = `select count(*) from viewing_rule where recording_id = $1 and ended_at is null and uses = '{watch}'`
+		if n := e.Count(own, id); n != want {
+			t.Errorf("%d rules, want %d", n, want)
+		}
+	}
+	for what, x := range map[string]struct {
+		who  *caller
+		body sharing.LightingText
+		want int
+	}{
+		"in a course of others":             {lecturer, body(watch, true, e.Other), http.StatusForbidden},
+		"of a recording of others":          {colleague, body(watch, false, e.Other), http.StatusNotFound},
+		"of a recording of others, its own": {colleague, body(watch, true), http.StatusNotFound},
+		"where the course does not have it": {coordinator, body(watch, false, e.Other), http.StatusConflict},
+		"as it is already":                  {lecturer, body(nil, true), http.StatusConflict},
+		"of a group that is nobody": {lecturer, body(&sharing.RuleText{Audience: "groups", Groups: []string{"Nobody"},
+			Uses: []string{"watch"}, WindowText: watch.WindowText}, true), http.StatusUnprocessableEntity},
+		"of nothing": {lecturer, sharing.LightingText{Recordings: []uuid.UUID{id}, Courses: []uuid.UUID{}, Own: true},
+			http.StatusConflict},
+	} {
+		if s := x.who.status(http.MethodPost, "/api/lighting", x.body); s != x.want {
+			t.Errorf("%s: %d, want %d", what, s, x.want)
+		}
+	}
+	rules(0)
+	given := body(watch, true)
+	given.Lit = new(true)
+	said := post[sharing.LightingPreview](lecturer, "/api/lighting/preview", given)
+	if len(said.Cells) != 1 || !said.Cells[0].Asked || !said.Cells[0].Changes || said.Cells[0].Then != 3 {
+		t.Errorf("said is %+v", said)
+	}
+	step := post[sharing.LightingStep](lecturer, "/api/lighting", given)
+	rules(1)
+	post[sharing.LightingStep](coordinator, "/api/lighting", sharing.LightingText{Recordings: []uuid.UUID{id},
+		Courses: []uuid.UUID{e.Other}, Lit: new(true)})
+	post[sharing.LightingStep](colleague, "/api/lighting", body(watch, false, e.Other))
+	rules(2)
+	undo := "/api/lighting/" + step.Step.String() + "/undo"
+	if s := lecturer.status(http.MethodPost, undo, nil); s != http.StatusNoContent {
+		t.Errorf("undone: %d", s)
+	}
+	rules(1) // that of the colleague stays
+	if n := e.Count(`select count(*) from released where recording_id = $1 and lit`, id); n != 1 {
+		t.Errorf("it gives light to %d courses", n)
+	}
+}
+
+// TestTheRecordingsOfChosenLectures are those of lectures of one's courses; of others nothing is said.
+func TestTheRecordingsOfChosenLectures(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	ask := map[string]any{"lectures": []uuid.UUID{e.Lecture, e.Later, uuid.New()}}
+	for name, want := range map[string]int{"lecturer": 1, "coordinator": 1, "colleague": 0} {
+		got := post[[]planning.Chosen](e.as(name), "/api/board/recordings", ask)
+		if len(got) != want || want == 1 && (got[0].Recording != id || got[0].Title == "") {
+			t.Errorf("to the %s it says %+v", name, got)
+		}
+	}
+	many := slices.Repeat([]uuid.UUID{e.Lecture}, 201)
+	if s := e.as("lecturer").status(http.MethodPost, "/api/board/recordings",
+		map[string]any{"lectures": many}); s != http.StatusUnprocessableEntity {
+		t.Errorf("more than go in one step: %d", s)
 	}
 }

@@ -78,9 +78,9 @@ function label(l: Cell): string {
         class="all"
         :model-value="every"
         :disabled="!course.lectures.some(choosable)"
-        :aria-label="t('board.all_row', { course: course.code })"
         @change="props.choosing.row(course)"
-      />
+        ><span class="away">{{ t('board.all_row', { course: course.code }) }}</span></el-checkbox
+      >
       <router-link
         class="code"
         :title="density === 'closest' ? course.title : undefined"
