@@ -69,14 +69,16 @@ func TestALinkInAnotherBrowser(t *testing.T) {
 	s.must(p.See("One person came by it"), p.See("Ada Voss"))
 	// A right that ends by the clock stops what plays.
 	opening, err := postgres.Value[uuid.UUID](t.Context(), s.house.DB, `select id from opening`)
+	s.must(err)
+	by, err := postgres.Value[uuid.UUID](t.Context(), s.house.DB, `select made_by from opening`)
 	s.must(err, guest.Wait(`document.querySelector('video')?.readyState > 1`), guest.Click("Play"), plays(guest))
 	soon := viewing.Opening{Uses: viewing.WatchRead, Window: viewing.Window{From: viewing.FromOnce,
 		Until: viewing.UntilDate, UntilAt: s.house.Clock.Now().Add(8 * time.Second)}}
-	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening,
+	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening, by,
 		audience.OpeningForm{Name: "The examiner", Opening: soon}))
 	s.must(guest.WaitFor(`!document.querySelector('video')`, time.Minute))
 	soon.Until = viewing.UntilEver
-	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening,
+	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening, by,
 		audience.OpeningForm{Name: "The examiner", Opening: soon}), guest.Go(old))
 	come()
 	s.must(p.Click("New address"), p.See("Whoever came by the old one is out"),

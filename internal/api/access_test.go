@@ -280,6 +280,7 @@ var matrix = map[string]struct {
 	"POST /api/recordings/:recording/light":  {who: forStaff},
 	"POST /api/recordings/:recording/darken": {who: forStaff},
 	"GET /api/courses/:course/rule":          {who: forStaff},
+	"GET /api/courses/:course/rule/history":  {who: forStaff},
 	"PUT /api/courses/:course/rule":          {who: forStaff, body: aRule},
 	"DELETE /api/courses/:course/rule":       {who: forStaff},
 	"POST /api/courses/:course/rule/preview": {who: forStaff, body: aRule},

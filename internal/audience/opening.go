@@ -209,13 +209,16 @@ func (s *Service) Open(ctx context.Context, recording, by uuid.UUID, f OpeningFo
 			s.Clock.Now()); err != nil {
 			return fmt.Errorf("open a recording: %w", err)
 		}
-		return s.namePeople(ctx, tx, id, &f)
+		if err := s.namePeople(ctx, tx, id, &f); err != nil {
+			return err
+		}
+		return s.keepOpening(ctx, tx, id, by, WasOpened)
 	})
 }
 
 // ChangeOpening makes an opening what a form says, for everyone for whom it is. Its kind stays. Its errors are those of
 // Open.
-func (s *Service) ChangeOpening(ctx context.Context, recording, id uuid.UUID, f OpeningForm) error {
+func (s *Service) ChangeOpening(ctx context.Context, recording, id, by uuid.UUID, f OpeningForm) error {
 	const is = `select kind from opening where id = $1 and recording_id = $2 and ended_at is null`
 	kind, err := postgres.Value[Kind](ctx, s.DB, is, id, recording)
 	if errors.Is(err, pgx.ErrNoRows) {
@@ -238,7 +241,10 @@ func (s *Service) ChangeOpening(ctx context.Context, recording, id uuid.UUID, f 
 		if tag.RowsAffected() == 0 {
 			return ErrUnknown
 		}
-		return s.namePeople(ctx, tx, id, &f)
+		if err := s.namePeople(ctx, tx, id, &f); err != nil {
+			return err
+		}
+		return s.keepOpening(ctx, tx, id, by, WasChanged)
 	})
 }
 
@@ -312,19 +318,24 @@ func (s *Service) TakeBack(ctx context.Context, recording, id, by uuid.UUID, aga
 		from recording r join lecture l on l.id = r.lecture_id
 		where o.id = $1 and o.recording_id = $2 and r.id = o.recording_id and (o.ended_at is null) <> $4
 		returning l.course_id`
-	return s.tellOpening(ctx, recording, end, id, recording, s.Clock.Now(), again, by)
+	what := WasTakenBack
+	if again {
+		what = WasGivenAgain
+	}
+	return s.tellOpening(ctx, recording, id, by, what, end, id, recording, s.Clock.Now(), again, by)
 }
 
 // Renew gives a link a new address: whoever came by the old one is out. Its error is ErrUnknown for no link.
-func (s *Service) Renew(ctx context.Context, recording, id uuid.UUID) error {
+func (s *Service) Renew(ctx context.Context, recording, id, by uuid.UUID) error {
 	const renew = `update opening o set turn = turn + 1 from recording r join lecture l on l.id = r.lecture_id
 		where o.id = $1 and o.recording_id = $2 and r.id = o.recording_id and o.ended_at is null and o.kind = 'link'
 		returning l.course_id`
-	return s.tellOpening(ctx, recording, renew, id, recording)
+	return s.tellOpening(ctx, recording, id, by, WasRenewed, renew, id, recording)
 }
 
-// tellOpening does a statement that gives the course of the recording, and tells of it.
-func (s *Service) tellOpening(ctx context.Context, recording uuid.UUID, sql string, args ...any) error {
+// tellOpening does a statement that gives the course of the recording, keeps what it did, and tells of it.
+func (s *Service) tellOpening(ctx context.Context, recording, id, by uuid.UUID, what What, sql string,
+	args ...any) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		course, err := postgres.Value[uuid.UUID](ctx, tx, sql, args...)
 		if errors.Is(err, pgx.ErrNoRows) {
@@ -332,6 +343,9 @@ func (s *Service) tellOpening(ctx context.Context, recording uuid.UUID, sql stri
 		}
 		if err != nil {
 			return fmt.Errorf("change an opening: %w", err)
+		}
+		if err := s.keepOpening(ctx, tx, id, by, what); err != nil {
+			return err
 		}
 		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: course, Recording: recording})
 	})

@@ -145,7 +145,7 @@ func TestAnOpeningIsMadeChangedAndTakenBack(t *testing.T) {
 		t.Errorf("for everyone it would change %+v (%v)", change, err) // who teaches, who coordinates and those two can
 	}
 	form.People = []uuid.UUID{s.Colleague}
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, form))
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, form))
 	can(s.Outsider, false)
 	can(s.Colleague, true)
 	s.Must(s.Audience.TakeBack(ctx, id, opening, s.Lecturer, false))
@@ -153,7 +153,7 @@ func TestAnOpeningIsMadeChangedAndTakenBack(t *testing.T) {
 	if err := s.Audience.TakeBack(ctx, id, opening, s.Lecturer, false); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("taken back twice: %v", err)
 	}
-	if err := s.Audience.ChangeOpening(ctx, id, opening, form); !errors.Is(err, audience.ErrUnknown) {
+	if err := s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, form); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("changed after it was taken back: %v", err)
 	}
 	s.Must(s.Audience.TakeBack(ctx, id, opening, s.Lecturer, true))
@@ -214,7 +214,7 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 		d.Uses != atOnce.Uses {
 		t.Errorf("inside it is %+v (%v)", d, err)
 	}
-	s.Must(s.Audience.Renew(ctx, id, opening))
+	s.Must(s.Audience.Renew(ctx, id, opening, s.Lecturer))
 	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Watch() {
 		t.Errorf("by the old address it is %+v (%v)", d, err)
 	}
@@ -247,7 +247,7 @@ func TestAPassPhrase(t *testing.T) {
 	id := bare(s, s.Lecture, true, nil)
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	phrase := "a bell at low water"
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
 		Phrase: &phrase}))
 	list, err := s.Audience.Openings(ctx, id)
 	s.Must(err)
@@ -279,9 +279,9 @@ func TestAPassPhrase(t *testing.T) {
 		t.Errorf("%d in vain after one that was right", n)
 	}
 	none := ""
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, audience.OpeningForm{Name: "The examiner", Opening: atOnce}))
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce}))
 	is("", "link.phrase") // it stays
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
 		Phrase: &none}), come(""))
 }
 

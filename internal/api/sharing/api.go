@@ -26,6 +26,7 @@ type API struct {
 func (a *API) Routes() {
 	a.playlistRoutes()
 	a.ruleRoutes()
+	a.historyRoutes()
 	a.lightingRoutes()
 	a.shutRoutes()
 	a.openingRoutes()

@@ -114,8 +114,8 @@ func (a *API) openingRoutes() {
 			return edge.Answer(OpeningChange{x.Gain, x.Of, namesOf(x.Names)}), nil
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/{opening}", "change-opening", "Change an opening",
-		func(ctx context.Context, _ roster.Person, in *changeInput) (*edge.Body[OpeningList], error) {
-			if err := a.Audience.ChangeOpening(ctx, in.Recording, in.Opening, in.Body.form()); err != nil {
+		func(ctx context.Context, p roster.Person, in *changeInput) (*edge.Body[OpeningList], error) {
+			if err := a.Audience.ChangeOpening(ctx, in.Recording, in.Opening, p.ID, in.Body.form()); err != nil {
 				return nil, err
 			}
 			return a.openings(ctx, in.Recording, nil)
@@ -144,8 +144,8 @@ func (a *API) openingEnds(path string) {
 			return a.Audience.TakeBack(ctx, in.Recording, in.Opening, p.ID, true)
 		})
 	on(http.MethodPost, path+"/{opening}/renew", "renew-link", "Give a link a new address",
-		func(ctx context.Context, _ roster.Person, in *OfOpening) error {
-			return a.Audience.Renew(ctx, in.Recording, in.Opening)
+		func(ctx context.Context, p roster.Person, in *OfOpening) error {
+			return a.Audience.Renew(ctx, in.Recording, in.Opening, p.ID)
 		})
 	type findInput struct {
 		edge.OfRecording

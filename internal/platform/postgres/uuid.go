@@ -44,3 +44,11 @@ func OrNil(id uuid.UUID) *uuid.UUID {
 	}
 	return &id
 }
+
+// OrZero is an id, or uuid.Nil for none.
+func OrZero(id *uuid.UUID) uuid.UUID {
+	if id == nil {
+		return uuid.Nil
+	}
+	return *id
+}

@@ -38,6 +38,7 @@ export const keys = {
   audience: (course: string, id: string) => ['audience', id, course] as const,
   audiences: (id: string) => ['audience', id] as const,
   rule: (course: string, recording = '') => ['rule', course, recording] as const,
+  ruleHistory: (course: string, recording = '') => ['rule', course, recording, 'history'] as const,
   playlist: (course: string) => ['playlist', course] as const,
   catchUp: ['catch-up'] as const,
   watch: (id: string) => ['watch', id] as const,

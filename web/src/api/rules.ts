@@ -1,5 +1,5 @@
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
-import { toValue } from 'vue'
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/vue-query'
+import { computed, toValue, type Ref } from 'vue'
 import { ask, type Schemas } from './client'
 import { get, keys, of, type ID } from './queries'
 
@@ -25,6 +25,23 @@ export const useRule = (scope: () => RuleScope) =>
       return s.course ? ask((c) => c.GET('/api/courses/{course}/rule', ofRule(s))) : ask((c) => c.GET('/api/rule'))
     },
   )
+
+/** useRuleHistory is what was changed of who may watch, read when it is looked at. */
+export const useRuleHistory = (scope: () => RuleScope, on: Ref<boolean>) =>
+  useInfiniteQuery({
+    queryKey: computed(() => keys.ruleHistory(scope().course, scope().recording)),
+    queryFn: ({ pageParam }) => {
+      const { path, query } = ofRule(scope()).params
+      return ask((c) =>
+        c.GET('/api/courses/{course}/rule/history', {
+          params: { path, query: { ...query, before: pageParam || undefined } },
+        }),
+      )
+    },
+    initialPageParam: '',
+    getNextPageParam: (last) => last.before,
+    enabled: on,
+  })
 
 export const previewRule = (scope: RuleScope, rule: Rule) =>
   scope.course

@@ -573,6 +573,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/rule/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed of who may watch in a course, or one recording in it */
+        get: operations["rule-history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/rule/preview": {
         parameters: {
             query?: never;
@@ -4109,6 +4126,11 @@ export interface components {
             role: "lecturer" | "assistant" | "student";
             title: string;
         };
+        NamedOne: {
+            /** Format: uuid */
+            recording_id: string;
+            title: string;
+        };
         Need: {
             /** Format: int64 */
             cannot: number;
@@ -4141,6 +4163,30 @@ export interface components {
         };
         OnOffInputBody: {
             on: boolean;
+        };
+        OpenedText: {
+            /** Format: int64 */
+            days_after_lecture?: number;
+            /** Format: int64 */
+            days_after_term: number;
+            /** @enum {string} */
+            from: "once" | "lecture" | "days" | "date";
+            /** Format: date-time */
+            from_at?: string;
+            /** @enum {string} */
+            kind: "people" | "everyone" | "link";
+            /** @description of a link */
+            name?: string;
+            /**
+             * Format: int64
+             * @description how many it named
+             */
+            people: number;
+            /** @enum {string} */
+            until: "term" | "date" | "ever";
+            /** Format: date-time */
+            until_at?: string;
+            uses: ("watch" | "read" | "take_video" | "take_small" | "take_sound" | "take_text")[];
         };
         OpeningChange: {
             /**
@@ -4650,6 +4696,40 @@ export interface components {
         };
         RetitleInputBody: {
             titles: components["schemas"]["Retitle"][] | null;
+        };
+        RightChange: {
+            /** Format: date-time */
+            at: string;
+            /** @description name of who made it; empty when nobody knows */
+            by: string;
+            /** @description as it was afterwards */
+            opening?: components["schemas"]["OpenedText"];
+            /** @description and before, when it was changed */
+            opening_was?: components["schemas"]["OpenedText"];
+            /** @description name of who was shut out */
+            person?: string;
+            /** @description that it was about; none for all of the course */
+            recordings: components["schemas"]["NamedOne"][];
+            /** @description that was made */
+            rule?: components["schemas"]["RuleText"];
+            /**
+             * Format: date-time
+             * @description they are shut out; none for good
+             */
+            until?: string;
+            /** @description in its place before, or taken away */
+            was?: components["schemas"]["RuleText"];
+            /** @enum {string} */
+            what: "ruled" | "unruled" | "lit" | "darkened" | "shut_out" | "let_in" | "opened" | "changed" | "taken_back" | "given_again" | "renewed";
+        };
+        RightHistory: {
+            /**
+             * Format: date-time
+             * @description there is more, from before this; none when there is not
+             */
+            before?: string;
+            changes: components["schemas"]["RightChange"][];
+            zone: string;
         };
         Room: {
             course: components["schemas"]["CourseName"];
@@ -8873,6 +8953,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rule-history": {
+        parameters: {
+            query?: {
+                /** @description of this recording alone */
+                recording?: string;
+                /** @description what was changed before this; of none, the last */
+                before?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RightHistory"];
                 };
             };
             /** @description Unauthorized */

@@ -46,19 +46,21 @@ export function useRightWords(zone: MaybeRefOrGetter<string>) {
       : t('rule.no_group', { course })
   }
 
-  /** A rule of a course as its whole sentence. */
-  const sentence = (r: Rule, course: string) =>
+  /** A right as its whole sentence. */
+  const said = (r: Right, whose: string) =>
     t(r.from === 'once' ? 'rule.sentence_once' : 'rule.sentence', {
-      who: who(r, course),
+      who: whose,
       may: may(r.uses),
       from: from(r),
       until: until(r),
     })
+  /** A rule of a course as its whole sentence. */
+  const sentence = (r: Rule, course: string) => said(r, who(r, course))
 
   /** What one may do, as it stands behind "may". */
   const use = (u: Use) =>
     u.startsWith('take_') ? t('rule.take_away', { kind: t(`rule.use.${u}`) }) : t(`rule.use.${u}`)
   /** Several of that, together. */
   const all = (uses: Use[]) => list.format(uses.map(use))
-  return { who, may, from, until, use, all, sentence }
+  return { who, may, from, until, use, all, said, sentence }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The rule of a course, or of one recording in it: its sentence, and in people what another would change. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem, type Schemas } from '../../api/client'
 import { previewRule, useRule, useRuleChange, type Rule, type RuleScope } from '../../api/rules'
@@ -87,6 +87,7 @@ watch(
   { immediate: true },
 )
 
+const entry = useTemplateRef<HTMLElement>('entry')
 let asked = 0
 watch(
   [draft, () => page.data.value],
@@ -151,6 +152,13 @@ async function undo() {
   }
 }
 
+/** propose has a rule looked at, before it is kept. */
+function propose(rule: Rule) {
+  draft.value = copy(rule)
+  entry.value?.scrollIntoView({ block: 'center' })
+}
+defineExpose({ propose })
+
 function discard() {
   conflict.value = undefined
   if (page.data.value) draft.value = copy(page.data.value.rule)
@@ -159,7 +167,7 @@ function discard() {
 
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
-  <section v-if="page.data.value && draft" class="page rule">
+  <section v-if="page.data.value && draft" ref="entry" class="page rule">
     <p v-if="above" class="soft">{{ above }}</p>
     <RuleSentence
       :model-value="draft"

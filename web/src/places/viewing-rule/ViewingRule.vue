@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The viewing rule of a course; and, for whoever comes from a recording, that of the recording alone. */
-import { computed, ref, watchEffect } from 'vue'
+import { computed, ref, useTemplateRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { useRule } from '../../api/rules'
@@ -8,6 +8,7 @@ import { useCourse } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
+import HistoryPart from './HistoryPart.vue'
 import OpeningsPart from './OpeningsPart.vue'
 import RuleHeld from './RuleHeld.vue'
 
@@ -23,6 +24,7 @@ const alone = computed({
   get: () => chosen.value ?? (from.value !== '' && !!single.data.value?.set),
   set: (yes) => (chosen.value = yes),
 })
+const held = useTemplateRef<InstanceType<typeof RuleHeld>>('held')
 const scope = computed(() => ({ course: props.course, recording: alone.value ? from.value : undefined }))
 watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.value.code }) : ''))
 </script>
@@ -49,8 +51,15 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
       },
     ]"
   />
-  <RuleHeld v-if="single.data.value" :key="scope.recording ?? ''" :scope="scope" :back="from" />
+  <RuleHeld v-if="single.data.value" ref="held" :key="scope.recording ?? ''" :scope="scope" :back="from" />
   <OpeningsPart v-if="from && single.data.value" :course="course" :recording="from" />
+  <HistoryPart
+    v-if="page.data.value && single.data.value"
+    :key="`past ${scope.recording}`"
+    :scope="scope"
+    :code="page.data.value.code"
+    @again="(rule) => held?.propose(rule)"
+  />
 </template>
 
 <style scoped>
