@@ -83,6 +83,7 @@ func TestATermIsSetUp(t *testing.T) {
 		asta.Write("New password", "a rope's end whipped"), asta.Click("Begin"), asta.See("Catch-up"),
 		asta.Go("/courses"), asta.See("KNO 150"))
 	s.must(p.Wait(`!/not yet active/.test(document.querySelector('table').innerText)`))
-	s.must(p.Click("Take off Asta Holmgard"), p.See("sees nothing of the course any more"), asta.Go("/courses"),
+	s.must(p.Click("Take off Asta Holmgard"), p.See("can watch nothing less without this course"),
+		p.Click("Take off Asta Holmgard"), p.See("sees nothing of the course any more"), asta.Go("/courses"),
 		asta.Wait(fmt.Sprintf(`!document.body.innerText.includes(%q)`, "KNO 150")))
 }

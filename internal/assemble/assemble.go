@@ -148,6 +148,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Playlists = &playlists.Service{DB: h.DB}
 	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
 		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
+	h.Roster.Watch = h.Audience
 	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
 		Rules: h.Audience}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c}

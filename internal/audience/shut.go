@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -14,7 +13,6 @@ import (
 
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
-	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -29,40 +27,6 @@ type Shut struct {
 	Note        string
 	By          string // name of who did it
 	MadeAt      time.Time
-}
-
-// PreviewShut says which recordings a student can watch now, and no more once they are shut out of a scope. Its error
-// is
-// ErrUnknown for nobody of the course, or a recording that it does not have.
-func (s *Service) PreviewShut(ctx context.Context, of Scope, person uuid.UUID) ([]uuid.UUID, error) {
-	if err := shutsWhom(ctx, s.DB, of, person, ""); err != nil {
-		return nil, err
-	}
-	const has = `select e.recording_id from release e join recording r on r.id = e.recording_id
-		where e.course_id = $1 and ($2::uuid is null or e.recording_id = $2) and r.deleted_at is null`
-	recordings, err := postgres.Values[uuid.UUID](ctx, s.DB, has, of.Course, postgres.OrNil(of.Recording))
-	if err != nil {
-		return nil, fmt.Errorf("list what someone would be shut out of: %w", err)
-	}
-	ways, rows, err := s.ways(ctx, person, recordings)
-	if err != nil {
-		return nil, err
-	}
-	now, out := s.Clock.Now(), []uuid.UUID{}
-	for _, id := range recordings {
-		before, _ := viewing.Decide(ways[id], now)
-		own := slices.ContainsFunc(rows[id], func(x releaseRow) bool { return x.Own && x.CourseID == of.Course })
-		shut := slices.Clone(ways[id])
-		for i, x := range rows[id] {
-			if own || x.CourseID == of.Course {
-				shut[i].ShutUntil = viewing.ForGood
-			}
-		}
-		if after, _ := viewing.Decide(shut, now); before.Watch() && !after.Watch() {
-			out = append(out, id)
-		}
-	}
-	return out, nil
 }
 
 // shutsWhom says whether a student of a course can be shut out of a scope; lock is what is done to the course.

@@ -35,6 +35,22 @@ type Import struct {
 	Notes     []rosterfile.Fault // what would be left out on purpose; the first of it
 	NotesAll  int
 	Digest    string // of the changes; who confirms names it
+	Effect    *Effect
+}
+
+// Effect is what an import would change of who can watch; nil when it is not worked out: for more than mostEffect
+// students, or with faults.
+type Effect struct {
+	Gain, Lose []string // names of students who could watch more, or no longer what they can watch now
+}
+
+// mostEffect is for how many students it is worked out what they could watch.
+const mostEffect = 3000
+
+// Watch is what an import needs of who can watch.
+type Watch interface {
+	// Watchable are the recordings that students with these addresses can watch as the roster is for q.
+	Watchable(ctx context.Context, q postgres.Querier, emails []string) (map[string][]uuid.UUID, error)
 }
 
 // PreviewImport says what importing files would do. Only coordinators add courses and rename
@@ -42,7 +58,80 @@ type Import struct {
 func (s *Service) PreviewImport(ctx context.Context, term uuid.UUID, by Person,
 	files []rosterfile.File) (Import, error) {
 	read := rosterfile.Files(files, s.Clock.Now().Format(time.DateOnly))
-	return s.compare(ctx, s.DB, term, by, read)
+	out, err := s.compare(ctx, s.DB, term, by, read)
+	if err != nil || len(out.Faults) > 0 {
+		return out, err
+	}
+	out.Effect, err = s.effect(ctx, term, out.Changes)
+	return out, err
+}
+
+// errLooked ends a look at what would be.
+var errLooked = errors.New("looked")
+
+// effect applies changes, looks who can watch what, and takes all of it back.
+func (s *Service) effect(ctx context.Context, term uuid.UUID, c enrol.Changes) (*Effect, error) {
+	emails := students(c)
+	if len(emails) > mostEffect {
+		return nil, nil
+	}
+	var out Effect
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		before, err := s.Watch.Watchable(ctx, tx, emails)
+		if err == nil {
+			err = s.apply(ctx, tx, term, c)
+		}
+		if err != nil {
+			return err
+		}
+		after, err := s.Watch.Watchable(ctx, tx, emails)
+		if err != nil {
+			return err
+		}
+		const names = `select email, name from person where email = any($1) order by name, email`
+		people, err := postgres.All[enrol.Person](ctx, tx, names, emails)
+		if err != nil {
+			return fmt.Errorf("list whom an import is about: %w", err)
+		}
+		for _, p := range people {
+			if missing(after[p.Email], before[p.Email]) {
+				out.Gain = append(out.Gain, p.Name)
+			}
+			if missing(before[p.Email], after[p.Email]) {
+				out.Lose = append(out.Lose, p.Name)
+			}
+		}
+		return errLooked
+	})
+	if errors.Is(err, errLooked) {
+		err = nil
+	}
+	return &out, err
+}
+
+// missing tells whether any of some is none of others.
+func missing(some, others []uuid.UUID) bool {
+	in := make(map[uuid.UUID]bool, len(others))
+	for _, id := range others {
+		in[id] = true
+	}
+	return slices.ContainsFunc(some, func(id uuid.UUID) bool { return !in[id] })
+}
+
+// students are the addresses of those whose seat as a student changes; who teaches before or after is none of them.
+func students(c enrol.Changes) (emails []string) {
+	for _, x := range slices.Concat(c.AddSeats, c.RemoveSeats) {
+		if x.Role == viewing.Student {
+			emails = append(emails, x.Email)
+		}
+	}
+	for _, x := range c.ChangeSeats {
+		if x.From.Role == viewing.Student && x.To.Role == viewing.Student {
+			emails = append(emails, x.To.Email)
+		}
+	}
+	slices.Sort(emails)
+	return slices.Compact(emails)
 }
 
 func (s *Service) compare(ctx context.Context, q postgres.Querier, term uuid.UUID, by Person,

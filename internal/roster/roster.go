@@ -29,6 +29,7 @@ type Service struct {
 	DB      *pgxpool.Pool
 	Courses Courses
 	Clock   clock.Clock
+	Watch   Watch
 }
 
 // Person is one person of the college.

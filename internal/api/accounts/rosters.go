@@ -59,6 +59,13 @@ type RosterImport struct {
 	NotesAll  int              `json:"notes_all"`
 	Digest    string           `json:"digest" doc:"of all changes; who applies them names it"`
 	Empty     bool             `json:"empty" doc:"nothing would change"`
+	Effect    *RosterEffect    `json:"effect,omitempty" doc:"of a look; none when too many students change for it to be worked out"`
+}
+
+// RosterEffect is what an import would change of who can watch.
+type RosterEffect struct {
+	Gain []string `json:"gain" nullable:"false" doc:"names of students who could watch more"`
+	Lose []string `json:"lose" nullable:"false" doc:"names of students who could no longer watch what they can watch now"`
 }
 
 // RosterFile is a file of an import.
@@ -228,6 +235,9 @@ func rosterImport(x roster.Import) RosterImport {
 		Unchanged: x.Unchanged, Speaks: x.NamedCourses, Changes: []RosterChange{}, FaultsAll: x.FaultsAll,
 		Faults: lineFaults(x.Faults), Notes: lineFaults(x.Notes), NotesAll: x.NotesAll, Digest: x.Digest,
 		Empty: x.Empty()}
+	if e := x.Effect; e != nil {
+		out.Effect = &RosterEffect{Gain: append([]string{}, e.Gain...), Lose: append([]string{}, e.Lose...)}
+	}
 	if out.Speaks == nil {
 		out.Speaks = []string{}
 	}

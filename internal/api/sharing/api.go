@@ -29,6 +29,7 @@ func (a *API) Routes() {
 	a.historyRoutes()
 	a.lightingRoutes()
 	a.shutRoutes()
+	a.offRoutes()
 	a.openingRoutes()
 	a.linkRoutes()
 }

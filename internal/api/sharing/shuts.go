@@ -40,7 +40,7 @@ type shutInput struct {
 	}
 }
 
-// ShutEffect is what shutting someone out would change.
+// ShutEffect is what shutting someone out, or taking them off a course, would change.
 type ShutEffect struct {
 	Fewer int `json:"fewer" doc:"recordings that they can watch now, and then no more"`
 }
@@ -54,6 +54,20 @@ type shutLook struct {
 type oneShutInput struct {
 	edge.OfCourse
 	Shut uuid.UUID `path:"shut" format:"uuid"`
+}
+
+type offLook struct {
+	edge.OfCourse
+	Person uuid.UUID `path:"person" format:"uuid"`
+}
+
+func (a *API) offRoutes() {
+	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/people/{person}/off", "preview-off",
+		"What taking someone off a course would change; of nobody of it, nothing",
+		func(ctx context.Context, _ roster.Person, in *offLook) (*edge.Body[ShutEffect], error) {
+			fewer, err := a.Audience.PreviewOff(ctx, in.Course, in.Person)
+			return edge.Answer(ShutEffect{len(fewer)}), err
+		})
 }
 
 func (a *API) shutRoutes() {

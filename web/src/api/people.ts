@@ -34,6 +34,10 @@ export function useRosterChange(course: ID) {
   })
 }
 
+/** previewOff says what taking someone off a course would change. */
+export const previewOff = (course: string, person: string) =>
+  ask((c) => c.GET('/api/courses/{course}/people/{person}/off', { params: { path: { course, person } } }))
+
 /** invite sends letters that activate accounts: to some people, or to all whose account is not yet active. */
 export const invite = (course: string | undefined, people: string[] | undefined, again: boolean) =>
   course

@@ -367,6 +367,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/people/{person}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What taking someone off a course would change; of nobody of it, nothing */
+        get: operations["preview-off"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/plans": {
         parameters: {
             query?: never;
@@ -4753,6 +4770,12 @@ export interface components {
             /** @enum {string} */
             kind: "add_person" | "rename" | "add_course" | "enrol" | "change" | "take_off";
         };
+        RosterEffect: {
+            /** @description names of students who could watch more */
+            gain: string[];
+            /** @description names of students who could no longer watch what they can watch now */
+            lose: string[];
+        };
         RosterFile: {
             /** @description in base64 */
             data: string;
@@ -4773,6 +4796,8 @@ export interface components {
             courses: number;
             /** @description of all changes; who applies them names it */
             digest: string;
+            /** @description of a look; none when too many students change for it to be worked out */
+            effect?: components["schemas"]["RosterEffect"];
             /** @description nothing would change */
             empty: boolean;
             /** Format: int64 */
@@ -7712,6 +7737,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoursePeople"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShutEffect"];
                 };
             };
             /** @description Unauthorized */

@@ -32,6 +32,8 @@ export const people = {
     add_college: 'Jemanden hinzufügen',
     add_it: 'Hinzufügen',
     take_off: 'Austragen',
+    off_fewer:
+      'Ohne diesen Kurs kann {name} nichts weniger sehen. | {name} könnte eine Aufnahme nicht mehr sehen, die jetzt offen ist. | {name} könnte {n} Aufnahmen nicht mehr sehen, die jetzt offen sind.',
     take_off_it: '{name} austragen',
     off: '{name} wurde von der Teilnehmerliste genommen und sieht nichts mehr von diesem Kurs.',
     find: 'Nach Namen oder Adresse suchen',
@@ -70,6 +72,7 @@ export const people = {
     reading: 'Die Dateien werden gelesen.',
     look: 'Noch einmal ansehen',
     applied: 'Die Teilnehmerliste ist hereingebracht.',
+    no_effect: 'Es ändern sich so viele Studierende, dass hier nicht berechnet wird, wer was sehen könnte.',
     applied_what: '{enrolled} eingetragen, {changed} geändert, {off} ausgetragen.',
     now_invite: 'Neue Personen haben noch kein freigeschaltetes Konto. Eingeladen werden sie unter',
     faults:

@@ -32,6 +32,8 @@ export const people = {
     add_college: 'Add someone',
     add_it: 'Add',
     take_off: 'Take off',
+    off_fewer:
+      '{name} can watch nothing less without this course. | {name} could no longer watch one recording that is open now. | {name} could no longer watch {n} recordings that are open now.',
     take_off_it: 'Take off {name}',
     off: '{name} was taken off the roster and sees nothing of the course any more.',
     find: 'Find by name or address',
@@ -68,6 +70,7 @@ export const people = {
     reading: 'The files are being read.',
     look: 'Look again',
     applied: 'The roster is brought in.',
+    no_effect: 'So many students change that it is not worked out here who could watch what.',
     applied_what: '{enrolled} enrolled, {changed} changed, {off} taken off.',
     now_invite: 'New people have no active account yet. They are invited from',
     faults: 'One line cannot be taken, so nothing is applied: | {n} lines cannot be taken, so nothing is applied:',

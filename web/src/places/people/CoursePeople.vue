@@ -17,6 +17,7 @@ import { useSorting } from '../../parts/sorting'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import AccountState from './AccountState.vue'
+import TakingOff from './TakingOff.vue'
 
 type Member = Schemas['MemberLine']
 const props = defineProps<{ course: string }>()
@@ -28,6 +29,8 @@ const change = useRosterChange(() => props.course)
 const post = useForm()
 const adding = ref(false)
 const off = ref<Member>()
+/** Who is to be taken off, once it was seen what that changes. */
+const leaving = ref<Member>()
 const sent = ref<number>()
 const inactiveOnly = ref(false)
 const words = ref(String(route.query.words ?? ''))
@@ -93,6 +96,14 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
     </p>
     <p v-if="sent !== undefined" role="status">{{ t('people.sent', { n: sent }, sent) }}</p>
     <FaultNote v-if="post.problem.value" :error="post.problem.value" />
+    <TakingOff
+      v-if="leaving"
+      :key="leaving.id"
+      :course="course"
+      :person="leaving"
+      :off="() => takeOff(leaving!)"
+      @close="leaving = undefined"
+    />
     <UndoLine v-if="off" :key="off.id" :text="t('people.off', { name: off.name })" :undo="() => back(off!)" />
     <p class="bar-of-acts">
       <el-button :aria-expanded="adding" @click="adding = !adding">
@@ -173,7 +184,7 @@ const fileOf = (form: string) => `/api/courses/${props.course}/roster?form=${for
             ><span class="away">{{ t('people.acts') }}</span></template
           >
           <template #default="{ row: m }">
-            <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="takeOff(m as Member)">
+            <el-button link :aria-label="t('people.take_off_it', { name: m.name })" @click="leaving = m as Member">
               {{ t('people.take_off') }}
             </el-button>
           </template>

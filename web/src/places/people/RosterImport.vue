@@ -13,6 +13,7 @@ import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import WhoChanges from '../common/WhoChanges.vue'
 
 type Change = Schemas['RosterImport']['changes'][number]
 const { t } = useI18n()
@@ -151,6 +152,10 @@ const ok = computed(() => found.value && found.value.faults_all === 0)
             {{ t(`roster.n_${kind}`, { n }, n) }}
           </li>
         </ul>
+        <template v-if="!found.empty && ok">
+          <p v-if="!found.effect" class="soft">{{ t('roster.no_effect') }}</p>
+          <WhoChanges v-else :change="{ ...found.effect, more: [], less: [] }" />
+        </template>
         <el-table
           v-if="found.changes.length > 0"
           :data="found.changes"
