@@ -33,3 +33,34 @@ func TestTheSightCheck(t *testing.T) {
 		t.Errorf("%d places were kept", n)
 	}
 }
+
+// TestAClosedDoorIsTold: a student's word stands on the board with the press that opens, until it is open.
+func TestAClosedDoorIsTold(t *testing.T) {
+	t.Parallel()
+	s := newStage(t, "tid-1", "tid-3")
+	b := chromium(t)
+	p, reader := s.person(b, lecturer), s.person(b, student)
+	id, err := postgres.Value[string](t.Context(), s.house.DB,
+		`select r.id::text from recording r where not exists (select 1 from lighting l where l.recording_id = r.id)`)
+	s.must(err, p.Go("/"), p.See("TID 210"), reader.Go("/watch/"+id), reader.Click("Tell who teaches it"),
+		reader.See("They are told."))
+	s.clean(reader, "a closed door")
+	s.must(p.Click("A student could not open TID 210 week 3: it is not lit"), p.Click("Light it: The tide table"),
+		p.See("is lit for TID 210."), reader.Wait(`document.querySelector('video')`), p.Go("/"), p.See("TID 210"),
+		p.Wait(`!document.body.innerText.includes('could not open')`))
+}
+
+// TestTheSightCheckFromTheFrame: of the course at hand, or of one that is chosen.
+func TestTheSightCheckFromTheFrame(t *testing.T) {
+	t.Parallel()
+	s := newStage(t, "tid-1")
+	p := s.person(chromium(t), lecturer)
+	name, err := postgres.Value[string](t.Context(), s.house.DB, `select name from person where email = $1`,
+		demo.Accounts[lecturer].Email)
+	s.must(err, p.Go("/"), p.See("TID 210"), p.Click(name), p.Click("See as a student"), p.See("Choose a course"))
+	s.clean(p, "whose eyes: a course to choose")
+	const band = "You see TID 210 as A student of TID 210 sees it"
+	s.must(p.Set("Course", "TID 210 Reading the Tides"), p.See(band),
+		p.Go("/courses/"+s.course("TID 210").String()+"/people"), p.See("Take off"), p.Click(name),
+		p.Click("See as a student"), p.See(band))
+}

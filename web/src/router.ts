@@ -52,6 +52,7 @@ export const router = createRouter({
       component: () => import('./places/plan/ImportTimetable.vue'),
       props: true,
     },
+    { path: '/sight', name: 'sight-choose', component: () => import('./places/sight/SightChoose.vue') },
     {
       path: '/courses/:course/sight',
       name: 'sight',

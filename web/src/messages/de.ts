@@ -42,7 +42,13 @@ export const de = {
     dates: 'Termine',
     terms: 'Semester und Hörsäle',
   },
-  frame: { skip: 'Zum Inhalt der Seite', places: 'Orte', sign_out: 'Abmelden', account: 'Ihr Konto' },
+  frame: {
+    skip: 'Zum Inhalt der Seite',
+    places: 'Orte',
+    sign_out: 'Abmelden',
+    account: 'Ihr Konto',
+    sight: 'Wie Studierende sehen',
+  },
   nowhere: {
     title: 'Unter dieser Adresse ist nichts',
     text: 'Vielleicht ist sie falsch geschrieben, oder was hier war, wurde weggenommen.',

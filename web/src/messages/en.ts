@@ -40,7 +40,13 @@ export const en = {
     dates: 'Dates',
     terms: 'Terms and halls',
   },
-  frame: { skip: 'Skip to the page', places: 'Places', sign_out: 'Sign out', account: 'Your account' },
+  frame: {
+    skip: 'Skip to the page',
+    places: 'Places',
+    sign_out: 'Sign out',
+    account: 'Your account',
+    sight: 'See as a student',
+  },
   nowhere: {
     title: 'There is nothing at this address',
     text: 'The address may be mistyped, or what was here was taken away.',

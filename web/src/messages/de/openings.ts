@@ -70,6 +70,10 @@ export const openings = {
   },
   sight: {
     title: 'Mit anderen Augen',
+    choose:
+      'Wählen Sie einen Kurs: Sie sehen seine Aufnahmen so, wie eine Person darin sie sieht, mit dem Grund, warum jede offen oder zu ist. Nichts geschieht in deren Namen.',
+    course: 'Kurs',
+    no_course: 'Sie lehren in diesem Semester keinen Kurs.',
     of: '{course} mit anderen Augen',
     whose: 'Wessen Augen',
     some: 'Jemand aus {group}',

@@ -70,6 +70,10 @@ export const openings = {
   },
   sight: {
     title: 'Seen as someone else',
+    choose:
+      'Choose a course: you see its recordings as one of its students does, with why each is open or closed. Nothing is done as them.',
+    course: 'Course',
+    no_course: 'You teach no course this term.',
     of: '{course} seen as someone else',
     whose: 'Whose eyes',
     some: 'A student of {group}',

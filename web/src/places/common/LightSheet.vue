@@ -17,6 +17,7 @@ import { locale } from '../../parts/reader'
 import GivenRule, { type Ruling } from './GivenRule.vue'
 import LightGrid from './LightGrid.vue'
 import WhoChanges from './WhoChanges.vue'
+import { taught } from './choices'
 
 const props = defineProps<{
   /** Of those which are given is chosen here; of one it is that one. */
@@ -42,11 +43,7 @@ const said = ref<Schemas['LightingPreview']>()
 const done = ref<{ step: string; text: string }>()
 
 /** The courses to which one may give: those one teaches, and for who coordinates all of the term. */
-const options = computed(() =>
-  (all.data.value?.courses ?? [])
-    .filter((c) => me.data.value?.coordinator || c.role === 'lecturer' || c.role === 'assistant')
-    .map((c) => ({ value: c.id, text: `${c.code} ${c.title}` })),
-)
+const options = computed(() => taught(all.data.value?.courses ?? [], me.data.value))
 const body = computed(() => ({
   recordings: chosen.value,
   courses: courses.value,

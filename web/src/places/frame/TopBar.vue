@@ -2,7 +2,7 @@
 /** The bar over every page: the places of one's part, what is looked for by name, and oneself. */
 import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -13,10 +13,12 @@ import { usePlaces } from './places'
 /** It is loaded once the page stands. */
 const FindPlace = defineAsyncComponent(() => import('./FindPlace.vue'))
 const { t } = useI18n()
+const route = useRoute()
 const router = useRouter()
 const me = useMe()
 /** Guests have no places but what they were given a link to. */
 const guest = computed(() => Boolean(me.data.value?.guest_of ?? me.data.value?.link_to))
+const staff = computed(() => me.data.value?.staff || me.data.value?.coordinator)
 const { places, here } = usePlaces()
 const finding = ref(false)
 const find = useTemplateRef<{ enter(): void }>('find')
@@ -30,7 +32,9 @@ async function signOut() {
 }
 
 function act(name: string) {
+  const { course } = route.params
   if (name === 'sign-out') void signOut()
+  else if (name === 'sight') void router.push(course ? { name, params: { course } } : { name: 'sight-choose' })
   else void router.push({ name })
 }
 </script>
@@ -78,6 +82,7 @@ function act(name: string) {
       /></el-button>
       <template #dropdown>
         <el-dropdown-menu>
+          <el-dropdown-item v-if="staff" command="sight">{{ t('frame.sight') }}</el-dropdown-item>
           <el-dropdown-item v-if="!guest" command="account">{{ t('frame.account') }}</el-dropdown-item>
           <el-dropdown-item command="sign-out">{{ t('frame.sign_out') }}</el-dropdown-item>
         </el-dropdown-menu>
