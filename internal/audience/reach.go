@@ -79,7 +79,8 @@ type heldRule struct {
 }
 
 // heldRulesSQL are the rules of the courses $1, or of the college where one has none, and those of single recordings.
-// A course in which none holds has one without an audience.
+// A course in which none holds has one without an audience. Equal rules of a course are known by a hash of what they
+// say, which its index has.
 const heldRulesSQL = `
 select k.id as course_id, null::uuid[] as recordings, t.last_day, t.zone, coalesce(v.audience, '') as audience,
 	v.groups, null::text[] as uses, coalesce(v.from_kind, '') as from_kind, v.from_at,
@@ -90,15 +91,13 @@ from course k join term t on t.id = k.term_id left join lateral (select * from v
 	order by v.course_id nulls last limit 1) v on true
 where k.id = any($1)
 union all
-select v.course_id, v.recordings, t.last_day, t.zone, audience, groups, null, ` + windowColumns + ` from (
-	select course_id, array_agg(recording_id) as recordings, x.audience, groups, x.from_kind, from_at,
-		days_after_lecture, x.until_kind, until_at, days_after_term
-	from viewing_rule cross join lateral (select audience collate "C" as audience, from_kind collate "C" as from_kind,
-		until_kind collate "C" as until_kind) x
-	where ended_at is null and recording_id is not null and course_id = any($1)
-	group by course_id, days_after_lecture, days_after_term, from_at, until_at, x.audience, x.from_kind, x.until_kind,
-		groups) v
-join course k on k.id = v.course_id join term t on t.id = k.term_id`
+select k.id, x.recordings, t.last_day, t.zone, v.audience, v.groups, null, ` + windowColumns + `
+from course k join term t on t.id = k.term_id cross join lateral (
+	select array_agg(recording_id) as recordings, (array_agg(id))[1] as id from viewing_rule
+	where course_id = k.id and recording_id is not null and ended_at is null
+	group by said) x
+join viewing_rule v on v.id = x.id
+where k.id = any($1)`
 
 // grouped is how many students of a course are in a group.
 type grouped struct {
@@ -137,16 +136,36 @@ func reaches(rules []heldRule, groups []grouped, shut []shutIn) (Reaches, error)
 		byCourse[g.CourseID] = append(byCourse[g.CourseID], g)
 		count[g.CourseID] += g.N
 	}
-	out := make(Reaches, len(rules))
+	all := map[uuid.UUID]map[uuid.UUID]string{} // by course, who is shut out of all that it has, with their group
+	for _, z := range shut {
+		if z.RecordingID == nil {
+			if all[z.CourseID] == nil {
+				all[z.CourseID] = map[uuid.UUID]string{}
+			}
+			all[z.CourseID][z.PersonID] = z.Group
+		}
+	}
+	scopes := len(rules)
+	for _, x := range rules {
+		scopes += len(x.Recordings)
+	}
+	out := make(Reaches, scopes)
 	for _, x := range rules {
 		end, err := termEnd(x.LastDay, x.Zone)
 		if err != nil {
 			return nil, err
 		}
 		r := Reach{Of: count[x.CourseID], Rule: x.rule(), TermEnd: end}
-		for _, g := range byCourse[x.CourseID] {
-			if r.Rule != nil && r.Rule.Covers(g.Group) {
-				r.Covered += g.N
+		if r.Rule != nil {
+			for _, g := range byCourse[x.CourseID] {
+				if r.Rule.Covers(g.Group) {
+					r.Covered += g.N
+				}
+			}
+			for _, group := range all[x.CourseID] {
+				if r.Rule.Covers(group) {
+					r.Covered--
+				}
 			}
 		}
 		if x.Recordings == nil {
@@ -156,48 +175,33 @@ func reaches(rules []heldRule, groups []grouped, shut []shutIn) (Reaches, error)
 			out[Scope{x.CourseID, id}] = r
 		}
 	}
-	for _, z := range shut { // what someone alone is shut out of has a reach of its own
-		if of := scopeOf(z.CourseID, z.RecordingID); z.RecordingID != nil {
-			if _, ok := out[of]; !ok {
-				out[of] = out[Scope{Course: z.CourseID}]
-			}
-		}
-	}
+	out.without(shut, all)
+	return out, nil
+}
+
+// without takes those out of the count who are shut out of one recording, unless they are of all.
+func (r Reaches) without(shut []shutIn, all map[uuid.UUID]map[uuid.UUID]string) {
 	type seat struct {
 		of     Scope
 		person uuid.UUID
 	}
 	counted := map[seat]bool{}
-	without := func(of Scope, z shutIn) {
-		r, at := out[of], seat{of, z.PersonID}
-		if r.Rule != nil && r.Rule.Covers(z.Group) && !counted[at] {
-			counted[at] = true
-			r.Covered--
-			out[of] = r
-		}
-	}
-	single := map[uuid.UUID][]Scope{}
-	for of := range out {
-		if of.Recording != uuid.Nil {
-			single[of.Course] = append(single[of.Course], of)
-		}
-	}
 	for _, z := range shut {
-		without(scopeOf(z.CourseID, z.RecordingID), z)
 		if z.RecordingID == nil {
-			for _, of := range single[z.CourseID] {
-				without(of, z)
-			}
+			continue
 		}
+		of := Scope{z.CourseID, *z.RecordingID}
+		at := seat{of, z.PersonID}
+		one, own := r[of]
+		if !own { // what someone alone is shut out of has a reach of its own
+			one = r[Scope{Course: z.CourseID}]
+		}
+		if _, is := all[z.CourseID][z.PersonID]; !is && one.Rule != nil && one.Rule.Covers(z.Group) && !counted[at] {
+			counted[at] = true
+			one.Covered--
+		}
+		r[of] = one
 	}
-	return out, nil
-}
-
-func scopeOf(course uuid.UUID, recording *uuid.UUID) Scope {
-	if recording == nil {
-		return Scope{Course: course}
-	}
-	return Scope{Course: course, Recording: *recording}
 }
 
 // Counts says for each recording of a course how many of the enrolled can watch it now.

@@ -6,6 +6,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
+	"latelantern/internal/recordings"
 	"latelantern/internal/release"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
@@ -14,12 +15,13 @@ import (
 // API is what its routes serve.
 type API struct {
 	*edge.Edge
-	Schedule  *schedule.Service
-	Clock     clock.Clock
-	Roster    *roster.Service
-	Audience  *audience.Service
-	Playlists *playlists.Service
-	Releases  *release.Service
+	Schedule   *schedule.Service
+	Clock      clock.Clock
+	Roster     *roster.Service
+	Audience   *audience.Service
+	Playlists  *playlists.Service
+	Releases   *release.Service
+	Recordings *recordings.Reader
 }
 
 // Routes adds them to the edge.

@@ -11,8 +11,10 @@ import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/api/page"
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // PlaylistPage is the playlist of a course as its teachers see it.
@@ -20,8 +22,21 @@ type PlaylistPage struct {
 	Course  page.CourseName     `json:"course"`
 	Zone    string              `json:"zone"`
 	Entries []page.PlaylistLine `json:"entries" nullable:"false"`
-	Gaps    []int               `json:"gaps" nullable:"false" doc:"weeks of teaching so far without a recording"`
-	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"recordings of the course that are not in the playlist"`
+	Took    int                 `json:"took" doc:"lectures of the course that took place"`
+	Here    int                 `json:"here" doc:"of them, those with a recording in the playlist"`
+	Gaps    []GapLine           `json:"gaps" nullable:"false" doc:"those that are missing, in the order of the timetable"`
+	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"other recordings of the course that are not in the playlist"`
+}
+
+// GapLine is a lecture that took place and has no recording in the playlist.
+type GapLine struct {
+	Lecture   uuid.UUID  `json:"lecture_id" format:"uuid"`
+	Week      int        `json:"week"`
+	StartsAt  time.Time  `json:"starts_at"`
+	Topic     string     `json:"topic"`
+	Why       string     `json:"why" enum:"not_captured,empty,waits,bin"`
+	Next      string     `json:"next,omitempty" enum:"trim,title,rule" doc:"of what waits: its next step"`
+	Recording *uuid.UUID `json:"recording_id,omitempty" format:"uuid" doc:"that waits, or is in the bin"`
 }
 
 // WaitingLine is a recording that could be added.
@@ -145,27 +160,27 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	now := a.Clock.Now()
 	out := PlaylistPage{Course: page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
 		Zone:    term.Zone.String(),
-		Entries: []page.PlaylistLine{}, Gaps: []int{}, Waiting: []WaitingLine{}}
-	var weeks []int
+		Entries: []page.PlaylistLine{}, Gaps: []GapLine{}, Waiting: []WaitingLine{}}
+	listed := map[uuid.UUID]bool{} // lectures
 	for _, e := range entries {
 		line := page.LineOf(e, term.Week, suggested)
 		if e.RecordingID != nil {
 			count := counts[*e.RecordingID]
 			line.From = e.From
 			line.Can, line.Of, line.Light = count.Can, course.Students, string(page.LightOf(count.Can, course.Students))
-			weeks = append(weeks, line.Week)
+			listed[postgres.OrZero(e.LectureID)] = true
 		}
 		out.Entries = append(out.Entries, line)
 	}
-	// The week under way is no gap until its lectures are over.
-	taught := 0
-	for _, l := range lectures {
-		if !l.CalledOff && l.EndsAt.Before(now) {
-			taught = max(taught, term.Week(l.StartsAt).Number)
-		}
+	binned, err := a.Recordings.Binned(ctx, id)
+	if err != nil {
+		return PlaylistPage{}, err
 	}
-	out.Gaps = append(out.Gaps, playlist.Gaps(taught, weeks)...)
+	missing := map[uuid.UUID]bool{} // lectures
 	for _, l := range lectures {
+		if missing[l.ID] = out.gap(l, listed[l.ID], binned, term, now); missing[l.ID] {
+			continue
+		}
 		if l.RecordingID != nil && !l.Listed && !l.Running && !l.Failed {
 			title := l.Title
 			if title == "" {
@@ -178,6 +193,35 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 	}
 	slices.Reverse(out.Waiting)
 	return out, nil
+}
+
+// gap adds a lecture of a term to those that took place, and to those that are missing if it is, which it says.
+func (p *PlaylistPage) gap(l schedule.Lecture, listed bool, binned map[uuid.UUID]uuid.UUID, term schedule.Term,
+	now time.Time) bool {
+	bin, inBin := binned[l.ID]
+	next := l.Workflow().Next(now)
+	x := playlist.Lecture{Listed: listed, Over: l.EndsAt.Before(now), CalledOff: l.CalledOff, Private: l.Private,
+		Recorded: l.RecordingID != nil, Running: l.Running, Failed: l.Failed, Binned: inBin, Next: next}
+	if x.Took() {
+		p.Took++
+	}
+	if x.Took() && listed {
+		p.Here++
+	}
+	why, missing := x.Gap()
+	if !missing {
+		return false
+	}
+	line := GapLine{Lecture: l.ID, Week: term.Week(l.StartsAt).Number, StartsAt: l.StartsAt, Topic: l.Topic,
+		Why: string(why), Recording: l.RecordingID}
+	switch why {
+	case playlist.Waits:
+		line.Next = string(next)
+	case playlist.Binned:
+		line.Recording = &bin
+	}
+	p.Gaps = append(p.Gaps, line)
+	return true
 }
 
 var playlistProblems = edge.Problems{

@@ -1,4 +1,4 @@
-// Package playlist knows the order of a course's recordings, and which weeks have none.
+// Package playlist knows the order of a course's recordings, and which lectures are missing among them.
 package playlist
 
 import (
@@ -26,15 +26,4 @@ func Move[T comparable](order []T, item, before T) ([]T, error) {
 		}
 	}
 	return slices.Insert(rest, to, item), nil
-}
-
-// Gaps lists the weeks of teaching up to and including the week `until` that no entry comes from.
-func Gaps(until int, entries []int) []int {
-	var out []int
-	for w := 1; w <= until; w++ {
-		if !slices.Contains(entries, w) {
-			out = append(out, w)
-		}
-	}
-	return out
 }

@@ -3,6 +3,8 @@ package playlist
 import (
 	"reflect"
 	"testing"
+
+	"latelantern/internal/core/workflow"
 )
 
 func TestMove(t *testing.T) {
@@ -29,13 +31,43 @@ func TestMove(t *testing.T) {
 }
 
 func TestGaps(t *testing.T) {
-	if got := Gaps(6, []int{1, 2, 2, 4, 9}); !reflect.DeepEqual(got, []int{3, 5, 6}) {
-		t.Errorf("gaps %v", got)
+	over := Lecture{Over: true}
+	recorded := func(next workflow.Step, do func(*Lecture)) Lecture {
+		l := Lecture{Over: true, Recorded: true, Next: next}
+		if do != nil {
+			do(&l)
+		}
+		return l
 	}
-	if got := Gaps(2, nil); !reflect.DeepEqual(got, []int{1, 2}) {
-		t.Errorf("with nothing there, gaps %v", got)
-	}
-	if got := Gaps(0, nil); len(got) != 0 {
-		t.Errorf("before the first week: %v", got)
+	for name, c := range map[string]struct {
+		lecture Lecture
+		why     Why // "" for none
+		took    bool
+	}{
+		"to come":                        {Lecture{}, "", false},
+		"over, and nobody captured it":   {over, Uncaptured, true},
+		"called off":                     {Lecture{Over: true, CalledOff: true}, "", false},
+		"called off, to come":            {Lecture{CalledOff: true}, "", false},
+		"called off, and captured":       {recorded(workflow.Trim, func(l *Lecture) { l.CalledOff = true }), Waits, true},
+		"nobody was invited":             {Lecture{Over: true, Private: true}, "", false},
+		"captured, nobody was invited":   {recorded(workflow.Trim, func(l *Lecture) { l.Private = true }), "", false},
+		"it runs":                        {recorded(workflow.Stop, func(l *Lecture) { l.Running = true }), "", false},
+		"nothing can be watched":         {recorded(workflow.TryAgain, func(l *Lecture) { l.Failed = true }), Empty, true},
+		"it waits for its trim":          {recorded(workflow.Trim, nil), Waits, true},
+		"for its title":                  {recorded(workflow.Title, nil), Waits, true},
+		"for a rule":                     {recorded(workflow.Rule, nil), Waits, true},
+		"it is being packaged":           {recorded(workflow.Wait, nil), "", true},
+		"it could be put there":          {recorded(workflow.List, nil), "", true},
+		"it is there":                    {recorded(workflow.Trim, func(l *Lecture) { l.Listed = true }), "", true},
+		"it is there, before its time":   {Lecture{Listed: true, Recorded: true}, "", true},
+		"recorded ahead":                 {Lecture{Recorded: true, Next: workflow.Trim}, Waits, true},
+		"in the bin":                     {Lecture{Over: true, Binned: true}, Binned, true},
+		"in the bin, and captured again": {recorded(workflow.List, func(l *Lecture) { l.Binned = true }), "", true},
+		"in the bin, and called off":     {Lecture{Over: true, Binned: true, CalledOff: true}, "", false},
+	} {
+		why, is := c.lecture.Gap()
+		if is != (c.why != "") || is && why != c.why || c.lecture.Took() != c.took {
+			t.Errorf("%s: %q %v, took place %v", name, why, is, c.lecture.Took())
+		}
 	}
 }

@@ -3610,6 +3610,27 @@ export interface components {
              */
             target: number;
         };
+        GapLine: {
+            /** Format: uuid */
+            lecture_id: string;
+            /**
+             * @description of what waits: its next step
+             * @enum {string}
+             */
+            next?: "trim" | "title" | "rule";
+            /**
+             * Format: uuid
+             * @description that waits, or is in the bin
+             */
+            recording_id?: string;
+            /** Format: date-time */
+            starts_at: string;
+            topic: string;
+            /** Format: int64 */
+            week: number;
+            /** @enum {string} */
+            why: "not_captured" | "empty" | "waits" | "bin";
+        };
         GuestLine: {
             /** Format: date-time */
             ends_at: string;
@@ -4467,9 +4488,19 @@ export interface components {
         PlaylistPage: {
             course: components["schemas"]["CourseName"];
             entries: components["schemas"]["PlaylistLine"][];
-            /** @description weeks of teaching so far without a recording */
-            gaps: number[];
-            /** @description recordings of the course that are not in the playlist */
+            /** @description those that are missing, in the order of the timetable */
+            gaps: components["schemas"]["GapLine"][];
+            /**
+             * Format: int64
+             * @description of them, those with a recording in the playlist
+             */
+            here: number;
+            /**
+             * Format: int64
+             * @description lectures of the course that took place
+             */
+            took: number;
+            /** @description other recordings of the course that are not in the playlist */
             waiting: components["schemas"]["WaitingLine"][];
             zone: string;
         };

@@ -171,7 +171,16 @@ export const sharing = {
     course: '{n} hell, {students} Studierende',
     empty:
       'Hier werden Aufzeichnungen in ihrer Reihenfolge stehen, unter Überschriften. Eine Aufzeichnung kommt hierher, wenn sie angezündet wird, oder aus der Liste unten.',
-    gap: 'Woche {n} hat keine Aufzeichnung',
+    held: '{n} von {of} Vorlesung, die stattfand, ist hier. | {n} von {of} Vorlesungen, die stattfanden, sind hier.',
+    missing: 'Woche {weeks} fehlt. | Die Wochen {weeks} fehlen.',
+    bring_file: 'Eine Aufnahme davon bringen',
+    from_bin: 'Aus dem Papierkorb zurückholen',
+    why: {
+      not_captured: 'niemand hat sie aufgenommen',
+      empty: 'das Aufgenommene lässt sich nicht ansehen',
+      waits: 'ihre Aufnahme ist noch nicht so weit',
+      bin: 'ihre Aufnahme liegt im Papierkorb',
+    },
     heading: 'Überschrift',
     add_heading: 'Überschrift einfügen',
     waiting: 'Nicht in der Abspielliste',

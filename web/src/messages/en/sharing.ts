@@ -169,7 +169,16 @@ export const sharing = {
     course: '{n} lit, {students} students',
     empty:
       'Recordings will stand here in their order, under headings. A recording comes here when it is lit, or from the list below.',
-    gap: 'week {n} has no recording',
+    held: '{n} of the one lecture that took place is here. | {n} of {of} lectures that took place are here.',
+    missing: 'Week {weeks} is missing. | Weeks {weeks} are missing.',
+    bring_file: 'Bring a recording of it',
+    from_bin: 'Bring it back from the bin',
+    why: {
+      not_captured: 'nobody captured it',
+      empty: 'what was captured cannot be watched',
+      waits: 'its recording is not ready yet',
+      bin: 'its recording lies in the bin',
+    },
     heading: 'Topic heading',
     add_heading: 'Add heading',
     waiting: 'Not in the playlist',

@@ -12,9 +12,12 @@ import UndoLine from '../../parts/UndoLine.vue'
 import LightSheet from '../common/LightSheet.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 import { nameTab } from '../../router'
+import { locale } from '../../parts/reader'
 import EntryLine from './EntryLine.vue'
+import GapLine from './GapLine.vue'
 
 type Entry = Schemas['PlaylistLine']
+type Gap = Schemas['GapLine']
 const props = defineProps<{ course: string }>()
 const { t } = useI18n()
 const client = useQueryClient()
@@ -35,16 +38,26 @@ const own = computed(() =>
   entries.value.flatMap((e) => (e.recording_id && !e.from ? [{ id: e.recording_id, title: e.title }] : [])),
 )
 
-/** The lines of the page: entries, and weeks without a recording where they would stand. */
+/** The lines of the page: entries, and lectures that are missing where they would stand. */
 const lines = computed(() => {
-  const out: ({ entry: Entry } | { gap: number })[] = []
+  const out: ({ entry: Entry } | { gap: Gap })[] = []
   const gaps = [...(page.data.value?.gaps ?? [])]
   for (const entry of entries.value) {
-    const week = entry.recording_id ? entry.week : 0
-    while (week > 0 && gaps[0] !== undefined && gaps[0] < week) out.push({ gap: gaps.shift()! })
+    const week = entry.recording_id && !entry.from ? entry.week : 0
+    while (week > 0 && gaps[0] && gaps[0].week < week) out.push({ gap: gaps.shift()! })
     out.push({ entry })
   }
   return [...out, ...gaps.map((gap) => ({ gap }))]
+})
+/** How much of what took place is here, and of which weeks something is missing. */
+const held = computed(() => {
+  const p = page.data.value
+  if (!p || p.took === 0) return ''
+  const weeks = [...new Set(p.gaps.map((g) => g.week).filter((n) => n > 0))]
+  const all = t('playlist.held', { n: p.here, of: p.took }, p.took)
+  if (weeks.length === 0) return all
+  const list = new Intl.ListFormat(locale).format(weeks.map(String))
+  return `${all} ${t('playlist.missing', { weeks: list }, weeks.length)}`
 })
 
 async function make(c: PlaylistChange) {
@@ -148,10 +161,11 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
     />
     <span class="away" role="status">{{ said }}</span>
     <div class="page">
+      <p v-if="held" class="held">{{ held }}</p>
       <p v-if="lines.length === 0" class="soft">{{ t('playlist.empty') }}</p>
       <ol ref="list" class="plain">
-        <template v-for="l in lines" :key="'gap' in l ? `gap${l.gap}` : l.entry.id">
-          <li v-if="'gap' in l" class="gap soft">{{ t('playlist.gap', { n: l.gap }) }}</li>
+        <template v-for="l in lines" :key="'gap' in l ? l.gap.lecture_id : l.entry.id">
+          <GapLine v-if="'gap' in l" :gap="l.gap" :zone="page.data.value.zone" :course="page.data.value.course" />
           <EntryLine
             v-else
             :data-entry="l.entry.id"
@@ -202,10 +216,8 @@ section {
   max-width: 980px;
 }
 
-.gap {
-  padding: 9px 0 9px 40px;
-  border-bottom: 1px dotted var(--rule-strong);
-  font-style: italic;
+.held {
+  font-weight: 600;
 }
 
 .add {
