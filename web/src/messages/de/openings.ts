@@ -2,7 +2,7 @@
 export const openings = {
   opening: {
     title: '„{title}“ neben den Kursen',
-    title_none: 'Diese Aufnahme neben den Kursen',
+    title_none: 'Diese Aufzeichnung neben den Kursen',
     text: 'Nur die Kurse, für die sie angezündet ist, können sie sehen, wenn Sie sie hier nicht für andere öffnen.',
     to_people: 'Für Personen öffnen',
     to_everyone: 'Für alle hier öffnen',
@@ -48,7 +48,7 @@ export const openings = {
     out_it: 'Ausschließen: {name}',
     title: '{name} ausschließen',
     what: 'Wovon',
-    of_this: 'von dieser Aufnahme',
+    of_this: 'von dieser Aufzeichnung',
     of_all: 'von allem, was {course} hat',
     until: 'Bis wann',
     for_good: 'auf Dauer',
@@ -56,7 +56,7 @@ export const openings = {
     day: 'Tag',
     note: 'Notiz für alle, die unterrichten',
     fewer:
-      '{name} kann jetzt nichts davon sehen, also ändert sich noch nichts. | {name} kann dann eine Aufnahme weniger sehen. | {name} kann dann {n} Aufnahmen weniger sehen.',
+      '{name} kann jetzt nichts davon sehen, also ändert sich noch nichts. | {name} kann dann eine Aufzeichnung weniger sehen. | {name} kann dann {n} Aufzeichnungen weniger sehen.',
     go: '{name} jetzt ausschließen',
     done: '{name} ist ausgeschlossen.',
     is: 'Ausgeschlossen, was auch immer die Regel sagt',
@@ -71,7 +71,7 @@ export const openings = {
   sight: {
     title: 'Mit anderen Augen',
     choose:
-      'Wählen Sie einen Kurs: Sie sehen seine Aufnahmen so, wie eine Person darin sie sieht, mit dem Grund, warum jede offen oder zu ist. Nichts geschieht in deren Namen.',
+      'Wählen Sie einen Kurs: Sie sehen seine Aufzeichnungen so, wie eine Person darin sie sieht, mit dem Grund, warum jede offen oder zu ist. Nichts geschieht in deren Namen.',
     course: 'Kurs',
     no_course: 'Sie lehren in diesem Semester keinen Kurs.',
     of: '{course} mit anderen Augen',
@@ -82,7 +82,7 @@ export const openings = {
     link: 'Jemand mit dem Link „{name}“',
     band: 'Sie sehen {course}, wie es für {name} aussieht. Dort wird nichts geändert, und für Sie zählt nichts als angesehen.',
     leave: 'Wieder mit eigenen Augen',
-    empty: 'Von diesem Kurs sind keine Aufnahmen zu sehen.',
+    empty: 'Von diesem Kurs sind keine Aufzeichnungen zu sehen.',
     hidden: 'Dass es sie gibt, ist nicht zu sehen.',
     by: 'durch {course}',
     back: 'Alles aus {course}',

@@ -33,7 +33,7 @@ export const people = {
     add_it: 'Hinzufügen',
     take_off: 'Austragen',
     off_fewer:
-      'Ohne diesen Kurs kann {name} nichts weniger sehen. | {name} könnte eine Aufnahme nicht mehr sehen, die jetzt offen ist. | {name} könnte {n} Aufnahmen nicht mehr sehen, die jetzt offen sind.',
+      'Ohne diesen Kurs kann {name} nichts weniger sehen. | {name} könnte eine Aufzeichnung nicht mehr sehen, die jetzt offen ist. | {name} könnte {n} Aufzeichnungen nicht mehr sehen, die jetzt offen sind.',
     take_off_it: '{name} austragen',
     off: '{name} wurde von der Teilnehmerliste genommen und sieht nichts mehr von diesem Kurs.',
     find: 'Nach Namen oder Adresse suchen',

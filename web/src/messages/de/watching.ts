@@ -73,13 +73,13 @@ export const watching = {
   },
   link: {
     title: 'Sie haben einen Link bekommen',
-    text: 'Er öffnet eine Aufnahme, nur in diesem Browser. Wer ihn Ihnen gab, sieht, wer kam.',
+    text: 'Er öffnet eine Aufzeichnung, nur in diesem Browser. Wer ihn Ihnen gab, sieht, wer kam.',
     name: 'Ihr Name',
     phrase: 'Kennsatz',
-    go: 'Die Aufnahme ansehen',
+    go: 'Die Aufzeichnung ansehen',
     opening: 'Wird geöffnet.',
-    only: 'Diese Seite ist für alle, die an der Hochschule ein Konto haben. Die Aufnahme, zu der Sie einen Link haben, ist Ihnen weiter offen.',
-    to: 'Die Aufnahme ansehen',
+    only: 'Diese Seite ist für alle, die an der Hochschule ein Konto haben. Die Aufzeichnung, zu der Sie einen Link haben, ist Ihnen weiter offen.',
+    to: 'Die Aufzeichnung ansehen',
   },
   opened: {
     title: 'Ihnen außerdem offen',
