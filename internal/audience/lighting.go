@@ -108,13 +108,14 @@ func (s *Service) PreviewGiving(ctx context.Context, recordings, courses []uuid.
 
 // cells are recordings in all courses that have any of them or are to have them, by code.
 func (s *Service) cells(ctx context.Context, recordings, courses []uuid.UUID) ([]Cell, error) {
-	const all = `select r.id as recording, k.id as course, k.code, coalesce(e.lit, false) as lit,
-			exists (select 1 from unnest($1::uuid[], $2::uuid[]) as x(recording_id, course_id)
-				where x.recording_id = r.id and x.course_id = k.id) as asked
-		from (select id, min(n) as n from unnest($1::uuid[]) with ordinality as u(id, n) group by id) r
-		cross join course k
+	const all = `with pair as materialized (
+			select * from unnest($1::uuid[], $2::uuid[]) with ordinality as x(recording_id, course_id, n)
+		), r as (select recording_id as id, min(n) as n from pair group by 1
+		), c as (select course_id as id from pair union select course_id from release where recording_id = any($1))
+		select r.id as recording, k.id as course, k.code, coalesce(e.lit, false) as lit,
+			exists (select 1 from pair where pair.recording_id = r.id and pair.course_id = k.id) as asked
+		from r cross join c join course k on k.id = c.id
 		left join released e on e.recording_id = r.id and e.course_id = k.id
-		where k.id = any($2) or exists (select 1 from released x where x.recording_id = any($1) and x.course_id = k.id)
 		order by k.code, k.id, r.n`
 	rows, err := postgres.All[struct {
 		Recording, Course uuid.UUID
