@@ -2,11 +2,13 @@ package capture
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"sync"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/puddle/v2"
 
 	"latelantern/internal/platform/postgres"
 )
@@ -65,7 +67,8 @@ func (t *tellings) pass(track uuid.UUID, tell func(postgres.Event)) {
 func (s *Service) tellLate(n postgres.Event) {
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
-	if err := postgres.Notify(ctx, s.DB, n); err != nil {
+	err := postgres.Notify(ctx, s.DB, n)
+	if err != nil && !errors.Is(err, puddle.ErrClosedPool) { // the house was closed meanwhile: nobody hears by it
 		slog.Warn("it was not told that more is stored", "track", n.Track, "error", err)
 	}
 }

@@ -172,7 +172,7 @@ export const sharing = {
     course: '{n} hell, {students} Studierende',
     empty:
       'Hier werden Aufzeichnungen in ihrer Reihenfolge stehen, unter Überschriften. Eine Aufzeichnung kommt hierher, wenn sie angezündet wird, oder aus der Liste unten.',
-    held: '{n} von {of} Vorlesung, die stattfand, ist hier. | {n} von {of} Vorlesungen, die stattfanden, sind hier.',
+    held: '{here} von 1 Vorlesung, die stattfand, ist hier. | {here} von {of} Vorlesungen, die stattfanden, sind hier.',
     missing: 'Woche {weeks} fehlt. | Die Wochen {weeks} fehlen.',
     bring_file: 'Eine Aufzeichnung davon bringen',
     from_bin: 'Aus dem Papierkorb zurückholen',

@@ -169,7 +169,7 @@ export const sharing = {
     course: '{n} lit, {students} students',
     empty:
       'Recordings will stand here in their order, under headings. A recording comes here when it is lit, or from the list below.',
-    held: '{n} of the one lecture that took place is here. | {n} of {of} lectures that took place are here.',
+    held: '{here} of 1 lecture that took place is here. | {here} of {of} lectures that took place are here.',
     missing: 'Week {weeks} is missing. | Weeks {weeks} are missing.',
     bring_file: 'Bring a recording of it',
     from_bin: 'Bring it back from the bin',

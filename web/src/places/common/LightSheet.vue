@@ -44,13 +44,17 @@ const done = ref<{ step: string; text: string }>()
 
 /** The courses to which one may give: those one teaches, and for who coordinates all of the term. */
 const options = computed(() => taught(all.data.value?.courses ?? [], me.data.value))
+/** What is darkened is given no rule. */
+const rules = computed(() => light.value !== 'darken')
+/** A rule of its own begins with the one that holds, once that is known. */
+const ready = computed(() => !rules.value || ruling.value !== 'own' || rule.value !== undefined)
 const body = computed(() => ({
   recordings: chosen.value,
   courses: courses.value,
   own: own.value,
   lit: light.value === 'stays' ? undefined : light.value === 'light',
-  rule: ruling.value === 'own' ? rule.value : undefined,
-  as_course: ruling.value === 'course',
+  rule: rules.value && ruling.value === 'own' ? rule.value : undefined,
+  as_course: rules.value && ruling.value === 'course',
 }))
 const asked = computed(() => said.value?.cells.filter((c) => c.asked) ?? [])
 const codes = computed(() => [...new Set(asked.value.map((c) => c.code))])
@@ -112,7 +116,7 @@ async function make() {
         ]"
       />
       <GivenRule
-        v-if="light !== 'darken' && begins.course"
+        v-if="rules && begins.course"
         v-model:ruling="ruling"
         v-model:rule="rule"
         :begins="begins"
@@ -141,7 +145,7 @@ async function make() {
       @undone="(client.invalidateQueries(), look())"
     />
     <div class="bar-of-acts">
-      <el-button type="primary" :disabled="busy || open === 0 || faulty" @click="make">
+      <el-button type="primary" :disabled="busy || open === 0 || faulty || !ready" @click="make">
         {{ press }}
       </el-button>
     </div>

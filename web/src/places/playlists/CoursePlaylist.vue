@@ -54,7 +54,7 @@ const held = computed(() => {
   const p = page.data.value
   if (!p || p.took === 0) return ''
   const weeks = [...new Set(p.gaps.map((g) => g.week).filter((n) => n > 0))]
-  const all = t('playlist.held', { n: p.here, of: p.took }, p.took)
+  const all = t('playlist.held', { here: p.here, of: p.took }, p.took)
   if (weeks.length === 0) return all
   const list = new Intl.ListFormat(locale).format(weeks.map(String))
   return `${all} ${t('playlist.missing', { weeks: list }, weeks.length)}`

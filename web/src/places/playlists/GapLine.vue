@@ -56,6 +56,10 @@ async function back() {
   border-bottom: 1px dotted var(--rule-strong);
 }
 
+.week {
+  min-width: 62px;
+}
+
 .gap > :nth-child(3) {
   margin-inline-start: auto;
 }
