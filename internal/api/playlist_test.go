@@ -50,7 +50,8 @@ func TestWhatAPlaylistLacks(t *testing.T) {
 	want("brought back", "Nobody came not_captured , In the bin waits trim, Today waits trim", 0, 3, 0)
 	e.everyone(false)
 	at := "/api/recordings/" + waits.String()
-	if s := c.status(http.MethodPost, at+"/cuts", map[string]any{"cut": "strike", "start": 1000, "end": 2000}); s >= 300 {
+	strike := map[string]any{"cut": "strike", "start": 1000, "end": 2000}
+	if s := c.status(http.MethodPost, at+"/cuts", strike); s >= 300 {
 		t.Fatalf("strike: %d", s)
 	}
 	if s := c.status(http.MethodPut, at+"/title", map[string]string{"title": "Springs"}); s >= 300 {

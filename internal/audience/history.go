@@ -97,8 +97,9 @@ const pastMost = 60
 
 // pastSQL are what was changed of the course $1, of its recording $2 when that is not null, before $3, the last $4.
 var pastSQL = []string{
-	`select v.made_at as at, coalesce(p.name, '') as by, 'ruled' as what, v.recording_id, coalesce(r.title, '') as title,
-		v.id, (select w.id from viewing_rule w where w.course_id = v.course_id and w.id <> v.id
+	`select v.made_at as at, coalesce(p.name, '') as by, 'ruled' as what, v.recording_id,
+		coalesce(r.title, '') as title, v.id,
+		(select w.id from viewing_rule w where w.course_id = v.course_id and w.id <> v.id
 			and w.recording_id is not distinct from v.recording_id and w.ended_at = v.made_at limit 1) as was_id,
 		'' as person, null::timestamptz as until
 	from viewing_rule v left join recording r on r.id = v.recording_id left join person p on p.id = v.made_by

@@ -26,7 +26,7 @@ func TestTheHistoryOfRights(t *testing.T) {
 		a.Clock, r.Clock, r.Rules = c, c, &a
 		return &a, &r
 	}
-	a, r := at()
+	a, _ := at()
 	course, of := audience.Scope{Course: s.Course}, audience.Scope{Course: s.Course, Recording: one}
 	rule := func(days int) *viewing.Rule {
 		return &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
@@ -35,7 +35,7 @@ func TestTheHistoryOfRights(t *testing.T) {
 	s.Must(a.SetRule(ctx, course, s.Lecturer, rule(1)))
 	a, _ = at()
 	s.Must(a.SetRule(ctx, course, s.Colleague, rule(2)))
-	_, r = at()
+	_, r := at()
 	both := release.Many{Pairs: release.Every([]uuid.UUID{one, other}, []uuid.UUID{s.Course}),
 		Giving: viewing.Giving{Rule: &viewing.Ruling{Own: rule(3)}}}
 	_, err := r.Change(ctx, s.Lecturer, both)
@@ -52,7 +52,7 @@ func TestTheHistoryOfRights(t *testing.T) {
 	s.Must(err)
 	a, _ = at()
 	s.Must(a.LetIn(ctx, s.Course, shut, s.Colleague, false))
-	a, r = at()
+	_, r = at()
 	s.Must(r.Darken(ctx, s.Course, one, s.Lecturer))
 	a, _ = at()
 	opening, err := a.Open(ctx, one, s.Lecturer, audience.OpeningForm{Kind: audience.ForHolders, Name: "A guest",

@@ -14,8 +14,8 @@ import (
 	"latelantern/internal/testhouse"
 )
 
-// TestWhatALookAtTheRosterSaysComes: over rules, what is lit, groups and clocks taken at random, who could watch more or
-// less after an import, and after one student is taken off, is what was said before.
+// TestWhatALookAtTheRosterSaysComes: over rules, what is lit, groups and clocks taken at random, who could watch
+// more or less after an import, and after one student is taken off, is what was said before.
 func TestWhatALookAtTheRosterSaysComes(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)

@@ -247,8 +247,9 @@ func TestAPassPhrase(t *testing.T) {
 	id := bare(s, s.Lecture, true, nil)
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	phrase := "a bell at low water"
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
-		Phrase: &phrase}))
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+		audience.OpeningForm{Name: "The examiner", Opening: atOnce,
+			Phrase: &phrase}))
 	list, err := s.Audience.Openings(ctx, id)
 	s.Must(err)
 	key := list[0].Link[strings.LastIndex(list[0].Link, "/")+1:]
@@ -279,10 +280,12 @@ func TestAPassPhrase(t *testing.T) {
 		t.Errorf("%d in vain after one that was right", n)
 	}
 	none := ""
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce}))
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+		audience.OpeningForm{Name: "The examiner", Opening: atOnce}))
 	is("", "link.phrase") // it stays
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, audience.OpeningForm{Name: "The examiner", Opening: atOnce,
-		Phrase: &none}), come(""))
+	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+		audience.OpeningForm{Name: "The examiner", Opening: atOnce,
+			Phrase: &none}), come(""))
 }
 
 // TestOpeningsThatCannotBe are said to be so, each where it is wrong.

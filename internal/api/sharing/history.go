@@ -96,7 +96,8 @@ func changedOf(x audience.Past) RightChange {
 			WindowText: windowText(o.Window)}
 	}
 	out := RightChange{At: x.At, By: x.By, What: string(x.What), Recordings: []NamedOne{}, Rule: rule(x.Rule),
-		Was: rule(x.Was), Opening: opened(x.Opening), OpeningWas: opened(x.OpeningWas), Person: x.Person, Until: x.Until}
+		Was: rule(x.Was), Opening: opened(x.Opening), OpeningWas: opened(x.OpeningWas),
+		Person: x.Person, Until: x.Until}
 	for _, r := range x.Recordings {
 		out.Recordings = append(out.Recordings, NamedOne{r.Recording, r.Title})
 	}

@@ -184,7 +184,7 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
         <el-input id="heading" v-model="heading" maxlength="120" :placeholder="t('playlist.heading')" />
         <el-button native-type="submit">{{ t('playlist.add_heading') }}</el-button>
       </form>
-      <p v-if="own.length > 0">
+      <p v-if="own.length > 0" class="many">
         <el-button link @click="many = true">{{ t('lighting.many') }}</el-button>
       </p>
     </div>
@@ -214,6 +214,10 @@ watchEffect(() => nameTab(page.data.value ? t('playlist.of', { course: page.data
 <style scoped>
 section {
   max-width: 980px;
+}
+
+.many {
+  margin-top: 12px;
 }
 
 .held {

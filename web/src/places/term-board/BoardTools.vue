@@ -63,6 +63,7 @@ const stated = computed(() => {
 }
 
 .choose.choose.choose {
+  min-height: 30px;
   height: 30px;
   padding: 0 12px;
   font-size: 14px;
