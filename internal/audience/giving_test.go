@@ -2,6 +2,7 @@ package audience_test
 
 import (
 	"errors"
+	"maps"
 	"math/rand"
 	"slices"
 	"testing"
@@ -118,10 +119,8 @@ func TestWhatAPreviewOfRulesForManySaysComes(t *testing.T) {
 		gained, lost, shifted = gained+len(said.Gain), lost+len(said.Lose), shifted+len(said.More)+len(said.Less)
 		if d.one(2) {
 			s.Must(releases.TakeBack(ctx, step, s.Lecturer, false))
-			for x, was := range before {
-				if is := stands()[x]; is != was {
-					t.Fatalf("taken back it is %v, and was %v", is, was)
-				}
+			if back := stands(); !maps.Equal(back, before) {
+				t.Fatalf("taken back it is %v, and was %v", back, before)
 			}
 		}
 	}
