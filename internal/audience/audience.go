@@ -254,7 +254,7 @@ func keepRule(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID, now time.T
 	id := uuid.Must(uuid.NewV7())
 	_, err := tx.Exec(ctx, insert, id, postgres.OrNil(of.Course), postgres.OrNil(of.Recording),
 		r.Audience, groups, r.Uses.Names(), w.FromKind, w.FromAt, w.DaysAfterLecture, w.UntilKind, w.UntilAt,
-		w.DaysAfterTerm, by, now)
+		w.DaysAfterTerm, postgres.OrNil(by), now)
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("keep a viewing rule: %w", err)
 	}

@@ -106,13 +106,15 @@ func (s *Service) Ungive(ctx context.Context, tx pgx.Tx, step, by uuid.UUID) err
 	return nil
 }
 
-// replace makes r the rule of a scope that is held, and gives it; with nil it takes the rule away.
+// replace makes r the rule of a scope that is held, and gives it; with nil it takes the rule away. By may be uuid.Nil,
+// for nobody.
 func (s *Service) replace(ctx context.Context, tx pgx.Tx, of Scope, by uuid.UUID,
 	r *viewing.Rule) (id uuid.UUID, err error) {
 	now := s.Clock.Now()
 	const end = `update viewing_rule set ended_at = $3, ended_by = $4 where course_id is not distinct from $1
 		and recording_id is not distinct from $2 and ended_at is null`
-	if _, err := tx.Exec(ctx, end, postgres.OrNil(of.Course), postgres.OrNil(of.Recording), now, by); err != nil {
+	if _, err := tx.Exec(ctx, end, postgres.OrNil(of.Course), postgres.OrNil(of.Recording), now,
+		postgres.OrNil(by)); err != nil {
 		return id, fmt.Errorf("end a viewing rule: %w", err)
 	}
 	if r != nil {
