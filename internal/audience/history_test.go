@@ -103,6 +103,12 @@ func TestTheHistoryOfRights(t *testing.T) {
 	if x := list[6]; x.Person != "student" || x.Until != nil {
 		t.Errorf("shut out was %+v", x)
 	}
+	a, _ = at()
+	s.Must(a.SetRule(ctx, course, uuid.Nil, nil))
+	list, _, err = s.Audience.History(ctx, course, later)
+	if s.Must(err); list[0].What != audience.WasUnruled || list[0].By != "" || days(list[0].Was) != 2 {
+		t.Errorf("taken away by nobody it is %+v", list[0])
+	}
 	list, _, err = s.Audience.History(ctx, of, later)
 	if s.Must(err); len(list) != 8 {
 		t.Errorf("of one recording there are %d: %+v", len(list), list)
