@@ -205,6 +205,8 @@ func TestChaptersAreKept(t *testing.T) {
 	p := s.person(b, lecturer)
 	s.must(p.Go("/recordings/"+id.String()),
 		p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0 && document.querySelector('video')?.readyState > 1`), p.See("from markers and slides"), p.Click("Change them"), p.See("Markers and the titles of slides propose them"), p.Wait(`document.querySelectorAll('.el-drawer ol input').length > 2`))
+	// What lies half under the bar that stays in place is no smaller for it.
+	s.must(p.Wait(`(scrollTo(0, 0), scrollY === 0)`))
 	s.clean(p, "chapters")
 	r, err := s.house.Recordings.Recording(ctx, id)
 	s.must(err)

@@ -38,4 +38,8 @@ const whose = computed(() => {
   margin: 8px 0 14px;
   line-height: 1.5;
 }
+
+.text a {
+  white-space: nowrap;
+}
 </style>
