@@ -70,22 +70,17 @@ func (r windowRow) window() viewing.Window {
 		Until: viewing.Until(r.UntilKind), UntilAt: at(r.UntilAt), DaysAfterTerm: r.DaysAfterTerm}
 }
 
-// rowOf is a window as it is kept: without what does not count for its kinds.
+// rowOf is a window as it is kept.
 func rowOf(w viewing.Window) windowRow {
-	out := windowRow{FromKind: string(w.From), UntilKind: string(w.Until)}
-	switch w.From {
-	case viewing.FromDate:
-		out.FromAt = &w.FromAt
-	case viewing.FromDays:
-		out.DaysAfterLecture = w.DaysAfterLecture
+	w = w.Kept()
+	at := func(t time.Time) *time.Time {
+		if t.IsZero() {
+			return nil
+		}
+		return &t
 	}
-	switch w.Until {
-	case viewing.UntilDate:
-		out.UntilAt = &w.UntilAt
-	case viewing.UntilTerm:
-		out.DaysAfterTerm = w.DaysAfterTerm
-	}
-	return out
+	return windowRow{FromKind: string(w.From), FromAt: at(w.FromAt), DaysAfterLecture: w.DaysAfterLecture,
+		UntilKind: string(w.Until), UntilAt: at(w.UntilAt), DaysAfterTerm: w.DaysAfterTerm}
 }
 
 type ruleRow struct {
@@ -223,12 +218,19 @@ func holdScope(ctx context.Context, tx pgx.Tx, of Scope) error {
 	if err != nil {
 		return fmt.Errorf("hold what a rule is about: %w", err)
 	}
-	const has = `select $2::uuid is null
-		or exists (select 1 from release where course_id = $1 and recording_id = $2)`
-	if ok, err := postgres.Value[bool](ctx, tx, has, of.Course, postgres.OrNil(of.Recording)); err != nil || !ok {
+	if of.Recording == uuid.Nil {
+		return nil
+	}
+	if ok, err := has(ctx, tx, of); err != nil || !ok {
 		return errors.Join(err, ErrUnknown)
 	}
 	return nil
+}
+
+// has tells whether the course of a scope has its recording.
+func has(ctx context.Context, db postgres.Querier, of Scope) (bool, error) {
+	const query = `select exists (select 1 from release where course_id = $1 and recording_id = $2)`
+	return postgres.Value[bool](ctx, db, query, of.Course, of.Recording)
 }
 
 // unchanged says who has changed the rule of a scope since it was seen; nil for nobody.

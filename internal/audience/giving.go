@@ -31,8 +31,7 @@ func (s *Service) HoldCourses(ctx context.Context, tx pgx.Tx, courses []uuid.UUI
 func (s *Service) Give(ctx context.Context, tx pgx.Tx, step, recording, course, by uuid.UUID,
 	r *viewing.Rule) (made bool, err error) {
 	of := Scope{Course: course, Recording: recording}
-	const has = `select exists (select 1 from release where course_id = $1 and recording_id = $2)`
-	if ok, err := postgres.Value[bool](ctx, tx, has, course, recording); err != nil || !ok {
+	if ok, err := has(ctx, tx, of); err != nil || !ok {
 		return false, err
 	}
 	if r != nil {

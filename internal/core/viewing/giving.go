@@ -14,12 +14,12 @@ type Ruling struct {
 // Same tells whether two rules say the same. Groups count in any order, and only for a rule that speaks of groups; so
 // does of a window only what its kinds ask for.
 func (r Rule) Same(o Rule) bool {
-	return r.Audience == o.Audience && r.Uses == o.Uses && r.Window.kept() == o.Window.kept() &&
+	return r.Audience == o.Audience && r.Uses == o.Uses && r.Window.Kept() == o.Window.Kept() &&
 		(r.Audience == Everyone || sameGroups(r.Groups, o.Groups))
 }
 
-// kept is a window without what does not count for its kinds, its moments in UTC.
-func (w Window) kept() Window {
+// Kept is a window without what does not count for its kinds, its moments in UTC.
+func (w Window) Kept() Window {
 	out := Window{From: w.From, Until: w.Until}
 	switch w.From {
 	case FromDate:

@@ -114,6 +114,7 @@ export const board = {
     all_row: 'Alle von {course}',
     chosen: 'Gewählte Laternen',
     chosen_n: 'Nichts ist gewählt. | Eine Laterne ist gewählt. | {n} Laternen sind gewählt.',
+    chosen_none: 'Nichts vom Gewählten lässt sich schon ansehen.',
     chosen_full: 'Mehr als {n} gehen nicht in einem Schritt.',
     give: 'Anzünden oder eine Regel geben',
     week: '{term}, Woche {n}',

@@ -103,6 +103,7 @@ export const board = {
     all_row: 'All of {course}',
     chosen: 'Chosen lanterns',
     chosen_n: 'Nothing is chosen. | One lantern is chosen. | {n} lanterns are chosen.',
+    chosen_none: 'Nothing of what is chosen can be watched yet.',
     chosen_full: 'More than {n} do not go in one step.',
     give: 'Light, or give a rule',
     week: '{term}, week {n}',

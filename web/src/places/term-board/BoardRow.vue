@@ -23,10 +23,10 @@ const props = defineProps<{
 const emit = defineEmits<{ show: [lecture: string] }>()
 const { t } = useI18n()
 
-const choosing = computed(() => props.choosing.on.value)
+const picking = computed(() => props.choosing.on.value)
 /** A press opens a lecture; while one chooses, or with a key held, it chooses it. */
 function press(l: Cell, e: MouseEvent) {
-  const chooses = choosing.value || e.shiftKey || e.ctrlKey || e.metaKey
+  const chooses = picking.value || e.shiftKey || e.ctrlKey || e.metaKey
   if (!chooses) emit('show', l.id)
   else if (choosable(l)) props.choosing.one(l, e.shiftKey)
 }
@@ -74,7 +74,7 @@ function label(l: Cell): string {
   <div class="row" :class="density" :style="{ '--weeks': weeks.length }">
     <div class="name">
       <el-checkbox
-        v-if="choosing"
+        v-if="picking"
         class="all"
         :model-value="every"
         :disabled="!course.lectures.some(choosable)"
@@ -110,11 +110,11 @@ function label(l: Cell): string {
           asks: asks(l),
           urgent: l.next === 'capture' || l.next === 'stop',
           picked: props.choosing.has(l.id),
-          apart: choosing && !choosable(l),
+          apart: picking && !choosable(l),
         }"
         type="button"
-        :aria-pressed="choosing ? props.choosing.has(l.id) : undefined"
-        :aria-disabled="(choosing && !choosable(l)) || undefined"
+        :aria-pressed="picking ? props.choosing.has(l.id) : undefined"
+        :aria-disabled="(picking && !choosable(l)) || undefined"
         :aria-label="label(l)"
         :title="density === 'closest' ? label(l) : l.topic"
         @click="press(l, $event)"

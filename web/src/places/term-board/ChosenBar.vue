@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What is chosen on the board, and what can be done to all of it at once. */
-import { defineAsyncComponent, ref } from 'vue'
+import { defineAsyncComponent, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { chosenRecordings } from '../../api/lighting'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -11,10 +11,17 @@ const props = defineProps<{ lectures: string[]; full: boolean; zone: string }>()
 const emit = defineEmits<{ end: [] }>()
 const { t } = useI18n()
 const { busy, problem, send } = useForm()
+/** Of what is chosen nothing is there yet that could be given. */
+const none = ref(false)
+watch(
+  () => props.lectures,
+  () => (none.value = false),
+)
 const recordings = ref<{ id: string; title: string }[]>([])
 
 async function open() {
   const got = await send(() => chosenRecordings(props.lectures))
+  none.value = got?.length === 0
   recordings.value = (got ?? []).map((r) => ({ id: r.recording_id, title: r.title }))
 }
 </script>
@@ -26,6 +33,7 @@ async function open() {
       <template v-if="full">{{ t('board.chosen_full', { n: lectures.length }) }}</template>
       <span v-if="lectures.length === 0" class="soft">{{ t('board.choose_how') }}</span>
     </span>
+    <span v-if="none" role="alert">{{ t('board.chosen_none') }}</span>
     <FaultNote v-if="problem" :error="problem" />
     <el-button class="push" :disabled="busy || lectures.length === 0" type="primary" @click="open">
       {{ t('board.give') }}
