@@ -7,6 +7,7 @@ import (
 	"latelantern/internal/core/doorway"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
 )
 
 // Password opens every account of the demonstration, which is no secret.
@@ -74,8 +75,8 @@ type course struct {
 	topics      []string // by week
 	calledOff   []int    // weeks
 	rule        *viewing.Rule
-	headings    map[int]string // before the recording of that week
-	stages      map[int]stage  // how far the recording of a week is; lit when not named
+	headings    map[int]playlists.Text // before the recording of that week
+	stages      map[int]stage          // how far the recording of a week is; lit when not named
 }
 
 // stage is how far a recording has come.
@@ -99,7 +100,9 @@ var courses = []course{
 		topics: []string{"Two high waters a day", "Spring tides and neap tides", "The tide table and its errors",
 			"Currents in the narrows", "Charts and their zero", "Tidal streams by the hour", "A gauge of one's own",
 			"The long record", "Surges", "Looking back"},
-		rule: everyone, headings: map[int]string{1: "The Moon and the Sun", 3: "Tables and what they leave out"},
+		rule: everyone, headings: map[int]playlists.Text{
+			1: {Title: "The Moon and the Sun", About: "Why there are two tides a day, and why they are not alike."},
+			3: {Title: "Tables and what they leave out"}},
 		stages: map[int]stage{3: listed},
 	}, {
 		code: "ALG 118", title: "Seaweeds and Kelp Forests", lecturer: "Tobias Hallgrim", hall: "Kelp Hall",
@@ -107,7 +110,7 @@ var courses = []course{
 		topics: []string{"What is a seaweed", "Light under water", "Kelp forests and who lives there",
 			"Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes",
 			"Guests from elsewhere", "A survey from a boat", "Looking back"},
-		rule: everyone, headings: map[int]string{1: "On the shore"}, stages: map[int]stage{3: captured},
+		rule: everyone, headings: map[int]playlists.Text{1: {Title: "On the shore"}}, stages: map[int]stage{3: captured},
 	}, {
 		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft",
 		doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},
@@ -124,14 +127,14 @@ var courses = []course{
 			"Looking back"},
 		rule: &viewing.Rule{Audience: viewing.Groups, Groups: []string{"Bench 1", "Bench 2"}, Uses: viewing.WatchRead,
 			Window: viewing.Window{From: viewing.FromLecture, Until: viewing.UntilTerm, DaysAfterTerm: 30}},
-		stages: map[int]stage{3: trimmed}, headings: map[int]string{1: "Planks"},
+		stages: map[int]stage{3: trimmed}, headings: map[int]playlists.Text{1: {Title: "Planks"}},
 	}, {
 		code: "WEA 220", title: "Weather from the Shore", lecturer: "Ruth Amadi", hall: "Net Loft",
 		doorway: doorway.Closed, later: 2, at: 16*time.Hour + 15*time.Minute, lasts: 90 * time.Minute,
 		students: [2]int{4, 24},
 		topics: []string{"Clouds from the slip", "Pressure and the wind", "Fog", "Fronts by ear and by eye",
 			"Swell from far away", "A log of one's own", "Squalls", "Ice", "When to stay in", "Looking back"},
-		rule: everyone, headings: map[int]string{1: "What can be seen without an instrument"},
+		rule: everyone, headings: map[int]playlists.Text{1: {Title: "What can be seen without an instrument"}},
 		stages: map[int]stage{3: titled},
 	},
 }

@@ -159,7 +159,7 @@ var crowdSQL = []string{
 		select cut_list, recording, '{}', ends_at from crowd_lecture where stage > 2`,
 	`insert into recording_cuts (recording_id, cut_list_id)
 		select recording, cut_list from crowd_lecture where stage > 2`,
-	`insert into playlist (id, course_id) select playlist, id from crowd_course`,
+	`insert into playlist (id, course_id, main) select playlist, id, true from crowd_course`,
 	`insert into playlist_entry (id, playlist_id, position, recording_id)
 		select gen_random_uuid(), playlist, row_number() over (partition by playlist order by week), recording
 		from crowd_lecture where stage > 4`,

@@ -24,6 +24,7 @@ import (
 	"latelantern/internal/format/captionfile"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/playlists"
 	"latelantern/internal/recordings"
 	"latelantern/internal/words"
 )
@@ -271,12 +272,13 @@ func (l *loader) finish(ctx context.Context, t Talk, id uuid.UUID) error {
 	if how == titled {
 		return nil
 	}
+	main := playlists.Of{Course: l.courses[c.code]}
 	if text, ok := c.headings[t.Week]; ok {
-		if _, err := h.Playlists.AddHeading(ctx, l.courses[c.code], text); err != nil {
+		if _, err := h.Playlists.AddHeading(ctx, main, text); err != nil {
 			return err
 		}
 	}
-	if err := h.Playlists.Add(ctx, l.courses[c.code], id); err != nil {
+	if err := h.Playlists.Add(ctx, main, nil, id); err != nil {
 		return err
 	}
 	if how == listed {

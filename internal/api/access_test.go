@@ -43,6 +43,9 @@ var (
 	nowhere = []string{"401", "403", "403", "403", "403", "404"}
 )
 
+// aList is a playlist as it is kept.
+var aList = map[string]string{"title": "Before the examination", "about": "", "arranged": "date"}
+
 // matrix says for each route who may call it. A route that is missing here fails the test.
 var matrix = map[string]struct {
 	who  []string
@@ -277,26 +280,34 @@ var matrix = map[string]struct {
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
-	"POST /api/lighting/:step/undo":          {who: unknownToTeachers},
-	"POST /api/recordings/:recording/light":  {who: forStaff},
-	"POST /api/recordings/:recording/darken": {who: forStaff},
-	"GET /api/courses/:course/rule":          {who: forStaff},
-	"GET /api/courses/:course/rule/history":  {who: forStaff},
-	"PUT /api/courses/:course/rule":          {who: forStaff, body: aRule},
-	"DELETE /api/courses/:course/rule":       {who: forStaff},
-	"POST /api/courses/:course/rule/preview": {who: forStaff, body: aRule},
-	"GET /api/courses/:course/playlist":      {who: forStaff},
+	"POST /api/lighting/:step/undo":             {who: unknownToTeachers},
+	"POST /api/recordings/:recording/light":     {who: forStaff},
+	"POST /api/recordings/:recording/darken":    {who: forStaff},
+	"GET /api/courses/:course/rule":             {who: forStaff},
+	"GET /api/courses/:course/rule/history":     {who: forStaff},
+	"PUT /api/courses/:course/rule":             {who: forStaff, body: aRule},
+	"DELETE /api/courses/:course/rule":          {who: forStaff},
+	"POST /api/courses/:course/rule/preview":    {who: forStaff, body: aRule},
+	"GET /api/courses/:course/playlist":         {who: forStaff},
+	"GET /api/courses/:course/playlist/addable": {who: forStaff},
 	"POST /api/courses/:course/playlist/recordings": {who: forStaff,
-		body: map[string]string{"recording": "RECORDING"}},
-	"POST /api/courses/:course/playlist/headings": {who: forStaff,
-		body: map[string]string{"heading": "A topic"}},
-	"PUT /api/courses/:course/playlist/entries/:entry/heading": {who: []string{"401", "403", "403", "403", "404",
-		"404"}, body: map[string]string{"heading": "A topic"}},
-	"PUT /api/courses/:course/playlist/entries/:entry/place": {who: []string{"401", "403", "403", "403", "404", "404"},
-		body: map[string]string{}},
-	"DELETE /api/courses/:course/playlist/entries/:entry": {who: []string{"401", "403", "403", "403", "404", "404"}},
-	"GET /api/watch/:recording":                           {who: forDoors},
-	"POST /api/watch/:recording/tell":                     {who: forDoors}, // it is open: 409
+		body: map[string][]string{"recordings": {"RECORDING"}}},
+	"POST /api/courses/:course/playlist/headings": {who: forStaff, body: map[string]string{"title": "A topic"}},
+	"POST /api/courses/:course/playlist/pages": {who: forStaff,
+		body: map[string]string{"title": "A chart", "address": "https://charts.example/"}},
+	"PUT /api/courses/:course/playlist/entries/:entry": {who: unknown, body: map[string]string{"title": "A topic"}},
+	"POST /api/courses/:course/playlist/moves": {who: unknown,
+		body: map[string][]string{"entries": {"RECORDING"}}},
+	"POST /api/courses/:course/playlist/removals": {who: unknown,
+		body: map[string][]string{"entries": {"RECORDING"}}},
+	"POST /api/courses/:course/playlists":            {who: forStaff, body: aList},
+	"GET /api/courses/:course/playlists/offered":     {who: forStaff},
+	"PUT /api/courses/:course/playlists/:list":       {who: unknown, body: aList},
+	"DELETE /api/courses/:course/playlists/:list":    {who: unknown},
+	"POST /api/courses/:course/playlists/:list/back": {who: unknown},
+	"PUT /api/courses/:course/playlists/:list/shown": {who: unknown, body: map[string]bool{"shown": true}},
+	"GET /api/watch/:recording":                      {who: forDoors},
+	"POST /api/watch/:recording/tell":                {who: forDoors}, // it is open: 409
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
 	"GET /api/watch/:recording/copies/:kind":  {who: forDoors},

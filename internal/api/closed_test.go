@@ -181,7 +181,7 @@ func TestU0000IsRefused(t *testing.T) {
 		"a key":                 send(http.MethodPut, "/api/recordings/"+id+"/title", `{"title`+nul+`":"A"}`),
 		"a calendar": send(http.MethodPost, course+"/timetable/preview",
 			`{"calendar":"BEGIN:VCALENDAR`+nul+`"}`),
-		"a heading":  send(http.MethodPost, course+"/playlist/headings", `{"heading":"`+nul+`"}`),
+		"a heading":  send(http.MethodPost, course+"/playlist/headings", `{"title":"`+nul+`"}`),
 		"a search":   send(http.MethodGet, "/api/recordings/"+id+"/search?q=%00", ""),
 		"an address": send(http.MethodGet, "/api/courses/%00", ""),
 		"the name of a file": send(http.MethodPost, "/api/append", "", "Upload-Defer-Length", "1", "Upload-Metadata",

@@ -16,6 +16,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
 	"latelantern/internal/testhouse"
 )
 
@@ -152,12 +153,12 @@ func TestWhatIsOpenedThoughItIsDark(t *testing.T) {
 	e := newEdge(t)
 	id := e.recording()
 	e.everyone(true)
-	e.Must(e.Playlists.Add(t.Context(), e.Course, id))
+	e.Must(e.Playlists.Add(t.Context(), playlists.Of{Course: e.Course}, nil, id))
 	student := e.as("student")
 	stands := func(when string, listed, opened int) {
 		t.Helper()
 		page, n := get[watching.CatchUp](student, "/api/catch-up"), 0
-		for _, x := range page.Courses[0].Entries {
+		for _, x := range page.Courses[0].Lists[0].Entries {
 			if x.RecordingID != nil {
 				n++
 			}
@@ -283,7 +284,7 @@ func TestShutOutOverHTTP(t *testing.T) {
 	var page watching.CatchUp
 	_, text := student.send(http.MethodGet, "/api/catch-up", nil)
 	e.Must(json.Unmarshal([]byte(text), &page))
-	if x := page.Courses[0].Entries[0]; x.Open || x.Reason != "shut_out" {
+	if x := page.Courses[0].Lists[0].Entries[0]; x.Open || x.Reason != "shut_out" {
 		t.Errorf("their catch-up is %+v", x)
 	}
 	if s := lecturer.status(http.MethodDelete, path+"/"+list.People[0].ID.String(), nil); s != http.StatusOK {

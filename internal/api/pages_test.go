@@ -19,6 +19,7 @@ import (
 	"latelantern/internal/api/trimming"
 	"latelantern/internal/api/watching"
 	"latelantern/internal/capture"
+	"latelantern/internal/playlists"
 )
 
 // TestTheBoardShowsEachPersonTheirCourses, with states and needs that follow from the facts.
@@ -118,7 +119,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 		t.Errorf("the playlist: %+v", page)
 	}
 	if s := c.status(http.MethodPost, list+"/recordings",
-		map[string]string{"recording": id.String()}); s != http.StatusOK {
+		map[string][]string{"recordings": {id.String()}}); s != http.StatusOK {
 		t.Fatalf("list: %d", s)
 	}
 	// On a fast machine it is there before the answer is.
@@ -280,17 +281,17 @@ func TestHeadingsWithoutRecordings(t *testing.T) {
 	id := e.recording()
 	e.everyone(false)
 	heading := func(text string) uuid.UUID {
-		h, err := e.Playlists.AddHeading(ctx, e.Course, text)
+		h, err := e.Playlists.AddHeading(ctx, playlists.Of{Course: e.Course}, playlists.Text{Title: text})
 		e.Must(err)
 		return h
 	}
 	heading("first")
 	heading("second")
-	e.Must(e.Playlists.Add(ctx, e.Course, id))
+	e.Must(e.Playlists.Add(ctx, playlists.Of{Course: e.Course}, nil, id))
 	heading("third")
 	words := func() string {
 		var out []string
-		for _, x := range get[watching.CatchUp](e.as("student"), "/api/catch-up").Courses[0].Entries {
+		for _, x := range get[watching.CatchUp](e.as("student"), "/api/catch-up").Courses[0].Lists[0].Entries {
 			if x.Heading != nil {
 				out = append(out, *x.Heading)
 			} else {

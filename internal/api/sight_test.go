@@ -11,6 +11,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
 )
 
 // TestTheSightCheckSaysWhatIsSo: what is said of a student is what that student is answered, rule by rule, and nothing
@@ -50,14 +51,14 @@ func TestTheSightCheckSaysWhatIsSo(t *testing.T) {
 				t.Errorf("%s the address is good for someone else: %d", when, s)
 			}
 		}
-		for _, x := range page.Entries {
+		for _, x := range page.Lists[0].Entries {
 			if x.RecordingID != nil && *x.RecordingID == id {
 				return x
 			}
 		}
 		return watching.SightLine{}
 	}
-	e.Must(e.Playlists.Add(t.Context(), e.Course, id))
+	e.Must(e.Playlists.Add(t.Context(), playlists.Of{Course: e.Course}, nil, id))
 	if x := say("dark"); x.Open || !x.Hidden || x.Reason != "not_lit" {
 		t.Errorf("dark it is %+v", x)
 	}
@@ -91,11 +92,11 @@ func TestTheSightCheckSaysWhatIsSo(t *testing.T) {
 	opening, _ := e.linked(id, nil)
 	page := get[watching.Sight](lecturer, base+"?opening="+opening.String())
 	one := get[watching.SightWatch](lecturer, base+"/"+id.String()+"?opening="+opening.String())
-	if len(page.Entries) != 1 || !page.Entries[0].Open || one.Watch == nil || one.Watch.Course.Code != "" {
+	if len(page.Lists) != 1 || len(page.Lists[0].Entries) != 1 || !page.Lists[0].Entries[0].Open || one.Watch == nil || one.Watch.Course.Code != "" {
 		t.Errorf("by a link it is %+v and %+v", page, one)
 	}
 	none := get[watching.Sight](lecturer, base+"?opening="+uuid.NewString())
-	if len(none.Entries) != 0 {
+	if len(none.Lists) != 0 {
 		t.Errorf("by no link it is %+v", none)
 	}
 	for name, path := range map[string]string{

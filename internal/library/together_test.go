@@ -15,6 +15,7 @@ import (
 	"latelantern/internal/cuts"
 	"latelantern/internal/library"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/playlists"
 	"latelantern/internal/testfilm"
 	"latelantern/internal/testhouse"
 )
@@ -55,7 +56,9 @@ func TestManyAtTheSameRecordings(t *testing.T) {
 		},
 		"light":  func(_ *rand.Rand, id, _ uuid.UUID) error { return s.Releases.Light(ctx, s.Course, id, s.Lecturer) },
 		"darken": func(_ *rand.Rand, id, _ uuid.UUID) error { return s.Releases.Darken(ctx, s.Course, id, s.Lecturer) },
-		"list":   func(_ *rand.Rand, id, _ uuid.UUID) error { return s.Playlists.Add(ctx, s.Course, id) },
+		"list": func(_ *rand.Rand, id, _ uuid.UUID) error {
+			return s.Playlists.Add(ctx, playlists.Of{Course: s.Course}, nil, id)
+		},
 		"titles": func(_ *rand.Rand, id, other uuid.UUID) error {
 			return s.Library.SetTitles(ctx, s.Lecturer, []library.Retitle{{Recording: id, Title: "A"},
 				{Recording: other, Title: "B"}})

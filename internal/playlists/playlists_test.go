@@ -31,17 +31,31 @@ func bare(s *testhouse.Stage, lecture uuid.UUID) uuid.UUID {
 // list is the playlist as words: headings in capitals, recordings by the topic of their lecture.
 func list(s *testhouse.Stage) ([]playlists.Entry, string) {
 	s.T.Helper()
-	entries, err := s.Playlists.Entries(context.Background(), s.Course)
+	return listed(s, playlists.Of{Course: s.Course})
+}
+
+func listed(s *testhouse.Stage, of playlists.Of) ([]playlists.Entry, string) {
+	s.T.Helper()
+	entries, err := s.Playlists.Entries(context.Background(), of)
 	s.Must(err)
+	return entries, words(entries)
+}
+
+func words(entries []playlists.Entry) string {
 	var words []string
 	for _, e := range entries {
-		if e.Heading != nil {
-			words = append(words, strings.ToUpper(*e.Heading))
-		} else {
-			words = append(words, e.Topic)
+		word := e.Topic
+		switch {
+		case e.Heading != nil:
+			word = strings.ToUpper(*e.Heading)
+		case e.Address != nil:
+			word = "<" + e.Title + ">"
+		case e.Number.Of > 1:
+			word = fmt.Sprintf("%s %d/%d", e.Topic, e.Number.N, e.Number.Of)
 		}
+		words = append(words, word)
 	}
-	return entries, strings.Join(words, " ")
+	return strings.Join(words, " ")
 }
 
 func weeks(s *testhouse.Stage, names ...string) []uuid.UUID {
@@ -52,12 +66,16 @@ func weeks(s *testhouse.Stage, names ...string) []uuid.UUID {
 	return out
 }
 
+// ids are entries by name.
+func ids(of ...uuid.UUID) []uuid.UUID { return of }
+
 func TestRecordingsComeInTheOrderOfTheirLectures(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
+	main := playlists.Of{Course: s.Course}
 	r := weeks(s, "one", "two", "three", "four")
 	for _, i := range []int{2, 0, 3, 1, 1} {
-		s.Must(s.Playlists.Add(ctx, s.Course, r[i]))
+		s.Must(s.Playlists.Add(ctx, main, nil, r[i]))
 	}
 	if _, got := list(s); got != "one two three four" {
 		t.Errorf("the order is %s", got)
@@ -67,28 +85,29 @@ func TestRecordingsComeInTheOrderOfTheirLectures(t *testing.T) {
 func TestArranging(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
+	main := playlists.Of{Course: s.Course}
 	r := weeks(s, "one", "two", "three")
 	for _, x := range r {
-		s.Must(s.Playlists.Add(ctx, s.Course, x))
+		s.Must(s.Playlists.Add(ctx, main, nil, x))
 	}
-	id, err := s.Playlists.AddHeading(ctx, s.Course, "  The   beginning ")
+	id, err := s.Playlists.AddHeading(ctx, main, playlists.Text{Title: "  The   beginning "})
 	s.Must(err)
 	entries, got := list(s)
 	if got != "one two three THE BEGINNING" {
 		t.Fatalf("the order is %s", got)
 	}
-	s.Must(s.Playlists.Move(ctx, s.Course, id, entries[0].ID))
-	s.Must(s.Playlists.Move(ctx, s.Course, entries[0].ID, uuid.Nil))
+	s.Must(s.Playlists.Move(ctx, main, ids(id), entries[0].ID))
+	s.Must(s.Playlists.Move(ctx, main, ids(entries[0].ID), uuid.Nil))
 	if _, got := list(s); got != "THE BEGINNING two three one" {
 		t.Errorf("moved: %s", got)
 	}
-	s.Must(s.Playlists.Rename(ctx, s.Course, id, "Start"))
-	s.Must(s.Playlists.Remove(ctx, s.Course, entries[1].ID))
+	s.Must(s.Playlists.Word(ctx, main, id, playlists.Text{Title: "Start"}))
+	s.Must(s.Playlists.Remove(ctx, main, entries[1].ID))
 	if _, got := list(s); got != "START three one" {
 		t.Errorf("renamed and removed: %s", got)
 	}
 	// A recording that was put where it is by hand keeps its neighbours when another comes.
-	s.Must(s.Playlists.Add(ctx, s.Course, r[1]))
+	s.Must(s.Playlists.Add(ctx, main, nil, r[1]))
 	if _, got := list(s); got != "START two three one" {
 		t.Errorf("added again: %s", got)
 	}
@@ -97,14 +116,14 @@ func TestArranging(t *testing.T) {
 		err  error
 		want error
 	}{
-		{"an entry that is not there", s.Playlists.Move(ctx, s.Course, uuid.New(), uuid.Nil), playlists.ErrUnknown},
-		{"before one that is not there", s.Playlists.Move(ctx, s.Course, id, uuid.New()), playlists.ErrUnknown},
-		{"of another course", s.Playlists.Remove(ctx, s.Other, id), playlists.ErrUnknown},
-		{"a recording is no heading", s.Playlists.Rename(ctx, s.Course, entries[2].ID, "x"), playlists.ErrUnknown},
-		{"an empty heading", s.Playlists.Rename(ctx, s.Course, id, "  "), playlists.ErrInvalid},
-		{"a heading too long", s.Playlists.Rename(ctx, s.Course, id, strings.Repeat("x", 121)), playlists.ErrInvalid},
-		{"a recording of another course", s.Playlists.Add(ctx, s.Course, bare(s, s.Elsewhere)), playlists.ErrUnknown},
-		{"a recording that is not there", s.Playlists.Add(ctx, s.Course, uuid.New()), playlists.ErrUnknown},
+		{"an entry that is not there", s.Playlists.Move(ctx, main, ids(uuid.New()), uuid.Nil), playlists.ErrUnknown},
+		{"before one that is not there", s.Playlists.Move(ctx, main, ids(id), uuid.New()), playlists.ErrUnknown},
+		{"of another course", s.Playlists.Remove(ctx, playlists.Of{Course: s.Other}, id), playlists.ErrUnknown},
+		{"a recording is no heading", s.Playlists.Word(ctx, main, entries[2].ID, playlists.Text{Title: "x"}), playlists.ErrUnknown},
+		{"an empty heading", s.Playlists.Word(ctx, main, id, playlists.Text{Title: "  "}), playlists.ErrInvalid},
+		{"a heading too long", s.Playlists.Word(ctx, main, id, playlists.Text{Title: strings.Repeat("x", 121)}), playlists.ErrInvalid},
+		{"a recording of another course", s.Playlists.Add(ctx, main, nil, bare(s, s.Elsewhere)), playlists.ErrUnknown},
+		{"a recording that is not there", s.Playlists.Add(ctx, main, nil, uuid.New()), playlists.ErrUnknown},
 	} {
 		if !errors.Is(c.err, c.want) {
 			t.Errorf("%s: %v", c.name, c.err)
@@ -119,6 +138,7 @@ func TestArranging(t *testing.T) {
 func TestManyHandsAtOnce(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
+	main := playlists.Of{Course: s.Course}
 	var names []string
 	for i := range 12 {
 		names = append(names, fmt.Sprintf("w%02d", i))
@@ -127,13 +147,13 @@ func TestManyHandsAtOnce(t *testing.T) {
 	var all sync.WaitGroup
 	errs := make([]error, len(r))
 	for i := range r {
-		all.Go(func() { errs[i] = s.Playlists.Add(ctx, s.Course, r[i]) })
+		all.Go(func() { errs[i] = s.Playlists.Add(ctx, main, nil, r[i]) })
 	}
 	all.Wait()
 	s.Must(errs...)
 	entries, _ := list(s)
 	for i := range entries {
-		all.Go(func() { errs[i] = s.Playlists.Move(ctx, s.Course, entries[i].ID, entries[(i+5)%12].ID) })
+		all.Go(func() { errs[i] = s.Playlists.Move(ctx, main, ids(entries[i].ID), entries[(i+5)%12].ID) })
 	}
 	all.Wait()
 	s.Must(errs...)

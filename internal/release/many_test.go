@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
 	"latelantern/internal/recordings"
 	"latelantern/internal/release"
 	"latelantern/internal/testfilm"
@@ -37,7 +38,7 @@ func stands(s *testhouse.Stage) [4]int {
 	var out [4]int
 	for i, course := range []uuid.UUID{s.Course, s.Other} {
 		out[i] = s.Count(`select count(*) from released where course_id = $1 and lit`, course)
-		entries, err := s.Playlists.Entries(s.T.Context(), course)
+		entries, err := s.Playlists.Entries(s.T.Context(), playlists.Of{Course: course})
 		s.Must(err)
 		out[2+i] = len(entries)
 	}

@@ -178,7 +178,7 @@ const (
 		exists (select 1 from viewing_rule v
 		where v.ended_at is null and (v.course_id is null or v.course_id = s.course_id
 		and (v.recording_id is null or v.recording_id = r.id))) as ruled,
-		exists (select 1 from playlist_entry e join playlist p on p.id = e.playlist_id
+		exists (select 1 from playlist_entry e join shown_playlist p on p.playlist_id = e.playlist_id
 			where e.recording_id = r.id and p.course_id = s.course_id) as listed,
 		s.lit,
 		coalesce(not ed.outdated and ed.cut_list_id is not distinct

@@ -12,6 +12,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/core/workflow"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/playlists"
 	"latelantern/internal/schedule"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testhouse"
@@ -93,7 +94,7 @@ func TestTheNextStepFollowsTheFacts(t *testing.T) {
 	s.Do(`update viewing_rule set ended_at = now()`)
 	want(workflow.Rule, "when it ended")
 	s.Do(`update viewing_rule set ended_at = null, course_id = $1`, s.Course)
-	s.Must(s.Playlists.Add(ctx, s.Course, b.Recording))
+	s.Must(s.Playlists.Add(ctx, playlists.Of{Course: s.Course}, nil, b.Recording))
 	want(workflow.LightUp, "when it is listed")
 	s.Do(`insert into lighting (id, recording_id, course_id, lit_at) values ($1, $2, $3, now())`, uuid.New(),
 		b.Recording, s.Course)

@@ -10,10 +10,12 @@ import (
 	"latelantern/internal/playlists"
 )
 
-// PlaylistLine is a heading or a recording.
+// PlaylistLine is a heading, a recording, or a page elsewhere.
 type PlaylistLine struct {
 	ID          uuid.UUID  `json:"id" format:"uuid"`
 	Heading     *string    `json:"heading,omitempty"`
+	About       string     `json:"about,omitempty" doc:"a sentence below a heading"`
+	Address     string     `json:"address,omitempty" doc:"of a page elsewhere"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
 	Title       string     `json:"title"`
 	From        string     `json:"from,omitempty" doc:"the code of the course of its lecture, when that is another"`
@@ -24,13 +26,32 @@ type PlaylistLine struct {
 	Light       string     `json:"light" enum:"dark,part_lit,lit"`
 	Can         int        `json:"can"`
 	Of          int        `json:"of"`
+	Part        int        `json:"part,omitempty" doc:"which of the parts of its lecture that stand here it is, when there are several"`
+	Parts       int        `json:"parts,omitempty"`
+
+	Elsewhere []CourseLight `json:"elsewhere,omitempty" doc:"its light in other courses that show the playlist"`
+}
+
+// CourseLight is the light of a recording in a course.
+type CourseLight struct {
+	Course uuid.UUID `json:"course_id" format:"uuid"`
+	Code   string    `json:"code"`
+	Light  string    `json:"light" enum:"dark,part_lit,lit"`
+	Can    int       `json:"can"`
+	Of     int       `json:"of"`
 }
 
 // LineOf is an entry of a playlist with its week and, when it was given none, its suggested title.
 func LineOf(e playlists.Entry, week func(time.Time) timetable.Week,
 	suggested map[uuid.UUID]string) PlaylistLine {
-	out := PlaylistLine{ID: e.ID, Heading: e.Heading, RecordingID: e.RecordingID, Title: e.Title, LengthMs: e.LengthMs,
-		Lit: e.Lit, Light: string(viewing.Dark)}
+	out := PlaylistLine{ID: e.ID, Heading: e.Heading, About: e.About, RecordingID: e.RecordingID, Title: e.Title,
+		LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
+	if e.Address != nil {
+		out.Address = *e.Address
+	}
+	if e.Number.Of > 1 {
+		out.Part, out.Parts = e.Number.N, e.Number.Of
+	}
 	if e.StartsAt != nil {
 		out.Week, out.StartsAt = week(*e.StartsAt).Number, Dated(*e.StartsAt, e.Ahead)
 	}

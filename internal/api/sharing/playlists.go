@@ -1,14 +1,13 @@
 package sharing
 
 import (
+	"cmp"
 	"context"
-	"net/http"
 	"slices"
 	"time"
 
 	"github.com/google/uuid"
 
-	"latelantern/internal/api/edge"
 	"latelantern/internal/api/page"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/platform/postgres"
@@ -17,15 +16,35 @@ import (
 	"latelantern/internal/schedule"
 )
 
-// PlaylistPage is the playlist of a course as its teachers see it.
+// PlaylistPage is a playlist as those who teach a course that shows it see it.
 type PlaylistPage struct {
 	Course  page.CourseName     `json:"course"`
 	Zone    string              `json:"zone"`
+	List    ListLine            `json:"list" doc:"this one"`
+	Lists   []ListLine          `json:"lists" nullable:"false" doc:"all that the course shows, its main one first"`
+	ShownIn []ShowingCourse     `json:"shown_in" nullable:"false" doc:"the other courses that show it"`
 	Entries []page.PlaylistLine `json:"entries" nullable:"false"`
-	Took    int                 `json:"took" doc:"lectures of the course that took place"`
-	Here    int                 `json:"here" doc:"of them, those with a recording in the playlist"`
+	Took    int                 `json:"took" doc:"of the main one: lectures of the course that took place"`
+	Here    int                 `json:"here" doc:"of them, those with a recording in a playlist that the course shows"`
 	Gaps    []GapLine           `json:"gaps" nullable:"false" doc:"those that are missing, in the order of the timetable"`
-	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"other recordings of the course that are not in the playlist"`
+	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"other recordings of the course that are not in it"`
+}
+
+// ListLine is a playlist by its name.
+type ListLine struct {
+	ID       *uuid.UUID `json:"id,omitempty" format:"uuid" doc:"none for a main one that was never filled"`
+	Main     bool       `json:"main" doc:"what is lit for its course goes into it; it has no title"`
+	Mine     bool       `json:"mine" doc:"it belongs to the course that shows it"`
+	Code     string     `json:"code" doc:"of the course that it belongs to"`
+	Title    string     `json:"title"`
+	About    string     `json:"about"`
+	Arranged string     `json:"arranged" enum:"hand,date,week"`
+}
+
+// ShowingCourse is a course that shows a playlist too.
+type ShowingCourse struct {
+	page.CourseName
+	Mine bool `json:"mine" doc:"one teaches it"`
 }
 
 // GapLine is a lecture that took place and has no recording in the playlist.
@@ -48,108 +67,45 @@ type WaitingLine struct {
 	Next        string    `json:"next"`
 }
 
-type headingInput struct {
-	edge.OfCourse
-	Body struct {
-		Heading string `json:"heading"`
-	}
-}
-
-type entryInput struct {
-	edge.OfCourse
-	Entry uuid.UUID `path:"entry" format:"uuid"`
-}
-
-type renameInput struct {
-	edge.OfCourse
-	Entry uuid.UUID `path:"entry" format:"uuid"`
-	Body  struct {
-		Heading string `json:"heading"`
-	}
-}
-
-type moveInput struct {
-	edge.OfCourse
-	Entry uuid.UUID `path:"entry" format:"uuid"`
-	Body  struct {
-		Before *uuid.UUID `json:"before,omitempty" format:"uuid" doc:"the entry it comes before; none for the end"`
-	}
-}
-
-type addInput struct {
-	edge.OfCourse
-	Body struct {
-		Recording uuid.UUID `json:"recording" format:"uuid"`
-	}
-}
-
-func (a *API) playlistRoutes() {
-	type done = edge.Body[PlaylistPage]
-	page := func(ctx context.Context, course uuid.UUID, err error) (*done, error) {
-		if err != nil {
-			return nil, err
-		}
-		out, err := a.playlist(ctx, course)
-		if err != nil {
-			return nil, err
-		}
-		return edge.Answer(out), nil
-	}
-	const path = "/api/courses/{course}/playlist"
-	edge.On(a.Edge, edge.Staff, http.MethodGet, path, "playlist", "The playlist of a course",
-		func(ctx context.Context, _ roster.Person, in *edge.OfCourse) (*done, error) {
-			return page(ctx, in.Course, nil)
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPost, path+"/recordings", "add-to-playlist",
-		"Put a recording into the playlist",
-		func(ctx context.Context, _ roster.Person, in *addInput) (*done, error) {
-			return page(ctx, in.Course, a.Playlists.Add(ctx, in.Course, in.Body.Recording))
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPost, path+"/headings", "add-heading", "Add a topic heading",
-		func(ctx context.Context, _ roster.Person, in *headingInput) (*done, error) {
-			_, err := a.Playlists.AddHeading(ctx, in.Course, in.Body.Heading)
-			return page(ctx, in.Course, err)
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/entries/{entry}/heading", "rename-heading",
-		"Rename a topic heading",
-		func(ctx context.Context, _ roster.Person, in *renameInput) (*done, error) {
-			return page(ctx, in.Course, a.Playlists.Rename(ctx, in.Course, in.Entry, in.Body.Heading))
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/entries/{entry}/place", "move-entry", "Move an entry",
-		func(ctx context.Context, _ roster.Person, in *moveInput) (*done, error) {
-			before := uuid.Nil
-			if in.Body.Before != nil {
-				before = *in.Body.Before
-			}
-			return page(ctx, in.Course, a.Playlists.Move(ctx, in.Course, in.Entry, before))
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodDelete, path+"/entries/{entry}", "remove-entry",
-		"Take an entry out of the playlist",
-		func(ctx context.Context, _ roster.Person, in *entryInput) (*done, error) {
-			return page(ctx, in.Course, a.Playlists.Remove(ctx, in.Course, in.Entry))
-		})
-}
-
-func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) {
-	course, err := a.Schedule.Course(ctx, id)
+// playlist is a playlist of a course as p sees it, who teaches the course.
+func (a *API) playlist(ctx context.Context, p roster.Person, of playlists.Of) (PlaylistPage, error) {
+	course, err := a.Schedule.Course(ctx, of.Course)
 	if err != nil {
 		return PlaylistPage{}, err
 	}
-	term, err := a.Schedule.TermOf(ctx, id)
+	term, err := a.Schedule.TermOf(ctx, of.Course)
 	if err != nil {
 		return PlaylistPage{}, err
 	}
-	entries, err := a.Playlists.Entries(ctx, id)
-	if err != nil {
-		return PlaylistPage{}, err
+	out := PlaylistPage{Course: page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
+		Zone: term.Zone.String(), ShownIn: []ShowingCourse{},
+		Entries: []page.PlaylistLine{}, Gaps: []GapLine{}, Waiting: []WaitingLine{}}
+	if err := a.names(ctx, &out, course, of); err != nil {
+		return out, err
 	}
-	counts, err := a.Audience.Counts(ctx, id)
+	entries, err := a.Playlists.Entries(ctx, of)
 	if err != nil {
-		return PlaylistPage{}, err
+		return out, err
 	}
-	lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{id})
+	lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{of.Course})
 	if err != nil {
-		return PlaylistPage{}, err
+		return out, err
+	}
+	if err := a.lines(ctx, &out, course, entries, lectures, term); err != nil {
+		return out, err
+	}
+	if err := a.elsewhere(ctx, p, &out); err != nil {
+		return out, err
+	}
+	return out, a.rest(ctx, &out, entries, lectures, term)
+}
+
+// lines adds the entries, with the light of their recordings in the course.
+func (a *API) lines(ctx context.Context, out *PlaylistPage, course schedule.Course, entries []playlists.Entry,
+	lectures []schedule.Lecture, term schedule.Term) error {
+	counts, err := a.Audience.Counts(ctx, course.ID)
+	if err != nil {
+		return err
 	}
 	suggested := map[uuid.UUID]string{}
 	for _, l := range lectures {
@@ -157,42 +113,50 @@ func (a *API) playlist(ctx context.Context, id uuid.UUID) (PlaylistPage, error) 
 			suggested[*l.RecordingID] = l.SuggestedTitle(term)
 		}
 	}
-	now := a.Clock.Now()
-	out := PlaylistPage{Course: page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title},
-		Zone:    term.Zone.String(),
-		Entries: []page.PlaylistLine{}, Gaps: []GapLine{}, Waiting: []WaitingLine{}}
-	listed := map[uuid.UUID]bool{} // lectures
 	for _, e := range entries {
 		line := page.LineOf(e, term.Week, suggested)
 		if e.RecordingID != nil {
 			count := counts[*e.RecordingID]
 			line.From = e.From
 			line.Can, line.Of, line.Light = count.Can, course.Students, string(page.LightOf(count.Can, course.Students))
-			listed[postgres.OrZero(e.LectureID)] = true
 		}
 		out.Entries = append(out.Entries, line)
 	}
-	binned, err := a.Recordings.Binned(ctx, id)
+	return nil
+}
+
+// rest adds what is not in the playlist: of the main one what is missing against the timetable, and of each what could
+// be added.
+func (a *API) rest(ctx context.Context, out *PlaylistPage, entries []playlists.Entry, lectures []schedule.Lecture,
+	term schedule.Term) error {
+	binned, err := a.Recordings.Binned(ctx, out.Course.ID)
 	if err != nil {
-		return PlaylistPage{}, err
+		return err
 	}
-	missing := map[uuid.UUID]bool{} // lectures
+	now := a.Clock.Now()
+	here := map[uuid.UUID]bool{}   // lectures
+	listed := map[uuid.UUID]bool{} // recordings
+	for _, e := range entries {
+		here[postgres.OrZero(e.LectureID)] = true
+		listed[postgres.OrZero(e.RecordingID)] = true
+	}
 	for _, l := range lectures {
-		if missing[l.ID] = out.gap(l, listed[l.ID], binned, term, now); missing[l.ID] {
+		if out.List.Main && out.gap(l, here[l.ID] || l.Listed, binned, term, now) {
 			continue
 		}
-		if l.RecordingID != nil && !l.Listed && !l.Running && !l.Failed {
-			title := l.Title
-			if title == "" {
-				title = l.SuggestedTitle(term)
-			}
-			out.Waiting = append(out.Waiting,
-				WaitingLine{*l.RecordingID, title, term.Week(l.StartsAt).Number, l.StartsAt,
-					string(l.Workflow().Next(now))})
+		if l.RecordingID == nil || listed[*l.RecordingID] || out.List.Main && l.Listed || l.Running || l.Failed {
+			continue
 		}
+		out.Waiting = append(out.Waiting, waiting(l, term, now))
 	}
 	slices.Reverse(out.Waiting)
-	return out, nil
+	return nil
+}
+
+// waiting is a lecture with a recording that could be added.
+func waiting(l schedule.Lecture, term schedule.Term, now time.Time) WaitingLine {
+	return WaitingLine{*l.RecordingID, cmp.Or(l.Title, l.SuggestedTitle(term)), term.Week(l.StartsAt).Number,
+		l.StartsAt, string(l.Workflow().Next(now))}
 }
 
 // gap adds a lecture of a term to those that took place, and to those that are missing if it is, which it says.
@@ -222,9 +186,4 @@ func (p *PlaylistPage) gap(l schedule.Lecture, listed bool, binned map[uuid.UUID
 	}
 	p.Gaps = append(p.Gaps, line)
 	return true
-}
-
-var playlistProblems = edge.Problems{
-	playlists.ErrUnknown: http.StatusNotFound,
-	playlists.ErrInvalid: http.StatusUnprocessableEntity,
 }

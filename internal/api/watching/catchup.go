@@ -13,6 +13,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
@@ -39,15 +40,37 @@ type LiveLine struct {
 	Enter       bool      `json:"enter" doc:"the doorway is open to who asks"`
 }
 
-// CatchUpCourse is the playlist of a course as one student sees it.
+// CatchUpCourse is what a course shows as one student sees it.
 type CatchUpCourse struct {
-	Course  page.CourseName `json:"course"`
-	Entries []CatchUpLine   `json:"entries" nullable:"false"`
+	Course page.CourseName `json:"course"`
+	Lists  []CatchUpList   `json:"lists" nullable:"false" doc:"the playlists with something in them"`
 }
 
-// CatchUpLine is a heading, or a recording that is lit.
+// ListHead is what a playlist is called where students meet it.
+type ListHead struct {
+	ID     uuid.UUID `json:"id" format:"uuid"`
+	Title  string    `json:"title" doc:"empty for the main one of the course"`
+	About  string    `json:"about"`
+	Weekly bool      `json:"weekly" doc:"in order below the weeks of its lectures"`
+}
+
+func headOf(x playlists.Shown) ListHead {
+	return ListHead{ID: x.ID, Title: x.Title, About: x.About, Weekly: x.Arranged == playlist.Week}
+}
+
+// CatchUpList is a playlist as one student sees it.
+type CatchUpList struct {
+	ListHead
+	Entries []CatchUpLine `json:"entries" nullable:"false"`
+}
+
+// CatchUpLine is a heading, a recording that is lit, or a page elsewhere.
 type CatchUpLine struct {
 	Heading     *string    `json:"heading,omitempty"`
+	About       string     `json:"about,omitempty" doc:"a sentence below a heading"`
+	Address     string     `json:"address,omitempty" doc:"of a page elsewhere"`
+	Part        int        `json:"part,omitempty" doc:"which of the parts of its lecture it is, when there are several"`
+	Parts       int        `json:"parts,omitempty"`
 	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
 	Title       string     `json:"title"`
 	Week        int        `json:"week"`
@@ -76,15 +99,15 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{},
 		Opened: []CatchUpLine{}}
 	var courses, recordings []uuid.UUID
-	var lists [][]playlists.Entry
 	for _, m := range parts {
 		courses = append(courses, m.CourseID)
-		entries, err := a.Playlists.Entries(ctx, m.CourseID)
-		if err != nil {
-			return nil, err
-		}
-		lists = append(lists, entries)
-		for _, e := range entries {
+	}
+	shelves, err := a.Playlists.Shelves(ctx, courses)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range shelves {
+		for _, e := range x.Entries {
 			if e.RecordingID != nil {
 				recordings = append(recordings, *e.RecordingID)
 			}
@@ -108,18 +131,25 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	for _, l := range lectures {
 		open.learnt[l.ID] = true
 	}
-	for i, m := range parts {
-		course := CatchUpCourse{Course: page.CourseName{ID: m.CourseID, Code: m.Code, Title: m.Title},
-			Entries: a.catchUpLines(ctx, term, lists[i], open)}
-		out.Courses = append(out.Courses, course)
-	}
 	var listed []uuid.UUID // what is dark in a course is not, though its playlist has it
-	for _, c := range out.Courses {
-		for _, x := range c.Entries {
-			if x.RecordingID != nil {
-				listed = append(listed, *x.RecordingID)
+	for _, m := range parts {
+		course := CatchUpCourse{Course: page.CourseName{ID: m.CourseID, Code: m.Code, Title: m.Title},
+			Lists: []CatchUpList{}}
+		for _, x := range shelves {
+			if x.Course != m.CourseID {
+				continue
+			}
+			lines := a.catchUpLines(ctx, term, x.Entries, open)
+			for _, l := range lines {
+				if l.RecordingID != nil {
+					listed = append(listed, *l.RecordingID)
+				}
+			}
+			if len(lines) > 0 {
+				course.Lists = append(course.Lists, CatchUpList{headOf(x), lines})
 			}
 		}
+		out.Courses = append(out.Courses, course)
 	}
 	out.Opened, err = a.openedLines(ctx, p, term, listed, places)
 	return edge.Answer(out), err
@@ -196,7 +226,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 	open opening) []CatchUpLine {
 	out := []CatchUpLine{}
 	for _, e := range list {
-		if e.Heading == nil &&
+		if e.RecordingID != nil &&
 			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.accesses[*e.RecordingID].Watch()) {
 			continue // what is dark is nobody's business yet, nor what nobody was invited to
 		}
@@ -205,8 +235,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 			out = out[:n-1]
 		}
 		line := page.LineOf(e, term.Week, nil)
-		x := CatchUpLine{Heading: e.Heading, RecordingID: e.RecordingID, Title: line.Title, Week: line.Week,
-			StartsAt: line.StartsAt, LengthMs: e.LengthMs}
+		x := lineOf(line)
 		if e.RecordingID != nil {
 			at, begun := open.places[*e.RecordingID]
 			a.openLine(ctx, &x, e, open.accesses[*e.RecordingID], at, begun)
@@ -217,6 +246,12 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 		out = out[:n-1]
 	}
 	return out
+}
+
+// lineOf is a line of a playlist as students see it.
+func lineOf(x page.PlaylistLine) CatchUpLine {
+	return CatchUpLine{Heading: x.Heading, About: x.About, Address: x.Address, Part: x.Part, Parts: x.Parts,
+		RecordingID: x.RecordingID, Title: x.Title, Week: x.Week, StartsAt: x.StartsAt, LengthMs: x.LengthMs}
 }
 
 // openLine adds to a line whether it is open to someone, and how far they have watched it.

@@ -34,11 +34,17 @@ type sightOne struct {
 
 // Sight is what someone sees of a course.
 type Sight struct {
-	Course  page.CourseName `json:"course"`
-	Zone    string          `json:"zone"`
-	Name    string          `json:"name,omitempty" doc:"of the person, or of the link"`
-	Group   string          `json:"group,omitempty"`
-	Entries []SightLine     `json:"entries" nullable:"false"`
+	Course page.CourseName `json:"course"`
+	Zone   string          `json:"zone"`
+	Name   string          `json:"name,omitempty" doc:"of the person, or of the link"`
+	Group  string          `json:"group,omitempty"`
+	Lists  []SightList     `json:"lists" nullable:"false" doc:"the playlists that the course shows"`
+}
+
+// SightList is a playlist as they see it.
+type SightList struct {
+	ListHead
+	Entries []SightLine `json:"entries" nullable:"false"`
 }
 
 // SightLine is an entry of the playlist as they see it, or one that they do not see.
@@ -129,35 +135,50 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 	if err != nil {
 		return nil, err
 	}
-	entries, err := a.Playlists.Entries(ctx, in.Course)
+	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{in.Course})
 	if err != nil {
 		return nil, err
 	}
 	out := Sight{Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Zone: term.Zone.String(),
-		Name: e.name, Group: e.group, Entries: []SightLine{}}
-	private, err := a.privateOf(ctx, entries)
-	if err != nil {
-		return nil, err
-	}
-	for _, x := range entries {
-		line, err := a.sightLine(ctx, e, in.Course, x, term)
+		Name: e.name, Group: e.group, Lists: []SightList{}}
+	for _, x := range shelves {
+		lines, err := a.sightLines(ctx, e, in.Course, x.Entries, term)
 		if err != nil {
 			return nil, err
 		}
-		learns := x.LectureID == nil || viewing.Learns(e.as(in.Course), private[*x.LectureID], line.Open)
-		line.Hidden = x.RecordingID != nil && !line.Open && (!x.Lit || !learns)
-		if e.link == uuid.Nil || line.Open { // whoever has a link learns of nothing else
-			out.Entries = append(out.Entries, line)
+		if len(lines) > 0 {
+			out.Lists = append(out.Lists, SightList{headOf(x), lines})
 		}
 	}
 	return edge.Answer(out), nil
 }
 
+// sightLines are the entries of a playlist of a course as those eyes see them. Whoever has a link learns of nothing
+// but what it opens.
+func (a *API) sightLines(ctx context.Context, e eyes, course uuid.UUID, entries []playlists.Entry,
+	term schedule.Term) ([]SightLine, error) {
+	private, err := a.privateOf(ctx, entries)
+	if err != nil {
+		return nil, err
+	}
+	out := []SightLine{}
+	for _, x := range entries {
+		line, err := a.sightLine(ctx, e, course, x, term)
+		if err != nil {
+			return nil, err
+		}
+		learns := x.LectureID == nil || viewing.Learns(e.as(course), private[*x.LectureID], line.Open)
+		line.Hidden = x.RecordingID != nil && !line.Open && (!x.Lit || !learns)
+		if e.link == uuid.Nil || line.Open {
+			out = append(out, line)
+		}
+	}
+	return out, nil
+}
+
 func (a *API) sightLine(ctx context.Context, e eyes, course uuid.UUID, x playlists.Entry,
 	term schedule.Term) (SightLine, error) {
-	line := page.LineOf(x, term.Week, nil)
-	out := SightLine{CatchUpLine: CatchUpLine{Heading: x.Heading, RecordingID: x.RecordingID, Title: line.Title,
-		Week: line.Week, StartsAt: line.StartsAt, LengthMs: x.LengthMs}}
+	out := SightLine{CatchUpLine: lineOf(page.LineOf(x, term.Week, nil))}
 	if x.RecordingID == nil {
 		return out, nil
 	}

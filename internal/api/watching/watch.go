@@ -320,21 +320,24 @@ func (a *API) watchSizes(ctx context.Context, out *Watch, shown opened) {
 	}
 }
 
-// nextIn is the recording that comes next in the playlist of a course and that someone may watch; nil for none.
+// nextIn is the recording that comes next where a course shows it, in its main playlist before others, and that someone
+// may watch; nil for none.
 func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uuid.UUID) (*uuid.UUID, error) {
-	entries, err := a.Playlists.Entries(ctx, course)
+	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{course})
 	if err != nil {
 		return nil, err
 	}
-	here := false
-	for _, e := range entries {
-		switch {
-		case e.RecordingID == nil:
-		case *e.RecordingID == recording:
-			here = true
-		case here && e.Lit:
-			if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch() {
-				return e.RecordingID, nil
+	for _, x := range shelves {
+		here := false
+		for _, e := range x.Entries {
+			switch {
+			case e.RecordingID == nil:
+			case *e.RecordingID == recording:
+				here = true
+			case here && e.Lit:
+				if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch() {
+					return e.RecordingID, nil
+				}
 			}
 		}
 	}

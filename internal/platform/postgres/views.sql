@@ -84,3 +84,10 @@ from person p left join account a on a.person_id = p.id;
 -- Recordings that anyone but those who teach is shown, or will be: lit for a course, or opened beside any.
 create view shown_recording as
 select recording_id from released where lit union select recording_id from opening where ended_at is null;
+
+-- The playlists that courses show, in their order: a course its main one first, wherever else it puts others.
+create view shown_playlist as
+select p.id as playlist_id, p.course_id, -1 as position from playlist p where p.main
+union all
+select x.playlist_id, x.course_id, x.position from playlist_place x join playlist p on p.id = x.playlist_id
+where p.deleted_at is null and not p.main;

@@ -442,8 +442,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The playlist of a course */
+        /** A playlist of a course */
         get: operations["playlist"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlist/addable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recordings of a course that one teaches which could be put into a playlist */
+        get: operations["addable-to-playlist"];
         put?: never;
         post?: never;
         delete?: never;
@@ -460,42 +477,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
-        post?: never;
-        /** Take an entry out of the playlist */
-        delete: operations["remove-entry"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course}/playlist/entries/{entry}/heading": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Rename a topic heading */
-        put: operations["rename-heading"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course}/playlist/entries/{entry}/place": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Move an entry */
-        put: operations["move-entry"];
+        /** Change what a heading or a page says */
+        put: operations["word-entry"];
         post?: never;
         delete?: never;
         options?: never;
@@ -520,6 +503,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/playlist/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move entries */
+        post: operations["move-entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlist/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a page elsewhere */
+        post: operations["add-page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/playlist/recordings": {
         parameters: {
             query?: never;
@@ -529,8 +546,111 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a recording into the playlist */
+        /** Put recordings into a playlist */
         post: operations["add-to-playlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlist/removals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take entries out of a playlist */
+        post: operations["remove-entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make another playlist of a course */
+        post: operations["add-playlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists/offered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Playlists of other courses that one teaches which a course could show */
+        get: operations["offered-playlists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what a playlist is called and what it is in order by */
+        put: operations["change-playlist"];
+        post?: never;
+        /** Take a playlist away; it can be brought back */
+        delete: operations["remove-playlist"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists/{list}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a playlist back */
+        post: operations["restore-playlist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists/{list}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a course show a playlist of another, or show it no more */
+        put: operations["show-playlist"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2665,8 +2785,10 @@ export interface components {
             password: string;
         };
         AddInputBody: {
-            /** Format: uuid */
-            recording: string;
+            recordings: string[] | null;
+        };
+        Addable: {
+            recordings: components["schemas"]["WaitingLine"][];
         };
         AllInputBody: {
             /** @enum {boolean} */
@@ -3049,15 +3171,27 @@ export interface components {
         };
         CatchUpCourse: {
             course: components["schemas"]["CourseName"];
-            entries: components["schemas"]["CatchUpLine"][];
+            /** @description the playlists with something in them */
+            lists: components["schemas"]["CatchUpList"][];
         };
         CatchUpLine: {
+            /** @description a sentence below a heading */
+            about?: string;
+            /** @description of a page elsewhere */
+            address?: string;
             heading?: string;
             /** Format: int64 */
             length_ms: number;
             open: boolean;
             /** Format: date-time */
             opens?: string;
+            /**
+             * Format: int64
+             * @description which of the parts of its lecture it is, when there are several
+             */
+            part?: number;
+            /** Format: int64 */
+            parts?: number;
             reason: string;
             /** Format: uuid */
             recording_id?: string;
@@ -3073,6 +3207,16 @@ export interface components {
             title: string;
             /** Format: int64 */
             week: number;
+        };
+        CatchUpList: {
+            about: string;
+            entries: components["schemas"]["CatchUpLine"][];
+            /** Format: uuid */
+            id: string;
+            /** @description empty for the main one of the course */
+            title: string;
+            /** @description in order below the weeks of its lectures */
+            weekly: boolean;
         };
         Changed: {
             /** Format: uuid */
@@ -3183,6 +3327,17 @@ export interface components {
             speaker?: string;
             /** @description without any, the line goes */
             text?: string;
+        };
+        CourseLight: {
+            /** Format: int64 */
+            can: number;
+            code: string;
+            /** Format: uuid */
+            course_id: string;
+            /** @enum {string} */
+            light: "dark" | "part_lit" | "lit";
+            /** Format: int64 */
+            of: number;
         };
         CourseLine: {
             code: string;
@@ -3411,6 +3566,16 @@ export interface components {
             tail_min?: number;
             /** @description of this lecture alone */
             topic?: string;
+        };
+        EntriesInputBody: {
+            entries: string[] | null;
+        };
+        EntryText: {
+            /** @description of a heading: a sentence below it */
+            about?: string;
+            /** @description of a page */
+            address?: string;
+            title: string;
         };
         Event: {
             /**
@@ -3683,9 +3848,6 @@ export interface components {
         };
         HallText: {
             name: string;
-        };
-        HeadingInputBody: {
-            heading: string;
         };
         Hit: {
             /** Format: int64 */
@@ -4073,6 +4235,29 @@ export interface components {
             /** Format: uuid */
             recording_id: string;
         };
+        ListLine: {
+            about: string;
+            /** @enum {string} */
+            arranged: "hand" | "date" | "week";
+            /** @description of the course that it belongs to */
+            code: string;
+            /**
+             * Format: uuid
+             * @description none for a main one that was never filled
+             */
+            id?: string;
+            /** @description what is lit for its course goes into it; it has no title */
+            main: boolean;
+            /** @description it belongs to the course that shows it */
+            mine: boolean;
+            title: string;
+        };
+        ListText: {
+            about: string;
+            /** @enum {string} */
+            arranged: "hand" | "date" | "week";
+            title: string;
+        };
         LiveLine: {
             course: string;
             /** @description the doorway is open to who asks */
@@ -4152,9 +4337,11 @@ export interface components {
         MoveInputBody: {
             /**
              * Format: uuid
-             * @description the entry it comes before; none for the end
+             * @description the entry they come before; none for the end
              */
             before?: string;
+            /** @description they keep their order */
+            entries: string[] | null;
         };
         MyCourse: {
             code: string;
@@ -4198,6 +4385,9 @@ export interface components {
         OfLectureInputBody: {
             /** Format: uuid */
             lecture: string;
+        };
+        Offered: {
+            lists: components["schemas"]["ListLine"][];
         };
         OnOffInputBody: {
             on: boolean;
@@ -4463,8 +4653,14 @@ export interface components {
             weekdays: number[];
         };
         PlaylistLine: {
+            /** @description a sentence below a heading */
+            about?: string;
+            /** @description of a page elsewhere */
+            address?: string;
             /** Format: int64 */
             can: number;
+            /** @description its light in other courses that show the playlist */
+            elsewhere?: components["schemas"]["CourseLight"][] | null;
             /** @description the code of the course of its lecture, when that is another */
             from?: string;
             heading?: string;
@@ -4477,6 +4673,13 @@ export interface components {
             lit: boolean;
             /** Format: int64 */
             of: number;
+            /**
+             * Format: int64
+             * @description which of the parts of its lecture that stand here it is, when there are several
+             */
+            part?: number;
+            /** Format: int64 */
+            parts?: number;
             /** Format: uuid */
             recording_id?: string;
             /** Format: date-time */
@@ -4492,15 +4695,21 @@ export interface components {
             gaps: components["schemas"]["GapLine"][];
             /**
              * Format: int64
-             * @description of them, those with a recording in the playlist
+             * @description of them, those with a recording in a playlist that the course shows
              */
             here: number;
+            /** @description this one */
+            list: components["schemas"]["ListLine"];
+            /** @description all that the course shows, its main one first */
+            lists: components["schemas"]["ListLine"][];
+            /** @description the other courses that show it */
+            shown_in: components["schemas"]["ShowingCourse"][];
             /**
              * Format: int64
-             * @description lectures of the course that took place
+             * @description of the main one: lectures of the course that took place
              */
             took: number;
-            /** @description other recordings of the course that are not in the playlist */
+            /** @description other recordings of the course that are not in it */
             waiting: components["schemas"]["WaitingLine"][];
             zone: string;
         };
@@ -4722,9 +4931,6 @@ export interface components {
         Register: {
             /** @description in the order of their names */
             followers: components["schemas"]["FollowerLine"][];
-        };
-        RenameInputBody: {
-            heading: string;
         };
         ReplaceInputBody: {
             /** @description capitals and accents count */
@@ -5024,6 +5230,17 @@ export interface components {
             /** @enum {string} */
             use: "watch" | "read" | "take_video" | "take_small" | "take_sound" | "take_text";
         };
+        ShowInputBody: {
+            shown: boolean;
+        };
+        ShowingCourse: {
+            code: string;
+            /** Format: uuid */
+            id: string;
+            /** @description one teaches it */
+            mine: boolean;
+            title: string;
+        };
         ShutEffect: {
             /**
              * Format: int64
@@ -5081,13 +5298,18 @@ export interface components {
         };
         Sight: {
             course: components["schemas"]["CourseName"];
-            entries: components["schemas"]["SightLine"][];
             group?: string;
+            /** @description the playlists that the course shows */
+            lists: components["schemas"]["SightList"][];
             /** @description of the person, or of the link */
             name?: string;
             zone: string;
         };
         SightLine: {
+            /** @description a sentence below a heading */
+            about?: string;
+            /** @description of a page elsewhere */
+            address?: string;
             /** @description the code of the course by which it is open or comes nearest, when that is another */
             by?: string;
             heading?: string;
@@ -5098,6 +5320,13 @@ export interface components {
             open: boolean;
             /** Format: date-time */
             opens?: string;
+            /**
+             * Format: int64
+             * @description which of the parts of its lecture it is, when there are several
+             */
+            part?: number;
+            /** Format: int64 */
+            parts?: number;
             reason: string;
             /** Format: uuid */
             recording_id?: string;
@@ -5118,6 +5347,16 @@ export interface components {
              * @enum {string}
              */
             whence: "" | "recording" | "course" | "college";
+        };
+        SightList: {
+            about: string;
+            entries: components["schemas"]["SightLine"][];
+            /** Format: uuid */
+            id: string;
+            /** @description empty for the main one of the course */
+            title: string;
+            /** @description in order below the weeks of its lectures */
+            weekly: boolean;
         };
         SightWatch: {
             /** @description why it is closed */
@@ -8187,7 +8426,10 @@ export interface operations {
     };
     playlist: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8270,13 +8512,17 @@ export interface operations {
             };
         };
     };
-    "remove-entry": {
+    "addable-to-playlist": {
         parameters: {
-            query?: never;
+            query: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+                /** @description the course whose recordings are asked for */
+                from: string;
+            };
             header?: never;
             path: {
                 course: string;
-                entry: string;
             };
             cookie?: never;
         };
@@ -8288,7 +8534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaylistPage"];
+                    "application/json": components["schemas"]["Addable"];
                 };
             };
             /** @description Unauthorized */
@@ -8356,9 +8602,12 @@ export interface operations {
             };
         };
     };
-    "rename-heading": {
+    "word-entry": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8368,7 +8617,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RenameInputBody"];
+                "application/json": components["schemas"]["EntryText"];
             };
         };
         responses: {
@@ -8446,13 +8695,107 @@ export interface operations {
             };
         };
     };
-    "move-entry": {
+    "add-heading": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
             header?: never;
             path: {
                 course: string;
-                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "move-entries": {
+        parameters: {
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
             };
             cookie?: never;
         };
@@ -8536,9 +8879,12 @@ export interface operations {
             };
         };
     };
-    "add-heading": {
+    "add-page": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8547,7 +8893,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HeadingInputBody"];
+                "application/json": components["schemas"]["EntryText"];
             };
         };
         responses: {
@@ -8627,7 +8973,10 @@ export interface operations {
     };
     "add-to-playlist": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
             header?: never;
             path: {
                 course: string;
@@ -8637,6 +8986,624 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AddInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-entries": {
+        parameters: {
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-playlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "offered-playlists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-playlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-playlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-playlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "show-playlist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShowInputBody"];
             };
         };
         responses: {
