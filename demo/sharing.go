@@ -6,9 +6,12 @@ import (
 
 	"github.com/google/uuid"
 
+	"latelantern/internal/assemble"
 	"latelantern/internal/audience"
+	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/playlists"
 	"latelantern/internal/release"
 )
 
@@ -54,8 +57,39 @@ func (l *loader) sharing(ctx context.Context, of map[string]uuid.UUID) error {
 	if err := h.Audience.SetRule(ctx, audience.Scope{Course: here, Recording: second}, by, &own); err != nil {
 		return err
 	}
+	if err := l.examination(ctx, h, courses, []uuid.UUID{first, second}); err != nil {
+		return fmt.Errorf("load a playlist of several courses: %w", err)
+	}
 	resit := l.lectures["TID 210"][thisWeek+2].starts
 	_, err := h.Audience.ShutOut(ctx, by, audience.ShutForm{Scope: audience.Scope{Course: here, Recording: second},
 		Person: l.people[student(5)], Until: &resit, Note: "Not before the re-sit."})
 	return err
+}
+
+// examination makes a playlist of the first of some courses, which all of them show, of recordings that not all of them
+// can watch.
+func (l *loader) examination(ctx context.Context, h *assemble.House, courses, recordings []uuid.UUID) error {
+	id, err := h.Playlists.AddList(ctx, courses[0], l.people["Maren Oduya"], playlists.Kept{
+		Title: "For the examination", About: "What is asked every year.", Arranged: playlist.Hand})
+	if err != nil {
+		return err
+	}
+	of := playlists.Of{Course: courses[0], List: id}
+	if err := h.Playlists.Add(ctx, of, nil, recordings...); err != nil {
+		return err
+	}
+	practice := playlists.Text{Title: "To practise", About: "Bring a pencil, and last year's tables."}
+	if _, err := h.Playlists.AddHeading(ctx, of, practice); err != nil {
+		return err
+	}
+	if _, err := h.Playlists.AddPage(ctx, of, playlists.Text{Title: "Questions of earlier years",
+		Address: "https://skerry-sound.example/tides/questions"}); err != nil {
+		return err
+	}
+	for _, c := range courses[1:] {
+		if err := h.Playlists.Show(ctx, playlists.Of{Course: c, List: id}, true); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { ask, Problem, type Schemas } from './client'
 
@@ -39,7 +39,11 @@ export const keys = {
   audiences: (id: string) => ['audience', id] as const,
   rule: (course: string, recording = '') => ['rule', course, recording] as const,
   ruleHistory: (course: string, recording = '') => ['rule', course, recording, 'history'] as const,
-  playlist: (course: string) => ['playlist', course] as const,
+  /** Of all that a course shows, and of one of it. */
+  playlists: (course: string) => ['playlist', course] as const,
+  playlist: (course: string, list = '') => ['playlist', course, list] as const,
+  offered: (course: string) => ['playlist', course, 'offered'] as const,
+  addable: (course: string, list = '', from: string) => ['playlist', course, list, 'from', from] as const,
   catchUp: ['catch-up'] as const,
   watch: (id: string) => ['watch', id] as const,
   copy: (id: string, edition: string, kind: string) => ['copy', id, edition, kind] as const,
@@ -87,12 +91,6 @@ export const useAudience = (course: ID, id: ID) =>
       ),
   )
 
-export const usePlaylist = (course: ID) =>
-  get(
-    () => keys.playlist(toValue(course)),
-    () => ask((c) => c.GET('/api/courses/{course}/playlist', of.course(course))),
-  )
-
 /** tellClosed has those told who teach that one stands before the closed door of a recording. */
 export const tellClosed = (recording: string) =>
   ask((c) => c.POST('/api/watch/{recording}/tell', { params: { path: { recording } } }))
@@ -114,57 +112,6 @@ export const useWatch = (id: ID, now: () => { edition?: string; at?: number; unc
           : false,
     },
   )
-
-export type PlaylistChange =
-  | { do: 'add'; recording: string }
-  | { do: 'heading'; heading: string }
-  | { do: 'rename'; entry: string; heading: string }
-  | { do: 'move'; entry: string; before?: string }
-  | { do: 'remove'; entry: string }
-
-export function changePlaylist(course: string, change: PlaylistChange): Promise<Schemas['PlaylistPage']> {
-  const params = { path: { course } }
-  const entry = (id: string) => ({ params: { path: { course, entry: id } } })
-  switch (change.do) {
-    case 'add':
-      return ask((c) =>
-        c.POST('/api/courses/{course}/playlist/recordings', { params, body: { recording: change.recording } }),
-      )
-    case 'heading':
-      return ask((c) =>
-        c.POST('/api/courses/{course}/playlist/headings', { params, body: { heading: change.heading } }),
-      )
-    case 'rename':
-      return ask((c) =>
-        c.PUT('/api/courses/{course}/playlist/entries/{entry}/heading', {
-          ...entry(change.entry),
-          body: { heading: change.heading },
-        }),
-      )
-    case 'move':
-      return ask((c) =>
-        c.PUT('/api/courses/{course}/playlist/entries/{entry}/place', {
-          ...entry(change.entry),
-          body: { before: change.before },
-        }),
-      )
-    case 'remove':
-      return ask((c) => c.DELETE('/api/courses/{course}/playlist/entries/{entry}', entry(change.entry)))
-  }
-}
-
-export function usePlaylistChange(course: ID) {
-  const client = useQueryClient()
-  return useMutation({
-    mutationFn: (change: PlaylistChange) => changePlaylist(toValue(course), change),
-    onSuccess: async (page) => {
-      // What was asked before the change must not come in over it.
-      await client.cancelQueries({ queryKey: keys.playlist(page.course.id) })
-      client.setQueryData(keys.playlist(page.course.id), page)
-    },
-    onError: () => client.invalidateQueries({ queryKey: keys.playlist(toValue(course)) }),
-  })
-}
 
 export const freeRoom = () => ask((c) => c.GET('/api/storage'))
 

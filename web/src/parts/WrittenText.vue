@@ -14,6 +14,7 @@ const props = defineProps<{
   /** It reads as a part of the page until one comes to it. */
   quiet?: boolean
   rows?: number
+  placeholder?: string
 }>()
 const emit = defineEmits<{ write: [text: string] }>()
 const written = ref(props.text)
@@ -43,6 +44,7 @@ function key(e: Event) {
     :rows="rows"
     :maxlength="max"
     :aria-label="label"
+    :placeholder="placeholder"
     :validate-event="false"
     @change="keep"
     @keydown="key"

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Schemas } from '../../api/client'
 import { useCatchUp } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
-import { dateText, dayAndClock, timecode } from '../../parts/time'
+import { timecode } from '../../parts/time'
 import { nameTab } from '../../router'
+import CatchUpEntries from './CatchUpEntries.vue'
 
-type Line = Schemas['CatchUpLine']
 const { t } = useI18n()
 const list = useCatchUp()
 nameTab(t('place.catch_up'))
@@ -17,11 +16,15 @@ nameTab(t('place.catch_up'))
 /** The courses, and what is open beside them. */
 const sections = computed(() => {
   const { courses = [], opened = [] } = list.data.value ?? {}
-  const own = courses.map((c) => ({ id: c.course.id, name: `${c.course.code} ${c.course.title}`, entries: c.entries }))
-  return opened.length > 0 ? [...own, { id: 'opened', name: t('opened.title'), entries: opened }] : own
+  const own = courses.map((c) => ({ id: c.course.id, name: `${c.course.code} ${c.course.title}`, lists: c.lists }))
+  const beside = { id: 'opened', title: '', about: '', weekly: false, entries: opened }
+  return opened.length > 0 ? [...own, { id: 'opened', name: t('opened.title'), lists: [beside] }] : own
 })
-const all = computed(() => sections.value.flatMap((c) => c.entries.filter((e) => e.recording_id)))
-const open = computed(() => all.value.filter((e) => e.open))
+/** What is open, once, in however many playlists it stands. */
+const open = computed(() => {
+  const all = sections.value.flatMap((c) => c.lists.flatMap((l) => l.entries))
+  return [...new Map(all.filter((e) => e.recording_id && e.open).map((e) => [e.recording_id, e])).values()]
+})
 const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !e.seen))
 const left = computed(() => open.value.reduce((sum, e) => sum + (e.seen ? 0 : e.length_ms - e.seen_ms), 0))
 const sentence = computed(() => {
@@ -30,7 +33,6 @@ const sentence = computed(() => {
   if (begun.value.length > 0) parts.push(t('catch_up.begun', { n: begun.value.length }, begun.value.length))
   return parts.join(' ')
 })
-const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.length_ms) * 100) : 0)
 </script>
 
 <template>
@@ -63,45 +65,14 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
     </div>
     <section v-for="c in sections" :key="c.id" class="page course">
       <h2>{{ c.name }}</h2>
-      <p v-if="!c.entries.some((e) => e.recording_id)" class="soft">{{ t('catch_up.empty') }}</p>
-      <ol v-else class="plain">
-        <template v-for="(e, n) in c.entries" :key="e.recording_id ?? `h${n}`">
-          <li v-if="e.heading" class="heading">{{ e.heading }}</li>
-          <li v-else class="lecture" :class="{ closed: !e.open }">
-            <span class="week soft">{{ e.week ? t('sheet.week', { n: e.week }) : '' }}</span>
-            <span class="title">
-              <router-link v-if="e.open" :to="{ name: 'watch', params: { recording: e.recording_id } }">{{
-                e.title
-              }}</router-link>
-              <span v-else>{{ e.title }}</span>
-              <span v-if="e.starts_at" class="soft small beside">
-                {{ dateText(e.starts_at, list.data.value.zone) }}</span
-              >
-              <span v-if="!e.open" class="soft small why">
-                {{
-                  e.opens
-                    ? t('door.not_yet_at', { at: dayAndClock(e.opens, list.data.value.zone) })
-                    : t(`door.${e.reason}`)
-                }}
-              </span>
-            </span>
-            <span v-if="e.open" class="far">
-              <template v-if="e.seen_ms > 0">
-                <span
-                  class="track"
-                  role="img"
-                  :aria-label="t('catch_up.seen', { at: timecode(e.seen_ms), of: timecode(e.length_ms) })"
-                  ><i :style="{ width: `${share(e)}%` }"
-                /></span>
-                <span class="small soft">{{
-                  e.seen ? t('catch_up.all_seen') : t('catch_up.stopped', { at: timecode(e.seen_ms) })
-                }}</span>
-              </template>
-            </span>
-            <span v-if="e.open" class="mono soft">{{ timecode(e.length_ms) }}</span>
-          </li>
-        </template>
-      </ol>
+      <p v-if="!c.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">{{ t('catch_up.empty') }}</p>
+      <template v-else>
+        <section v-for="l in c.lists" :key="l.id">
+          <h3 v-if="l.title">{{ l.title }}</h3>
+          <p v-if="l.about" class="about">{{ l.about }}</p>
+          <CatchUpEntries :list="l" :zone="list.data.value.zone" />
+        </section>
+      </template>
     </section>
   </section>
 </template>
@@ -131,55 +102,12 @@ section {
   margin-bottom: 16px;
 }
 
-.heading {
-  padding: 16px 0 4px;
-  font: 600 16px var(--serif);
+.about {
+  max-width: 640px;
+  margin: 2px 0 6px;
 }
 
-.lecture {
-  display: grid;
-  grid-template-columns: 64px minmax(0, 1fr) 150px 56px;
-  gap: 14px;
-  align-items: center;
-  min-height: 40px;
-  padding: 6px 0;
-  border-bottom: 1px solid var(--rule);
-}
-
-.beside {
-  white-space: nowrap;
-}
-
-.why {
-  display: block;
-}
-
-.track {
-  display: block;
-  height: 5px;
-  border-bottom: 1px solid var(--edge);
-}
-
-.track i {
-  display: block;
-  height: 4px;
-  background: var(--kelp);
-}
-
-@media (max-width: 700px) {
-  .lecture {
-    grid-template-columns: minmax(0, 1fr) 56px;
-    gap: 0 14px;
-  }
-
-  .lecture .week {
-    grid-column: 1 / -1;
-    font-size: 13px;
-  }
-
-  .lecture .far {
-    grid-column: 1 / -1;
-    grid-row: 3;
-  }
+h3 {
+  margin: 20px 0 4px;
 }
 </style>

@@ -24,6 +24,8 @@ const props = defineProps<{
   recordings: { id: string; title: string }[]
   /** The course from which one comes; '' when each is given to that of its own lecture. */
   course: string
+  /** Courses that are chosen with it. */
+  also?: string[]
   zone: string
 }>()
 const emit = defineEmits<{ close: [] }>()
@@ -34,7 +36,7 @@ const all = useCourses()
 const { busy, problem, send } = useForm()
 
 const chosen = ref(props.recordings.map((r) => r.id))
-const courses = ref<string[]>(props.course ? [props.course] : [])
+const courses = ref<string[]>(props.course ? [props.course, ...(props.also ?? [])] : [])
 const own = ref(!props.course)
 const light = ref<'light' | 'darken' | 'stays'>('light')
 const ruling = ref<Ruling>('stays')

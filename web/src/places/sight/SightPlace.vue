@@ -13,6 +13,7 @@ import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
+import { underWeeks } from '../common/weeks'
 import SightEntry from './SightEntry.vue'
 import SightRecording from './SightRecording.vue'
 
@@ -89,21 +90,31 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
         <SightRecording :key="recording" :course="course" :recording="recording" :eyes="eyes" />
       </template>
       <template v-else-if="sight.data.value">
-        <p v-if="!sight.data.value.entries.some((e) => e.recording_id)" class="soft">{{ t('sight.empty') }}</p>
-        <ol v-else class="plain">
-          <template v-for="(e, n) in sight.data.value.entries" :key="e.recording_id ?? `h${n}`">
-            <li v-if="e.heading" class="heading">{{ e.heading }}</li>
-            <SightEntry
-              v-else
-              :course="{ id: course, code }"
-              :entry="e"
-              :eyes="eyes"
-              :zone="sight.data.value.zone"
-              :to="{ query: query(e.recording_id) }"
-              @mended="sight.refetch()"
-            />
-          </template>
-        </ol>
+        <p v-if="!sight.data.value.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">
+          {{ t('sight.empty') }}
+        </p>
+        <template v-for="l in sight.data.value.lists" v-else :key="l.id">
+          <h2 v-if="l.title">{{ l.title }}</h2>
+          <p v-if="l.about">{{ l.about }}</p>
+          <ol class="plain">
+            <template v-for="({ head, entry: e }, n) in underWeeks(l)" :key="e.recording_id ?? `h${n}`">
+              <li v-if="head" class="heading">{{ t('sheet.week', { n: head }) }}</li>
+              <li v-if="e.heading" class="heading">{{ e.heading }}</li>
+              <li v-else-if="e.address" class="elsewhere">
+                <a :href="e.address" target="_blank" rel="noopener noreferrer">{{ e.title }}</a>
+              </li>
+              <SightEntry
+                v-else
+                :course="{ id: course, code }"
+                :entry="e"
+                :eyes="eyes"
+                :zone="sight.data.value.zone"
+                :to="{ query: query(e.recording_id) }"
+                @mended="sight.refetch()"
+              />
+            </template>
+          </ol>
+        </template>
       </template>
     </section>
   </template>
@@ -135,6 +146,11 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
 .heading {
   padding: 16px 0 4px;
   font: 600 16px var(--serif);
+}
+
+.elsewhere {
+  padding: 10px 0 10px 78px;
+  border-bottom: 1px solid var(--rule);
 }
 
 .back {

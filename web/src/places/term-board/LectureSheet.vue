@@ -4,7 +4,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { changeBench } from '../../api/bench'
-import { changePlaylist, keys, useLecture } from '../../api/queries'
+import { changePlaylist } from '../../api/playlists'
+import { keys, useLecture } from '../../api/queries'
 import EndCapture from '../common/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../common/FileDrop.vue'
@@ -46,7 +47,8 @@ async function take() {
   busy.value = true
   fault.value = undefined
   try {
-    if (l.next === 'playlist') await changePlaylist(it.value!.course.id, { do: 'add', recording: l.recording_id })
+    if (l.next === 'playlist')
+      await changePlaylist({ course: it.value!.course.id }, { do: 'add', recordings: [l.recording_id!] })
     else await changeBench(l.recording_id, { do: 'light' })
     await client.invalidateQueries({ queryKey: keys.lecture(l.id) })
     void client.invalidateQueries({ queryKey: keys.board })

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { BenchChange } from '../../api/bench'
-import { usePlaylistChange } from '../../api/queries'
+import { usePlaylistChange } from '../../api/playlists'
 import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -17,7 +17,7 @@ const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: []; chapters: [] }
 const { t } = useI18n()
 const who = ref(false)
 const lighting = ref(false)
-const playlist = usePlaylistChange(() => props.bench.course.id)
+const playlist = usePlaylistChange(() => ({ course: props.bench.course.id }))
 
 const next = computed(() =>
   props.bench.state === 'ready' && props.bench.lecture.next !== 'stop' ? props.bench.lecture.next : '',
@@ -63,7 +63,7 @@ const toRule = computed(() => ({
       <el-button
         type="primary"
         :disabled="playlist.isPending.value"
-        @click="playlist.mutate({ do: 'add', recording: bench.id })"
+        @click="playlist.mutate({ do: 'add', recordings: [bench.id] })"
       >
         {{ t('step_do.playlist', code) }}
       </el-button>

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+/** What a playlist is called, what it is in order by, and where else it is shown. */
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { ListText, PlaylistPage } from '../../api/playlists'
+import ChoiceList from '../../parts/ChoiceList.vue'
+import WrittenText from '../../parts/WrittenText.vue'
+
+const props = defineProps<{ page: PlaylistPage }>()
+const emit = defineEmits<{ change: [text: ListText]; away: []; hide: [] }>()
+const { t } = useI18n()
+const list = computed(() => props.page.list)
+const orders = computed(() =>
+  (['hand', 'date', 'week'] as const).map((value) => ({ value, text: t(`playlist.by.${value}`) })),
+)
+const change = (part: Partial<ListText>) =>
+  emit('change', { title: list.value.title, about: list.value.about, arranged: list.value.arranged, ...part })
+const arranged = computed({ get: () => list.value.arranged, set: (by) => change({ arranged: by }) })
+</script>
+
+<template>
+  <div class="about">
+    <template v-if="list.mine">
+      <template v-if="!list.main">
+        <h2 class="away">{{ list.title }}</h2>
+        <WrittenText
+          class="name"
+          quiet
+          needed
+          :text="list.title"
+          :label="t('playlist.title')"
+          :max="120"
+          @write="(title) => change({ title })"
+        />
+        <WrittenText
+          quiet
+          :text="list.about"
+          :label="t('playlist.about')"
+          :max="500"
+          :placeholder="t('playlist.about')"
+          @write="(about) => change({ about })"
+        />
+      </template>
+      <p class="order">
+        <ChoiceList v-if="list.id" v-model="arranged" :label="t('playlist.order')" :options="orders" />
+        <el-button v-if="!list.main" link @click="emit('away')">{{ t('playlist.take_away') }}</el-button>
+      </p>
+      <p v-if="list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
+    </template>
+    <template v-else>
+      <h2>{{ list.title }}</h2>
+      <p v-if="list.about">{{ list.about }}</p>
+      <p class="soft">
+        {{ t('playlist.theirs', { course: list.code }) }}
+        <el-button link @click="emit('hide')">{{ t('playlist.hide') }}</el-button>
+      </p>
+    </template>
+    <p v-if="page.shown_in.length > 0" class="shown">
+      {{ t('playlist.shown_in') }}
+      <template v-for="(c, n) in page.shown_in" :key="c.id"
+        ><template v-if="n > 0">, </template
+        ><router-link v-if="c.mine" :to="{ name: 'playlist', params: { course: c.id }, query: { list: list.id } }">{{
+          c.code
+        }}</router-link
+        ><span v-else>{{ c.code }}</span></template
+      >.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.about {
+  margin-bottom: 10px;
+}
+
+.name {
+  font: 600 20px/1.3 var(--serif);
+}
+
+.order {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 24px;
+  align-items: center;
+  margin: 8px 0;
+}
+</style>

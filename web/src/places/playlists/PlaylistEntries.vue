@@ -1,0 +1,195 @@
+<script setup lang="ts">
+/** The entries of a playlist in their order, and what is done to them. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, nextTick, ref, shallowRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { changeLighting, undoLighting } from '../../api/lighting'
+import { usePlaylistChange, type Entry, type ListOf, type PlaylistChange, type PlaylistPage } from '../../api/playlists'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { locale } from '../../parts/reader'
+import LightSheet from '../common/LightSheet.vue'
+import WhoSheet from '../common/WhoSheet.vue'
+import AddEntry from './AddEntry.vue'
+import ChosenEntries from './ChosenEntries.vue'
+import EntryLine from './EntryLine.vue'
+import GapLine from './GapLine.vue'
+import NotHere from './NotHere.vue'
+import { useDragging } from './dragging'
+import { linesOf } from './lines'
+import { backAt, beforeBelow, stepBefore } from './moving'
+
+const props = defineProps<{ page: PlaylistPage; list: ListOf }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const change = usePlaylistChange(() => props.list)
+const entries = computed(() => props.page.entries)
+const mine = computed(() => props.page.list.mine)
+const movable = computed(() => mine.value && props.page.list.arranged !== 'week')
+const lines = computed(() => linesOf(props.page))
+const root = ref<HTMLElement>()
+const fault = ref<unknown>()
+const who = shallowRef<{ recording: string; course: string }>()
+const said = ref('')
+/** What was taken out last, or lit or darkened, and can be taken back. */
+const undo = shallowRef<{ key: string; text: string; back: () => Promise<unknown> }>()
+/** What is lit for other courses from here: what is of this course. */
+const lighting = ref<{ id: string; title: string }[]>([])
+const own = computed(() => lightable(entries.value))
+const chosen = ref<string[]>([])
+const picked = computed(() => entries.value.filter((e) => chosen.value.includes(e.id)))
+const headings = computed(() => [
+  { value: '', text: t('playlist.top') },
+  ...entries.value.filter((e) => e.heading !== undefined).map((e) => ({ value: e.id, text: e.heading! })),
+])
+const lightable = (of: Entry[]) =>
+  of.flatMap((e) => (e.recording_id && !e.from ? [{ id: e.recording_id, title: e.title }] : []))
+
+/** How much of what took place is here, and of which weeks something is missing. */
+const held = computed(() => {
+  const p = props.page
+  if (p.took === 0) return ''
+  const weeks = [...new Set(p.gaps.map((g) => g.week).filter((n) => n > 0))]
+  const all = t('playlist.held', { here: p.here, of: p.took }, p.took)
+  if (weeks.length === 0) return all
+  const list = new Intl.ListFormat(locale).format(weeks.map(String))
+  return `${all} ${t('playlist.missing', { weeks: list }, weeks.length)}`
+})
+
+async function make(c: PlaylistChange) {
+  fault.value = undefined
+  try {
+    return await change.mutateAsync(c)
+  } catch (e) {
+    fault.value = e
+    return undefined
+  }
+}
+
+async function light(entry: Entry, on: boolean) {
+  fault.value = undefined
+  try {
+    const course = props.list.course
+    const { step } = await changeLighting({ recordings: [entry.recording_id!], courses: [course], lit: on })
+    const text = t(on ? 'playlist.is_lit' : 'playlist.is_dark', { title: entry.title })
+    undo.value = { key: step, text, back: async () => (await undoLighting(step), client.invalidateQueries()) }
+    await client.invalidateQueries({ queryKey: keys.playlists(course) })
+    void client.invalidateQueries({ queryKey: keys.board })
+  } catch (e) {
+    fault.value = e
+  }
+}
+
+/** remove takes entries out; back they come one after the other, each before what it stood before. */
+async function remove(gone: Entry[]) {
+  const was = entries.value
+  if (!(await make({ do: 'remove', entries: gone.map((e) => e.id) }))) return
+  chosen.value = []
+  const only = gone.length === 1 ? gone[0] : undefined
+  const text = only
+    ? t('playlist.removed', { title: only.heading ?? only.title })
+    : t('playlist.removed_n', { n: gone.length }, gone.length)
+  undo.value = {
+    key: gone.map((e) => e.id).join(),
+    text,
+    back: () => backAt(was, gone, movable.value, change.mutateAsync),
+  }
+}
+
+function choose(entry: Entry) {
+  const rest = chosen.value.filter((id) => id !== entry.id)
+  chosen.value = rest.length === chosen.value.length ? [...rest, entry.id] : rest
+}
+
+/** together are the entries that move with one: those that are chosen, if it is among them. */
+const together = (id: string) =>
+  chosen.value.includes(id) ? entries.value.filter((e) => chosen.value.includes(e.id)).map((e) => e.id) : [id]
+
+/** step moves an entry, and what is chosen with it, by one place with the keyboard, and keeps the focus on it. */
+async function step(entry: Entry, by: -1 | 1) {
+  if (!movable.value) return
+  const moved = together(entry.id)
+  const before = stepBefore(entries.value, moved, by)
+  if (before === undefined || !(await make({ do: 'move', entries: moved, before: before || undefined }))) return
+  const at = entries.value.findIndex((e) => e.id === entry.id)
+  said.value = t('playlist.moved', { n: at + 1, of: entries.value.length })
+  await nextTick()
+  root.value?.querySelector<HTMLElement>(`[data-entry="${entry.id}"] .grip`)?.focus()
+}
+
+const putBelow = (heading: string) =>
+  make({ do: 'move', entries: chosen.value, before: beforeBelow(entries.value, chosen.value, heading) })
+
+useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(id), before }))
+</script>
+
+<template>
+  <FaultNote v-if="fault" :error="fault" />
+  <UndoLine v-if="undo" :key="undo.key" :text="undo.text" :undo="undo.back" />
+  <span class="away" role="status">{{ said }}</span>
+  <div class="page">
+    <p v-if="held" class="held">{{ held }}</p>
+    <p v-if="lines.length === 0" class="soft">{{ t(page.list.main ? 'playlist.empty' : 'playlist.empty_one') }}</p>
+    <ol ref="root" class="plain">
+      <template v-for="l in lines" :key="l.key">
+        <GapLine v-if="'gap' in l" :gap="l.gap" :zone="page.zone" :course="page.course" />
+        <li v-else-if="'week' in l" class="week-head">{{ l.week ? t('sheet.week', { n: l.week }) : '' }}</li>
+        <EntryLine
+          v-else
+          :data-entry="l.entry.id"
+          :entry="l.entry"
+          :zone="page.zone"
+          :mine="mine"
+          :movable="movable"
+          :chosen="chosen.includes(l.entry.id)"
+          @step="(by) => step(l.entry, by)"
+          @choose="choose(l.entry)"
+          @remove="remove([l.entry])"
+          @word="(text) => make({ do: 'word', entry: l.entry.id, text })"
+          @light="(on) => light(l.entry, on)"
+          @who="(course) => (who = { recording: l.entry.recording_id!, course: course ?? list.course })"
+        />
+      </template>
+    </ol>
+    <ChosenEntries
+      v-if="picked.length > 0"
+      :count="picked.length"
+      :places="movable ? headings : []"
+      :lightable="lightable(picked).length > 0"
+      @put="putBelow"
+      @remove="remove(picked)"
+      @light="lighting = lightable(picked)"
+      @none="chosen = []"
+    />
+    <AddEntry v-if="mine" :make="make" />
+    <p v-if="own.length > 0" class="many">
+      <el-button link @click="lighting = own">{{ t('lighting.many') }}</el-button>
+    </p>
+  </div>
+  <NotHere v-if="mine" :page="page" :list="list" @add="(recordings) => make({ do: 'add', recordings })" />
+  <LightSheet
+    v-if="lighting.length > 0"
+    :recordings="lighting"
+    :course="list.course"
+    :also="page.shown_in.filter((c) => c.mine).map((c) => c.id)"
+    :zone="page.zone"
+    @close="lighting = []"
+  />
+  <WhoSheet v-if="who" :recording="who.recording" :course="who.course" @close="who = undefined" />
+</template>
+
+<style scoped>
+.many {
+  margin-top: 12px;
+}
+
+.held {
+  font-weight: 600;
+}
+
+.week-head {
+  padding: 16px 0 4px 42px;
+  font: 600 16px var(--serif);
+}
+</style>
