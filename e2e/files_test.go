@@ -180,7 +180,7 @@ func TestPlaylistByKeyboard(t *testing.T) {
 	s.must(p.Wait(`document.activeElement.getAttribute('aria-label')?.startsWith('Move Spring')`),
 		p.Keys(kb.ArrowDown), p.Wait(order(moon, two, one)))
 	firstIs(moon)
-	s.must(p.Wait(order(moon, two, one)), p.Click("Take out "+two), p.Wait(order(moon, one)), p.See("was taken out"), p.Click("Put it back"),
+	s.must(p.Wait(order(moon, two, one)), p.Click("Take out "+two), p.Wait(order(moon, one)), p.See("was taken out"), p.Click("Undo"),
 		p.Wait(order(moon, two, one)))
 	s.must(p.Write("Topic heading", "Before the mast"+kb.Enter), p.Wait(order("Before the mast", two, one)))
 	s.until("the heading is kept", func() bool {

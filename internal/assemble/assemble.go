@@ -183,7 +183,9 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.Words.Register(kinds)
 	h.SignIn.Register(kinds)
 	h.Remind.Register(kinds)
+	h.Playlists.Register(kinds)
 	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, measure.MeasureMore{}, words.LookForWords{},
+		playlists.FillLists{},
 		remind.LookJob{}, sweep.Sweep{})
 }
 

@@ -116,11 +116,12 @@ func (s *Service) insert(ctx context.Context, tx pgx.Tx, h held, e Entry) (uuid.
 	if len(h.items) >= mostEntries {
 		return uuid.Nil, fmt.Errorf("%w: %w", ErrInvalid, fault.Say("playlist.full", "most", mostEntries))
 	}
-	const query = `insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id)
+	const query = `insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id,
+			filled)
 		values ($1, $2, (select coalesce(max(position) + 1, 0) from playlist_entry where playlist_id = $2),
-			$3, $4, $5, $6, $7) on conflict (playlist_id, recording_id) do nothing`
+			$3, $4, $5, $6, $7, $8) on conflict (playlist_id, recording_id) do nothing`
 	id := uuid.Must(uuid.NewV7())
-	tag, err := tx.Exec(ctx, query, id, h.ID, e.Heading, e.About, e.Title, e.Address, e.RecordingID)
+	tag, err := tx.Exec(ctx, query, id, h.ID, e.Heading, e.About, e.Title, e.Address, e.RecordingID, e.Filled)
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("add to a playlist: %w", err)
 	}
@@ -211,7 +212,7 @@ func (s *Service) Word(ctx context.Context, of Of, entry uuid.UUID, t Text) erro
 func (s *Service) Add(ctx context.Context, of Of, taught []uuid.UUID, recordings ...uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		for _, r := range recordings {
-			if _, err := s.put(ctx, tx, of, r, taught); err != nil {
+			if _, err := s.put(ctx, tx, of, r, taught, false); err != nil {
 				return err
 			}
 		}
@@ -231,11 +232,12 @@ func (s *Service) Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUI
 	if there {
 		return uuid.Nil, nil
 	}
-	return s.put(ctx, tx, Of{Course: course}, recording, nil)
+	return s.put(ctx, tx, Of{Course: course}, recording, nil, false)
 }
 
-func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID,
-	taught []uuid.UUID) (entry uuid.UUID, err error) {
+// put puts a recording into a playlist unless it is there; filled says that the sentence of the playlist asks for it.
+func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID, taught []uuid.UUID,
+	filled bool) (entry uuid.UUID, err error) {
 	return entry, s.editIn(ctx, tx, of, func(tx pgx.Tx, h held) error {
 		const known = `select l.starts_at from recording r join lecture l on l.id = r.lecture_id
 			where r.id = $1 and r.deleted_at is null and exists (select 1 from release e
@@ -247,7 +249,12 @@ func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID
 		if err != nil {
 			return fmt.Errorf("find a recording for a playlist: %w", err)
 		}
-		entry, err = s.insert(ctx, tx, h, Entry{RecordingID: &recording})
+		if !filled {
+			if err := byHand(ctx, tx, h.ID, recording); err != nil {
+				return err
+			}
+		}
+		entry, err = s.insert(ctx, tx, h, Entry{RecordingID: &recording, Filled: filled})
 		if err != nil || entry == uuid.Nil {
 			return err
 		}
@@ -257,6 +264,20 @@ func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID
 		}
 		return nil
 	})
+}
+
+// byHand notes that somebody put a recording into a playlist: it is not held out any more, and stays whatever its
+// sentence asks for.
+func byHand(ctx context.Context, tx pgx.Tx, list, recording uuid.UUID) error {
+	if _, err := tx.Exec(ctx, `delete from playlist_held_out where playlist_id = $1 and recording_id = $2`, list,
+		recording); err != nil {
+		return fmt.Errorf("hold out of a playlist no more: %w", err)
+	}
+	if _, err := tx.Exec(ctx, `update playlist_entry set filled = false where playlist_id = $1 and recording_id = $2`,
+		list, recording); err != nil {
+		return fmt.Errorf("note what is in a playlist by hand: %w", err)
+	}
+	return nil
 }
 
 // Move puts entries before another one, in the order in which they stand, or at the end when before is the zero value.
@@ -298,6 +319,14 @@ func (s *Service) remove(ctx context.Context, tx pgx.Tx, of Of, entries []uuid.U
 	entries = slices.Compact(slices.SortedFunc(slices.Values(entries),
 		func(a, b uuid.UUID) int { return strings.Compare(a.String(), b.String()) }))
 	return s.editIn(ctx, tx, of, func(tx pgx.Tx, h held) error {
+		if h.Filled() { // what its sentence brought does not come again
+			const out = `insert into playlist_held_out (playlist_id, recording_id)
+				select playlist_id, recording_id from playlist_entry
+				where id = any($1) and playlist_id = $2 and recording_id is not null on conflict do nothing`
+			if _, err := tx.Exec(ctx, out, entries, h.ID); err != nil {
+				return fmt.Errorf("hold out of a playlist: %w", err)
+			}
+		}
 		tag, err := tx.Exec(ctx, `delete from playlist_entry where id = any($1) and playlist_id = $2`, entries, h.ID)
 		if err == nil && int(tag.RowsAffected()) != len(entries) {
 			err = ErrUnknown

@@ -29,6 +29,7 @@ type Entry struct {
 	From        string     // the code of the course of its lecture, when that is another
 	LengthMs    int64      // of what is published; 0 when nothing is
 	Lit         bool       // for the course that shows it
+	Filled      bool       // the sentence of its playlist brought it
 
 	Number playlist.Part `db:"-"` // among the parts of its lecture that stand here
 }
@@ -40,7 +41,8 @@ type Shown struct {
 	Entries []Entry `db:"-"`
 }
 
-const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e.recording_id, r.edition_id,
+const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e.filled, e.recording_id,
+	r.edition_id,
 	l.id as lecture_id, case when e.address is null then coalesce(r.title, '') else e.title end as title,
 	coalesce(l.topic, '') as topic, l.starts_at, r.created_at as made_at, coalesce(l.ahead, false) as ahead,
 	case when l.course_id <> x.course_id then k.code else '' end as "from",
@@ -74,7 +76,7 @@ func (s *Service) Entries(ctx context.Context, of Of) ([]Entry, error) {
 
 // Shelves lists all that courses show, course by course, each in the order of its Lists.
 func (s *Service) Shelves(ctx context.Context, courses []uuid.UUID) ([]Shown, error) {
-	const lists = `select x.course_id as course, p.id, p.course_id, k.code, p.main, p.title, p.about, p.arranged
+	const lists = `select x.course_id as course, ` + listColumns + `
 		from shown_playlist x join playlist p on p.id = x.playlist_id join course k on k.id = p.course_id
 		where x.course_id = any($1) order by array_position($1, x.course_id), x.position, p.id`
 	out, err := postgres.All[Shown](ctx, s.DB, lists, courses)

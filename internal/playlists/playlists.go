@@ -40,12 +40,20 @@ type List struct {
 	Title    string
 	About    string // a sentence or two
 	Arranged playlist.Arranged
+
+	FillCourse *uuid.UUID // it keeps itself filled with all of that course
+	FillWords  string     // or with what holds these words; "" with neither for what is put there alone
 }
+
+// Filled says whether a playlist keeps itself filled.
+func (l List) Filled() bool { return l.FillCourse != nil || l.FillWords != "" }
 
 // Of is a playlist of a course: its main one where List is the zero value.
 type Of struct{ Course, List uuid.UUID }
 
-const listSQL = `select p.id, p.course_id, k.code, p.main, p.title, p.about, p.arranged
+const listColumns = `p.id, p.course_id, k.code, p.main, p.title, p.about, p.arranged, p.fill_course, p.fill_words`
+
+const listSQL = `select ` + listColumns + `
 	from playlist p join course k on k.id = p.course_id `
 
 // Lists lists the playlists that a course shows, its main one first, which is there once something was put into it.

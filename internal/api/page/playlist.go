@@ -23,6 +23,7 @@ type PlaylistLine struct {
 	StartsAt    *time.Time `json:"starts_at,omitempty"`
 	LengthMs    int64      `json:"length_ms"`
 	Lit         bool       `json:"lit"`
+	Filled      bool       `json:"filled,omitempty" doc:"the sentence of its playlist brought it"`
 	Light       string     `json:"light" enum:"dark,part_lit,lit"`
 	Can         int        `json:"can"`
 	Of          int        `json:"of"`
@@ -45,7 +46,7 @@ type CourseLight struct {
 func LineOf(e playlists.Entry, week func(time.Time) timetable.Week,
 	suggested map[uuid.UUID]string) PlaylistLine {
 	out := PlaylistLine{ID: e.ID, Heading: e.Heading, About: e.About, RecordingID: e.RecordingID, Title: e.Title,
-		LengthMs: e.LengthMs, Lit: e.Lit, Light: string(viewing.Dark)}
+		LengthMs: e.LengthMs, Lit: e.Lit, Filled: e.Filled, Light: string(viewing.Dark)}
 	if e.Address != nil {
 		out.Address = *e.Address
 	}

@@ -17,8 +17,12 @@ import (
 
 // listLine is a playlist as a course shows it.
 func listLine(x playlists.List, course uuid.UUID) ListLine {
-	return ListLine{ID: postgres.OrNil(x.ID), Main: x.Main, Mine: x.CourseID == course, Code: x.Code, Title: x.Title,
+	out := ListLine{ID: postgres.OrNil(x.ID), Main: x.Main, Mine: x.CourseID == course, Code: x.Code, Title: x.Title,
 		About: x.About, Arranged: string(x.Arranged)}
+	if x.Filled() && out.Mine {
+		out.Filling = &FillText{Course: x.FillCourse, Words: x.FillWords}
+	}
+	return out
 }
 
 // names adds to a page all playlists that a course shows, and which of them it is. It refuses one that it does not show.

@@ -199,6 +199,10 @@ func (a *API) listRoutes() {
 		func(ctx context.Context, p roster.Person, in *Named) (*playlistDone, error) {
 			return a.changed(ctx, p, in.of(), a.Playlists.SetDeleted(ctx, in.of(), false))
 		})
+	edge.On(a.Edge, edge.Staff, http.MethodPost, path+"/{list}/filling/preview", "preview-filling",
+		"What a sentence would bring into a playlist", a.fillPreview)
+	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/{list}/filling", "set-filling",
+		"Have a playlist keep itself filled by a sentence", a.setFilling)
 	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/{list}/shown", "show-playlist",
 		"Have a course show a playlist of another, or show it no more", a.show)
 }

@@ -39,6 +39,7 @@ type ListLine struct {
 	Title    string     `json:"title"`
 	About    string     `json:"about"`
 	Arranged string     `json:"arranged" enum:"hand,date,week"`
+	Filling  *FillText  `json:"filling,omitempty" doc:"by what it keeps itself filled, of its own"`
 }
 
 // ShowingCourse is a course that shows a playlist too.

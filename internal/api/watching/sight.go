@@ -186,6 +186,9 @@ func (a *API) sightLine(ctx context.Context, e eyes, course uuid.UUID, x playlis
 	if err != nil {
 		return out, err
 	}
+	if at.Reason == viewing.NotEnrolled && !x.Lit { // another course has it, of which they are not; this one could
+		at = audience.Access{Decision: viewing.Decision{Reason: viewing.NotLit}}
+	}
 	out.Open, out.Reason, out.Whence = at.Watch(), string(at.Reason), at.Whence
 	if at.Reason == viewing.NotYet {
 		out.Opens = &at.Opens

@@ -8,6 +8,7 @@ export type Entry = Schemas['PlaylistLine']
 export type ListLine = Schemas['ListLine']
 export type ListText = Schemas['ListText']
 export type EntryText = Schemas['EntryText']
+export type FillText = Schemas['FillText']
 
 /** A playlist that a course shows; its main one without a list. */
 export interface ListOf {
@@ -98,6 +99,15 @@ export function changePlaylist(l: ListOf, change: PlaylistChange): Promise<Playl
 
 export const addPlaylist = (course: string, text: ListText) =>
   ask((c) => c.POST('/api/courses/{course}/playlists', { ...of.course(course), body: text }))
+
+const filling = (l: ListOf) => ({ params: { path: { course: l.course, list: l.list ?? '' } } })
+
+/** previewFilling says what a sentence would bring into a playlist. */
+export const previewFilling = (l: ListOf, text: FillText) =>
+  ask((c) => c.POST('/api/courses/{course}/playlists/{list}/filling/preview', { ...filling(l), body: text }))
+
+export const setFilling = (l: ListOf, text: FillText) =>
+  ask((c) => c.PUT('/api/courses/{course}/playlists/{list}/filling', { ...filling(l), body: text }))
 
 export function usePlaylistChange(list: MaybeRefOrGetter<ListOf>) {
   const client = useQueryClient()

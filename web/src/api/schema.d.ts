@@ -640,6 +640,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/playlists/{list}/filling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a playlist keep itself filled by a sentence */
+        put: operations["set-filling"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlists/{list}/filling/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a sentence would bring into a playlist */
+        post: operations["preview-filling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/playlists/{list}/shown": {
         parameters: {
             query?: never;
@@ -3300,6 +3334,15 @@ export interface components {
             name?: string;
             phrase?: string;
         };
+        ComeLine: {
+            /** @description of its course */
+            code: string;
+            /** Format: uuid */
+            recording_id: string;
+            /** Format: date-time */
+            starts_at: string;
+            title: string;
+        };
         CoordinatorInputBody: {
             coordinator: boolean;
         };
@@ -3692,6 +3735,31 @@ export interface components {
             elsewhere: number;
             /** @description of courses that one teaches, or sent by oneself, the latest first */
             here: components["schemas"]["FileHere"][];
+        };
+        FillPreview: {
+            /** @description by the dates of their lectures */
+            come: components["schemas"]["ComeLine"][];
+            /**
+             * Format: int64
+             * @description recordings it speaks of that are there already
+             */
+            here: number;
+            /**
+             * Format: int64
+             * @description recordings that go, which an earlier sentence brought
+             */
+            leave: number;
+        };
+        FillText: {
+            /**
+             * Format: uuid
+             * @description with recordings of that course; none for all that one teaches
+             */
+            course?: string;
+            /** @description with neither: what an earlier sentence brought goes */
+            leave?: boolean;
+            /** @description of those, what holds all of these words in title, keywords or captions */
+            words?: string;
         };
         FollowerLine: {
             guest: boolean;
@@ -4241,6 +4309,8 @@ export interface components {
             arranged: "hand" | "date" | "week";
             /** @description of the course that it belongs to */
             code: string;
+            /** @description by what it keeps itself filled, of its own */
+            filling?: components["schemas"]["FillText"];
             /**
              * Format: uuid
              * @description none for a main one that was never filled
@@ -4661,6 +4731,8 @@ export interface components {
             can: number;
             /** @description its light in other courses that show the playlist */
             elsewhere?: components["schemas"]["CourseLight"][] | null;
+            /** @description the sentence of its playlist brought it */
+            filled?: boolean;
             /** @description the code of the course of its lecture, when that is another */
             from?: string;
             heading?: string;
@@ -9524,6 +9596,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-filling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-filling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillPreview"];
                 };
             };
             /** @description Unauthorized */

@@ -10,6 +10,18 @@ alter table playlist add column arranged text not null default 'hand' check (arr
 alter table playlist add column made_by uuid references person;
 alter table playlist add column made_at timestamptz;
 alter table playlist add column deleted_at timestamptz;
+-- It keeps itself filled by a sentence: with every recording of a course, with every one that holds some words, or both,
+-- of those that filled_by teaches. Others were put there, or held out, by hand.
+alter table playlist add column fill_course uuid references course on delete set null;
+alter table playlist add column fill_words text not null default '';
+alter table playlist add column filled_by uuid references person;
+alter table playlist add column filled_at timestamptz;
+create table playlist_held_out (
+  playlist_id uuid not null references playlist on delete cascade,
+  recording_id uuid not null references recording on delete cascade,
+  primary key (playlist_id, recording_id)
+);
+alter table playlist_entry add column filled boolean not null default false;
 alter table playlist add check (main or title <> '');
 alter table playlist add check (not main or deleted_at is null);
 create unique index on playlist (course_id) where main;
@@ -37,10 +49,13 @@ create index on playlist_entry (recording_id);
 delete from playlist where not main;
 delete from playlist_entry where address is not null;
 drop index playlist_entry_recording_id_idx;
+alter table playlist_entry drop column filled;
+drop table playlist_held_out;
 alter table playlist_entry drop column address, drop column title, drop column about;
 alter table playlist_entry add check ((heading is null) <> (recording_id is null));
 drop table playlist_place;
 drop index playlist_course_id_idx;
-alter table playlist drop column deleted_at, drop column made_at, drop column made_by, drop column arranged,
+alter table playlist drop column filled_at, drop column filled_by, drop column fill_words, drop column fill_course,
+  drop column deleted_at, drop column made_at, drop column made_by, drop column arranged,
   drop column about, drop column title, drop column main;
 alter table playlist add unique (course_id);

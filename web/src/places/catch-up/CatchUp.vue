@@ -108,6 +108,9 @@ section {
 }
 
 h3 {
-  margin: 20px 0 4px;
+  margin: 22px 0 4px;
+  padding-top: 16px;
+  border-top: 1px solid var(--rule-strong);
+  font: 600 18px/1.3 var(--serif);
 }
 </style>

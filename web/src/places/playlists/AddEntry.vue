@@ -30,7 +30,7 @@ async function addPage() {
     <el-button native-type="submit">{{ t('playlist.add_heading') }}</el-button>
     <el-button v-if="!page" link @click="page = true">{{ t('playlist.add_page') }}</el-button>
   </form>
-  <form v-if="page" class="add" @submit.prevent="addPage">
+  <form v-if="page" class="add" novalidate @submit.prevent="addPage">
     <label class="away" for="page-title">{{ t('playlist.page_title') }}</label>
     <el-input id="page-title" v-model="title" maxlength="120" :placeholder="t('playlist.page_title')" />
     <label class="away" for="page-address">{{ t('playlist.address') }}</label>

@@ -28,7 +28,6 @@ function put(place: string | undefined) {
     <ChoiceList
       v-if="places.length > 0"
       :model-value="below!"
-      bare
       :label="t('playlist.put_below')"
       :options="places"
       @update:model-value="put"
@@ -40,6 +39,10 @@ function put(place: string | undefined) {
 </template>
 
 <style scoped>
+.chosen-bar :deep(.el-select) {
+  width: 200px;
+}
+
 .chosen-bar {
   position: sticky;
   bottom: 0;

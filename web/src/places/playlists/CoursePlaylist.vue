@@ -4,13 +4,23 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, shallowRef, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { changePlaylist, usePlaylist, usePlaylistChange, type ListText, type PlaylistChange } from '../../api/playlists'
+import {
+  changePlaylist,
+  setFilling,
+  usePlaylist,
+  usePlaylistChange,
+  type FillText,
+  type ListText,
+  type PlaylistChange,
+} from '../../api/playlists'
+import { Problem } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import ListAbout from './ListAbout.vue'
+import ListFilling from './ListFilling.vue'
 import ListTabs from './ListTabs.vue'
 import PlaylistEntries from './PlaylistEntries.vue'
 
@@ -28,6 +38,10 @@ const change = usePlaylistChange(list)
 const fault = ref<unknown>()
 /** A playlist that was taken away, or is shown no more, and the way back. */
 const gone = shallowRef<{ id: string; text: string; back: () => Promise<unknown> }>()
+/** The playlist that was looked at is shown here no more. */
+const lost = computed(
+  () => list.value.list !== undefined && page.error.value instanceof Problem && page.error.value.status === 404,
+)
 const main = computed(() => ({ name: 'playlist', params: { course: props.course } }))
 
 async function make(c: PlaylistChange) {
@@ -58,6 +72,14 @@ async function leave(go: PlaylistChange, come: PlaylistChange, text: string) {
 }
 const takeAway = () => leave({ do: 'take away' }, { do: 'bring back' }, 'playlist.taken_away')
 const hide = () => leave({ do: 'show', shown: false }, { do: 'show', shown: true }, 'playlist.hidden')
+/** filled asks for the playlist as its new sentence filled it, and says how the earlier one comes back. */
+async function filled(was: FillText) {
+  const of = list.value
+  const again = () => client.invalidateQueries({ queryKey: keys.playlists(of.course) })
+  const back = async () => (await setFilling(of, was.course || was.words ? was : { leave: true }), again())
+  gone.value = { id: String(Date.now()), text: t('filling.kept'), back }
+  await again()
+}
 const keep = (text: ListText) => make({ do: 'list', text })
 
 watchEffect(() => {
@@ -68,22 +90,29 @@ watchEffect(() => {
 
 <template>
   <FaultNote
-    v-if="page.error.value && !page.data.value"
+    v-if="page.error.value && (lost || !page.data.value)"
     :error="page.error.value"
     :missing="list.list ? t('playlist.not_shown') : undefined"
     again
     @again="page.refetch()"
   />
-  <p v-if="page.error.value && !page.data.value && list.list">
+  <p v-if="lost">
     <router-link :to="main">{{ t('playlist.to_main') }}</router-link>
   </p>
-  <template v-if="page.data.value">
+  <template v-if="page.data.value && !lost">
     <CourseHead :course="page.data.value.course" staff />
     <section>
       <ListTabs :course="page.data.value.course" :lists="page.data.value.lists" :here="page.data.value.list" />
       <UndoLine v-if="gone" :key="gone.id" :text="gone.text" :undo="gone.back" />
       <FaultNote v-if="fault" :error="fault" />
       <ListAbout :key="page.data.value.list.id" :page="page.data.value" @change="keep" @away="takeAway" @hide="hide" />
+      <ListFilling
+        v-if="page.data.value.list.mine && !page.data.value.list.main"
+        :key="`filling ${list.list}`"
+        :page="page.data.value"
+        :list="list"
+        @kept="filled"
+      />
       <PlaylistEntries :key="list.list ?? ''" :page="page.data.value" :list="list" />
     </section>
   </template>

@@ -14,6 +14,8 @@ const props = defineProps<{
   mine: boolean
   /** It is among those to which the same is done. */
   chosen: boolean
+  /** The playlist keeps itself filled. */
+  filling: boolean
   /** It stands where one puts it. */
   movable: boolean
 }>()
@@ -27,7 +29,7 @@ const emit = defineEmits<{
 }>()
 const { t } = useI18n()
 
-const kind = computed(() => (props.entry.heading !== undefined ? 'heading' : props.entry.address ? 'page' : 'lecture'))
+const kind = computed(() => (props.entry.heading !== undefined ? 'heading' : props.entry.address ? 'link' : 'lecture'))
 const name = computed(() => props.entry.heading ?? props.entry.title)
 const word = (part: Partial<EntryText>) =>
   emit('word', { title: name.value, about: props.entry.about, address: props.entry.address, ...part })
@@ -52,15 +54,16 @@ const word = (part: Partial<EntryText>) =>
     <span v-else />
     <div v-if="kind === 'heading'" class="text">
       <template v-if="mine">
-        <WrittenText
-          class="topic"
-          quiet
-          needed
-          :text="name"
-          :label="t('playlist.heading')"
-          :max="120"
-          @write="(title) => word({ title })"
-        />
+        <div class="topic">
+          <WrittenText
+            quiet
+            needed
+            :text="name"
+            :label="t('playlist.heading')"
+            :max="120"
+            @write="(title) => word({ title })"
+          />
+        </div>
         <WrittenText
           quiet
           :text="entry.about ?? ''"
@@ -75,7 +78,7 @@ const word = (part: Partial<EntryText>) =>
         <span v-if="entry.about" class="below">{{ entry.about }}</span>
       </template>
     </div>
-    <div v-else-if="kind === 'page'" class="text">
+    <div v-else-if="kind === 'link'" class="text">
       <WrittenText
         v-if="mine"
         quiet
@@ -101,6 +104,7 @@ const word = (part: Partial<EntryText>) =>
         >
         <span v-if="entry.starts_at" class="soft small beside"> {{ dateText(entry.starts_at, zone) }}</span>
         <span v-if="entry.from" class="soft small beside"> {{ t('lighting.from', { course: entry.from }) }}</span>
+        <span v-if="entry.filled && filling" class="soft small beside"> {{ t('filling.came') }}</span>
         <span v-if="entry.elsewhere" class="elsewhere">
           <el-button
             v-for="c in entry.elsewhere"
@@ -162,10 +166,13 @@ li {
 
 .chosen {
   background: var(--kelp-soft);
+  box-shadow:
+    -10px 0 0 var(--kelp-soft),
+    10px 0 0 var(--kelp-soft);
 }
 
 .heading,
-.page {
+.link {
   grid-template-columns: 28px 1fr auto;
 }
 
@@ -185,7 +192,9 @@ li.heading:first-child {
   display: block;
 }
 
-.page a {
+.link a {
+  display: inline-block;
+  min-height: 24px;
   overflow-wrap: anywhere;
 }
 

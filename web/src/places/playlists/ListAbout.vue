@@ -23,15 +23,16 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
     <template v-if="list.mine">
       <template v-if="!list.main">
         <h2 class="away">{{ list.title }}</h2>
-        <WrittenText
-          class="name"
-          quiet
-          needed
-          :text="list.title"
-          :label="t('playlist.title')"
-          :max="120"
-          @write="(title) => change({ title })"
-        />
+        <div class="name">
+          <WrittenText
+            quiet
+            needed
+            :text="list.title"
+            :label="t('playlist.title')"
+            :max="120"
+            @write="(title) => change({ title })"
+          />
+        </div>
         <WrittenText
           quiet
           :text="list.about"

@@ -53,13 +53,13 @@ async function show() {
       :to="place(l.main ? undefined : l.id)"
       :class="{ here: l.main ? here.main : l.id === here.id }"
       :aria-current="(l.main ? here.main : l.id === here.id) ? 'page' : undefined"
-      >{{ name(l) }}<span v-if="!l.mine" class="small soft"> {{ t('lighting.from', { course: l.code }) }}</span>
+      >{{ name(l) }}<span v-if="!l.mine" class="small soft from">{{ t('lighting.from', { course: l.code }) }}</span>
     </router-link>
     <el-button link @click="open = true">{{ t('playlist.another') }}</el-button>
   </nav>
   <PageSheet :open="open" :title="t('playlist.another')" @close="open = false">
     <form @submit.prevent="make">
-      <FormText v-model="title" :label="t('playlist.title')" maxlength="120" />
+      <FormText v-model="title" size="wide" :label="t('playlist.title')" maxlength="120" />
       <el-button type="primary" native-type="submit" :disabled="form.busy.value || title.trim() === ''">{{
         t('playlist.make')
       }}</el-button>
@@ -99,6 +99,11 @@ async function show() {
   color: var(--ink);
   font-weight: 600;
   text-decoration: none;
+}
+
+.from {
+  margin-inline-start: 8px;
+  font-weight: 400;
 }
 
 form {

@@ -68,6 +68,7 @@ const options = computed(() => taught(courses.data.value?.courses ?? [], me.data
   flex-wrap: wrap;
   gap: 8px 20px;
   align-items: center;
+  margin-top: 10px;
 }
 
 .waiting li {

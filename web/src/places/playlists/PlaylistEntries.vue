@@ -36,6 +36,13 @@ const said = ref('')
 const undo = shallowRef<{ key: string; text: string; back: () => Promise<unknown> }>()
 /** What is lit for other courses from here: what is of this course. */
 const lighting = ref<{ id: string; title: string }[]>([])
+/** Courses in which something of it is dark though one could light it there. */
+const darkIn = computed(() => {
+  const can = own.value.map((r) => r.id)
+  const ready = entries.value.filter((e) => e.recording_id && e.length_ms > 0 && can.includes(e.recording_id))
+  const there = ready.flatMap((e) => (e.elsewhere ?? []).filter((c) => c.light === 'dark').map((c) => c.code))
+  return new Intl.ListFormat(locale).format(new Set(there))
+})
 const own = computed(() => lightable(entries.value))
 const chosen = ref<string[]>([])
 const picked = computed(() => entries.value.filter((e) => chosen.value.includes(e.id)))
@@ -131,6 +138,10 @@ useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(
   <div class="page">
     <p v-if="held" class="held">{{ held }}</p>
     <p v-if="lines.length === 0" class="soft">{{ t(page.list.main ? 'playlist.empty' : 'playlist.empty_one') }}</p>
+    <p v-if="darkIn" class="dark-in">
+      {{ t('playlist.dark_in', { courses: darkIn }) }}
+      <el-button type="primary" @click="lighting = own">{{ t('playlist.light_there') }}</el-button>
+    </p>
     <ol ref="root" class="plain">
       <template v-for="l in lines" :key="l.key">
         <GapLine v-if="'gap' in l" :gap="l.gap" :zone="page.zone" :course="page.course" />
@@ -142,6 +153,7 @@ useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(
           :zone="page.zone"
           :mine="mine"
           :movable="movable"
+          :filling="page.list.filling !== undefined"
           :chosen="chosen.includes(l.entry.id)"
           @step="(by) => step(l.entry, by)"
           @choose="choose(l.entry)"
@@ -186,6 +198,13 @@ useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(
 
 .held {
   font-weight: 600;
+}
+
+.dark-in {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: center;
 }
 
 .week-head {

@@ -148,6 +148,10 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
   font: 600 16px var(--serif);
 }
 
+h2 {
+  margin-top: 24px;
+}
+
 .elsewhere {
   padding: 10px 0 10px 78px;
   border-bottom: 1px solid var(--rule);
