@@ -25,7 +25,8 @@ func BenchmarkPlaylist(b *testing.B) {
 	const many = 500
 	s.Do(`insert into lecture (id, course_id, starts_at, ends_at, topic)
 		select gen_random_uuid(), $1, $2::timestamptz - n * interval '3 hours',
-			$2::timestamptz - n * interval '3 hours' + interval '1 hour', 'Lecture ' || n from generate_series(1, $3) n`,
+			$2::timestamptz - n * interval '3 hours' + interval '1 hour', 'Lecture ' || n
+		from generate_series(1, $3) n`,
 		s.Course, testhouse.Now, many)
 	s.Do(`insert into recording (id, lecture_id, title, created_at, origin_at)
 		select gen_random_uuid(), id, topic, starts_at, starts_at

@@ -110,7 +110,8 @@ var courses = []course{
 		topics: []string{"What is a seaweed", "Light under water", "Kelp forests and who lives there",
 			"Red ones, deep down", "Drift and wrack lines", "Harvest without harm", "Growing on ropes",
 			"Guests from elsewhere", "A survey from a boat", "Looking back"},
-		rule: everyone, headings: map[int]playlists.Text{1: {Title: "On the shore"}}, stages: map[int]stage{3: captured},
+		rule: everyone, headings: map[int]playlists.Text{1: {Title: "On the shore"}},
+		stages: map[int]stage{3: captured},
 	}, {
 		code: "SIG 305", title: "Foghorns, Bells and Lights", lecturer: "Nia Castellane", hall: "Net Loft",
 		doorway: doorway.Ask, at: 14*time.Hour + 15*time.Minute, lasts: 90 * time.Minute, students: [2]int{20, 38},

@@ -28,11 +28,13 @@ func TestOnePlaylistInTwoCourses(t *testing.T) {
 	b := chromium(t)
 	p := s.person(b, coordinator)
 	one, two := "Two high waters a day", "Spring tides and neap tides"
-	here, there := "/courses/"+s.course("TID 210").String()+"/playlist", "/courses/"+s.course("ALG 118").String()+"/playlist"
+	here := "/courses/" + s.course("TID 210").String() + "/playlist"
+	there := "/courses/" + s.course("ALG 118").String() + "/playlist"
 	s.must(p.Go(here), p.Click("Another playlist"), p.See("Or one of another course"))
 	s.clean(p, "another playlist")
 	s.must(p.Write("Title of the playlist", "For revision"+kb.Enter), p.See("Nothing is in this playlist yet."),
-		p.Click("Add all 2"), p.Wait(stands(one, two)), p.Write("A sentence about it", "Before the examination."+kb.Enter))
+		p.Click("Add all 2"), p.Wait(stands(one, two)),
+		p.Write("A sentence about it", "Before the examination."+kb.Enter))
 	s.clean(p, "a playlist of one's own")
 	other := s.person(b, coordinator)
 	s.must(other.Go(there), other.Click("Another playlist"), other.Set("Playlist", "TID 210: For revision"),
@@ -84,10 +86,12 @@ func TestAPlaylistFillsItself(t *testing.T) {
 	p := s.person(b, lecturer)
 	one, two := "Two high waters a day", "Spring tides and neap tides"
 	s.must(p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Another playlist"),
-		p.Write("Title of the playlist", "The whole course"+kb.Enter), p.Click("Have it fill itself"), p.See("2 come in."),
+		p.Write("Title of the playlist", "The whole course"+kb.Enter), p.Click("Have it fill itself"),
+		p.See("2 come in."),
 		p.Write("that holds", "neap"), p.See("1 comes in."))
 	s.clean(p, "what fills a playlist")
-	s.must(p.Click("Have it keep itself filled"), p.Wait(stands(two)), p.See("that holds “neap”"), p.Wait(shut), p.Click("Undo"),
+	s.must(p.Click("Have it keep itself filled"), p.Wait(stands(two)), p.See("that holds “neap”"),
+		p.Wait(shut), p.Click("Undo"),
 		p.Wait(stands()), p.See("put there by hand"), p.Click("Have it fill itself"), p.See("2 come in."),
 		p.Click("Have it keep itself filled"), p.Wait(stands(one, two)), p.See("came by itself"), p.Wait(shut))
 	s.must(p.Click("Take out "+one), p.Wait(stands(two)), p.Click("Change what fills it"), p.See("1 is here already."),

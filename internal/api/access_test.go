@@ -43,7 +43,9 @@ var (
 	nowhere = []string{"401", "403", "403", "403", "403", "404"}
 )
 
-// aList is a playlist as it is kept.
+// aFilling is the sentence of a playlist, and aList a playlist as it is kept.
+var aFilling = map[string]string{"words": "tide"}
+
 var aList = map[string]string{"title": "Before the examination", "about": "", "arranged": "date"}
 
 // matrix says for each route who may call it. A route that is missing here fails the test.
@@ -305,8 +307,8 @@ var matrix = map[string]struct {
 	"PUT /api/courses/:course/playlists/:list":                  {who: unknown, body: aList},
 	"DELETE /api/courses/:course/playlists/:list":               {who: unknown},
 	"POST /api/courses/:course/playlists/:list/back":            {who: unknown},
-	"POST /api/courses/:course/playlists/:list/filling/preview": {who: unknown, body: map[string]string{"words": "tide"}},
-	"PUT /api/courses/:course/playlists/:list/filling":          {who: unknown, body: map[string]string{"words": "tide"}},
+	"POST /api/courses/:course/playlists/:list/filling/preview": {who: unknown, body: aFilling},
+	"PUT /api/courses/:course/playlists/:list/filling":          {who: unknown, body: aFilling},
 	"PUT /api/courses/:course/playlists/:list/shown":            {who: unknown, body: map[string]bool{"shown": true}},
 	"GET /api/watch/:recording":                                 {who: forDoors},
 	"POST /api/watch/:recording/tell":                           {who: forDoors}, // it is open: 409

@@ -169,3 +169,34 @@ func TestAPlaylistIsFilledFromWhatOneTeaches(t *testing.T) {
 		t.Errorf("kept it is %+v", page)
 	}
 }
+
+// TestWhatOneDoesNotTeachIsNotTold by a playlist that a course shows, until it is lit there.
+func TestWhatOneDoesNotTeachIsNotTold(t *testing.T) {
+	e := newEdge(t)
+	c, all := e.as("lecturer"), e.as("coordinator")
+	secret, _ := e.File(e.Elsewhere, e.shortFilm())
+	e.Settled(secret)
+	there, here := "/api/courses/"+e.Other.String(), "/api/courses/"+e.Course.String()
+	list := post[sharing.PlaylistPage](all, there+"/playlists",
+		map[string]string{"title": "Theirs", "about": "", "arranged": "hand"}).List.ID.String()
+	post[sharing.PlaylistPage](all, there+"/playlist/recordings?list="+list,
+		map[string][]uuid.UUID{"recordings": {secret}})
+	if s := all.status(http.MethodPut, here+"/playlists/"+list+"/shown", map[string]bool{"shown": true}); s != 200 {
+		t.Fatalf("show it: %d", s)
+	}
+	sees := func(when string, of *caller, want int) {
+		t.Helper()
+		page := get[sharing.PlaylistPage](of, here+"/playlist?list="+list)
+		lines := 0
+		for _, x := range get[watching.Sight](of, here+"/sight").Lists {
+			lines += len(x.Entries)
+		}
+		if len(page.Entries) != want || lines != want {
+			t.Errorf("%s they see %d entries, and %d through a student's eyes", when, len(page.Entries), lines)
+		}
+	}
+	sees("who coordinates: dark", all, 1)
+	sees("dark", c, 0)
+	e.Must(e.Releases.Light(t.Context(), e.Course, secret, e.Coordinator))
+	sees("lit", c, 1)
+}

@@ -187,8 +187,8 @@ func TestPlacesHoldOverANewTrim(t *testing.T) {
 		t.Errorf("after the first second was struck it goes on at %d of %d", page.ResumeMs, page.LengthMs)
 	}
 	list := get[watching.CatchUp](student, "/api/catch-up")
-	if len(list.Courses) != 1 || len(list.Courses[0].Lists[0].Entries) != 1 || list.Courses[0].Lists[0].Entries[0].SeenMs != 2000 ||
-		list.Courses[0].Lists[0].Entries[0].Seen {
+	if lines := list.Courses[0].Lists[0].Entries; len(list.Courses) != 1 || len(lines) != 1 ||
+		lines[0].SeenMs != 2000 || lines[0].Seen {
 		t.Errorf("%+v", list.Courses)
 	}
 }

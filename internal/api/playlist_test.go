@@ -58,7 +58,8 @@ func TestWhatAPlaylistLacks(t *testing.T) {
 		t.Fatalf("title: %d", s)
 	}
 	want("ready", "Nobody came not_captured , In the bin waits trim", 0, 3, 1)
-	if s := c.status(http.MethodPost, list+"/recordings", map[string][]string{"recordings": {waits.String()}}); s >= 300 {
+	add := map[string][]string{"recordings": {waits.String()}}
+	if s := c.status(http.MethodPost, list+"/recordings", add); s >= 300 {
 		t.Fatalf("list: %d", s)
 	}
 	want("there", "Nobody came not_captured , In the bin waits trim", 1, 3, 0)

@@ -92,7 +92,8 @@ func TestTheSightCheckSaysWhatIsSo(t *testing.T) {
 	opening, _ := e.linked(id, nil)
 	page := get[watching.Sight](lecturer, base+"?opening="+opening.String())
 	one := get[watching.SightWatch](lecturer, base+"/"+id.String()+"?opening="+opening.String())
-	if len(page.Lists) != 1 || len(page.Lists[0].Entries) != 1 || !page.Lists[0].Entries[0].Open || one.Watch == nil || one.Watch.Course.Code != "" {
+	if len(page.Lists) != 1 || len(page.Lists[0].Entries) != 1 || !page.Lists[0].Entries[0].Open ||
+		one.Watch == nil || one.Watch.Course.Code != "" {
 		t.Errorf("by a link it is %+v and %+v", page, one)
 	}
 	none := get[watching.Sight](lecturer, base+"?opening="+uuid.NewString())

@@ -27,6 +27,8 @@ type Entry struct {
 	MadeAt      *time.Time // the recording
 	Ahead       bool       // its lecture is for a whole week
 	From        string     // the code of the course of its lecture, when that is another
+	Own         *uuid.UUID // the course of its lecture
+	Had         bool       // the course that shows it has the recording
 	LengthMs    int64      // of what is published; 0 when nothing is
 	Lit         bool       // for the course that shows it
 	Filled      bool       // the sentence of its playlist brought it
@@ -47,7 +49,7 @@ const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e
 	coalesce(l.topic, '') as topic, l.starts_at, r.created_at as made_at, coalesce(l.ahead, false) as ahead,
 	case when l.course_id <> x.course_id then k.code else '' end as "from",
 	coalesce(ed.length_ms, 0) as length_ms,
-	coalesce(s.lit, false) as lit, x.course_id as shown_in
+	coalesce(s.lit, false) as lit, l.course_id as own, s.recording_id is not null as had, x.course_id as shown_in
 	from %s x join playlist_entry e on e.playlist_id = x.playlist_id
 	left join recorded r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id
 	left join course k on k.id = l.course_id left join edition ed on ed.id = r.edition_id

@@ -21,7 +21,7 @@ import (
 // Sentence is by what a playlist keeps itself filled; the zero value for what is put there by hand alone.
 type Sentence struct {
 	Course uuid.UUID // every recording of that course
-	Words  string    // every one whose title, keywords or captions hold these words, of that course or of any one teaches
+	Words  string    // every one, of that course or of any one teaches, whose title, keywords or captions hold them
 	Leave  bool      // with neither: what an earlier sentence brought goes, and does not stay as if it was put there
 }
 
@@ -177,8 +177,8 @@ func (s *Service) filling(ctx context.Context, tx pgx.Tx, list, by uuid.UUID, x 
 	for _, e := range there {
 		here = append(here, playlist.Filled[uuid.UUID](e))
 	}
-	held, err := postgres.Values[uuid.UUID](ctx, tx, `select recording_id from playlist_held_out where playlist_id = $1`,
-		list)
+	const heldOut = `select recording_id from playlist_held_out where playlist_id = $1`
+	held, err := postgres.Values[uuid.UUID](ctx, tx, heldOut, list)
 	if err != nil {
 		return out, fmt.Errorf("read what is held out of a playlist: %w", err)
 	}
@@ -230,9 +230,8 @@ func (FillLists) InsertOpts() river.InsertOpts { return jobs.Looking }
 
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	jobs.Register(kinds, jobs.Kind[FillLists]{Limit: 5 * time.Minute, Do: func(ctx context.Context, _ FillLists, _ bool) error {
-		return s.FillAll(ctx)
-	}})
+	again := func(ctx context.Context, _ FillLists, _ bool) error { return s.FillAll(ctx) }
+	jobs.Register(kinds, jobs.Kind[FillLists]{Limit: 5 * time.Minute, Do: again})
 }
 
 // How long after it was filled a playlist is filled again: one by words later, for all that is said is read for it.

@@ -93,7 +93,8 @@ func TestWordsAreLookedForInWhatOneTeaches(t *testing.T) {
 	s.Do(`update recording set keywords = '{tides,Reprise}' where id = $1`, r[1])
 	s.Do(`insert into caption (capture_id, language, state) select capture_id, 'en', 'ready' from recording_capture
 		where recording_id = $1`, r[2])
-	s.Do(`insert into cue (id, capture_id, language, start_ms, end_ms, text) select gen_random_uuid(), capture_id, 'en', 0, 1000,
+	s.Do(`insert into cue (id, capture_id, language, start_ms, end_ms, text)
+		select gen_random_uuid(), capture_id, 'en', 0, 1000,
 		'and now a REPRISE' from recording_capture where recording_id = $1`, r[2])
 	of := named(s, "Once more", playlist.Date)
 	s.Must(s.Playlists.SetSentence(ctx, of, s.Lecturer, playlists.Sentence{Words: "reprise"}))

@@ -188,13 +188,15 @@ func TestPagesAndWords(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
 	of := named(s, "  Read   first ", playlist.Hand)
-	chart, err := s.Playlists.AddPage(ctx, of, playlists.Text{Title: "Chart", Address: " https://charts.example/a?b=c "})
+	chart, err := s.Playlists.AddPage(ctx, of,
+		playlists.Text{Title: "Chart", Address: " https://charts.example/a?b=c "})
 	s.Must(err)
 	heading, err := s.Playlists.AddHeading(ctx, of, playlists.Text{Title: "later", About: " Two\nlines. "})
 	s.Must(err)
 	s.Must(s.Playlists.Word(ctx, of, chart, playlists.Text{Title: "New chart", Address: "http://charts.example/"}))
 	entries, got := listed(s, of)
-	if got != "<New chart> LATER" || *entries[0].Address != "http://charts.example/" || entries[1].About != "Two lines." {
+	if got != "<New chart> LATER" || *entries[0].Address != "http://charts.example/" ||
+		entries[1].About != "Two lines." {
 		t.Errorf("it is %s, %+v", got, entries)
 	}
 	if got := titles(s, s.Course); got != "Read first" {
@@ -209,16 +211,18 @@ func TestPagesAndWords(t *testing.T) {
 		return err
 	}
 	for what, c := range map[string]struct{ got, want error }{
-		"a script":         {page("javascript:alert(1)"), fault.Code("playlist.address")},
-		"a path":           {page("/board"), fault.Code("playlist.address")},
-		"no address":       {page(""), fault.Code("playlist.address")},
-		"a long address":   {page("https://x.example/" + strings.Repeat("x", 2000)), fault.Code("playlist.address")},
-		"no title":         {list(playlists.Kept{Arranged: playlist.Hand}), fault.Code("playlist.title")},
-		"a long title":     {list(playlists.Kept{Title: strings.Repeat("x", 10000)}), fault.Code("playlist.title")},
-		"a long sentence":  {list(playlists.Kept{Title: "x", About: strings.Repeat("x", 501)}), fault.Code("playlist.about")},
-		"no such order":    {list(playlists.Kept{Title: "x", Arranged: "size"}), fault.Code("playlist.arranged")},
-		"a page as topic":  {s.Playlists.Word(ctx, of, chart, playlists.Text{Title: "x"}), playlists.ErrUnknown},
-		"a topic as page":  {s.Playlists.Word(ctx, of, heading, playlists.Text{Title: "x", Address: "https://x.example"}), playlists.ErrUnknown},
+		"a script":       {page("javascript:alert(1)"), fault.Code("playlist.address")},
+		"a path":         {page("/board"), fault.Code("playlist.address")},
+		"no address":     {page(""), fault.Code("playlist.address")},
+		"a long address": {page("https://x.example/" + strings.Repeat("x", 2000)), fault.Code("playlist.address")},
+		"no title":       {list(playlists.Kept{Arranged: playlist.Hand}), fault.Code("playlist.title")},
+		"a long title":   {list(playlists.Kept{Title: strings.Repeat("x", 10000)}), fault.Code("playlist.title")},
+		"a long sentence": {list(playlists.Kept{Title: "x", About: strings.Repeat("x", 501)}),
+			fault.Code("playlist.about")},
+		"no such order":   {list(playlists.Kept{Title: "x", Arranged: "size"}), fault.Code("playlist.arranged")},
+		"a page as topic": {s.Playlists.Word(ctx, of, chart, playlists.Text{Title: "x"}), playlists.ErrUnknown},
+		"a topic as page": {s.Playlists.Word(ctx, of, heading,
+			playlists.Text{Title: "x", Address: "https://x.example"}), playlists.ErrUnknown},
 		"one that is gone": {s.Playlists.Remove(ctx, of, chart, uuid.New()), playlists.ErrUnknown},
 		"the main one": {s.Playlists.SetDeleted(ctx, playlists.Of{Course: s.Course, List: mainOf(s)}, true),
 			fault.Code("playlist.main_stays")},

@@ -81,8 +81,9 @@ func (s *Service) List(ctx context.Context, id uuid.UUID) (List, error) {
 
 // Offered are playlists of some courses, or with nil of any, that a course does not show; of very many the first.
 func (s *Service) Offered(ctx context.Context, course uuid.UUID, courses []uuid.UUID) ([]List, error) {
-	const query = listSQL + `where ($2::uuid[] is null or p.course_id = any($2)) and not p.main and p.deleted_at is null and not exists
-		(select 1 from playlist_place x where x.playlist_id = p.id and x.course_id = $1) order by k.code, p.title, p.id limit 500`
+	const query = listSQL + `where ($2::uuid[] is null or p.course_id = any($2)) and not p.main
+		and p.deleted_at is null and not exists (select 1 from playlist_place x
+			where x.playlist_id = p.id and x.course_id = $1) order by k.code, p.title, p.id limit 500`
 	out, err := postgres.All[List](ctx, s.DB, query, course, courses)
 	if err != nil {
 		return nil, fmt.Errorf("list playlists of other courses: %w", err)

@@ -119,9 +119,11 @@ func TestArranging(t *testing.T) {
 		{"an entry that is not there", s.Playlists.Move(ctx, main, ids(uuid.New()), uuid.Nil), playlists.ErrUnknown},
 		{"before one that is not there", s.Playlists.Move(ctx, main, ids(id), uuid.New()), playlists.ErrUnknown},
 		{"of another course", s.Playlists.Remove(ctx, playlists.Of{Course: s.Other}, id), playlists.ErrUnknown},
-		{"a recording is no heading", s.Playlists.Word(ctx, main, entries[2].ID, playlists.Text{Title: "x"}), playlists.ErrUnknown},
+		{"a recording is no heading", s.Playlists.Word(ctx, main, entries[2].ID, playlists.Text{Title: "x"}),
+			playlists.ErrUnknown},
 		{"an empty heading", s.Playlists.Word(ctx, main, id, playlists.Text{Title: "  "}), playlists.ErrInvalid},
-		{"a heading too long", s.Playlists.Word(ctx, main, id, playlists.Text{Title: strings.Repeat("x", 121)}), playlists.ErrInvalid},
+		{"a heading too long", s.Playlists.Word(ctx, main, id, playlists.Text{Title: strings.Repeat("x", 121)}),
+			playlists.ErrInvalid},
 		{"a recording of another course", s.Playlists.Add(ctx, main, nil, bare(s, s.Elsewhere)), playlists.ErrUnknown},
 		{"a recording that is not there", s.Playlists.Add(ctx, main, nil, uuid.New()), playlists.ErrUnknown},
 	} {

@@ -136,7 +136,8 @@ func TestARecordingOfTwoCourses(t *testing.T) {
 	s.Must(s.Releases.Light(ctx, s.Other, id, s.Colleague))
 	want("lit for both",
 		map[uuid.UUID]viewing.Reason{s.Student: viewing.ByRule, away: viewing.ByRule, s.Colleague: viewing.AsStaff})
-	if entries, err := s.Playlists.Entries(ctx, playlists.Of{Course: s.Other}); err != nil || len(entries) != 1 || !entries[0].Lit {
+	other := playlists.Of{Course: s.Other}
+	if entries, err := s.Playlists.Entries(ctx, other); err != nil || len(entries) != 1 || !entries[0].Lit {
 		t.Errorf("the playlist of the other course is %+v (%v)", entries, err)
 	}
 	if n := s.Count(`select count(*) from edition where recording_id = $1`, id); n != 1 {

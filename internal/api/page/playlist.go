@@ -1,6 +1,7 @@
 package page
 
 import (
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -27,7 +28,7 @@ type PlaylistLine struct {
 	Light       string     `json:"light" enum:"dark,part_lit,lit"`
 	Can         int        `json:"can"`
 	Of          int        `json:"of"`
-	Part        int        `json:"part,omitempty" doc:"which of the parts of its lecture that stand here it is, when there are several"`
+	Part        int        `json:"part,omitempty" doc:"which part of its lecture it is, of several"`
 	Parts       int        `json:"parts,omitempty"`
 
 	Elsewhere []CourseLight `json:"elsewhere,omitempty" doc:"its light in other courses that show the playlist"`
@@ -40,6 +41,21 @@ type CourseLight struct {
 	Light  string    `json:"light" enum:"dark,part_lit,lit"`
 	Can    int       `json:"can"`
 	Of     int       `json:"of"`
+}
+
+// Known are those of the entries of which someone learns who teaches the course that shows them: what that course has,
+// and what is of a course they teach.
+func Known(entries []playlists.Entry, teaches func(course uuid.UUID) bool) []playlists.Entry {
+	taught := map[uuid.UUID]bool{}
+	return slices.DeleteFunc(entries, func(e playlists.Entry) bool {
+		if e.Own == nil || e.Had {
+			return false
+		}
+		if _, asked := taught[*e.Own]; !asked {
+			taught[*e.Own] = teaches(*e.Own)
+		}
+		return !taught[*e.Own]
+	})
 }
 
 // LineOf is an entry of a playlist with its week and, when it was given none, its suggested title.

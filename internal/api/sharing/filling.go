@@ -15,8 +15,8 @@ import (
 
 // FillText is the sentence by which a playlist keeps itself filled; with neither, it does not.
 type FillText struct {
-	Course *uuid.UUID `json:"course,omitempty" format:"uuid" doc:"with recordings of that course; none for all that one teaches"`
-	Words  string     `json:"words,omitempty" doc:"of those, what holds all of these words in title, keywords or captions"`
+	Course *uuid.UUID `json:"course,omitempty" format:"uuid" doc:"recordings of that one; none for all one teaches"`
+	Words  string     `json:"words,omitempty" doc:"all of them in title, keywords or captions"`
 	Leave  bool       `json:"leave,omitempty" doc:"with neither: what an earlier sentence brought goes"`
 }
 

@@ -25,7 +25,7 @@ func listLine(x playlists.List, course uuid.UUID) ListLine {
 	return out
 }
 
-// names adds to a page all playlists that a course shows, and which of them it is. It refuses one that it does not show.
+// names adds to a page all playlists that a course shows, and which of them it is. It refuses any other.
 func (a *API) names(ctx context.Context, out *PlaylistPage, course schedule.Course, of playlists.Of) error {
 	lists, err := a.Playlists.Lists(ctx, of.Course)
 	if err != nil {
@@ -35,7 +35,8 @@ func (a *API) names(ctx context.Context, out *PlaylistPage, course schedule.Cour
 		main := playlists.List{CourseID: course.ID, Code: course.Code, Main: true, Arranged: playlist.Hand}
 		lists = slices.Insert(lists, 0, main)
 	}
-	at := slices.IndexFunc(lists, func(x playlists.List) bool { return x.Main && of.List == uuid.Nil || x.ID == of.List })
+	is := func(x playlists.List) bool { return x.Main && of.List == uuid.Nil || x.ID == of.List }
+	at := slices.IndexFunc(lists, is)
 	if at < 0 {
 		return playlists.ErrUnknown
 	}

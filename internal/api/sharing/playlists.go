@@ -26,8 +26,8 @@ type PlaylistPage struct {
 	Entries []page.PlaylistLine `json:"entries" nullable:"false"`
 	Took    int                 `json:"took" doc:"of the main one: lectures of the course that took place"`
 	Here    int                 `json:"here" doc:"of them, those with a recording in a playlist that the course shows"`
-	Gaps    []GapLine           `json:"gaps" nullable:"false" doc:"those that are missing, in the order of the timetable"`
-	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"other recordings of the course that are not in it"`
+	Gaps    []GapLine           `json:"gaps" nullable:"false" doc:"those that are missing, by the timetable"`
+	Waiting []WaitingLine       `json:"waiting" nullable:"false" doc:"other recordings of its course"`
 }
 
 // ListLine is a playlist by its name.
@@ -88,6 +88,7 @@ func (a *API) playlist(ctx context.Context, p roster.Person, of playlists.Of) (P
 	if err != nil {
 		return out, err
 	}
+	entries = page.Known(entries, func(course uuid.UUID) bool { return a.MayStaff(ctx, p, course) == nil })
 	lectures, err := a.Schedule.Lectures(ctx, []uuid.UUID{of.Course})
 	if err != nil {
 		return out, err

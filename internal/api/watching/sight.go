@@ -142,7 +142,8 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 	out := Sight{Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Zone: term.Zone.String(),
 		Name: e.name, Group: e.group, Lists: []SightList{}}
 	for _, x := range shelves {
-		lines, err := a.sightLines(ctx, e, in.Course, x.Entries, term)
+		known := page.Known(x.Entries, func(course uuid.UUID) bool { return a.MayStaff(ctx, p, course) == nil })
+		lines, err := a.sightLines(ctx, e, in.Course, known, term)
 		if err != nil {
 			return nil, err
 		}

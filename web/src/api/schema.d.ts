@@ -3753,12 +3753,12 @@ export interface components {
         FillText: {
             /**
              * Format: uuid
-             * @description with recordings of that course; none for all that one teaches
+             * @description recordings of that one; none for all one teaches
              */
             course?: string;
             /** @description with neither: what an earlier sentence brought goes */
             leave?: boolean;
-            /** @description of those, what holds all of these words in title, keywords or captions */
+            /** @description all of them in title, keywords or captions */
             words?: string;
         };
         FollowerLine: {
@@ -4747,7 +4747,7 @@ export interface components {
             of: number;
             /**
              * Format: int64
-             * @description which of the parts of its lecture that stand here it is, when there are several
+             * @description which part of its lecture it is, of several
              */
             part?: number;
             /** Format: int64 */
@@ -4763,7 +4763,7 @@ export interface components {
         PlaylistPage: {
             course: components["schemas"]["CourseName"];
             entries: components["schemas"]["PlaylistLine"][];
-            /** @description those that are missing, in the order of the timetable */
+            /** @description those that are missing, by the timetable */
             gaps: components["schemas"]["GapLine"][];
             /**
              * Format: int64
@@ -4781,7 +4781,7 @@ export interface components {
              * @description of the main one: lectures of the course that took place
              */
             took: number;
-            /** @description other recordings of the course that are not in it */
+            /** @description other recordings of its course */
             waiting: components["schemas"]["WaitingLine"][];
             zone: string;
         };
