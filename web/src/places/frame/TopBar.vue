@@ -194,9 +194,17 @@ function act(name: string) {
     padding: 0 12px;
   }
 
-  .mark > span:last-child,
   .bar:not(.finding) .find-room {
     display: none;
+  }
+
+  /* Its name is still read out: it is what the sign leads to. */
+  .mark > span:last-child {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
   }
 
   .look {
