@@ -28,7 +28,8 @@ func TestTheReadersLanguage(t *testing.T) {
 		return n == 1
 	})
 	elsewhere := s.person(chromium(t), lecturer) // another computer, which has English
-	s.must(elsewhere.Go("/courses"), elsewhere.See("Teilnehmerliste"))
+	// It turns German as one is signed in.
+	s.must(elsewhere.See("Semestertafel"), elsewhere.Go("/courses"), elsewhere.See("Teilnehmerliste"))
 	for _, path := range []string{"/board", "/run-sheet", "/courses", "/dates", "/files", "/titles", "/bin", "/terms"} {
 		s.must(q.Go(path), q.Wait(`document.querySelector('main h1')`),
 			q.Wait(`document.documentElement.scrollWidth <= innerWidth`))

@@ -61,9 +61,9 @@ func main() {
 const beginning = 1000
 
 // follow prints what packages say, and of tests what those say that fail. It gives how long each test took, the
-// slowest first; parts of a test are counted with it; and how what those said begins that failed.
+// slowest first; parts of a test are counted with it; and how what those said begins that failed, or did not end.
 func follow(from io.Reader, to io.Writer) (all []took, failed []string) {
-	said := map[string]*strings.Builder{}
+	said, last := map[string]*strings.Builder{}, map[string]string{}
 	lines := bufio.NewScanner(from)
 	lines.Buffer(nil, 16<<20)
 	for lines.Scan() {
@@ -83,6 +83,9 @@ func follow(from io.Reader, to io.Writer) (all []took, failed []string) {
 		if said[name] == nil {
 			said[name] = &strings.Builder{}
 		}
+		if e.Action != "output" && !part {
+			last[name] = e.Action
+		}
 		switch {
 		case e.Action == "output":
 			said[name].WriteString(e.Output)
@@ -100,6 +103,9 @@ func follow(from io.Reader, to io.Writer) (all []took, failed []string) {
 	for _, name := range slices.Sorted(maps.Keys(said)) {
 		if strings.Contains(said[name].String(), "panic") {
 			fmt.Fprint(to, said[name])
+		}
+		if last[name] != "pause" && last[name] != "skip" {
+			failed = append(failed, name+", which did not end")
 		}
 	}
 	slices.SortFunc(all, func(a, b took) int { return cmp.Compare(b.seconds, a.seconds) })

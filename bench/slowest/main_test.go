@@ -13,7 +13,13 @@ func TestFollow(t *testing.T) {
 {"Action":"output","Package":"latelantern/x","Test":"TestB/part","Output":"B is wrong\n"}
 {"Action":"fail","Package":"latelantern/x","Test":"TestB/part","Elapsed":9}
 {"Action":"fail","Package":"latelantern/x","Test":"TestB","Elapsed":9.5}
+{"Action":"run","Package":"latelantern/x","Test":"TestC"}
 {"Action":"output","Package":"latelantern/x","Test":"TestC","Output":"panic: C\n"}
+{"Action":"run","Package":"latelantern/x","Test":"TestD"}
+{"Action":"output","Package":"latelantern/x","Test":"TestD","Output":"=== RUN   TestD\n"}
+{"Action":"pause","Package":"latelantern/x","Test":"TestD"}
+{"Action":"output","Package":"latelantern/x","Test":"TestE","Output":"E was left out\n"}
+{"Action":"skip","Package":"latelantern/x","Test":"TestE"}
 {"Action":"output","Package":"latelantern/x","Output":"FAIL\tlatelantern/x\n"}
 x.go:1: no such thing
 `), &out)
@@ -23,7 +29,8 @@ x.go:1: no such thing
 	if len(slow) != 2 || slow[0] != (took{"x TestB", 9.5}) || slow[1] != (took{"x TestA", 1.5}) {
 		t.Errorf("%v", slow)
 	}
-	if len(failed) != 1 || failed[0] != "latelantern/x TestB\nB is wrong\n" {
+	if len(failed) != 2 || failed[0] != "latelantern/x TestB\nB is wrong\n" ||
+		failed[1] != "latelantern/x TestC, which did not end" {
 		t.Errorf("%q", failed)
 	}
 }

@@ -202,10 +202,13 @@ const find = `((words, fields) => {
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
 
-// still is the middle of a control once it has come to rest: a person does not press what moves.
-const still = `(async get => {
-	const frame = () => new Promise(r => requestAnimationFrame(r));
-	for (let before = '', rests = 0; ;) {
+// still is the middle of a control once it has come to rest: a person does not press what moves. It throws when that
+// does not happen in so many milliseconds, for what goes away or moves on and on.
+const still = `(async (get, patience) => {
+	// A tab that is not drawn has no frames.
+	const frame = () => new Promise(r => { requestAnimationFrame(r); setTimeout(r, 1000) });
+	const until = Date.now() + patience;
+	for (let before = '', rests = 0; Date.now() < until;) {
 		const e = get();
 		e?.scrollIntoView({block: 'center'});
 		await frame();
@@ -214,6 +217,7 @@ const still = `(async get => {
 		before = now;
 		if (rests === 3) return [r.x + r.width / 2, r.y + r.height / 2];
 	}
+	throw new Error(get() ? 'it does not come to rest' : 'it went away');
 })`
 
 // Click presses the control with these words, as a mouse does.
@@ -223,9 +227,9 @@ func (p *Page) Click(words string) error {
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}
-		at, err := Ask[[2]float64](p, still+"(() => "+control+")")
+		at, err := Ask[[2]float64](p, fmt.Sprintf("%s(() => %s, %d)", still, control, patience.Milliseconds()))
 		if err != nil {
-			return fmt.Errorf("look for %q: %w", words, err)
+			return fmt.Errorf("look for %q where it was seen: %w", words, err)
 		}
 		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
 			return fmt.Errorf("press %q: %w", words, err)
