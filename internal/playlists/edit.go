@@ -172,10 +172,11 @@ func (s *Service) AddHeading(ctx context.Context, of Of, t Text) (id uuid.UUID, 
 	if t, err = t.clean(false); err != nil {
 		return id, err
 	}
-	return id, s.edit(ctx, of, func(tx pgx.Tx, h held) error {
+	err = s.edit(ctx, of, func(tx pgx.Tx, h held) (err error) {
 		id, err = s.insert(ctx, tx, h, Entry{Heading: &t.Title, About: t.About})
 		return err
 	})
+	return id, err
 }
 
 // AddPage puts a page elsewhere at the end of a playlist.
@@ -183,10 +184,11 @@ func (s *Service) AddPage(ctx context.Context, of Of, t Text) (id uuid.UUID, err
 	if t, err = t.clean(true); err != nil {
 		return id, err
 	}
-	return id, s.edit(ctx, of, func(tx pgx.Tx, h held) error {
+	err = s.edit(ctx, of, func(tx pgx.Tx, h held) (err error) {
 		id, err = s.insert(ctx, tx, h, Entry{Title: t.Title, Address: &t.Address})
 		return err
 	})
+	return id, err
 }
 
 // Word changes what a heading or a page says.
@@ -238,16 +240,10 @@ func (s *Service) Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUI
 // put puts a recording into a playlist unless it is there; filled says that the sentence of the playlist asks for it.
 func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID, taught []uuid.UUID,
 	filled bool) (entry uuid.UUID, err error) {
-	return entry, s.editIn(ctx, tx, of, func(tx pgx.Tx, h held) error {
-		const known = `select l.starts_at from recording r join lecture l on l.id = r.lecture_id
-			where r.id = $1 and r.deleted_at is null and exists (select 1 from release e
-			where e.recording_id = r.id and (e.course_id = $2 or e.own and e.course_id = any($3)))`
-		at, err := postgres.Value[time.Time](ctx, tx, known, recording, of.Course, taught)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrUnknown
-		}
+	err = s.editIn(ctx, tx, of, func(tx pgx.Tx, h held) error {
+		at, err := recordingFor(ctx, tx, of.Course, recording, taught)
 		if err != nil {
-			return fmt.Errorf("find a recording for a playlist: %w", err)
+			return err
 		}
 		if !filled {
 			if err := byHand(ctx, tx, h.ID, recording); err != nil {
@@ -264,6 +260,23 @@ func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID
 		}
 		return nil
 	})
+	return entry, err
+}
+
+// recordingFor is when the lecture of a recording begins that can be put into a playlist of a course: one that the
+// course has, or of one of those that are taught. Its error is ErrUnknown.
+func recordingFor(ctx context.Context, tx pgx.Tx, course, recording uuid.UUID, taught []uuid.UUID) (time.Time, error) {
+	const known = `select l.starts_at from recording r join lecture l on l.id = r.lecture_id
+		where r.id = $1 and r.deleted_at is null and exists (select 1 from release e
+		where e.recording_id = r.id and (e.course_id = $2 or e.own and e.course_id = any($3)))`
+	at, err := postgres.Value[time.Time](ctx, tx, known, recording, course, taught)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return at, ErrUnknown
+	}
+	if err != nil {
+		return at, fmt.Errorf("find a recording for a playlist: %w", err)
+	}
+	return at, nil
 }
 
 // byHand notes that somebody put a recording into a playlist: it is not held out any more, and stays whatever its

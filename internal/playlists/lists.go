@@ -44,19 +44,26 @@ func (k Kept) clean(main bool) (Kept, error) {
 
 // AddList makes a playlist of a course, which shows it after its others.
 func (s *Service) AddList(ctx context.Context, course, by uuid.UUID, k Kept) (uuid.UUID, error) {
-	id := uuid.Must(uuid.NewV7())
 	k, err := k.clean(false)
 	if err != nil {
-		return id, err
+		return uuid.Nil, err
 	}
-	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const insert = `insert into playlist (id, course_id, title, about, arranged, made_by, made_at)
-			values ($1, $2, $3, $4, $5, $6, $7)`
-		if _, err := tx.Exec(ctx, insert, id, course, k.Title, k.About, k.Arranged, by, s.Clock.Now()); err != nil {
-			return fmt.Errorf("make a playlist: %w", err)
-		}
-		return s.place(ctx, tx, id, course)
+	var id uuid.UUID
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) (err error) {
+		id, err = s.addList(ctx, tx, course, by, k)
+		return err
 	})
+	return id, err
+}
+
+func (s *Service) addList(ctx context.Context, tx pgx.Tx, course, by uuid.UUID, k Kept) (uuid.UUID, error) {
+	id := uuid.Must(uuid.NewV7())
+	const insert = `insert into playlist (id, course_id, title, about, arranged, made_by, made_at)
+		values ($1, $2, $3, $4, $5, $6, $7)`
+	if _, err := tx.Exec(ctx, insert, id, course, k.Title, k.About, k.Arranged, by, s.Clock.Now()); err != nil {
+		return id, fmt.Errorf("make a playlist: %w", err)
+	}
+	return id, s.place(ctx, tx, id, course)
 }
 
 // ChangeList changes what a playlist of a course is called, and what it is in order by.
