@@ -112,7 +112,8 @@ func TestAPlaylistFromAFile(t *testing.T) {
 		join lecture l on l.id = r.lecture_id where l.topic = 'Two high waters a day'`)
 	s.must(err)
 	sheet := filepath.Join(t.TempDir(), "list.csv")
-	s.must(os.WriteFile(sheet, []byte("heading,title,recording\nMoon,Two,"+id+"\nMoon,Lost,"+uuid.NewString()+"\n"), 0o600))
+	rows := "heading,title,recording\nMoon,Two," + id + "\nMoon,Lost," + uuid.NewString() + "\n"
+	s.must(os.WriteFile(sheet, []byte(rows), 0o600))
 	s.must(p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Another playlist"),
 		p.Write("Title of the playlist", "From a sheet"), p.Give("Choose a file", sheet), p.See("1 line was left out"),
 		p.See("Line 2: Lost"))

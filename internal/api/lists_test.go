@@ -225,7 +225,8 @@ func TestPlaylistsAsFiles(t *testing.T) {
 		if kind == "m3u" {
 			continue
 		}
-		back := post[sharing.Brought](c, here+"/playlists/file", map[string]string{"title": "Back " + kind, "file": body})
+		file := map[string]string{"title": "Back " + kind, "file": body}
+		back := post[sharing.Brought](c, here+"/playlists/file", file)
 		page := get[sharing.PlaylistPage](c, here+"/playlist?list="+back.List.String())
 		if back.Here != 2 || len(back.Unknown) != 0 || page.List.Title != "Back "+kind || len(page.Entries) != 3 ||
 			*page.Entries[0].Heading != "=Topic" || *page.Entries[1].RecordingID != id ||

@@ -51,7 +51,8 @@ const urn = "urn:uuid:"
 func recordingOf(texts ...string) uuid.UUID {
 	for _, t := range texts {
 		t = strings.TrimRight(strings.TrimSpace(t), "/")
-		if at := strings.LastIndexAny(t, "/:"); at >= 0 && (strings.HasPrefix(t, urn) || strings.HasSuffix(t[:at], "/watch")) {
+		at := strings.LastIndexAny(t, "/:")
+		if at >= 0 && (strings.HasPrefix(t, urn) || strings.HasSuffix(t[:at], "/watch")) {
 			t = t[at+1:]
 		}
 		if id, err := uuid.Parse(t); err == nil && len(t) == 36 {

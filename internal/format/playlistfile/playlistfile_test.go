@@ -55,7 +55,8 @@ func TestWhatIsWrittenIsReadBack(t *testing.T) {
 	for name, f := range map[string]struct {
 		bytes []byte
 		sheet bool
-	}{"XSPF": {x, false}, "CSV": {c, true}, "CSV as a spreadsheet saves it": {[]byte("\xef\xbb\xbf" + string(c)), true}} {
+	}{"XSPF": {x, false}, "CSV": {c, true},
+		"CSV as a spreadsheet saves it": {[]byte("\xef\xbb\xbf" + string(c)), true}} {
 		got, err := Read(f.bytes)
 		if err != nil || !reflect.DeepEqual(got, same(tides, f.sheet)) {
 			t.Errorf("%s comes back as %+v (%v)", name, got, err)
@@ -99,7 +100,8 @@ func TestOthersCanReadIt(t *testing.T) {
 		t.Fatal(err)
 	}
 	rows, err := csv.NewReader(strings.NewReader(string(sheet))).ReadAll()
-	if err != nil || len(rows) != 4 || rows[1][5] != "1:02:03" || rows[2][1] != "'=1+1, 潮" || rows[3][0] != rows[2][0] {
+	if err != nil || len(rows) != 4 || rows[1][5] != "1:02:03" || rows[2][1] != "'=1+1, 潮" ||
+		rows[3][0] != rows[2][0] {
 		t.Errorf("the sheet is %q (%v)", rows, err)
 	}
 	const want = "#EXTM3U\n#PLAYLIST:For <revision> & more\n#EXTINF:3723,Two high waters\n" +
@@ -126,7 +128,8 @@ func TestFilesOfOthers(t *testing.T) {
 		"no line":           {"title,address\n", ErrEmpty, nil},
 		"another document":  {"<html></html>", ErrBroken, nil},
 		"a broken one":      {`<playlist xmlns="http://xspf.org/ns/0/"><trackList>`, ErrBroken, nil},
-		"an entity":         {`<!DOCTYPE p [<!ENTITY e SYSTEM "file:///etc/passwd">]><playlist xmlns="http://xspf.org/ns/0/"><title>&e;</title></playlist>`, ErrBroken, nil},
+		"an entity": {`<!DOCTYPE p [<!ENTITY e SYSTEM "file:///etc/passwd">]>` +
+			`<playlist xmlns="http://xspf.org/ns/0/"><title>&e;</title></playlist>`, ErrBroken, nil},
 		"no text":           {"\xff\xfe\x00", ErrBroken, nil},
 		"very many lines":   {"address\n" + strings.Repeat("https://x.example/\n", 9000), ErrLong, nil},
 		"a quote left open": {"address\n\"https", ErrBroken, nil},

@@ -42,7 +42,8 @@ func lines(w io.Writer, head []string, rows [][]string) error {
 func Sheet(w io.Writer, entries []Entry) error {
 	rows := make([][]string, len(entries))
 	for i, e := range entries {
-		rows[i] = []string{sheetcell.Harmless(e.Email), sheetcell.Harmless(e.Name), sheetcell.Harmless(e.Course), string(e.Role), sheetcell.Harmless(e.Group)}
+		rows[i] = []string{sheetcell.Harmless(e.Email), sheetcell.Harmless(e.Name), sheetcell.Harmless(e.Course),
+			string(e.Role), sheetcell.Harmless(e.Group)}
 	}
 	if err := lines(w, []string{"email", "name", "course", "part", "group"}, rows); err != nil {
 		return fmt.Errorf("write a roster: %w", err)
