@@ -214,7 +214,7 @@ func (s *Service) Word(ctx context.Context, of Of, entry uuid.UUID, t Text) erro
 func (s *Service) Add(ctx context.Context, of Of, taught []uuid.UUID, recordings ...uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		for _, r := range recordings {
-			if _, err := s.put(ctx, tx, of, r, taught, false); err != nil {
+			if _, err := s.put(ctx, tx, of, r, taught); err != nil {
 				return err
 			}
 		}
@@ -234,23 +234,21 @@ func (s *Service) Put(ctx context.Context, tx pgx.Tx, course, recording uuid.UUI
 	if there {
 		return uuid.Nil, nil
 	}
-	return s.put(ctx, tx, Of{Course: course}, recording, nil, false)
+	return s.put(ctx, tx, Of{Course: course}, recording, nil)
 }
 
-// put puts a recording into a playlist unless it is there; filled says that the sentence of the playlist asks for it.
-func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID, taught []uuid.UUID,
-	filled bool) (entry uuid.UUID, err error) {
+// put puts a recording into a playlist by hand, unless it is there.
+func (s *Service) put(ctx context.Context, tx pgx.Tx, of Of, recording uuid.UUID,
+	taught []uuid.UUID) (entry uuid.UUID, err error) {
 	err = s.editIn(ctx, tx, of, func(tx pgx.Tx, h held) error {
 		at, err := recordingFor(ctx, tx, of.Course, recording, taught)
 		if err != nil {
 			return err
 		}
-		if !filled {
-			if err := byHand(ctx, tx, h.ID, recording); err != nil {
-				return err
-			}
+		if err := byHand(ctx, tx, h.ID, recording); err != nil {
+			return err
 		}
-		entry, err = s.insert(ctx, tx, h, Entry{RecordingID: &recording, Filled: filled})
+		entry, err = s.insert(ctx, tx, h, Entry{RecordingID: &recording})
 		if err != nil || entry == uuid.Nil {
 			return err
 		}
@@ -310,6 +308,11 @@ func (s *Service) arrange(ctx context.Context, tx pgx.Tx, items []playlist.Item[
 	if err != nil {
 		return fmt.Errorf("%w: %w", ErrUnknown, err)
 	}
+	return keepOrder(ctx, tx, order)
+}
+
+// keepOrder gives entries of one playlist their places.
+func keepOrder(ctx context.Context, tx pgx.Tx, order []uuid.UUID) error {
 	const update = `update playlist_entry e set position = o.n from unnest($1::uuid[]) with ordinality o(id, n)
 		where e.id = o.id and e.position is distinct from o.n`
 	if _, err := tx.Exec(ctx, update, order); err != nil {

@@ -114,9 +114,11 @@ func (s *Service) SetSentence(ctx context.Context, of Of, by uuid.UUID, x Senten
 // candidateRow is a recording that someone teaches, as a sentence asks for it.
 type candidateRow struct {
 	Come
-	CourseID uuid.UUID
-	Texts    []string
-	Said     []string
+	CourseID  uuid.UUID
+	LectureID uuid.UUID
+	CreatedAt time.Time
+	Texts     []string
+	Said      []string
 }
 
 func (r candidateRow) candidate() playlist.Candidate[uuid.UUID] {
@@ -144,19 +146,23 @@ func (s *Service) filling(ctx context.Context, tx pgx.Tx, list, by uuid.UUID, x 
 	if err != nil {
 		return out, err
 	}
-	const candidates = `select r.id, r.title, l.topic, k.code, l.starts_at, l.course_id,
+	const candidates = `
+		with mine as materialized (
+			select r.id, r.title, r.keywords, r.created_at, l.topic, k.code, l.starts_at, l.course_id, l.id as lecture_id
+			from recording r join lecture l on l.id = r.lecture_id join course k on k.id = l.course_id
+			where r.deleted_at is null and ($2::uuid is null or l.course_id = $2)
+			and exists (select 1 from person p where p.id = $1 and (p.coordinator and k.term_id =
+				(select o.term_id from playlist q join course o on o.id = q.course_id where q.id = $4)
+				or exists (select 1 from membership m where m.person_id = p.id and m.course_id = l.course_id
+				and m.role in ('lecturer', 'assistant'))))
+		)
+		select r.id, r.title, r.topic, r.code, r.starts_at, r.course_id, r.lecture_id, r.created_at,
 			array_prepend(folded(r.title), array(select folded(w) from unnest(r.keywords) w)) as texts,
 			array(select w from unnest($3::text[]) w where exists (select 1 from recording_capture rc
 				join cue u on u.capture_id = rc.capture_id
 				where rc.recording_id = r.id and folded(u.text) like '%' || w || '%')) as said
-		from recording r join lecture l on l.id = r.lecture_id join course k on k.id = l.course_id
-		join recording_source x on x.recording_id = r.id
-		where r.deleted_at is null and ($2::uuid is null or l.course_id = $2) and not x.running and x.state <> 'failed'
-		and exists (select 1 from person p where p.id = $1 and (p.coordinator and k.term_id =
-			(select o.term_id from playlist q join course o on o.id = q.course_id where q.id = $4)
-			or exists (select 1 from membership m where m.person_id = p.id and m.course_id = l.course_id
-			and m.role in ('lecturer', 'assistant'))))
-		order by l.starts_at, r.created_at, r.id`
+		from mine r join recording_source x on x.recording_id = r.id and x.recording_id = any(array(select id from mine))
+		where not x.running and x.state <> 'failed' order by r.starts_at, r.created_at, r.id`
 	out.rows, err = postgres.All[candidateRow](ctx, tx, candidates, by, postgres.OrNil(x.Course), f.Words, list)
 	if err != nil {
 		return out, fmt.Errorf("look for what fills a playlist: %w", err)
@@ -203,20 +209,40 @@ func (s *Service) fill(ctx context.Context, tx pgx.Tx, h held, by uuid.UUID, x S
 			return false, fmt.Errorf("empty a playlist: %w", err)
 		}
 	}
-	for _, r := range asked.rows {
-		if !slices.Contains(asked.come, r.ID) {
-			continue
-		}
-		of := Of{Course: h.CourseID, List: h.ID}
-		if _, err := s.put(ctx, tx, of, r.ID, []uuid.UUID{r.CourseID}, true); err != nil {
-			return false, err
-		}
+	if err := s.bringIn(ctx, tx, h, asked); err != nil {
+		return false, err
 	}
 	const now = `update playlist set filled_at = $2 where id = $1`
 	if _, err := tx.Exec(ctx, now, h.ID, s.Clock.Now()); err != nil {
 		return false, fmt.Errorf("note that a playlist was filled: %w", err)
 	}
 	return len(asked.come)+len(asked.leave) > 0, nil
+}
+
+// bringIn puts what comes into a held playlist by the dates of its lectures, as far as there is room.
+func (s *Service) bringIn(ctx context.Context, tx pgx.Tx, h held, asked asked) error {
+	order := h.shown()
+	for _, r := range asked.rows {
+		if !slices.Contains(asked.come, r.ID) || len(h.items) >= mostEntries {
+			continue
+		}
+		id, err := s.insert(ctx, tx, h, Entry{RecordingID: &r.ID, Filled: true})
+		if err != nil {
+			return err
+		}
+		before := playlist.Place(order, r.StartsAt)
+		at := slices.IndexFunc(order, func(i playlist.Item[uuid.UUID]) bool { return i.ID == before })
+		if at < 0 {
+			at = len(order)
+		}
+		item := playlist.Item[uuid.UUID]{ID: id, Lecture: r.LectureID, At: r.StartsAt, Made: r.CreatedAt}
+		order, h.items = slices.Insert(order, at, item), append(h.items, item)
+	}
+	ids := make([]uuid.UUID, 0, len(order))
+	for _, i := range order {
+		ids = append(ids, i.ID)
+	}
+	return keepOrder(ctx, tx, ids)
 }
 
 // FillLists fills the playlists that have a sentence, again and again.
