@@ -75,7 +75,8 @@ func courseworkViews() []view {
 			}},
 		{name: "playlist", who: lecturer, path: "/playlists", wait: fmt.Sprintf(link, "TID 210"),
 			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("TID 210"), p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
+				return errors.Join(p.Click("TID 210"), p.Click("For the examination"), p.See("Also shown in"),
+					p.Wait(`document.querySelectorAll('[data-entry]').length > 3`))
 			}},
 	}
 }
