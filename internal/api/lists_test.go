@@ -169,6 +169,11 @@ func TestAPlaylistIsFilledFromWhatOneTeaches(t *testing.T) {
 		!page.Entries[0].Filled {
 		t.Errorf("kept it is %+v", page)
 	}
+	// That it came there by itself does not hide that it waits for its trim.
+	main := get[sharing.PlaylistPage](c, "/api/courses/"+e.Course.String()+"/playlist")
+	if len(main.Gaps) != 1 || main.Gaps[0].Why != "waits" || main.Gaps[0].Next != "trim" || main.Here != 0 {
+		t.Errorf("the main one says %+v", main)
+	}
 }
 
 // TestWhatOneDoesNotTeachIsNotTold by a playlist that a course shows, until it is lit there.

@@ -85,7 +85,7 @@ const arrivalSQL = `select a.track_id as track, c.file_name, c.started_by as by,
 		c.lecture_id, rc.recording_id,
 		t.state, t.packed_ms, t.expected_ms, t.pack_began_at,
 		exists (select 1 from shown_recording x where x.recording_id = r.id)
-		or exists (select 1 from playlist_entry x where x.recording_id = r.id) as shown,
+		or exists (select 1 from listed_recording x where x.recording_id = r.id) as shown,
 		exists (select 1 from track o left join arrival oa on oa.track_id = o.id left
 		join recording_capture oc on oc.capture_id = o.capture_id and oc.from_ms is null left
 		join recording orec on orec.id = oc.recording_id

@@ -7,10 +7,13 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/capture"
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/playlists"
+	"latelantern/internal/recordings"
 	"latelantern/internal/testhouse"
 )
 
@@ -131,4 +134,28 @@ func TestWhatRunsIsNotTaken(t *testing.T) {
 	if entries, _ := listed(s, of); len(entries) != 0 {
 		t.Errorf("%v is in it", b.Recording)
 	}
+}
+
+// TestWhatCameByItselfHoldsNothing: a recording can still be moved to another lecture, until someone puts it there.
+func TestWhatCameByItselfHoldsNothing(t *testing.T) {
+	ctx := t.Context()
+	s := testhouse.New(t, true)
+	id := arrived(s, "one")[0]
+	of := named(s, "All of it", playlist.Date)
+	held := func(when string, want bool) {
+		t.Helper()
+		s.Must(postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+			got, err := recordings.Shown(ctx, tx, id)
+			if got != want {
+				t.Errorf("%s it is held: %v", when, got)
+			}
+			return err
+		}))
+	}
+	s.Must(s.Playlists.SetSentence(ctx, of, s.Lecturer, playlists.Sentence{Course: s.Course}))
+	held("come by itself", false)
+	s.Must(s.Playlists.Add(ctx, of, nil, id))
+	held("put there", true)
+	s.Must(s.Playlists.SetDeleted(ctx, of, true))
+	held("with the playlist taken away", false)
 }

@@ -80,7 +80,7 @@ func (s *Reader) CourseOf(ctx context.Context, recording uuid.UUID) (uuid.UUID, 
 // Shown tells whether anyone but those who teach it is shown a recording, and holds it. Its error is ErrUnknown.
 func Shown(ctx context.Context, tx pgx.Tx, recording uuid.UUID) (bool, error) {
 	const query = `select exists (select 1 from shown_recording where recording_id = r.id)
-			or exists (select 1 from playlist_entry where recording_id = r.id)
+			or exists (select 1 from listed_recording where recording_id = r.id)
 		from recording r where r.id = $1 for update`
 	shown, err := postgres.Value[bool](ctx, tx, query, recording)
 	if errors.Is(err, pgx.ErrNoRows) {

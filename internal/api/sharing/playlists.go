@@ -143,7 +143,9 @@ func (a *API) rest(ctx context.Context, out *PlaylistPage, entries []playlists.E
 		listed[postgres.OrZero(e.RecordingID)] = true
 	}
 	for _, l := range lectures {
-		if out.List.Main && out.gap(l, here[l.ID] || l.Listed, binned, term, now) {
+		// In another playlist it counts once it waits for nothing: there it may have come by itself.
+		elsewhere := l.Listed && !playlist.Waiting(l.Workflow().Next(now))
+		if out.List.Main && out.gap(l, here[l.ID] || elsewhere, binned, term, now) {
 			continue
 		}
 		if l.RecordingID == nil || listed[*l.RecordingID] || out.List.Main && l.Listed || l.Running || l.Failed {

@@ -25,6 +25,11 @@ const (
 	Binned     Why = "bin"          // its recording was taken away
 )
 
+// Waiting says whether a recording waits for a step before it can be put into a playlist.
+func Waiting(next workflow.Step) bool {
+	return next == workflow.Trim || next == workflow.Title || next == workflow.Rule
+}
+
 // Gap says why a lecture is missing; false when it is not: it is there, is called off, is to come, or has a recording
 // that could be put into the playlist as it is, and waits for nothing else.
 func (l Lecture) Gap() (Why, bool) {
@@ -34,7 +39,7 @@ func (l Lecture) Gap() (Why, bool) {
 	case l.Recorded && l.Failed:
 		return Empty, true
 	case l.Recorded:
-		return Waits, l.Next == workflow.Trim || l.Next == workflow.Title || l.Next == workflow.Rule
+		return Waits, Waiting(l.Next)
 	case l.CalledOff, !l.Over:
 		return "", false
 	case l.Binned:

@@ -85,6 +85,11 @@ from person p left join account a on a.person_id = p.id;
 create view shown_recording as
 select recording_id from released where lit union select recording_id from opening where ended_at is null;
 
+-- Recordings that somebody put into a playlist that is there. What one brought by itself, it gives up by itself.
+create view listed_recording as
+select e.recording_id from playlist_entry e join playlist p on p.id = e.playlist_id
+where e.recording_id is not null and not e.filled and p.deleted_at is null;
+
 -- The playlists that courses show, in their order: a course its main one first, wherever else it puts others.
 create view shown_playlist as
 select p.id as playlist_id, p.course_id, -1 as position from playlist p where p.main
