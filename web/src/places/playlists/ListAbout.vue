@@ -43,11 +43,6 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
           @write="(about) => change({ about })"
         />
       </template>
-      <p class="order">
-        <ChoiceList v-if="list.id" v-model="arranged" :label="t('playlist.order')" :options="orders" />
-        <el-button v-if="!list.main" link @click="emit('away')">{{ t('playlist.take_away') }}</el-button>
-      </p>
-      <p v-if="list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
     </template>
     <template v-else>
       <h2>{{ list.title }}</h2>
@@ -57,12 +52,19 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         <el-button link @click="emit('hide')">{{ t('playlist.hide') }}</el-button>
       </p>
     </template>
-    <p v-if="page.entries.length > 0" class="files">
-      {{ t('playlist.as_file') }}
-      <a v-for="kind in ['xspf', 'm3u', 'csv'] as const" :key="kind" :href="playlistFile(of, kind)" download>{{
-        kind.toUpperCase()
-      }}</a>
-    </p>
+    <div class="order">
+      <template v-if="list.mine">
+        <ChoiceList v-if="list.id" v-model="arranged" :label="t('playlist.order')" :options="orders" />
+        <el-button v-if="!list.main" link @click="emit('away')">{{ t('playlist.take_away') }}</el-button>
+      </template>
+      <span v-if="page.entries.length > 0" class="files">
+        {{ t('playlist.as_file') }}
+        <a v-for="kind in ['xspf', 'm3u', 'csv'] as const" :key="kind" :href="playlistFile(of, kind)" download>{{
+          kind.toUpperCase()
+        }}</a>
+      </span>
+    </div>
+    <p v-if="list.mine && list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
     <p v-if="page.shown_in.length > 0" class="shown">
       {{ t('playlist.shown_in') }}
       <template v-for="(c, n) in page.shown_in" :key="c.id"
@@ -89,7 +91,6 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
   display: flex;
   flex-wrap: wrap;
   gap: 4px 14px;
-  margin: 6px 0;
 }
 
 .order {

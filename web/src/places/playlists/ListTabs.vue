@@ -134,6 +134,10 @@ async function show() {
   font-weight: 400;
 }
 
+form > :first-child {
+  width: 100%;
+}
+
 form {
   display: flex;
   flex-direction: column;
