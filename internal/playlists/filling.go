@@ -148,7 +148,8 @@ func (s *Service) filling(ctx context.Context, tx pgx.Tx, list, by uuid.UUID, x 
 	}
 	const candidates = `
 		with mine as materialized (
-			select r.id, r.title, r.keywords, r.created_at, l.topic, k.code, l.starts_at, l.course_id, l.id as lecture_id
+			select r.id, r.title, r.keywords, r.created_at, l.topic, k.code, l.starts_at, l.course_id,
+				l.id as lecture_id
 			from recording r join lecture l on l.id = r.lecture_id join course k on k.id = l.course_id
 			where r.deleted_at is null and ($2::uuid is null or l.course_id = $2)
 			and exists (select 1 from person p where p.id = $1 and (p.coordinator and k.term_id =
@@ -161,7 +162,8 @@ func (s *Service) filling(ctx context.Context, tx pgx.Tx, list, by uuid.UUID, x 
 			array(select w from unnest($3::text[]) w where exists (select 1 from recording_capture rc
 				join cue u on u.capture_id = rc.capture_id
 				where rc.recording_id = r.id and folded(u.text) like '%' || w || '%')) as said
-		from mine r join recording_source x on x.recording_id = r.id and x.recording_id = any(array(select id from mine))
+		from mine r join recording_source x on x.recording_id = r.id
+			and x.recording_id = any(array(select id from mine))
 		where not x.running and x.state <> 'failed' order by r.starts_at, r.created_at, r.id`
 	out.rows, err = postgres.All[candidateRow](ctx, tx, candidates, by, postgres.OrNil(x.Course), f.Words, list)
 	if err != nil {
