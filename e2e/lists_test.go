@@ -2,12 +2,16 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
+	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
+	"latelantern/internal/platform/postgres"
 )
 
 // stands is whether the entries of the playlist that is looked at are these, in this order.
@@ -96,4 +100,23 @@ func TestAPlaylistFillsItself(t *testing.T) {
 		p.Click("Have it keep itself filled"), p.Wait(stands(one, two)), p.See("came by itself"), p.Wait(shut))
 	s.must(p.Click("Take out "+one), p.Wait(stands(two)), p.Click("Change what fills it"), p.See("1 is here already."),
 		p.See("None comes in."))
+}
+
+// TestAPlaylistFromAFile names the lines that it does not know.
+func TestAPlaylistFromAFile(t *testing.T) {
+	t.Parallel()
+	s := newStage(t, "tid-1")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	id, err := postgres.Value[string](t.Context(), s.house.DB, `select r.id::text from recording r
+		join lecture l on l.id = r.lecture_id where l.topic = 'Two high waters a day'`)
+	s.must(err)
+	sheet := filepath.Join(t.TempDir(), "list.csv")
+	rows := "heading,title,recording\nMoon,Two," + id + "\nMoon,Lost," + uuid.NewString() + "\n"
+	s.must(os.WriteFile(sheet, []byte(rows), 0o600))
+	s.must(p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Another playlist"),
+		p.Write("Title of the playlist", "From a sheet"), p.Give("Choose a file", sheet), p.See("1 line was left out"),
+		p.See("Line 2: Lost"))
+	s.clean(p, "a playlist from a file")
+	s.must(p.Click("Go to it"), p.Wait(stands("Moon", "Two high waters a day")), p.See("As a file:"))
 }

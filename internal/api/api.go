@@ -103,7 +103,7 @@ func New(p Services) *edge.Edge {
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
 			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
-			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings},
+			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Public: p.Public},
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,

@@ -2,6 +2,7 @@ package api_test
 
 import (
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/google/uuid"
@@ -168,6 +169,11 @@ func TestAPlaylistIsFilledFromWhatOneTeaches(t *testing.T) {
 		!page.Entries[0].Filled {
 		t.Errorf("kept it is %+v", page)
 	}
+	// That it came there by itself does not hide that it waits for its trim.
+	main := get[sharing.PlaylistPage](c, "/api/courses/"+e.Course.String()+"/playlist")
+	if len(main.Gaps) != 1 || main.Gaps[0].Why != "waits" || main.Gaps[0].Next != "trim" || main.Here != 0 {
+		t.Errorf("the main one says %+v", main)
+	}
 }
 
 // TestWhatOneDoesNotTeachIsNotTold by a playlist that a course shows, until it is lit there.
@@ -199,4 +205,50 @@ func TestWhatOneDoesNotTeachIsNotTold(t *testing.T) {
 	sees("dark", c, 0)
 	e.Must(e.Releases.Light(t.Context(), e.Course, secret, e.Coordinator))
 	sees("lit", c, 1)
+}
+
+// TestPlaylistsAsFiles are taken out and read back; what one may not put into a playlist is named and left out.
+func TestPlaylistsAsFiles(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	secret, _ := e.File(e.Elsewhere, e.shortFilm())
+	e.Settled(secret)
+	c := e.as("lecturer")
+	here := "/api/courses/" + e.Course.String()
+	list := "?list=" + post[sharing.PlaylistPage](c, here+"/playlists",
+		map[string]string{"title": "Out & in", "about": "A line.", "arranged": "hand"}).List.ID.String()
+	post[sharing.PlaylistPage](c, here+"/playlist/headings"+list, map[string]string{"title": "=Topic"})
+	post[sharing.PlaylistPage](c, here+"/playlist/recordings"+list, map[string][]uuid.UUID{"recordings": {id}})
+	post[sharing.PlaylistPage](c, here+"/playlist/pages"+list,
+		map[string]string{"title": "Charts", "address": "https://charts.example/?a=1&b=2"})
+	for kind, mime := range map[string]string{"xspf": "application/xspf+xml", "csv": "text/csv; charset=utf-8",
+		"m3u": "audio/x-mpegurl; charset=utf-8"} {
+		status, is, body := c.text(here + "/playlist/file" + list + "&kind=" + kind)
+		if status != http.StatusOK || is != mime || !strings.Contains(body, "/watch/"+id.String()) {
+			t.Errorf("%s is %d %s %s", kind, status, is, body)
+		}
+		if kind == "m3u" {
+			continue
+		}
+		file := map[string]string{"title": "Back " + kind, "file": body}
+		back := post[sharing.Brought](c, here+"/playlists/file", file)
+		page := get[sharing.PlaylistPage](c, here+"/playlist?list="+back.List.String())
+		if back.Here != 2 || len(back.Unknown) != 0 || page.List.Title != "Back "+kind || len(page.Entries) != 3 ||
+			*page.Entries[0].Heading != "=Topic" || *page.Entries[1].RecordingID != id ||
+			page.Entries[2].Address != "https://charts.example/?a=1&b=2" {
+			t.Errorf("%s comes back as %+v %+v", kind, back, page.Entries)
+		}
+	}
+	file := "title,address,recording\nOurs,," + id.String() + "\nOnce more,," + id.String() + "\nTheirs,," +
+		secret.String() + "\nNowhere,," + uuid.NewString() + "\nBad,javascript:alert(1),\n"
+	back := post[sharing.Brought](c, here+"/playlists/file", map[string]string{"title": "Some", "file": file})
+	if back.Here != 1 || len(back.Unknown) != 4 || back.Unknown[1] != (sharing.UnknownLine{Line: 3, Title: "Theirs"}) {
+		t.Errorf("of a file with strange lines came %+v", back)
+	}
+	for name, body := range map[string]map[string]string{"no playlist": {"title": "x", "file": "a,b\n1,2"},
+		"no title": {"file": file}, "nothing": {"title": "x", "file": ""}} {
+		if s := c.status(http.MethodPost, here+"/playlists/file", body); s != http.StatusUnprocessableEntity {
+			t.Errorf("%s: %d", name, s)
+		}
+	}
 }

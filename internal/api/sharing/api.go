@@ -22,6 +22,7 @@ type API struct {
 	Playlists  *playlists.Service
 	Releases   *release.Service
 	Recordings *recordings.Reader
+	Public     string // address under which people reach the application, without a slash at its end
 }
 
 // Routes adds them to the edge.

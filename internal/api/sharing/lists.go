@@ -2,6 +2,7 @@ package sharing
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"github.com/google/uuid"
@@ -11,6 +12,7 @@ import (
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/playlists"
+	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -144,17 +146,22 @@ func (a *API) addable(ctx context.Context, p roster.Person, in *addableInput) (*
 	return edge.Answer(out), nil
 }
 
-// taught are those courses of recordings that p teaches.
-func (a *API) taught(ctx context.Context, p roster.Person, recordings []uuid.UUID) ([]uuid.UUID, error) {
+// taught are those courses of recordings that p teaches; of what is no recording none.
+func (a *API) taught(ctx context.Context, p roster.Person, of []uuid.UUID) ([]uuid.UUID, error) {
 	var out []uuid.UUID
-	for _, r := range recordings {
+	asked := map[uuid.UUID]bool{}
+	for _, r := range of {
 		course, err := a.Recordings.CourseOf(ctx, r)
-		if err != nil {
-			return nil, playlists.ErrUnknown
+		if errors.Is(err, recordings.ErrUnknown) {
+			continue
 		}
-		if !slices.Contains(out, course) && a.MayStaff(ctx, p, course) == nil {
+		if err != nil {
+			return nil, err
+		}
+		if !asked[course] && a.MayStaff(ctx, p, course) == nil {
 			out = append(out, course)
 		}
+		asked[course] = true
 	}
 	return out, nil
 }

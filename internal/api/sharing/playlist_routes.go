@@ -173,6 +173,7 @@ func (a *API) playlistRoutes() {
 			return a.changed(ctx, p, in.of(), a.Playlists.Remove(ctx, in.of(), in.Body.Entries...))
 		})
 	a.listRoutes()
+	a.playlistFileRoutes()
 }
 
 func (a *API) listRoutes() {

@@ -10,6 +10,7 @@ import (
 	"testing/quick"
 
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/format/sheetcell"
 )
 
 // zipped is an archive of one file that holds a line again and again.
@@ -64,17 +65,17 @@ func TestFaultsAreCounted(t *testing.T) {
 func TestSpreadsheetsTakeItForText(t *testing.T) {
 	for _, name := range []string{"=1+1", "+44", "-2", "@home", "'=1", "''=1", "'t Hooft", "'", "''", "O'=x", "=",
 		"\t=x"} {
-		if back := asItWas(harmless(name)); back != name {
+		if back := sheetcell.AsItWas(sheetcell.Harmless(name)); back != name {
 			t.Errorf("%q comes back as %q", name, back)
 		}
-		if got := harmless(name); strings.ContainsRune("=+-@\t\r", rune(got[0])) {
+		if got := sheetcell.Harmless(name); strings.ContainsRune("=+-@\t\r", rune(got[0])) {
 			t.Errorf("%q is written as %q", name, got)
 		}
 	}
-	if harmless("'t Hooft") != "'t Hooft" {
+	if sheetcell.Harmless("'t Hooft") != "'t Hooft" {
 		t.Error("a name is changed that no spreadsheet computes")
 	}
-	back := func(s string) bool { return asItWas(harmless(s)) == s }
+	back := func(s string) bool { return sheetcell.AsItWas(sheetcell.Harmless(s)) == s }
 	if err := quick.Check(back, nil); err != nil {
 		t.Error(err)
 	}

@@ -19,6 +19,7 @@ import (
 	"latelantern/internal/core/enrol"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/format/sheetcell"
 )
 
 // MaxSize is the most bytes that all files of an import can have together, unpacked.
@@ -175,7 +176,7 @@ func (t *table) get(r row, column string) string {
 	if !ok || i >= len(r.fields) {
 		return ""
 	}
-	return asItWas(strings.TrimSpace(invisible.Replace(r.fields[i])))
+	return sheetcell.AsItWas(strings.TrimSpace(invisible.Replace(r.fields[i])))
 }
 
 // invisible are signs that take no room, which programs leave at the ends of what they copy.

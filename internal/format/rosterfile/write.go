@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/format/sheetcell"
 )
 
 // Term is what an export says about the term.
@@ -23,25 +24,6 @@ type Entry struct {
 	CourseID, Course, CourseTitle string
 	Role                          viewing.Role
 	Group                         string
-}
-
-// formula begins what a spreadsheet would compute instead of show.
-const formula = "=+-@\t\r"
-
-// harmless keeps a field from being taken for a formula by a spreadsheet: a quotation mark before it says that it is
-// text. asItWas takes that mark away again, and no other.
-func harmless(s string) string {
-	if rest := strings.TrimLeft(s, "'"); rest != "" && strings.ContainsRune(formula, rune(rest[0])) {
-		return "'" + s
-	}
-	return s
-}
-
-func asItWas(s string) string {
-	if rest, marked := strings.CutPrefix(s, "'"); marked && harmless(rest) == s {
-		return rest
-	}
-	return s
 }
 
 func lines(w io.Writer, head []string, rows [][]string) error {
@@ -60,7 +42,8 @@ func lines(w io.Writer, head []string, rows [][]string) error {
 func Sheet(w io.Writer, entries []Entry) error {
 	rows := make([][]string, len(entries))
 	for i, e := range entries {
-		rows[i] = []string{harmless(e.Email), harmless(e.Name), harmless(e.Course), string(e.Role), harmless(e.Group)}
+		rows[i] = []string{sheetcell.Harmless(e.Email), sheetcell.Harmless(e.Name), sheetcell.Harmless(e.Course),
+			string(e.Role), sheetcell.Harmless(e.Group)}
 	}
 	if err := lines(w, []string{"email", "name", "course", "part", "group"}, rows); err != nil {
 		return fmt.Errorf("write a roster: %w", err)

@@ -109,6 +109,14 @@ export const previewFilling = (l: ListOf, text: FillText) =>
 export const setFilling = (l: ListOf, text: FillText) =>
   ask((c) => c.PUT('/api/courses/{course}/playlists/{list}/filling', { ...filling(l), body: text }))
 
+/** bringPlaylist makes a playlist from a file; what of it is left out comes back by its lines. */
+export const bringPlaylist = (course: string, file: string, title?: string) =>
+  ask((c) => c.POST('/api/courses/{course}/playlists/file', { ...of.course(course), body: { file, title } }))
+
+/** playlistFile is where a playlist is taken as a file. */
+export const playlistFile = (l: ListOf, kind: 'xspf' | 'm3u' | 'csv') =>
+  `/api/courses/${l.course}/playlist/file?${new URLSearchParams({ kind, ...(l.list && { list: l.list }) })}`
+
 export function usePlaylistChange(list: MaybeRefOrGetter<ListOf>) {
   const client = useQueryClient()
   return useMutation({

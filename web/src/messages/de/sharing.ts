@@ -190,6 +190,15 @@ export const sharing = {
     make: 'Diese Abspielliste anlegen',
     of_others: 'Oder eine eines anderen Kurses',
     none_offered: 'Keiner Ihrer anderen Kurse hat eine Abspielliste, die hier nicht gezeigt wird.',
+    of_file: 'Oder aus einer Datei',
+    file_help:
+      'Eine Abspielliste als XSPF oder eine Tabelle als CSV. Der Titel oben ist ihr Name; ohne ihn der der Datei.',
+    choose_file: 'Datei wählen',
+    left_out:
+      'Die Abspielliste ist angelegt, mit {here} darin; {n} Zeile wurde ausgelassen: | Die Abspielliste ist angelegt, mit {here} darin; {n} Zeilen wurden ausgelassen:',
+    to_it: 'Zu ihr',
+    line: 'Zeile {line}:',
+    as_file: 'Als Datei:',
     one_of_others: 'Abspielliste',
     show: 'Hier zeigen',
     hide: 'Hier nicht mehr zeigen',

@@ -2,7 +2,7 @@
 /** What a playlist is called, what it is in order by, and where else it is shown. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { ListText, PlaylistPage } from '../../api/playlists'
+import { playlistFile, type ListText, type PlaylistPage } from '../../api/playlists'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import WrittenText from '../../parts/WrittenText.vue'
 
@@ -10,6 +10,7 @@ const props = defineProps<{ page: PlaylistPage }>()
 const emit = defineEmits<{ change: [text: ListText]; away: []; hide: [] }>()
 const { t } = useI18n()
 const list = computed(() => props.page.list)
+const of = computed(() => ({ course: props.page.course.id, list: list.value.main ? undefined : list.value.id }))
 const orders = computed(() =>
   (['hand', 'date', 'week'] as const).map((value) => ({ value, text: t(`playlist.by.${value}`) })),
 )
@@ -42,11 +43,6 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
           @write="(about) => change({ about })"
         />
       </template>
-      <p class="order">
-        <ChoiceList v-if="list.id" v-model="arranged" :label="t('playlist.order')" :options="orders" />
-        <el-button v-if="!list.main" link @click="emit('away')">{{ t('playlist.take_away') }}</el-button>
-      </p>
-      <p v-if="list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
     </template>
     <template v-else>
       <h2>{{ list.title }}</h2>
@@ -56,6 +52,19 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         <el-button link @click="emit('hide')">{{ t('playlist.hide') }}</el-button>
       </p>
     </template>
+    <div class="order">
+      <template v-if="list.mine">
+        <ChoiceList v-if="list.id" v-model="arranged" :label="t('playlist.order')" :options="orders" />
+        <el-button v-if="!list.main" link @click="emit('away')">{{ t('playlist.take_away') }}</el-button>
+      </template>
+      <span v-if="page.entries.length > 0" class="files">
+        {{ t('playlist.as_file') }}
+        <a v-for="kind in ['xspf', 'm3u', 'csv'] as const" :key="kind" :href="playlistFile(of, kind)" download>{{
+          kind.toUpperCase()
+        }}</a>
+      </span>
+    </div>
+    <p v-if="list.mine && list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
     <p v-if="page.shown_in.length > 0" class="shown">
       {{ t('playlist.shown_in') }}
       <template v-for="(c, n) in page.shown_in" :key="c.id"
@@ -76,6 +85,12 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
 
 .name {
   font: 600 20px/1.3 var(--serif);
+}
+
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
 }
 
 .order {

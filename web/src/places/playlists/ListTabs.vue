@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** The playlists that a course shows, of which one is here, and the ways to have another. */
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { addPlaylist, changePlaylist, useOffered, type ListLine } from '../../api/playlists'
+import type { Schemas } from '../../api/client'
+import { addPlaylist, bringPlaylist, changePlaylist, useOffered, type ListLine } from '../../api/playlists'
 import ChoiceList from '../../parts/ChoiceList.vue'
+import FilePick from '../../parts/FilePick.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import PageSheet from '../../parts/PageSheet.vue'
@@ -19,6 +21,17 @@ const title = ref('')
 const offered = useOffered(() => props.course.id, open)
 const taken = ref('')
 
+/** Lines of a file that were left out of the playlist made from it, which is there already. */
+const left = shallowRef<Schemas['Brought']>()
+
+async function bring([file]: File[]) {
+  if (!file) return
+  const done = await form.send(async () => bringPlaylist(props.course.id, await file.text(), title.value || undefined))
+  if (!done) return
+  if (done.unknown.length === 0) await go(done.list_id)
+  else left.value = done
+}
+
 const name = (l: ListLine) => (l.main ? t('playlist.main') : l.title)
 const place = (list?: string) => ({
   name: 'playlist',
@@ -29,6 +42,7 @@ const place = (list?: string) => ({
 async function go(list: string | undefined) {
   open.value = false
   title.value = taken.value = ''
+  left.value = undefined
   await router.push(place(list))
 }
 
@@ -76,6 +90,20 @@ async function show() {
         <el-button native-type="submit" :disabled="form.busy.value || taken === ''">{{ t('playlist.show') }}</el-button>
       </form>
     </template>
+    <h3>{{ t('playlist.of_file') }}</h3>
+    <p class="soft">{{ t('playlist.file_help') }}</p>
+    <FilePick :text="t('playlist.choose_file')" accept=".xspf,.csv" @files="bring" />
+    <div v-if="left" role="status">
+      <p>
+        {{ t('playlist.left_out', { here: left.here, n: left.unknown.length }, left.unknown.length) }}
+        <el-button link @click="go(left.list_id)">{{ t('playlist.to_it') }}</el-button>
+      </p>
+      <ul class="plain">
+        <li v-for="u in left.unknown" :key="u.line">
+          {{ t('playlist.line', { line: u.line }) }} {{ u.title || u.address || '–' }}
+        </li>
+      </ul>
+    </div>
     <FaultNote v-if="form.problem.value" :error="form.problem.value" />
     <FaultNote v-if="offered.error.value" :error="offered.error.value" again @again="offered.refetch()" />
   </PageSheet>
@@ -104,6 +132,10 @@ async function show() {
 .from {
   margin-inline-start: 8px;
   font-weight: 400;
+}
+
+form > :first-child {
+  width: 100%;
 }
 
 form {

@@ -99,7 +99,9 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
           <ol class="plain">
             <template v-for="({ head, entry: e }, n) in underWeeks(l)" :key="e.recording_id ?? `h${n}`">
               <li v-if="head" class="heading">{{ t('sheet.week', { n: head }) }}</li>
-              <li v-if="e.heading" class="heading">{{ e.heading }}</li>
+              <li v-if="e.heading" class="heading">
+                {{ e.heading }} <span v-if="e.about" class="below">{{ e.about }}</span>
+              </li>
               <li v-else-if="e.address" class="elsewhere">
                 <a :href="e.address" target="_blank" rel="noopener noreferrer">{{ e.title }}</a>
               </li>
@@ -150,6 +152,11 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
 
 h2 {
   margin-top: 24px;
+}
+
+.below {
+  display: block;
+  font: 15px/1.4 var(--sans);
 }
 
 .elsewhere {
