@@ -18,6 +18,7 @@ import (
 	"latelantern/internal/api/planning"
 	"latelantern/internal/api/seen"
 	"latelantern/internal/api/sharing"
+	"latelantern/internal/api/telling"
 	"latelantern/internal/api/trimming"
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
@@ -29,6 +30,7 @@ import (
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
+	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/recall"
@@ -69,6 +71,7 @@ type Services struct {
 	Halls       *halls.Service
 	Find        *find.Service
 	Words       *words.Service
+	News        *news.Service
 	Secret      []byte   // signs media addresses; at least 32 bytes
 	Web         fs.FS    // the built front end; nil for none
 	Secure      bool     // cookies over HTTPS alone
@@ -83,7 +86,7 @@ func New(p Services) *edge.Edge {
 		Courses: p.courses(), Secret: p.Secret, Web: p.Web,
 		Secure: p.Secure, Proxies: p.Proxies,
 		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,
-			captioning.Problems, watching.Problems, sharing.Problems, live.Problems),
+			captioning.Problems, watching.Problems, sharing.Problems, telling.Problems, live.Problems),
 	})
 	shown := &seen.Seen{Edge: e, Roster: p.Roster, Schedule: p.Schedule, Audience: p.Audience, Door: p.Door,
 		Presence: p.Presence, Clock: p.Clock}
@@ -101,9 +104,10 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence},
+			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Public: p.Public},
+		&telling.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Audience: p.Audience, News: p.News},
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,

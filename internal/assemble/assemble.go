@@ -27,6 +27,7 @@ import (
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
+	"latelantern/internal/news"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -74,6 +75,7 @@ type House struct {
 	Halls       *halls.Service
 	Words       *words.Service
 	Find        *find.Service
+	News        *news.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -162,6 +164,8 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
+	h.News = &news.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Audience: h.Audience,
+		Secret: h.secret, Public: h.settings.Public, Language: h.settings.Language}
 	return &h
 }
 
@@ -184,8 +188,9 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.SignIn.Register(kinds)
 	h.Remind.Register(kinds)
 	h.Playlists.Register(kinds)
+	h.News.Register(kinds)
 	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, measure.MeasureMore{}, words.LookForWords{},
-		playlists.FillLists{},
+		playlists.FillLists{}, news.LookForNews{},
 		remind.LookJob{}, sweep.Sweep{})
 }
 
@@ -197,7 +202,7 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, Secret: h.secret, Web: web,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})
 }

@@ -23,35 +23,6 @@ import (
 
 func TestMain(m *testing.M) { testdb.Main(m) }
 
-// bare adds a recording to a lecture without any media: what decisions need of one.
-func bare(s *testhouse.Stage, lecture uuid.UUID, edition bool, stopped *time.Time) uuid.UUID {
-	recording, capture := uuid.Must(uuid.NewV7()), uuid.Must(uuid.NewV7())
-	s.Do(`insert into capture (id, lecture_id, source, started_at, stopped_at) values ($1, $2, 'file', $3, $4)`,
-		capture, lecture, testhouse.Now, stopped)
-	s.Do(`insert into track (id, capture_id, media_type, arrived_at) values ($1, $2, '', $3)`, uuid.Must(uuid.NewV7()),
-		capture, testhouse.Now)
-	s.Do(`insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $3)`, recording, lecture,
-		testhouse.Now)
-	s.Do(`insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, 0, 0)`,
-		recording, capture)
-	s.Do(`insert into release (recording_id, course_id, own, made_at) select $1, course_id, true, $3 from lecture
-		where id = $2`, recording, lecture, testhouse.Now)
-	if edition {
-		id := uuid.Must(uuid.NewV7())
-		s.Do(`insert into edition (id, recording_id, state, asked_at) values ($1, $2, 'ready', $3)`, id, recording,
-			testhouse.Now)
-		s.Do(`insert into recording_edition (recording_id, edition_id) values ($1, $2)`, recording, id)
-	}
-	return recording
-}
-
-func lightRow(s *testhouse.Stage, recording, course uuid.UUID, darkened *time.Time) {
-	s.Do(`insert into release (recording_id, course_id, own, made_at) values ($1, $2, false, $3)
-		on conflict do nothing`, recording, course, testhouse.Now)
-	s.Do(`insert into lighting (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, $4, $5)`,
-		uuid.Must(uuid.NewV7()), recording, course, testhouse.Now, darkened)
-}
-
 // dice are what a small college is made of at random.
 type dice struct{ *rand.Rand }
 
@@ -128,15 +99,15 @@ func TestSQLAndCoreAgree(t *testing.T) {
 			x := d.moment()
 			stopped = &x
 		}
-		id := bare(s, s.AddLecture(courses[i%4/3], d.moment(), "x"), !d.one(4), stopped)
+		id := s.Bare(s.AddLecture(courses[i%4/3], d.moment(), "x"), !d.one(4), stopped)
 		recordings = append(recordings, id)
 		for _, course := range courses {
 			switch d.Intn(4) {
 			case 0, 1:
-				lightRow(s, id, course, nil)
+				s.LightRow(id, course, nil)
 			case 2:
 				x := d.moment()
-				lightRow(s, id, course, &x)
+				s.LightRow(id, course, &x)
 			}
 		}
 	}
@@ -277,8 +248,8 @@ func agreeOnCounts(t *testing.T, then *audience.Service, courses, recordings []u
 func TestDoorsOfOthers(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
-	lightRow(s, id, s.Course, nil)
+	id := s.Bare(s.Lecture, true, nil)
+	s.LightRow(id, s.Course, nil)
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{Course: s.Course}, s.Lecturer,
 		&viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
 			Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour),
@@ -309,7 +280,7 @@ func TestDoorsOfOthers(t *testing.T) {
 func TestPreviewTellsWhatChanges(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	everyone := viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
 		Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
 	onlyA := everyone
@@ -325,7 +296,7 @@ func TestPreviewTellsWhatChanges(t *testing.T) {
 	if c := look(onlyA); c.Recordings != 0 || c.Can != 0 || c.Of != 3 || c.Covered != 2 || len(c.Gain) != 0 {
 		t.Errorf("nothing lit: %+v", c)
 	}
-	lightRow(s, id, s.Course, nil)
+	s.LightRow(id, s.Course, nil)
 	if c := look(everyone); c.Can != 3 || len(c.Gain) != 3 || len(c.Lose) != 0 || c.Recordings != 1 {
 		t.Errorf("the first rule: %+v", c)
 	}
@@ -431,9 +402,9 @@ func TestALightedRecordingIsSeen(t *testing.T) {
 func TestARuleOfOneRecording(t *testing.T) {
 	ctx := context.Background()
 	s := testhouse.New(t, true)
-	one, other := bare(s, s.Lecture, true, nil), bare(s, s.Lecture, true, nil)
-	lightRow(s, one, s.Course, nil)
-	lightRow(s, other, s.Course, nil)
+	one, other := s.Bare(s.Lecture, true, nil), s.Bare(s.Lecture, true, nil)
+	s.LightRow(one, s.Course, nil)
+	s.LightRow(other, s.Course, nil)
 	everyone := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
 		Window: viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.Add(-time.Hour), Until: viewing.UntilEver}}
 	closed := *everyone

@@ -30,10 +30,10 @@ func TestWhatAPreviewOfRulesForManySaysComes(t *testing.T) {
 	}
 	var recordings []uuid.UUID
 	for i := range 3 {
-		id := bare(s, s.AddLecture(courses[i%2], d.moment(), "x"), true, nil)
+		id := s.Bare(s.AddLecture(courses[i%2], d.moment(), "x"), true, nil)
 		recordings = append(recordings, id)
 		for _, course := range courses[:1+i%2] {
-			lightRow(s, id, course, nil)
+			s.LightRow(id, course, nil)
 		}
 	}
 	type at struct{ person, recording uuid.UUID }
@@ -134,7 +134,7 @@ func TestWhatAPreviewOfRulesForManySaysComes(t *testing.T) {
 func TestARuleMadeSinceStays(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	ids := []uuid.UUID{bare(s, s.Lecture, true, nil), bare(s, s.Later, true, nil), bare(s, s.Later, true, nil)}
+	ids := []uuid.UUID{s.Bare(s.Lecture, true, nil), s.Bare(s.Later, true, nil), s.Bare(s.Later, true, nil)}
 	of := func(i int) audience.Scope { return audience.Scope{Course: s.Course, Recording: ids[i]} }
 	rule := func(days int) *viewing.Rule {
 		return &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,

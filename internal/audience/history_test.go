@@ -17,7 +17,7 @@ import (
 func TestTheHistoryOfRights(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t)
-	one, other := filmed(s), bare(s, s.Later, true, nil)
+	one, other := filmed(s), s.Bare(s.Later, true, nil)
 	minute := 0
 	at := func() (*audience.Service, *release.Service) {
 		minute++
@@ -123,7 +123,7 @@ func TestTheHistoryOfRights(t *testing.T) {
 func TestALongHistoryIsReadInParts(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	made := 0
 	for i := range 150 {
 		s.Do(`insert into lighting (id, recording_id, course_id, lit_by, lit_at, darkened_by, darkened_at)

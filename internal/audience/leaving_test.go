@@ -26,11 +26,11 @@ func TestWhatALookAtTheRosterSaysComes(t *testing.T) {
 	people := []uuid.UUID{s.Student, s.Second, s.Third, s.Outsider}
 	var recordings []uuid.UUID
 	for i := range 4 {
-		id := bare(s, s.AddLecture([]uuid.UUID{s.Course, s.Other}[i%2], d.moment(), "x"), true, nil)
+		id := s.Bare(s.AddLecture([]uuid.UUID{s.Course, s.Other}[i%2], d.moment(), "x"), true, nil)
 		recordings = append(recordings, id)
 		for _, course := range courses {
 			if d.one(2) {
-				lightRow(s, id, course, nil)
+				s.LightRow(id, course, nil)
 			}
 		}
 	}

@@ -27,7 +27,7 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 	}
 	var recordings []uuid.UUID
 	for i := range 4 {
-		recordings = append(recordings, bare(s, s.AddLecture(courses[i%2], d.moment(), "x"), true, nil))
+		recordings = append(recordings, s.Bare(s.AddLecture(courses[i%2], d.moment(), "x"), true, nil))
 	}
 	gained, lost, lacks := 0, 0, map[viewing.Reason]int{}
 	for range 60 {
@@ -38,7 +38,7 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 		for _, id := range recordings {
 			for _, course := range courses {
 				if d.one(2) {
-					lightRow(s, id, course, nil)
+					s.LightRow(id, course, nil)
 				}
 			}
 		}
@@ -82,7 +82,7 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 			for _, course := range of {
 				s.Do(`delete from lighting where recording_id = $1 and course_id = $2`, id, course)
 				if lit {
-					lightRow(s, id, course, nil)
+					s.LightRow(id, course, nil)
 				}
 			}
 		}

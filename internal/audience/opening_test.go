@@ -53,7 +53,7 @@ func TestOpeningsLetIn(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
 	d := dice{rand.New(rand.NewSource(3))}
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	people := []uuid.UUID{s.Student, s.Outsider, s.Colleague}
 	term, err := s.Schedule.TermOf(ctx, s.Course)
 	s.Must(err)
@@ -179,7 +179,7 @@ func filmed(s *testhouse.Stage) uuid.UUID {
 func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	s.Do(`update opening set most = 3 where id = $1`, opening)
 	key := func() string {
@@ -244,7 +244,7 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 func TestAPassPhrase(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	phrase := "a bell at low water"
 	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
@@ -291,7 +291,7 @@ func TestAPassPhrase(t *testing.T) {
 // TestOpeningsThatCannotBe are said to be so, each where it is wrong.
 func TestOpeningsThatCannotBe(t *testing.T) {
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
+	id := s.Bare(s.Lecture, true, nil)
 	short, nought := "x", 0
 	past := viewing.Window{From: viewing.FromOnce, Until: viewing.UntilDate, UntilAt: testhouse.Now}
 	turned := viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.AddDate(3, 0, 0), Until: viewing.UntilTerm}

@@ -40,7 +40,7 @@ func changesOfRights(s *testhouse.Stage, d dice, recordings, people []uuid.UUID)
 			id, course := r(), c()
 			const lit = `select count(*) from released where recording_id = $1 and course_id = $2 and lit`
 			if s.Count(lit, id, course) == 0 {
-				lightRow(s, id, course, nil)
+				s.LightRow(id, course, nil)
 			}
 		},
 		"darkened": func() {
@@ -135,9 +135,9 @@ func TestWhatIsRecalledIsWhatTheDatabaseSays(t *testing.T) {
 	var recordings []uuid.UUID
 	for i := range 4 {
 		lecture := s.AddLecture([]uuid.UUID{s.Course, s.Other}[i/3], testhouse.Now.Add(-5*time.Hour), "x")
-		id := bare(s, lecture, true, nil)
+		id := s.Bare(lecture, true, nil)
 		recordings = append(recordings, id)
-		lightRow(s, id, []uuid.UUID{s.Course, s.Other}[i/2], nil)
+		s.LightRow(id, []uuid.UUID{s.Course, s.Other}[i/2], nil)
 	}
 	people := []uuid.UUID{s.Student, s.Third, s.Outsider, s.Colleague, s.Person("nobody", uuid.Nil, "", "")}
 	var processes []*audience.Service

@@ -20,9 +20,9 @@ func TestWhatAPreviewOfARuleSaysComes(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
 	d := dice{rand.New(rand.NewSource(5))}
-	ids := []uuid.UUID{bare(s, s.Lecture, true, nil), bare(s, s.AddLecture(s.Course, d.moment(), "x"), true, nil)}
+	ids := []uuid.UUID{s.Bare(s.Lecture, true, nil), s.Bare(s.AddLecture(s.Course, d.moment(), "x"), true, nil)}
 	for _, id := range ids {
-		lightRow(s, id, s.Course, nil)
+		s.LightRow(id, s.Course, nil)
 	}
 	if _, err := s.Audience.Preview(ctx, audience.Scope{Course: s.Other, Recording: ids[0]},
 		viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead,
@@ -154,8 +154,8 @@ func shifted(t *testing.T, said audience.Change, before, after map[string][]view
 func TestTheRuleOfTheCollege(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	id := bare(s, s.Lecture, true, nil)
-	lightRow(s, id, s.Course, nil)
+	id := s.Bare(s.Lecture, true, nil)
+	s.LightRow(id, s.Course, nil)
 	rule := viewing.Rule{Audience: viewing.Everyone, Uses: viewing.WatchRead, Window: atOnce.Window}
 	college, course := audience.Scope{}, audience.Scope{Course: s.Course}
 	is := func(want viewing.Reason, whence string) {
@@ -225,12 +225,12 @@ func TestRulesUnderWhichNobodyCouldWatch(t *testing.T) {
 func TestShuttingOut(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	one, other := bare(s, s.Lecture, true, nil), bare(s, s.Lecture, true, nil)
-	dark := bare(s, s.Lecture, true, nil)
+	one, other := s.Bare(s.Lecture, true, nil), s.Bare(s.Lecture, true, nil)
+	dark := s.Bare(s.Lecture, true, nil)
 	for _, id := range []uuid.UUID{one, other} {
-		lightRow(s, id, s.Course, nil)
+		s.LightRow(id, s.Course, nil)
 	}
-	lightRow(s, one, s.Other, nil)
+	s.LightRow(one, s.Other, nil)
 	open := &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.AllUses, Window: atOnce.Window}
 	s.Must(s.Audience.SetRule(ctx, audience.Scope{}, s.Coordinator, open))
 	s.Do(`insert into membership (course_id, person_id, role) values ($1, $2, 'student')`, s.Other, s.Student)

@@ -18,7 +18,7 @@ import (
 func TestClosedDoorsAreTold(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	id := bare(s, s.AddLecture(s.Course, testhouse.Now.Add(-5*time.Hour), "x"), true, nil)
+	id := s.Bare(s.AddLecture(s.Course, testhouse.Now.Add(-5*time.Hour), "x"), true, nil)
 	tell := func(who uuid.UUID) error {
 		_, err := s.Audience.Tell(ctx, who, id)
 		return err
@@ -44,7 +44,7 @@ func TestClosedDoorsAreTold(t *testing.T) {
 	doors(0, "")
 	s.Must(tell(s.Student), tell(s.Student), tell(s.Third))
 	doors(2, viewing.NotLit)
-	lightRow(s, id, s.Course, nil)
+	s.LightRow(id, s.Course, nil)
 	doors(2, viewing.NoRule)
 	set(func(r *viewing.Rule) { r.Audience, r.Groups = viewing.Groups, []string{"A"} })
 	doors(1, viewing.OtherGroup) // of the other group

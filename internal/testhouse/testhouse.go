@@ -166,6 +166,38 @@ func (s *Stage) AddLecture(course uuid.UUID, starts time.Time, topic string) uui
 	return id
 }
 
+// Bare adds a recording to a lecture without any media: what decisions need of one.
+func (s *Stage) Bare(lecture uuid.UUID, edition bool, stopped *time.Time) uuid.UUID {
+	s.T.Helper()
+	recording, capture := uuid.Must(uuid.NewV7()), uuid.Must(uuid.NewV7())
+	s.Do(`insert into capture (id, lecture_id, source, started_at, stopped_at) values ($1, $2, 'file', $3, $4)`,
+		capture, lecture, Now, stopped)
+	s.Do(`insert into track (id, capture_id, media_type, arrived_at) values ($1, $2, '', $3)`, uuid.Must(uuid.NewV7()),
+		capture, Now)
+	s.Do(`insert into recording (id, lecture_id, created_at, origin_at) values ($1, $2, $3, $3)`, recording, lecture,
+		Now)
+	s.Do(`insert into recording_capture (recording_id, capture_id, position, start_ms) values ($1, $2, 0, 0)`,
+		recording, capture)
+	s.Do(`insert into release (recording_id, course_id, own, made_at) select $1, course_id, true, $3 from lecture
+		where id = $2`, recording, lecture, Now)
+	if edition {
+		id := uuid.Must(uuid.NewV7())
+		s.Do(`insert into edition (id, recording_id, state, asked_at) values ($1, $2, 'ready', $3)`, id, recording,
+			Now)
+		s.Do(`insert into recording_edition (recording_id, edition_id) values ($1, $2)`, recording, id)
+	}
+	return recording
+}
+
+// LightRow has a recording be lit for a course, or have been until it was darkened.
+func (s *Stage) LightRow(recording, course uuid.UUID, darkened *time.Time) {
+	s.T.Helper()
+	s.Do(`insert into release (recording_id, course_id, own, made_at) values ($1, $2, false, $3)
+		on conflict do nothing`, recording, course, Now)
+	s.Do(`insert into lighting (id, recording_id, course_id, lit_at, darkened_at) values ($1, $2, $3, $4, $5)`,
+		uuid.Must(uuid.NewV7()), recording, course, Now, darkened)
+}
+
 func (s *Stage) college(context.Context) {
 	term := uuid.Must(uuid.NewV7())
 	s.Do(`insert into term (id, name, first_day, last_day, zone)

@@ -7,6 +7,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/catchup"
 	"latelantern/internal/door"
+	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
 	"latelantern/internal/presence"
@@ -32,6 +33,7 @@ type API struct {
 	CatchUp     *catchup.Service
 	Playlists   *playlists.Service
 	Presence    *presence.Service
+	News        *news.Service
 
 	played played
 }

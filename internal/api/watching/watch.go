@@ -92,6 +92,9 @@ func (a *API) watchRoutes() {
 				}
 			}
 			at := time.Duration(in.Body.At) * time.Millisecond
+			if err := a.News.Seen(ctx, p.ID, []uuid.UUID{in.Recording}); err != nil {
+				return nil, err
+			}
 			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
 		})
 	a.tellRoutes()

@@ -25,10 +25,11 @@ const (
 	Roster    Kind = "roster"    // who is in a course
 	Doorway   Kind = "doorway"   // who asks at the door of a lecture, and who was answered
 	Reminder  Kind = "reminder"  // a lecture that nobody began to capture
+	News      Kind = "news"      // what the students of a course are told
 )
 
 // Kinds are all of them.
 var Kinds = []Kind{
 	Capture, Stored, Packed, Small, File, Recording, Edition, Cuts, Words, Strip,
-	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder,
+	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News,
 }

@@ -1,5 +1,5 @@
 // Package posttray is a small simulated mail server that ships for demonstrations and tests:
-// it takes every letter, delivers none, and shows them on a page of its own.
+// it takes every letter but those to nobody, delivers none, and shows them on a page of its own.
 package posttray
 
 import (
@@ -25,6 +25,8 @@ import (
 type Letter struct {
 	To, Subject, Text string
 	At                time.Time
+	ID                string // its Message-ID
+	Stop              string // the address at which its reader stops others, if any (RFC 8058)
 }
 
 // Tray holds the letters that arrived, each as a file of a folder.
@@ -61,9 +63,19 @@ type session struct {
 }
 
 func (s *session) Mail(string, *smtp.MailOptions) error { return nil }
-func (s *session) Rcpt(string, *smtp.RcptOptions) error { return nil }
 func (s *session) Reset()                               {}
 func (s *session) Logout() error                        { return nil }
+
+// Nobody is the beginning of addresses that it knows not: a letter to one is refused.
+const Nobody = "nobody"
+
+// Rcpt takes every address but those of nobody.
+func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
+	if strings.HasPrefix(to, Nobody) {
+		return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "There is no such mailbox."}
+	}
+	return nil
+}
 
 // Data keeps a letter. It is acknowledged when its file is there.
 func (s *session) Data(r io.Reader) error {
@@ -121,6 +133,10 @@ func read(name string) (Letter, error) {
 		return Letter{}, fmt.Errorf("read a letter: %w", err)
 	}
 	l.Subject, l.At, l.Text = subject, at, strings.ReplaceAll(string(text), "\r\n", "\n")
+	l.ID = m.Header.Get("Message-Id")
+	if m.Header.Get("List-Unsubscribe-Post") == "List-Unsubscribe=One-Click" {
+		l.Stop = strings.Trim(m.Header.Get("List-Unsubscribe"), "<>")
+	}
 	if len(to) > 0 {
 		l.To = to[0].Address
 	}

@@ -1,0 +1,127 @@
+package telling
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	corenews "latelantern/internal/core/news"
+	"latelantern/internal/roster"
+)
+
+// Notices are the recordings of which one was told and that one has not seen.
+type Notices struct {
+	Notices []Notice `json:"notices" nullable:"false" doc:"those one was told of last first"`
+}
+
+// Notice is one of them.
+type Notice struct {
+	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+	Course    string    `json:"course" doc:"code of the course that told one"`
+	Title     string    `json:"title"`
+	At        time.Time `json:"at"`
+}
+
+// Wish is how often someone wants mail of what is new.
+type Wish struct {
+	Often string `json:"often" enum:"at_once,daily,weekly,never"`
+}
+
+type seenInput struct {
+	Body struct {
+		Recordings []uuid.UUID `json:"recordings" format:"uuid" nullable:"false" maxItems:"500"`
+		Seen       bool        `json:"seen" doc:"false: they are news again"`
+	}
+}
+
+type stopInput struct {
+	Key string `path:"key" maxLength:"100"`
+}
+
+type stopChange struct {
+	stopInput
+	Body Wish
+}
+
+func (a *API) readerRoutes() {
+	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/news", "news", "Of what one was told and has not seen it",
+		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[Notices], error) {
+			list, err := a.News.Unseen(ctx, p.ID)
+			if err != nil {
+				return nil, err
+			}
+			ids := make([]uuid.UUID, len(list))
+			for i, x := range list {
+				ids[i] = x.RecordingID
+			}
+			open, err := a.Audience.DecideAll(ctx, p.ID, ids)
+			out := Notices{Notices: []Notice{}}
+			for _, x := range list {
+				if open[x.RecordingID].Watch() {
+					out.Notices = append(out.Notices, Notice{x.RecordingID, x.Code, x.Title, x.At})
+				}
+			}
+			return edge.Answer(out), err
+		})
+	edge.On(a.Edge, edge.SignedIn, http.MethodPut, "/api/news/seen", "see-news",
+		"That one has seen what one was told of, or takes that back",
+		func(ctx context.Context, p roster.Person, in *seenInput) (*edge.Empty, error) {
+			if in.Body.Seen {
+				return nil, a.News.Seen(ctx, p.ID, in.Body.Recordings)
+			}
+			return nil, a.News.Unsee(ctx, p.ID, in.Body.Recordings)
+		})
+	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/account/news", "news-wish",
+		"How often one wants mail of what is new",
+		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[Wish], error) {
+			return a.wish(ctx, p.ID)
+		})
+	edge.On(a.Edge, edge.SignedIn, http.MethodPut, "/api/account/news", "set-news-wish",
+		"Change how often one wants mail of what is new",
+		func(ctx context.Context, p roster.Person, in *edge.Body[Wish]) (*edge.Empty, error) {
+			return nil, a.News.SetWish(ctx, p.ID, corenews.Often(in.Body.Often))
+		}, edge.Changes("news wish"))
+	edge.On(a.Edge, edge.Holders, http.MethodGet, "/api/stop/{key}", "stop",
+		"How often whoever holds the address of a mail wants any",
+		func(ctx context.Context, _ roster.Person, in *stopInput) (*edge.Body[Wish], error) {
+			person, err := a.News.Behind(ctx, in.Key)
+			if err != nil {
+				return nil, err
+			}
+			return a.wish(ctx, person)
+		})
+	edge.On(a.Edge, edge.Holders, http.MethodPut, "/api/stop/{key}", "set-stop",
+		"Change that, without signing in",
+		func(ctx context.Context, _ roster.Person, in *stopChange) (*edge.Empty, error) {
+			person, err := a.News.Behind(ctx, in.Key)
+			if err != nil {
+				return nil, err
+			}
+			return nil, a.News.SetWish(ctx, person, corenews.Often(in.Body.Often))
+		}, edge.Changes("news wish"))
+	a.Plain(edge.Holders, http.MethodPost, "/stop/:key", a.oneClick)
+}
+
+func (a *API) wish(ctx context.Context, person uuid.UUID) (*edge.Body[Wish], error) {
+	often, err := a.News.Wish(ctx, person)
+	return edge.Answer(Wish{string(often)}), err
+}
+
+// oneClick stops mails at the press of a button of a mail program (RFC 8058), which follows no redirection and signs
+// nobody in.
+func (a *API) oneClick(c *gin.Context) {
+	ctx := c.Request.Context()
+	person, err := a.News.Behind(ctx, c.Param("key"))
+	if err == nil {
+		err = a.News.SetWish(ctx, person, corenews.Never)
+	}
+	if err != nil {
+		a.Refuse(c, err)
+		return
+	}
+	c.Status(http.StatusNoContent)
+}
