@@ -3,6 +3,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -10,6 +11,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
 	"latelantern/internal/release"
@@ -25,7 +27,8 @@ var parallel = []course{
 }
 
 // sharing gives recordings of TID 210 to others than its students: one to the parallel classes and by a link to an
-// examiner, one with a rule of its own; and it shuts someone out of a third until a re-sit.
+// examiner, one with a rule of its own; it shuts someone out of a third until a re-sit; and tells the students
+// of two of the classes of the first.
 func (l *loader) sharing(ctx context.Context, of map[string]uuid.UUID) error {
 	by, here := l.people["Maren Oduya"], l.courses["TID 210"]
 	h := l.h.At(clock.Starting(l.lectures["TID 210"][thisWeek-1].ends))
@@ -60,9 +63,28 @@ func (l *loader) sharing(ctx context.Context, of map[string]uuid.UUID) error {
 	if err := l.examination(ctx, h, courses, []uuid.UUID{first, second}); err != nil {
 		return fmt.Errorf("load a playlist of several courses: %w", err)
 	}
+	if err := l.tell(ctx, h, courses[:2], first); err != nil {
+		return fmt.Errorf("tell students of a recording: %w", err)
+	}
 	resit := l.lectures["TID 210"][thisWeek+2].starts
 	_, err := h.Audience.ShutOut(ctx, by, audience.ShutForm{Scope: audience.Scope{Course: here, Recording: second},
 		Person: l.people[student(5)], Until: &resit, Note: "Not before the re-sit."})
+	return err
+}
+
+// tell tells the students of some courses of a recording; those of the harbour school are still to be told.
+func (l *loader) tell(ctx context.Context, h *assemble.House, courses []uuid.UUID, recording uuid.UUID) error {
+	r, err := h.Recordings.Recording(ctx, recording)
+	if err != nil {
+		return err
+	}
+	for _, c := range courses {
+		m := news.Message{Course: c, Recordings: []news.Named{{ID: recording, Title: r.Title}}}
+		if _, err := h.News.Tell(ctx, l.people["Maren Oduya"], m); err != nil {
+			return err
+		}
+	}
+	_, err = l.h.At(clock.Starting(l.lectures["TID 210"][thisWeek-1].ends.Add(time.Hour))).News.Send(ctx)
 	return err
 }
 

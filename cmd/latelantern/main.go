@@ -18,6 +18,7 @@ import (
 	"latelantern/internal/api"
 	"latelantern/internal/assemble"
 	"latelantern/internal/core/texts"
+	"latelantern/internal/news"
 	"latelantern/internal/roster"
 	"latelantern/internal/signin"
 	"latelantern/web"
@@ -30,6 +31,7 @@ const usage = `latelantern COMMAND
   migrate    bring the database to the newest version
   coordinator ADDRESS NAME
              make someone a coordinator of the college, and print the address at which they choose a password
+  returned           read a mail that came back, from standard input, so that its address is shown to coordinators
   demo [--courses N]
              run the demonstration: a database of its own under var/, demo data, everything; with --courses the term is
              filled up to N courses that were never captured in earnest
@@ -54,7 +56,7 @@ The settings are environment variables; see README.md.
 `
 
 var commands = map[string]func(context.Context) error{
-	"serve": serve, "work": work, "migrate": migrate, "contract": contract,
+	"serve": serve, "work": work, "migrate": migrate, "contract": contract, "returned": returned,
 }
 
 // tools read files and need nothing else. They give the exit code.
@@ -121,6 +123,19 @@ func work(ctx context.Context) error {
 // migrate needs to do nothing more: a house is migrated when it is opened.
 func migrate(ctx context.Context) error {
 	return inHouse(ctx, func(*assemble.House, assemble.Settings) error { return nil })
+}
+
+// returned reads what came to the address that letters come from. What is no report of a letter of ours is none of its
+// business, and no reason for a mail server to send it back.
+func returned(ctx context.Context) error {
+	return inHouse(ctx, func(h *assemble.House, _ assemble.Settings) error {
+		_, err := h.News.Returned(ctx, os.Stdin)
+		if errors.Is(err, news.ErrNotOurs) {
+			slog.Info("a message that is no report of a letter that came back")
+			return nil
+		}
+		return err
+	})
 }
 
 // nameCoordinator is how a college gets its first account.

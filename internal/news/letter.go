@@ -29,6 +29,7 @@ type addressee struct {
 	Name, Email, Language string
 	Unseen                int // recordings of which they were told and that they have not seen
 	waits                 []uuid.UUID
+	of                    []uuid.UUID // courses that told them of it
 	courses               []section
 }
 
@@ -101,7 +102,7 @@ func (s *Service) read(ctx context.Context, people []uuid.UUID) ([]addressee, er
 			by[x.PersonID] = a
 		}
 		if !slices.Contains(a.waits, x.NewsID) {
-			a.waits = append(a.waits, x.NewsID)
+			a.waits, a.of = append(a.waits, x.NewsID), append(a.of, x.CourseID)
 		}
 		if x.RecordingID != nil && can[x.CourseID][*x.RecordingID][x.PersonID] == viewing.ByRule {
 			a.add(x)

@@ -101,7 +101,7 @@ func TestOnePressStopsMails(t *testing.T) {
 	}
 	person, err := o.at(0).Behind(t.Context(), key)
 	o.Must(err)
-	if address := o.Count(`select count(*) from person where id = $1 and email = $2`, person, list[0].To); address != 1 {
+	if o.Count(`select count(*) from person where id = $1 and email = $2`, person, list[0].To) != 1 {
 		t.Error("the key is that of another")
 	}
 	wrong := []byte(key)

@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/news"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/mail"
@@ -117,20 +118,46 @@ func (s *Service) Send(ctx context.Context) (sent int, err error) {
 		if err != nil {
 			return sent, err
 		}
-		for _, p := range read {
-			if err := ctx.Err(); err != nil {
-				return sent, err
-			}
-			one, err := s.sendOne(ctx, line, p)
-			if err != nil {
-				return sent, err
-			}
-			if one {
-				sent++
-			}
+		n, err := s.sendAll(ctx, line, read)
+		sent += n
+		if err := errors.Join(err, s.say(ctx, read)); err != nil {
+			return sent, err
 		}
 	}
 	return sent, nil
+}
+
+func (s *Service) sendAll(ctx context.Context, line *mail.Line, list []addressee) (sent int, err error) {
+	for _, to := range list {
+		if err := ctx.Err(); err != nil {
+			return sent, err
+		}
+		one, err := s.sendOne(ctx, line, to)
+		if err != nil {
+			return sent, err
+		}
+		if one {
+			sent++
+		}
+	}
+	return sent, nil
+}
+
+// say notes for those who look at it how far the mails of their course are.
+func (s *Service) say(ctx context.Context, list []addressee) error {
+	said := map[uuid.UUID]bool{}
+	for _, to := range list {
+		for _, c := range to.of {
+			if said[c] {
+				continue
+			}
+			said[c] = true
+			if err := postgres.Notify(ctx, s.DB, postgres.Event{About: event.News, Course: c}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // sendOne sends what waits for one person, unless another process does. The rows are held meanwhile.

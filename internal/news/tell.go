@@ -144,8 +144,8 @@ type Message struct {
 }
 
 // Tell tells the students of a course who can watch them of recordings that are new to them, once, and queues their
-// mails in the same transaction. They go a little later, so that it can be taken back. Its error is ErrNobody when there are none, and of type fault.Faults for a template
-// that cannot be used.
+// mails in the same transaction. They go a little later, so that it can be taken back. Its error is ErrNobody when
+// there are none, and of type fault.Faults for a template that cannot be used.
 func (s *Service) Tell(ctx context.Context, by uuid.UUID, m Message) (id uuid.UUID, err error) {
 	if err := checked(m.Template); err != nil {
 		return uuid.Nil, err

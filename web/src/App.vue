@@ -19,7 +19,9 @@ const router = useRouter()
 const client = useQueryClient()
 const me = useMe()
 
-const outside = computed(() => ['sign-in', 'link', 'welcome', 'guest', 'forgotten'].includes(String(route.name)))
+const outside = computed(() =>
+  ['sign-in', 'link', 'welcome', 'guest', 'stop', 'forgotten'].includes(String(route.name)),
+)
 /** To what a guest can come, and nothing else. */
 const guestOf = computed((): { name: string; params: Record<string, string> } | undefined => {
   const who = me.data.value

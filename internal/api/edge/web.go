@@ -10,6 +10,9 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
+// Page serves the front end where an address is also that of an operation by another method.
+func (e *Edge) Page(c *gin.Context) { e.web(c) }
+
 // web serves the front end. Every address that is no file is a place of the application,
 // which decides by itself; what it shows comes from the API.
 func (e *Edge) web(c *gin.Context) {

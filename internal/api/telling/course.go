@@ -170,7 +170,8 @@ func (a *API) courseNews(ctx context.Context, course uuid.UUID) (*edge.Body[News
 	}
 	past, err := a.News.Past(ctx, course)
 	for _, x := range past {
-		out.Past = append(out.Past, PastNews{x.ID, x.At, x.By, append([]string{}, x.Titles...), x.People, x.Waits, x.Sent, x.Refused})
+		out.Past = append(out.Past, PastNews{ID: x.ID, At: x.At, By: x.By, Titles: append([]string{}, x.Titles...),
+			People: x.People, Waits: x.Waits, Sent: x.Sent, Refused: x.Refused})
 	}
 	return edge.Answer(out), err
 }

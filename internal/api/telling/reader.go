@@ -38,12 +38,13 @@ type seenInput struct {
 	}
 }
 
-type stopInput struct {
+// OfKey is the input of operations for whoever holds the address of a mail.
+type OfKey struct {
 	Key string `path:"key" maxLength:"100"`
 }
 
 type stopChange struct {
-	stopInput
+	OfKey
 	Body Wish
 }
 
@@ -87,7 +88,7 @@ func (a *API) readerRoutes() {
 		}, edge.Changes("news wish"))
 	edge.On(a.Edge, edge.Holders, http.MethodGet, "/api/stop/{key}", "stop",
 		"How often whoever holds the address of a mail wants any",
-		func(ctx context.Context, _ roster.Person, in *stopInput) (*edge.Body[Wish], error) {
+		func(ctx context.Context, _ roster.Person, in *OfKey) (*edge.Body[Wish], error) {
 			person, err := a.News.Behind(ctx, in.Key)
 			if err != nil {
 				return nil, err
@@ -104,6 +105,7 @@ func (a *API) readerRoutes() {
 			return nil, a.News.SetWish(ctx, person, corenews.Often(in.Body.Often))
 		}, edge.Changes("news wish"))
 	a.Plain(edge.Holders, http.MethodPost, "/stop/:key", a.oneClick)
+	a.Plain(edge.Anyone, http.MethodGet, "/stop/:key", a.Page)
 }
 
 func (a *API) wish(ctx context.Context, person uuid.UUID) (*edge.Body[Wish], error) {

@@ -80,6 +80,8 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
   ],
   light: (n) => [
+    ['course-news', n.course],
+    ['news'],
     ['watch'], // of which is not said to whom it is dark now
     ['recording', n.recording],
     ['audience', n.recording],
@@ -88,8 +90,11 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
     ['lecture', n.lecture],
   ],
+  news: (n) => [['course-news', n.course], ['news']],
   playlist: (n) => [['playlist', n.course], ['board'], ['recording'], ['lecture'], ['catch-up']],
   rule: (n) => [
+    ['course-news'],
+    ['news'],
     ['watch'],
     ['rule'],
     ['shut-outs', n.course],

@@ -58,6 +58,81 @@ export const sharing = {
       no_longer: 'die Regel ist abgelaufen',
     },
   },
+  telling: {
+    title: 'Den Studierenden von {course} mitteilen',
+    open: 'Den Studierenden mitteilen',
+    look: 'Was ihnen mitgeteilt wurde',
+    fresh:
+      'Eine leuchtende Aufzeichnung ist für Studierende neu. | {n} leuchtende Aufzeichnungen sind für Studierende neu.',
+    all_told: 'Wer sie ansehen kann, weiß von allen leuchtenden Aufzeichnungen.',
+    which: 'Aufzeichnungen, die mitgeteilt werden',
+    new_to: 'neu für eine Person | neu für {n} Studierende',
+    people:
+      'Eine Person erfährt davon, auf ihrer Seite zum Nachholen. | {n} Studierende erfahren davon, auf ihrer Seite zum Nachholen.',
+    mails_now: 'Eine erhält eine Mail, sofort. | {n} erhalten eine Mail, sofort.',
+    mails_later:
+      'Eine erhält eine Mail, wenn sie die nächste will: bis {next}. | {n} erhalten eine Mail, wenn sie die nächste wollen: bis {next}.',
+    mails: '{n} erhalten eine Mail: {now} sofort, {later} wenn sie die nächste wollen, bis {next}.',
+    go: 'Einer Person mitteilen | {n} Studierenden mitteilen',
+    go_none: 'Niemandem mitteilen',
+    done_n:
+      'Einer Person ist es mitgeteilt. Die Mail geht in einigen Sekunden. | {n} Studierenden ist es mitgeteilt. Die Mails gehen in einigen Sekunden.',
+    all_names: 'alle {n}',
+    past: 'Was ihnen mitgeteilt wurde',
+    told_n: 'eine Person | {n} Studierende',
+    mail_sent: 'eine Mail gesandt | {n} Mails gesandt',
+    mail_waits: 'eine Mail geht noch | {n} Mails gehen noch',
+    mail_refused: 'eine Mail abgewiesen | {n} Mails abgewiesen',
+    text: 'Was in der Mail steht',
+    text_college: 'In der Mail steht, was die Hochschule schreibt.',
+    text_own: 'In der Mail steht, was dieser Kurs schreibt.',
+    text_change: 'Ihren Text ändern',
+    text_back: 'Wieder den Text der Hochschule nehmen',
+    text_keep: 'Den Text behalten',
+    text_kept: 'Der Text ist behalten, für alle Mails dieses Kurses.',
+    put: 'Einsetzen:',
+    word: {
+      name: 'ihr Name',
+      course: 'Kurs',
+      recordings: 'Aufzeichnungen',
+      unseen: 'wie viele ungesehen',
+      catch_up: 'Adresse zum Nachholen',
+    },
+    no_mail: {
+      no_post:
+        'Keine Mail geht: Die Hochschule hat keinen Mailserver. | Keine Mails gehen: Die Hochschule hat keinen Mailserver.',
+      no_address: 'Eine Person erhält keine Mail, ohne Adresse: | {n} erhalten keine Mail, ohne Adresse:',
+      came_back:
+        'Eine Person erhält keine Mail: An ihrer Adresse kommt keine an. | {n} erhalten keine Mail: An ihren Adressen kommt keine an.',
+      not_wanted:
+        'Eine Person erhält keine Mail, weil sie keine will: | {n} erhalten keine Mail, weil sie keine wollen:',
+    },
+    none: {
+      told: 'Eine Person weiß davon: | {n} wissen davon:',
+      closed:
+        'Eine Person erfährt nichts, ihr Konto ist geschlossen: | {n} erfahren nichts, ihre Konten sind geschlossen:',
+      shut_out: 'Eine Person erfährt nichts, sie ist ausgeschlossen: | {n} erfahren nichts, sie sind ausgeschlossen:',
+      other_group:
+        'Eine Person erfährt nichts; die Regel gilt anderen Gruppen: | {n} erfahren nichts; die Regel gilt anderen Gruppen:',
+      not_yet: 'Eine Person erfährt nichts; die Regel beginnt später: | {n} erfahren nichts; die Regel beginnt später:',
+      no_longer:
+        'Eine Person erfährt nichts; die Regel ist abgelaufen: | {n} erfahren nichts; die Regel ist abgelaufen:',
+      no_rule: 'Eine Person erfährt nichts; es gibt keine Sehregel: | {n} erfahren nichts; es gibt keine Sehregel:',
+      not_lit: 'Eine Person erfährt nichts; nichts davon leuchtet: | {n} erfahren nichts; nichts davon leuchtet:',
+    },
+  },
+  astray: {
+    title: 'An einer Adresse kommt keine Mail an | An {n} Adressen kommt keine Mail an',
+    help: 'Dorthin geht nichts mehr, bis die Teilnehmerliste eine andere Adresse hat oder Sie es noch einmal versuchen lassen.',
+    again: 'Noch einmal versuchen',
+    again_of: 'Noch einmal versuchen, die Adresse von {name}',
+    '5_1_1': 'ein solches Postfach gibt es nicht',
+    '5_1_2': 'einen solchen Mailserver gibt es nicht',
+    '5_1_3': 'das ist keine Mailadresse',
+    '5_2_1': 'das Postfach ist geschlossen',
+    '5_2_2': 'das Postfach ist voll',
+    other: 'der Mailserver sagt {status}',
+  },
   history: {
     name: 'Was hier geändert wurde',
     none: 'Noch wurde nichts geändert.',

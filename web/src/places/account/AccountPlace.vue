@@ -10,6 +10,7 @@ import LanguageChoice from '../../parts/LanguageChoice.vue'
 import FormText from '../../parts/FormText.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
+import WishChoice from './WishChoice.vue'
 
 const { t } = useI18n()
 const me = useMe()
@@ -46,6 +47,8 @@ async function everywhere() {
     <p class="soft">{{ me.data.value.email }}</p>
     <h2>{{ t('account.language') }}</h2>
     <LanguageChoice />
+    <h2>{{ t('wish.title') }}</h2>
+    <WishChoice />
     <h2>{{ t('feed.name') }}</h2>
     <p class="soft small">{{ t('feed.own') }}</p>
     <FeedLine :of="{ kind: 'own' }" />

@@ -8,6 +8,7 @@ import RunningTime from '../../parts/RunningTime.vue'
 import { timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CatchUpEntries from './CatchUpEntries.vue'
+import NewsPart from './NewsPart.vue'
 
 const { t } = useI18n()
 const list = useCatchUp()
@@ -63,6 +64,7 @@ const sentence = computed(() => {
         t('catch_up.to_door')
       }}</el-button>
     </div>
+    <NewsPart :zone="list.data.value.zone" />
     <section v-for="c in sections" :key="c.id" class="page course">
       <h2>{{ c.name }}</h2>
       <p v-if="!c.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">{{ t('catch_up.empty') }}</p>

@@ -14,6 +14,7 @@ import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import AccountState from './AccountState.vue'
+import AstrayPart from './AstrayPart.vue'
 
 const { t } = useI18n()
 const route = useRoute()
@@ -120,6 +121,7 @@ async function end(p: Schemas['PersonLine']) {
     <FaultNote v-if="acts.problem.value" :error="acts.problem.value" />
     <UndoLine v-if="done" :key="done.key" :text="done.text" :undo="done.undo" />
     <p v-if="ended" role="status">{{ ended }}</p>
+    <AstrayPart :zone="zone" />
     <template v-if="page">
       <p v-if="page.people.length === 0" class="page">{{ t('people.none_found') }}</p>
       <div v-else class="page">

@@ -23,6 +23,7 @@ import ListAbout from './ListAbout.vue'
 import ListFilling from './ListFilling.vue'
 import ListTabs from './ListTabs.vue'
 import PlaylistEntries from './PlaylistEntries.vue'
+import TellLine from './TellLine.vue'
 
 const props = defineProps<{ course: string }>()
 const { t } = useI18n()
@@ -103,6 +104,7 @@ watchEffect(() => {
     <CourseHead :course="page.data.value.course" staff />
     <section>
       <ListTabs :course="page.data.value.course" :lists="page.data.value.lists" :here="page.data.value.list" />
+      <TellLine :course="course" :code="page.data.value.course.code" :zone="page.data.value.zone" />
       <UndoLine v-if="gone" :key="gone.id" :text="gone.text" :undo="gone.back" />
       <FaultNote v-if="fault" :error="fault" />
       <ListAbout :key="page.data.value.list.id" :page="page.data.value" @change="keep" @away="takeAway" @hide="hide" />

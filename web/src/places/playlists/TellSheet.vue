@@ -1,0 +1,175 @@
+<script setup lang="ts">
+/** Tells the students of a course of recordings. Who is told, who is not and why stands there before. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { previewNews, takeNewsBack, tellStudents, useCourseNews, type NewsEffect } from '../../api/news'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import PageSheet from '../../parts/PageSheet.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { dayAndClock, timecode } from '../../parts/time'
+import MailText from './MailText.vue'
+import TellWhy from './TellWhy.vue'
+
+const props = defineProps<{ course: string; code: string; zone: string }>()
+const emit = defineEmits<{ close: [] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const page = useCourseNews(() => props.course)
+const { busy, problem, send } = useForm()
+const chosen = ref<string[]>([])
+const effect = ref<NewsEffect>()
+const done = ref<{ id: string; text: string }>()
+
+const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0) ?? [])
+/** In the order of their lectures. */
+const body = computed(() =>
+  fresh.value
+    .filter((r) => chosen.value.includes(r.recording_id))
+    .map((r) => r.recording_id)
+    .reverse(),
+)
+// What comes to be new is chosen; what one left out stays left out.
+watch(
+  () => fresh.value.map((r) => r.recording_id),
+  (now, was) => {
+    const come = now.filter((id) => !was?.includes(id))
+    chosen.value = [...chosen.value.filter((id) => now.includes(id)), ...come]
+  },
+  { immediate: true },
+)
+let last = 0
+watch(
+  body,
+  async (ids) => {
+    const mine = ++last
+    const got = ids.length > 0 ? await send(() => previewNews(props.course, ids)) : undefined
+    if (mine === last) effect.value = got
+  },
+  { immediate: true },
+)
+const mails = computed(() => {
+  const e = effect.value
+  if (!e || e.now + e.later === 0) return ''
+  if (e.later === 0) return t('telling.mails_now', { n: e.now }, e.now)
+  const next = dayAndClock(e.next, props.zone)
+  if (e.now === 0) return t('telling.mails_later', { n: e.later, next }, e.later)
+  return t('telling.mails', { n: e.now + e.later, now: e.now, later: e.later, next })
+})
+
+async function tell() {
+  const n = effect.value?.people ?? 0
+  const got = await send(() => tellStudents(props.course, body.value))
+  if (!got) return
+  done.value = { id: got.id, text: t('telling.done_n', { n }, n) }
+  await look()
+}
+const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
+const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
+  (['sent', 'waits', 'refused'] as const).filter((k) => x[k] > 0).map((k) => t(`telling.mail_${k}`, { n: x[k] }, x[k]))
+</script>
+
+<template>
+  <PageSheet open wide :title="t('telling.title', { course: code })" @close="emit('close')">
+    <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
+    <template v-if="page.data.value">
+      <UndoLine
+        v-if="done"
+        :key="done.id"
+        :text="done.text"
+        :undo="() => takeNewsBack(course, done!.id)"
+        @undone="look"
+      />
+      <p v-if="fresh.length === 0" class="soft">{{ t('telling.all_told') }}</p>
+      <template v-else>
+        <el-checkbox-group v-model="chosen" class="list" :aria-label="t('telling.which')">
+          <el-checkbox v-for="r in fresh" :key="r.recording_id" :value="r.recording_id">
+            <span class="name">{{ r.title }}</span>
+            <span class="soft small"
+              ><span class="mono">{{ timecode(r.length_ms) }}</span> ·
+              {{ t('telling.new_to', { n: r.new }, r.new) }}</span
+            >
+          </el-checkbox>
+        </el-checkbox-group>
+        <div v-if="effect" class="effect" role="status">
+          <p>
+            <b>{{ t('telling.people', { n: effect.people }, effect.people) }}</b> {{ mails }}
+          </p>
+          <TellWhy v-for="w in effect.no_mail" :key="w.why" :why="w" kind="no_mail" />
+          <TellWhy v-for="w in effect.none" :key="w.why" :why="w" kind="none" />
+        </div>
+        <MailText :course="course" :template="page.data.value.template" />
+        <FaultNote v-if="problem" :error="problem" />
+        <div class="bar-of-acts">
+          <el-button type="primary" :disabled="busy || !effect?.people" @click="tell">{{
+            effect?.people ? t('telling.go', { n: effect.people }, effect.people) : t('telling.go_none')
+          }}</el-button>
+        </div>
+      </template>
+      <template v-if="page.data.value.past.length > 0">
+        <h3>{{ t('telling.past') }}</h3>
+        <ul class="past">
+          <li v-for="x in page.data.value.past" :key="x.id">
+            <span class="soft small">{{ dayAndClock(x.at, zone) }}{{ x.by ? ` · ${x.by}` : '' }}</span>
+            <span>{{ x.titles.join(' · ') }}</span>
+            <span class="soft small"
+              >{{ t('telling.told_n', { n: x.people }, x.people) }}
+              <template v-for="m in mailsOf(x)" :key="m"> · {{ m }}</template></span
+            >
+          </li>
+        </ul>
+      </template>
+    </template>
+  </PageSheet>
+</template>
+
+<style scoped>
+.list {
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+  max-height: 320px;
+  font: inherit; /* the library gives a group none */
+  overflow-y: auto;
+}
+
+.list .el-checkbox {
+  height: auto;
+  min-height: 40px;
+  margin-inline-end: 0;
+  white-space: normal;
+}
+
+.name {
+  display: block;
+}
+
+.effect {
+  margin: 14px 0 6px;
+}
+
+.bar-of-acts {
+  margin-top: 18px;
+}
+
+h3 {
+  margin: 28px 0 4px;
+  padding-top: 14px;
+  border-top: 1px solid var(--rule);
+}
+
+.past {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.past li {
+  display: flex;
+  flex-direction: column;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--rule);
+}
+</style>
