@@ -10,15 +10,16 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Watchers decides for every student of a course and each of some recordings that it has: by recording, by person.
+// Watchers decides for students of a course, those of people or with nil all, and each of some recordings that it has:
+// by recording, by person.
 func (s *Service) Watchers(ctx context.Context, q postgres.Querier, course uuid.UUID,
-	recordings []uuid.UUID) (map[uuid.UUID]map[uuid.UUID]viewing.Reason, error) {
+	recordings, people []uuid.UUID) (map[uuid.UUID]map[uuid.UUID]viewing.Reason, error) {
 	const query = `select recording_id, person_id, reason from (` + rulesSQL + `, shown as (` + shownSQL +
-		` and r.id = any($4))` + decidedSQL + `) d`
+		` and r.id = any($4))` + decidedSQL + ` and ($5::uuid[] is null or m.person_id = any($5))) d`
 	rows, err := postgres.All[struct {
 		RecordingID, PersonID uuid.UUID
 		Reason                viewing.Reason
-	}](ctx, q, query, []uuid.UUID{course}, nil, s.Clock.Now(), recordings)
+	}](ctx, q, query, []uuid.UUID{course}, nil, s.Clock.Now(), recordings, people)
 	if err != nil {
 		return nil, fmt.Errorf("list who can watch recordings: %w", err)
 	}

@@ -58,16 +58,17 @@ type waiting struct {
 const waitingSQL = `select x.person_id, n.id as news_id, n.course_id, k.code, k.title as course,
 	coalesce(nullif(n.template, ''), c.template, '') as template, r.id as recording_id,
 	coalesce(nr.title, '') as title, coalesce(ed.length_ms, 0) as length_ms
-	from news_letter x join news n on n.id = x.news_id join course k on k.id = n.course_id
+	from news_reader x join news n on n.id = x.news_id join course k on k.id = n.course_id
 	left join course_news c on c.course_id = n.course_id
-	left join told t on t.news_id = n.id and t.person_id = x.person_id and t.seen_at is null
-	left join news_recording nr on nr.news_id = n.id and nr.recording_id = t.recording_id
-	left join recorded r on r.id = t.recording_id left join edition ed on ed.id = r.edition_id
-	where x.person_id = any($1) and x.state = 'waits' and n.made_at <= $2
+	left join lateral unnest(x.unseen) u(id) on true
+	left join news_recording nr on nr.news_id = n.id and nr.recording_id = u.id
+	left join recorded r on r.id = nr.recording_id left join edition ed on ed.id = r.edition_id
+	where x.person_id = any($1) and x.mail = 'waits' and n.made_at <= $2
 	order by x.person_id, n.made_at, n.id, nr.position`
 
 const addresseeSQL = `select p.id as person_id, p.name, p.email, p.language,
-	(select count(*) from told t where t.person_id = p.id and t.seen_at is null)::int as unseen
+	(select count(*) from news_reader t cross join unnest(t.unseen) u(id) join recording r on r.id = u.id
+		where t.person_id = p.id and r.deleted_at is null)::int as unseen
 	from person_account p left join news_wish w on w.person_id = p.id
 	where p.id = any($1) and p.email <> '' and not p.closed and coalesce(w.often, 'daily') <> 'never'
 	and not exists (select 1 from address_fault f where f.person_id = p.id and f.address = p.email)`
@@ -86,7 +87,7 @@ func (s *Service) read(ctx context.Context, people []uuid.UUID) ([]addressee, er
 	if err != nil {
 		return nil, fmt.Errorf("read to whom it is told: %w", err)
 	}
-	can, err := s.can(ctx, rows)
+	can, err := s.can(ctx, rows, people)
 	if err != nil {
 		return nil, err
 	}
@@ -118,8 +119,8 @@ func (s *Service) read(ctx context.Context, people []uuid.UUID) ([]addressee, er
 }
 
 // can decides for all that is to be told, course by course.
-func (s *Service) can(ctx context.Context,
-	rows []waiting) (map[uuid.UUID]map[uuid.UUID]map[uuid.UUID]viewing.Reason, error) {
+func (s *Service) can(ctx context.Context, rows []waiting,
+	people []uuid.UUID) (map[uuid.UUID]map[uuid.UUID]map[uuid.UUID]viewing.Reason, error) {
 	of := map[uuid.UUID][]uuid.UUID{}
 	for _, x := range rows {
 		if x.RecordingID != nil && !slices.Contains(of[x.CourseID], *x.RecordingID) {
@@ -128,7 +129,7 @@ func (s *Service) can(ctx context.Context,
 	}
 	out := map[uuid.UUID]map[uuid.UUID]map[uuid.UUID]viewing.Reason{}
 	for course, recordings := range of {
-		reasons, err := s.Audience.Watchers(ctx, s.DB, course, recordings)
+		reasons, err := s.Audience.Watchers(ctx, s.DB, course, recordings, people)
 		if err != nil {
 			return nil, err
 		}

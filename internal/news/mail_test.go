@@ -49,7 +49,7 @@ func TestMailsGoAsOftenAsWanted(t *testing.T) {
 	o.tell(8*day, o.Course, o.lit(o.Course, "Four"))
 	wish(o.Student, corenews.Never)
 	same(t, "stopped meanwhile", o.send(9*day), []string{"second: COU 1: Four"})
-	if n := o.Count(`select count(*) from news_letter where state = 'left_out'`); n != 1 {
+	if n := o.Count(`select count(*) from news_reader where mail = 'left_out'`); n != 1 {
 		t.Errorf("%d are left out", n)
 	}
 }
@@ -82,7 +82,7 @@ func TestMailsSayWhatIsTrueThen(t *testing.T) {
 			t.Errorf("the student reads %q %q", l.Subject, l.Text)
 		}
 	}
-	if n := o.Count(`select count(*) from news_letter where state = 'left_out' and person_id = $1`, o.Third); n != 1 ||
+	if n := o.Count(`select count(*) from news_reader where mail = 'left_out' and person_id = $1`, o.Third); n != 1 ||
 		len(list) != 3 {
 		t.Errorf("%d mails; of one who left %d were left out", len(list), n)
 	}
@@ -274,7 +274,7 @@ func TestNothingGoesTwice(t *testing.T) {
 	for _, l := range list {
 		to[l.To] = true
 	}
-	if len(list) != 25 || len(to) != 25 || o.Count(`select count(*) from news_letter where state = 'sent'`) != 40 {
+	if len(list) != 25 || len(to) != 25 || o.Count(`select count(*) from news_reader where mail = 'sent'`) != 40 {
 		t.Errorf("%d to %d people, of 25", len(list), len(to))
 	}
 }

@@ -24,9 +24,10 @@ import (
 
 // Audience is what is needed of who may watch.
 type Audience interface {
-	// Watchers decides for every student of a course and each of some recordings that it has: by recording, by person.
+	// Watchers decides for students of a course, those of people or with nil all, and each of some recordings that it
+	// has: by recording, by person.
 	Watchers(ctx context.Context, q postgres.Querier, course uuid.UUID,
-		recordings []uuid.UUID) (map[uuid.UUID]map[uuid.UUID]viewing.Reason, error)
+		recordings, people []uuid.UUID) (map[uuid.UUID]map[uuid.UUID]viewing.Reason, error)
 }
 
 // Service tells students of recordings. All its fields are needed. It may be used by many at once. A call whose
@@ -79,7 +80,7 @@ func (s *Service) Candidates(ctx context.Context, course uuid.UUID) ([]Candidate
 	for i, x := range out {
 		ids[i] = x.RecordingID
 	}
-	reasons, err := s.Audience.Watchers(ctx, s.DB, course, ids)
+	reasons, err := s.Audience.Watchers(ctx, s.DB, course, ids, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -105,7 +106,9 @@ type pair struct{ recording, person uuid.UUID }
 
 func toldOf(ctx context.Context, q postgres.Querier, recordings []uuid.UUID) (map[pair]bool, error) {
 	rows, err := postgres.All[struct{ RecordingID, PersonID uuid.UUID }](ctx, q,
-		`select recording_id, person_id from told where recording_id = any($1)`, recordings)
+		`select x.recording_id, t.person_id
+		from news_recording x join news_reader t on t.news_id = x.news_id and x.recording_id = any(t.recordings)
+		where x.recording_id = any($1)`, recordings)
 	if err != nil {
 		return nil, fmt.Errorf("list who was told: %w", err)
 	}
@@ -162,11 +165,11 @@ type Past struct {
 func (s *Service) Past(ctx context.Context, course uuid.UUID) ([]Past, error) {
 	const query = `select n.id, n.made_at as at, coalesce(p.name, '') as by,
 		(select array_agg(title order by position) from news_recording where news_id = n.id) as titles,
-		(select count(distinct person_id) from told where news_id = n.id)::int as people,
-		count(x.state) filter (where x.state = 'waits')::int as waits,
-		count(x.state) filter (where x.state = 'sent')::int as sent,
-		count(x.state) filter (where x.state = 'refused')::int as refused
-		from news n left join person p on p.id = n.made_by left join news_letter x on x.news_id = n.id
+		count(x.person_id)::int as people,
+		count(*) filter (where x.mail = 'waits')::int as waits,
+		count(*) filter (where x.mail = 'sent')::int as sent,
+		count(*) filter (where x.mail = 'refused')::int as refused
+		from news n left join person p on p.id = n.made_by left join news_reader x on x.news_id = n.id
 		where n.course_id = $1 group by n.id, p.name order by n.made_at desc, n.id desc limit 20`
 	out, err := postgres.All[Past](ctx, s.DB, query, course)
 	if err != nil {

@@ -161,8 +161,8 @@ func TestTell(t *testing.T) {
 			o.Must(err)
 		}
 	}
-	if nobody != 7 || o.Count(`select count(*) from news`) != 1 || o.Count(`select count(*) from told`) != 5 ||
-		o.Count(`select count(*) from news_letter`) != 1 || o.Count(`select count(*) from news_recording`) != 2 {
+	if nobody != 7 || o.Count(`select count(*) from news`) != 1 || o.Count(`select coalesce(sum(cardinality(recordings)), 0) from news_reader`) != 5 ||
+		o.Count(`select count(*) from news_reader where mail <> 'none'`) != 1 || o.Count(`select count(*) from news_recording`) != 2 {
 		t.Errorf("%d of 8 told nobody", nobody)
 	}
 	same(t, "what one student was told", o.unseen(o.Student), []string{"Tides", "Neap"})
@@ -186,7 +186,7 @@ func TestTakenBack(t *testing.T) {
 	id := o.tell(0, o.Course, tides)
 	same(t, "sent at once", o.send(news.Grace-time.Second), nil)
 	o.Must(o.at(0).TakeBack(t.Context(), o.Course, id))
-	if n := o.Count(`select count(*) from news`) + o.Count(`select count(*) from told`); n != 0 {
+	if n := o.Count(`select count(*) from news`) + o.Count(`select coalesce(sum(cardinality(recordings)), 0) from news_reader`); n != 0 {
 		t.Errorf("%d are left", n)
 	}
 	same(t, "sent of what was taken back", o.send(time.Hour), nil)

@@ -28,12 +28,11 @@ type Notice struct {
 // Unseen are the recordings of which someone was told and that they have not seen, and can watch, those they were
 // told of last first; two hundred at most.
 func (s *Service) Unseen(ctx context.Context, person uuid.UUID) ([]Notice, error) {
-	const query = `select t.recording_id, n.course_id, k.code, x.title, n.made_at as at
-		from told t join news n on n.id = t.news_id join course k on k.id = n.course_id
-		join news_recording x on x.news_id = n.id and x.recording_id = t.recording_id
-		join recording r on r.id = t.recording_id
-		where t.person_id = $1 and t.seen_at is null and r.deleted_at is null
-		order by n.made_at desc, n.id, x.position limit 200`
+	const query = `select x.recording_id, n.course_id, k.code, x.title, n.made_at as at
+		from news_reader t join news n on n.id = t.news_id join course k on k.id = n.course_id
+		join news_recording x on x.news_id = n.id and x.recording_id = any(t.unseen)
+		join recording r on r.id = x.recording_id
+		where t.person_id = $1 and r.deleted_at is null order by n.made_at desc, n.id, x.position limit 200`
 	out, err := postgres.All[Notice](ctx, s.DB, query, person)
 	if err != nil {
 		return nil, fmt.Errorf("list what someone was told of: %w", err)
@@ -43,8 +42,9 @@ func (s *Service) Unseen(ctx context.Context, person uuid.UUID) ([]Notice, error
 
 // Seen keeps that someone has seen that these recordings are there: they are no news to them any more.
 func (s *Service) Seen(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) error {
-	const keep = `update told set seen_at = $3 where person_id = $1 and recording_id = any($2) and seen_at is null`
-	if _, err := s.DB.Exec(ctx, keep, person, recordings, s.Clock.Now()); err != nil {
+	const keep = `update news_reader set unseen = array(select x from unnest(unseen) x where x <> all($2))
+		where person_id = $1 and unseen && $2`
+	if _, err := s.DB.Exec(ctx, keep, person, recordings); err != nil {
 		return fmt.Errorf("keep what someone has seen: %w", err)
 	}
 	return nil
@@ -52,7 +52,9 @@ func (s *Service) Seen(ctx context.Context, person uuid.UUID, recordings []uuid.
 
 // Unsee takes Seen back.
 func (s *Service) Unsee(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) error {
-	const keep = `update told set seen_at = null where person_id = $1 and recording_id = any($2)`
+	const keep = `update news_reader set unseen = array(select x from unnest(recordings) x
+			where x = any(unseen) or x = any($2))
+		where person_id = $1 and recordings && $2`
 	if _, err := s.DB.Exec(ctx, keep, person, recordings); err != nil {
 		return fmt.Errorf("keep what someone has not seen: %w", err)
 	}

@@ -71,8 +71,8 @@ func (s *Service) look(ctx context.Context) error {
 // due are the people to whom a mail is to go now, the one who waits longest first.
 func (s *Service) due(ctx context.Context) ([]uuid.UUID, error) {
 	const query = `select x.person_id, min(n.made_at) as came, coalesce(w.often, 'daily') as often, w.last_at
-		from news_letter x join news n on n.id = x.news_id left join news_wish w on w.person_id = x.person_id
-		where x.state = 'waits' and n.made_at <= $1
+		from news_reader x join news n on n.id = x.news_id left join news_wish w on w.person_id = x.person_id
+		where x.mail = 'waits' and n.made_at <= $1
 		group by x.person_id, w.often, w.last_at order by came, x.person_id`
 	now := s.Clock.Now()
 	rows, err := postgres.All[struct {
@@ -163,7 +163,7 @@ func (s *Service) say(ctx context.Context, list []addressee) error {
 // sendOne sends what waits for one person, unless another process does. The rows are held meanwhile.
 func (s *Service) sendOne(ctx context.Context, line *mail.Line, to addressee) (sent bool, err error) {
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const hold = `select news_id from news_letter where person_id = $1 and news_id = any($2) and state = 'waits'
+		const hold = `select news_id from news_reader where person_id = $1 and news_id = any($2) and mail = 'waits'
 			for update skip locked`
 		held, err := postgres.Values[uuid.UUID](ctx, tx, hold, to.PersonID, to.waits)
 		if err != nil || len(held) != len(to.waits) { // another process sends them, or some were taken back meanwhile
@@ -191,20 +191,14 @@ func (s *Service) sendOne(ctx context.Context, line *mail.Line, to addressee) (s
 	return sent, err
 }
 
-// settle keeps how it ended with the mails of one person.
+// settle keeps how it ended with the mails of one person, and when the last went to them.
 func (s *Service) settle(ctx context.Context, tx pgx.Tx, to addressee, state string) error {
-	const settle = `update news_letter set state = $3, settled_at = $4 where person_id = $1 and news_id = any($2)`
-	now := s.Clock.Now()
-	if _, err := tx.Exec(ctx, settle, to.PersonID, to.waits, state, now); err != nil {
+	const settle = `with settled as (
+			update news_reader set mail = $3, settled_at = $4 where person_id = $1 and news_id = any($2))
+		insert into news_wish (person_id, last_at) select $1, $4 where $3 = 'sent'
+		on conflict (person_id) do update set last_at = $4`
+	if _, err := tx.Exec(ctx, settle, to.PersonID, to.waits, state, s.Clock.Now()); err != nil {
 		return fmt.Errorf("keep that a mail was sent: %w", err)
-	}
-	if state != "sent" {
-		return nil
-	}
-	const last = `insert into news_wish (person_id, last_at) values ($1, $2)
-		on conflict (person_id) do update set last_at = $2`
-	if _, err := tx.Exec(ctx, last, to.PersonID, now); err != nil {
-		return fmt.Errorf("keep when the last mail went: %w", err)
 	}
 	return nil
 }

@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/news"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/recordings"
 )
 
 // Why is why someone is told of nothing, or gets no mail: one of these, or a reason why they cannot watch
@@ -55,21 +56,21 @@ type studentRow struct {
 }
 
 // Readers says of every student of a course what they would be told of some recordings that it has, now.
-func (s *Service) Readers(ctx context.Context, course uuid.UUID, recordings []uuid.UUID) ([]Reader, error) {
-	return s.readers(ctx, s.DB, course, recordings)
+func (s *Service) Readers(ctx context.Context, course uuid.UUID, list []uuid.UUID) ([]Reader, error) {
+	return s.readers(ctx, s.DB, course, list)
 }
 
 func (s *Service) readers(ctx context.Context, q postgres.Querier, course uuid.UUID,
-	recordings []uuid.UUID) ([]Reader, error) {
+	list []uuid.UUID) ([]Reader, error) {
 	students, err := postgres.All[studentRow](ctx, q, studentsSQL, course)
 	if err != nil {
 		return nil, fmt.Errorf("list the students of a course: %w", err)
 	}
-	reasons, err := s.Audience.Watchers(ctx, q, course, recordings)
+	reasons, err := s.Audience.Watchers(ctx, q, course, list, nil)
 	if err != nil {
 		return nil, err
 	}
-	told, err := toldOf(ctx, q, recordings)
+	told, err := toldOf(ctx, q, list)
 	if err != nil {
 		return nil, err
 	}
@@ -77,7 +78,7 @@ func (s *Service) readers(ctx context.Context, q postgres.Querier, course uuid.U
 	for i, x := range students {
 		r := Reader{PersonID: x.PersonID, Name: x.Name}
 		var kept viewing.Reason
-		for _, id := range recordings {
+		for _, id := range list {
 			why := reasons[id][x.PersonID]
 			switch {
 			case told[pair{id, x.PersonID}]:
@@ -160,70 +161,63 @@ func (s *Service) TellIn(ctx context.Context, tx pgx.Tx, id, by uuid.UUID, m Mes
 	for i, x := range m.Recordings {
 		ids[i] = x.ID
 	}
+	if err := recordings.Hold(ctx, tx, ids...); err != nil {
+		return err
+	}
 	readers, err := s.readers(ctx, tx, m.Course, ids)
 	if err != nil {
 		return err
+	}
+	readers = slices.DeleteFunc(readers, func(r Reader) bool { return len(r.Recordings) == 0 })
+	if len(readers) == 0 {
+		return ErrNobody
 	}
 	const begin = `insert into news (id, course_id, made_by, made_at, template) values ($1, $2, $3, $4, $5)`
 	if _, err := tx.Exec(ctx, begin, id, m.Course, by, s.Clock.Now(), m.Template); err != nil {
 		return fmt.Errorf("keep what a course tells: %w", err)
 	}
-	told, err := s.keepTold(ctx, tx, id, readers)
-	if err != nil {
+	titles := make([]string, len(ids))
+	for i, x := range m.Recordings {
+		titles[i] = x.Title
+	}
+	const keep = `insert into news_recording (news_id, recording_id, position, title)
+		select $1, x.id, x.n, x.title from unnest($2::uuid[], $3::text[]) with ordinality as x(id, title, n)
+		where x.id = any($4)`
+	if _, err := tx.Exec(ctx, keep, id, ids, titles, toldIn(readers)); err != nil {
+		return fmt.Errorf("keep what a course tells: %w", err)
+	}
+	if err := keepReaders(ctx, tx, id, readers); err != nil {
 		return err
 	}
-	if len(told) == 0 {
-		return ErrNobody
-	}
-	for n, x := range m.Recordings {
-		const keep = `insert into news_recording (news_id, recording_id, position, title) select $1, $2, $3, $4
-			where exists (select 1 from told where news_id = $1 and recording_id = $2)`
-		if _, err := tx.Exec(ctx, keep, id, x.ID, n, x.Title); err != nil {
-			return fmt.Errorf("keep what a course tells: %w", err)
-		}
-	}
-	return errors.Join(s.keepLetters(ctx, tx, id, readers, told),
-		postgres.Notify(ctx, tx, postgres.Event{About: event.News, Course: m.Course}))
+	return postgres.Notify(ctx, tx, postgres.Event{About: event.News, Course: m.Course})
 }
 
-// keepTold keeps who is told of what, and gives those who are told of anything: another may have told them since.
-func (s *Service) keepTold(ctx context.Context, tx pgx.Tx, id uuid.UUID, readers []Reader) (map[uuid.UUID]bool,
-	error) {
-	var people, recordings []uuid.UUID
+// toldIn are the recordings that anyone is told of.
+func toldIn(readers []Reader) []uuid.UUID {
+	var out []uuid.UUID
 	for _, r := range readers {
-		for _, x := range r.Recordings {
-			people, recordings = append(people, r.PersonID), append(recordings, x)
+		for _, id := range r.Recordings {
+			if !slices.Contains(out, id) {
+				out = append(out, id)
+			}
 		}
 	}
-	const keep = `insert into told (recording_id, person_id, news_id)
-		select r, p, $3 from unnest($1::uuid[], $2::uuid[]) as x(r, p) order by r, p
-		on conflict do nothing returning person_id`
-	rows, err := postgres.Values[uuid.UUID](ctx, tx, keep, recordings, people, id)
-	if err != nil {
-		return nil, fmt.Errorf("keep who is told: %w", err)
-	}
-	out := map[uuid.UUID]bool{}
-	for _, p := range rows {
-		out[p] = true
-	}
-	return out, nil
+	return out
 }
 
-// keepLetters queues the mails to those who are told and want any.
-func (s *Service) keepLetters(ctx context.Context, tx pgx.Tx, id uuid.UUID, readers []Reader,
-	told map[uuid.UUID]bool) error {
-	var people []uuid.UUID
-	for _, r := range readers {
-		if told[r.PersonID] && r.NoMail == "" {
-			people = append(people, r.PersonID)
+// keepReaders keeps who is told of what, and whose mail waits.
+func keepReaders(ctx context.Context, tx pgx.Tx, id uuid.UUID, readers []Reader) error {
+	rows := make([][]any, len(readers))
+	for i, r := range readers {
+		state := "waits"
+		if r.NoMail != "" {
+			state = "none"
 		}
+		rows[i] = []any{id, r.PersonID, r.Recordings, r.Recordings, state}
 	}
-	if len(people) == 0 {
-		return nil
-	}
-	const keep = `insert into news_letter (news_id, person_id) select $1, unnest($2::uuid[])`
-	if _, err := tx.Exec(ctx, keep, id, people); err != nil {
-		return fmt.Errorf("keep which mails are to be sent: %w", err)
+	columns := []string{"news_id", "person_id", "recordings", "unseen", "mail"}
+	if _, err := tx.CopyFrom(ctx, pgx.Identifier{"news_reader"}, columns, pgx.CopyFromRows(rows)); err != nil {
+		return fmt.Errorf("keep who is told: %w", err)
 	}
 	return nil
 }
@@ -238,10 +232,8 @@ func (s *Service) TakeBack(ctx context.Context, course, id uuid.UUID) error {
 			return fmt.Errorf("look up what a course told: %w", err)
 		}
 		for _, undo := range []string{
-			`delete from news_letter where news_id = $1 and state = 'waits'`,
-			`delete from told t where news_id = $1 and not exists (select 1 from news_letter x
-				where x.news_id = t.news_id and x.person_id = t.person_id and x.state = 'sent')`,
-			`delete from news n where id = $1 and not exists (select 1 from told where news_id = n.id)`,
+			`delete from news_reader where news_id = $1 and mail <> 'sent'`,
+			`delete from news n where id = $1 and not exists (select 1 from news_reader where news_id = n.id)`,
 		} {
 			if _, err := tx.Exec(ctx, undo, id); err != nil {
 				return fmt.Errorf("take back what a course told: %w", err)

@@ -104,7 +104,7 @@ func (l *Line) Close() { _ = l.client.Close() }
 
 // Send hands a letter to the server. After ErrRefused others can be sent; after another error none.
 func (l *Line) Send(x Letter) error {
-	m := gomail.NewMsg()
+	m := gomail.NewMsg(gomail.WithNoDefaultUserAgent())
 	from, to := m.FromFormat("Late Lantern", l.post.From), m.To(x.To)
 	if from != nil {
 		return fmt.Errorf("address a letter: %w", from)

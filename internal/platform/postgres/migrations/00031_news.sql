@@ -18,27 +18,20 @@ create table news_recording (
 );
 create index on news_recording (recording_id);
 
--- Nobody is told of a recording twice, by however many courses.
-create table told (
-  recording_id uuid not null references recording on delete cascade,
-  person_id uuid not null references person on delete cascade,
-  news_id uuid not null references news on delete cascade,
-  seen_at timestamptz,
-  primary key (recording_id, person_id)
-);
-create index on told (person_id) where seen_at is null;
-create index on told (news_id);
-
--- The mails of it, made with it. One that waits goes with all others that wait for its person; one was left out when
--- there was nothing to say any more.
-create table news_letter (
+-- Whom it told of what, and its mail to them, made with it. Nobody is told of a recording twice, by however many
+-- courses: whoever tells holds the recordings meanwhile. A mail that waits goes with all others that wait for its person;
+-- one was left out when there was nothing to say any more.
+create table news_reader (
   news_id uuid not null references news on delete cascade,
   person_id uuid not null references person on delete cascade,
-  state text not null default 'waits' check (state in ('waits', 'sent', 'refused', 'left_out')),
+  recordings uuid[] not null,
+  unseen uuid[] not null, -- of them
+  mail text not null check (mail in ('none', 'waits', 'sent', 'refused', 'left_out')),
   settled_at timestamptz,
   primary key (news_id, person_id)
 );
-create index on news_letter (person_id) where state = 'waits';
+create index on news_reader (person_id);
+create index on news_reader (person_id) where mail = 'waits';
 
 -- How often people want such mail, and when the last went to them.
 create table news_wish (
@@ -63,7 +56,6 @@ create table address_fault (
 drop table address_fault;
 drop table course_news;
 drop table news_wish;
-drop table news_letter;
-drop table told;
+drop table news_reader;
 drop table news_recording;
 drop table news;

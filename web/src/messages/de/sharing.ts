@@ -88,6 +88,7 @@ export const sharing = {
     text_own: 'In der Mail steht, was dieser Kurs schreibt.',
     text_change: 'Ihren Text ändern',
     text_back: 'Wieder den Text der Hochschule nehmen',
+    text_first: 'Behalten Sie erst den Text, oder lassen Sie ihn.',
     text_keep: 'Den Text behalten',
     text_kept: 'Der Text ist behalten, für alle Mails dieses Kurses.',
     put: 'Einsetzen:',

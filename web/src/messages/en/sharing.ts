@@ -85,6 +85,7 @@ export const sharing = {
     text_own: 'The mail says what this course writes.',
     text_change: 'Change its text',
     text_back: 'Take the text of the college again',
+    text_first: 'Keep the text first, or leave it.',
     text_keep: 'Keep the text',
     text_kept: 'The text is kept, for all mails of this course.',
     put: 'Put in:',

@@ -18,7 +18,8 @@ const form = useForm()
 /** The words that are put in their places. */
 const words = ['name', 'course', 'recordings', 'unseen', 'catch_up']
 const college = say({ code: 'letter.news_text', with: Object.fromEntries(words.map((w) => [w, `{${w}}`])) })
-const open = ref(false)
+/** It is being changed. */
+const open = defineModel<boolean>('open', { required: true })
 const text = ref('')
 const box = useTemplateRef<{ textarea: HTMLTextAreaElement }>('box')
 const done = ref<{ key: number; was: string }>()

@@ -22,6 +22,8 @@ const { busy, problem, send } = useForm()
 const chosen = ref<string[]>([])
 const effect = ref<NewsEffect>()
 const done = ref<{ id: string; text: string }>()
+/** What the mail says is being changed: it does not go before that is kept or left. */
+const writing = ref(false)
 
 const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0) ?? [])
 /** In the order of their lectures. */
@@ -100,12 +102,13 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
           <TellWhy v-for="w in effect.no_mail" :key="w.why" :why="w" kind="no_mail" />
           <TellWhy v-for="w in effect.none" :key="w.why" :why="w" kind="none" />
         </div>
-        <MailText :course="course" :template="page.data.value.template" />
+        <MailText v-model:open="writing" :course="course" :template="page.data.value.template" />
         <FaultNote v-if="problem" :error="problem" />
         <div class="bar-of-acts">
-          <el-button type="primary" :disabled="busy || !effect?.people" @click="tell">{{
+          <el-button type="primary" :disabled="busy || writing || !effect?.people" @click="tell">{{
             effect?.people ? t('telling.go', { n: effect.people }, effect.people) : t('telling.go_none')
           }}</el-button>
+          <span v-if="writing" class="soft small">{{ t('telling.text_first') }}</span>
         </div>
       </template>
       <template v-if="page.data.value.past.length > 0">
