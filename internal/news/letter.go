@@ -193,9 +193,6 @@ func (s *Service) section(tongue *texts.Language, to addressee, c section) strin
 
 // collegeTemplate is what the college writes in a language.
 func collegeTemplate(tongue *texts.Language) string {
-	var pairs []any
-	for _, w := range news.Words {
-		pairs = append(pairs, string(w), "{"+string(w)+"}")
-	}
-	return tongue.Say(fault.Say("letter.news_text", pairs...))
+	return tongue.Say(fault.Say("letter.news_text", "name", "{name}", "course", "{course}", "recordings", "{recordings}",
+		"unseen", "{unseen}", "catch_up", "{catch_up}"))
 }
