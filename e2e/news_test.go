@@ -84,7 +84,7 @@ func TestStudentsAreTold(t *testing.T) {
 	if answer.Body.Close(); answer.StatusCode != http.StatusNoContent || often() != news.Never {
 		t.Errorf("with one press: %d, it is wanted %s", answer.StatusCode, often())
 	}
-	s.must(stranger.Go("/stop/abc"), stranger.See("There is nothing here to tell"),
+	s.must(stranger.Go("/stop/abc"), stranger.See("This is not the whole address"),
 		reader.Go("/account"), reader.See("Mail of new recordings"), reader.Click("At most weekly"),
 		reader.See("You get such mail once a week at most."))
 

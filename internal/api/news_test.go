@@ -21,8 +21,10 @@ func TestNewsOfACourse(t *testing.T) {
 		t.Errorf("before it is lit: %+v", p)
 	}
 	message := map[string][]uuid.UUID{"recordings": {id}}
-	if s := c.status(http.MethodPost, here, message); s != http.StatusNotFound {
-		t.Errorf("of what is dark: %d", s)
+	for _, path := range []string{here, here + "/preview"} {
+		if s := c.status(http.MethodPost, path, message); s != http.StatusNotFound {
+			t.Errorf("%s of what is dark: %d", path, s)
+		}
 	}
 	edition := e.Lit(id).EditionID
 	p := get[telling.NewsPage](c, here)

@@ -107,7 +107,7 @@ func TestOnePressStopsMails(t *testing.T) {
 	wrong := []byte(key)
 	wrong[3] ^= 1
 	for _, k := range []string{"", "x", string(wrong), key + "A", key[:len(key)-2], o.at(0).StopKey(uuid.New())} {
-		if _, err := o.at(0).Behind(t.Context(), k); !errors.Is(err, news.ErrUnknown) {
+		if _, err := o.at(0).Behind(t.Context(), k); !errors.Is(err, news.ErrKey) {
 			t.Errorf("%q: %v", k, err)
 		}
 	}
@@ -167,7 +167,13 @@ Message-ID: %s
 			t.Errorf("%s: %v", what, err)
 		}
 	}
+	// It holds for the address that the mail went to, not for another that they have since.
+	o.Do(`update person set email = 'later@college.example' where email = $1`, list[0].To)
 	o.Must(returned(report(list[0].ID, "failed", "5.2.1")))
+	if now, err := o.at(0).Astray(t.Context()); err != nil || len(now) != 1 {
+		t.Errorf("of an address that is theirs no more: %+v %v", now, err)
+	}
+	o.Do(`update person set email = $1 where email = 'later@college.example'`, list[0].To)
 	astray, err := o.at(0).Astray(t.Context())
 	o.Must(err)
 	if len(astray) != 2 || astray[0].Address != list[0].To || astray[0].Status != "5.2.1" ||

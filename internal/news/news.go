@@ -43,8 +43,11 @@ type Service struct {
 	Language string // in which those are written to who have chosen none
 }
 
-// ErrUnknown says that there is no such course, person or address.
+// ErrUnknown says that there is no such news, or person.
 var ErrUnknown = fault.Code("news.unknown")
+
+// ErrKey says that there is no such address at which mails are stopped.
+var ErrKey = fault.Code("news.key")
 
 // ErrNobody says that nobody would be told: whoever can watch was told before.
 var ErrNobody = fault.Code("news.nobody")

@@ -185,24 +185,28 @@ func TestTakenBack(t *testing.T) {
 	tides, neap := o.lit(o.Course, "Tides"), o.lit(o.Course, "Neap")
 	id := o.tell(0, o.Course, tides)
 	same(t, "sent at once", o.send(news.Grace-time.Second), nil)
-	o.Must(o.at(0).TakeBack(t.Context(), o.Course, id))
+	if kept, err := o.at(0).TakeBack(t.Context(), o.Course, id); kept != 0 || err != nil {
+		t.Errorf("%d keep it: %v", kept, err)
+	}
 	if n := o.Count(`select count(*) from news`) + o.Count(`select coalesce(sum(cardinality(recordings)), 0) from news_reader`); n != 0 {
 		t.Errorf("%d are left", n)
 	}
 	same(t, "sent of what was taken back", o.send(time.Hour), nil)
-	if err := o.at(0).TakeBack(t.Context(), o.Course, id); !errors.Is(err, news.ErrUnknown) {
+	if _, err := o.at(0).TakeBack(t.Context(), o.Course, id); !errors.Is(err, news.ErrUnknown) {
 		t.Errorf("once more: %v", err)
 	}
 	o.Must(o.at(0).SetWish(t.Context(), o.Third, corenews.Weekly))
 	o.Do(`update news_wish set last_at = $1`, testhouse.Now.Add(-time.Hour))
 	id = o.tell(0, o.Course, tides, neap)
-	if err := o.at(0).TakeBack(t.Context(), o.Other, id); !errors.Is(err, news.ErrUnknown) {
+	if _, err := o.at(0).TakeBack(t.Context(), o.Other, id); !errors.Is(err, news.ErrUnknown) {
 		t.Errorf("by another course: %v", err)
 	}
 	if got := o.send(time.Minute); len(got) != 2 {
 		t.Fatalf("sent: %q", got)
 	}
-	o.Must(o.at(time.Minute).TakeBack(t.Context(), o.Course, id))
+	if kept, err := o.at(time.Minute).TakeBack(t.Context(), o.Course, id); kept != 2 || err != nil {
+		t.Errorf("%d keep it: %v", kept, err)
+	}
 	same(t, "of one with a mail", o.unseen(o.Student), []string{"Tides", "Neap"})
 	same(t, "of one without", o.unseen(o.Third), nil)
 	past, err := o.at(0).Past(t.Context(), o.Course)

@@ -99,19 +99,19 @@ func (s *Service) StopKey(person uuid.UUID) string {
 	return base64.RawURLEncoding.EncodeToString(append(person[:], s.mac("news", person)...))
 }
 
-// Behind is whose mail a key stops. Its error is ErrUnknown for a key that is none.
+// Behind is whose mail a key stops. Its error is ErrKey for a key that is none.
 func (s *Service) Behind(ctx context.Context, key string) (person uuid.UUID, err error) {
 	b, err := base64.RawURLEncoding.DecodeString(key)
 	if err != nil || len(b) != len(person)+macBytes {
-		return uuid.Nil, ErrUnknown
+		return uuid.Nil, ErrKey
 	}
 	copy(person[:], b)
 	if !hmac.Equal(b[len(person):], s.mac("news", person)) {
-		return uuid.Nil, ErrUnknown
+		return uuid.Nil, ErrKey
 	}
 	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select id from person where id = $1`, person)
 	if errors.Is(err, pgx.ErrNoRows) {
-		return uuid.Nil, ErrUnknown
+		return uuid.Nil, ErrKey
 	}
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("look up whose mail is stopped: %w", err)

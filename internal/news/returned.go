@@ -35,36 +35,34 @@ func (s *Service) mailID(news, person uuid.UUID) string {
 	return base64.RawURLEncoding.EncodeToString(b) + "@" + host
 }
 
-// addresseeOf is to whom a mail went, by what it is known by.
-func (s *Service) addresseeOf(id string) (person uuid.UUID, ok bool) {
+// mailOf is of what a mail told whom, by what it is known by.
+func (s *Service) mailOf(id string) (news, person uuid.UUID, ok bool) {
 	key, _, _ := strings.Cut(strings.Trim(strings.TrimSpace(id), "<>"), "@")
 	b, err := base64.RawURLEncoding.DecodeString(key)
 	if err != nil || len(b) != 32+macBytes {
-		return uuid.Nil, false
+		return uuid.Nil, uuid.Nil, false
 	}
-	var news uuid.UUID
 	copy(news[:], b)
 	copy(person[:], b[16:])
-	return person, hmac.Equal(b[32:], s.mac("mail", news, person))
+	return news, person, hmac.Equal(b[32:], s.mac("mail", news, person))
 }
 
 // Returned keeps that no mail arrives at an address, by a report of delivery (RFC 3464) that is about a mail of ours
-// and says so for good. It gives whose address it is; uuid.Nil for a report of a delay or of success, or of an address
-// that is theirs no more. Its error is ErrNotOurs for any other message.
+// and says so for good. It gives whose address it is; uuid.Nil for a report of a delay or of success. Its error is ErrNotOurs for any other message.
 func (s *Service) Returned(ctx context.Context, r io.Reader) (person uuid.UUID, err error) {
 	status, id, err := report(io.LimitReader(r, 1<<20))
 	if err != nil {
 		return uuid.Nil, err
 	}
-	person, ok := s.addresseeOf(id)
+	news, person, ok := s.mailOf(id)
 	if !ok {
 		return uuid.Nil, ErrNotOurs
 	}
 	if !strings.HasPrefix(status, "5.") {
 		return uuid.Nil, nil
 	}
-	address, err := postgres.Value[string](ctx, s.DB, `select email from person_account where id = $1 and email <> ''`,
-		person)
+	const went = `select address from news_reader where news_id = $1 and person_id = $2 and mail = 'sent'`
+	address, err := postgres.Value[string](ctx, s.DB, went, news, person)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return uuid.Nil, nil
 	}

@@ -194,10 +194,11 @@ func (s *Service) sendOne(ctx context.Context, line *mail.Line, to addressee) (s
 // settle keeps how it ended with the mails of one person, and when the last went to them.
 func (s *Service) settle(ctx context.Context, tx pgx.Tx, to addressee, state string) error {
 	const settle = `with settled as (
-			update news_reader set mail = $3, settled_at = $4 where person_id = $1 and news_id = any($2))
+			update news_reader set mail = $3, settled_at = $4, address = $5
+			where person_id = $1 and news_id = any($2))
 		insert into news_wish (person_id, last_at) select $1, $4 where $3 = 'sent'
 		on conflict (person_id) do update set last_at = $4`
-	if _, err := tx.Exec(ctx, settle, to.PersonID, to.waits, state, s.Clock.Now()); err != nil {
+	if _, err := tx.Exec(ctx, settle, to.PersonID, to.waits, state, s.Clock.Now(), to.Email); err != nil {
 		return fmt.Errorf("keep that a mail was sent: %w", err)
 	}
 	return nil

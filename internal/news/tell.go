@@ -222,23 +222,31 @@ func keepReaders(ctx context.Context, tx pgx.Tx, id uuid.UUID, readers []Reader)
 	return nil
 }
 
-// TakeBack takes back what a course told, but for those to whom its mail has gone. Its error is ErrUnknown.
-func (s *Service) TakeBack(ctx context.Context, course, id uuid.UUID) error {
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+// TakeBack takes back what a course told, but for those to whom its mail has gone, and says how many they are. Its
+// error is ErrUnknown.
+func (s *Service) TakeBack(ctx context.Context, course, id uuid.UUID) (kept int, err error) {
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const held = `select id from news where id = $1 and course_id = $2 for update`
 		if _, err := postgres.Value[uuid.UUID](ctx, tx, held, id, course); errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
 		} else if err != nil {
 			return fmt.Errorf("look up what a course told: %w", err)
 		}
-		for _, undo := range []string{
-			`delete from news_reader where news_id = $1 and mail <> 'sent'`,
-			`delete from news n where id = $1 and not exists (select 1 from news_reader where news_id = n.id)`,
-		} {
-			if _, err := tx.Exec(ctx, undo, id); err != nil {
+		// A mail that is on the line is waited for.
+		if _, err := tx.Exec(ctx, `delete from news_reader where news_id = $1 and mail <> 'sent'`, id); err != nil {
+			return fmt.Errorf("take back what a course told: %w", err)
+		}
+		var err error
+		kept, err = postgres.Value[int](ctx, tx, `select count(*)::int from news_reader where news_id = $1`, id)
+		if err != nil {
+			return fmt.Errorf("count whose mail has gone: %w", err)
+		}
+		if kept == 0 {
+			if _, err := tx.Exec(ctx, `delete from news where id = $1`, id); err != nil {
 				return fmt.Errorf("take back what a course told: %w", err)
 			}
 		}
 		return postgres.Notify(ctx, tx, postgres.Event{About: event.News, Course: course})
 	})
+	return kept, err
 }

@@ -28,5 +28,6 @@ func (a *API) Routes() {
 // Problems says with which status they answer.
 var Problems = edge.Problems{
 	news.ErrUnknown: 404,
+	news.ErrKey:     404,
 	news.ErrNobody:  409,
 }

@@ -70,6 +70,11 @@ type NewsTold struct {
 	ID uuid.UUID `json:"id" format:"uuid"`
 }
 
+// NewsKept is what is left of something that was taken back.
+type NewsKept struct {
+	Kept int `json:"kept" doc:"students to whom its mail has gone; they keep it"`
+}
+
 type newsInput struct {
 	edge.OfCourse
 	Body NewsText
@@ -96,39 +101,57 @@ func (a *API) courseRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/courses/{course}/news/preview", "preview-news",
 		"Whom telling the students of recordings would reach, and whom not and why",
 		func(ctx context.Context, _ roster.Person, in *newsInput) (*edge.Body[NewsEffect], error) {
-			readers, err := a.News.Readers(ctx, in.Course, in.Body.Recordings)
+			m, err := a.message(ctx, in)
+			if err != nil {
+				return nil, err
+			}
+			ids := make([]uuid.UUID, len(m.Recordings))
+			for i, x := range m.Recordings {
+				ids[i] = x.ID
+			}
+			readers, err := a.News.Readers(ctx, in.Course, ids)
 			return edge.Answer(effect(readers, a.Clock.Now())), err
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/courses/{course}/news", "tell-students",
 		"Tell the students of a course who can watch them of recordings that are new to them",
 		func(ctx context.Context, p roster.Person, in *newsInput) (*edge.Body[NewsTold], error) {
-			list, err := a.lines(ctx, in.Course)
+			m, err := a.message(ctx, in)
 			if err != nil {
 				return nil, err
-			}
-			m := news.Message{Course: in.Course, Template: in.Body.Template}
-			for _, id := range in.Body.Recordings {
-				i := slices.IndexFunc(list, func(x NewsLine) bool { return x.Recording == id })
-				if i < 0 {
-					return nil, news.ErrUnknown
-				}
-				if !slices.ContainsFunc(m.Recordings, func(x news.Named) bool { return x.ID == id }) {
-					m.Recordings = append(m.Recordings, news.Named{ID: id, Title: list[i].Title})
-				}
 			}
 			id, err := a.News.Tell(ctx, p.ID, m)
 			return edge.Answer(NewsTold{id}), err
 		}, edge.Changes("news"))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/courses/{course}/news/{news}/undo", "take-news-back",
 		"Take back what was told, but for those to whom its mail has gone",
-		func(ctx context.Context, _ roster.Person, in *toldInput) (*edge.Empty, error) {
-			return nil, a.News.TakeBack(ctx, in.Course, in.News)
+		func(ctx context.Context, _ roster.Person, in *toldInput) (*edge.Body[NewsKept], error) {
+			kept, err := a.News.TakeBack(ctx, in.Course, in.News)
+			return edge.Answer(NewsKept{kept}), err
 		}, edge.Changes("news"))
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/news/template", "set-news-template",
 		"Change what a course writes to its students",
 		func(ctx context.Context, _ roster.Person, in *templateInput) (*edge.Empty, error) {
 			return nil, a.News.SetTemplate(ctx, in.Course, in.Body.Template)
 		}, edge.Changes("news"))
+}
+
+// message is what a course is asked to tell, of recordings that are lit for it, each once.
+func (a *API) message(ctx context.Context, in *newsInput) (news.Message, error) {
+	m := news.Message{Course: in.Course, Template: in.Body.Template}
+	list, err := a.lines(ctx, in.Course)
+	if err != nil {
+		return m, err
+	}
+	for _, id := range in.Body.Recordings {
+		i := slices.IndexFunc(list, func(x NewsLine) bool { return x.Recording == id })
+		if i < 0 { // whatever else it is, it is none of theirs to tell
+			return m, news.ErrUnknown
+		}
+		if !slices.ContainsFunc(m.Recordings, func(x news.Named) bool { return x.ID == id }) {
+			m.Recordings = append(m.Recordings, news.Named{ID: id, Title: list[i].Title})
+		}
+	}
+	return m, nil
 }
 
 // lines are the recordings of which a course could tell its students.

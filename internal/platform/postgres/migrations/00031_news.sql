@@ -27,6 +27,7 @@ create table news_reader (
   recordings uuid[] not null,
   unseen uuid[] not null, -- of them
   mail text not null check (mail in ('none', 'waits', 'sent', 'refused', 'left_out')),
+  address text not null default '', -- to which it went
   settled_at timestamptz,
   primary key (news_id, person_id)
 );

@@ -77,6 +77,7 @@ export const sharing = {
     go_none: 'Niemandem mitteilen',
     done_n:
       'Einer Person ist es mitgeteilt. Die Mail geht in einigen Sekunden. | {n} Studierenden ist es mitgeteilt. Die Mails gehen in einigen Sekunden.',
+    kept: 'Eine Person hat die Mail schon und behält die Mitteilung. | {n} haben die Mail schon und behalten die Mitteilung.',
     all_names: 'alle {n}',
     past: 'Was ihnen mitgeteilt wurde',
     told_n: 'eine Person | {n} Studierende',

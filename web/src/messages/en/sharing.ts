@@ -74,6 +74,7 @@ export const sharing = {
     go_none: 'Tell nobody',
     done_n:
       'One student is told. The mail goes in some seconds. | {n} students are told. Their mails go in some seconds.',
+    kept: 'One has the mail already, and keeps the notice. | {n} have the mail already, and keep the notice.',
     all_names: 'all {n}',
     past: 'What they were told',
     told_n: 'one student | {n} students',

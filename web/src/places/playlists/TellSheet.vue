@@ -22,6 +22,7 @@ const { busy, problem, send } = useForm()
 const chosen = ref<string[]>([])
 const effect = ref<NewsEffect>()
 const done = ref<{ id: string; text: string }>()
+const kept = ref(0)
 /** What the mail says is being changed: it does not go before that is kept or left. */
 const writing = ref(false)
 
@@ -65,8 +66,13 @@ async function tell() {
   const n = effect.value?.people ?? 0
   const got = await send(() => tellStudents(props.course, body.value))
   if (!got) return
+  kept.value = 0
   done.value = { id: got.id, text: t('telling.done_n', { n }, n) }
   await look()
+}
+/** back takes it back, but for those whose mail has gone. */
+async function back() {
+  kept.value = (await takeNewsBack(props.course, done.value!.id)).kept
 }
 const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
 const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
@@ -81,9 +87,10 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
         v-if="done"
         :key="done.id"
         :text="done.text"
-        :undo="() => takeNewsBack(course, done!.id)"
+        :undo="back"
         @undone="look"
       />
+      <p v-if="kept > 0" role="status">{{ t('telling.kept', { n: kept }, kept) }}</p>
       <p v-if="fresh.length === 0" class="soft">{{ t('telling.all_told') }}</p>
       <template v-else>
         <el-checkbox-group v-model="chosen" class="list" :aria-label="t('telling.which')">
