@@ -9,8 +9,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// TestLitForParallelCoursesInOneStep: who gains is seen before, students of the other course find it, and one press
-// takes all of it back.
+// TestLitForParallelCoursesInOneStep: who gains is seen before, students of the other course find it and are told, and
+// one press takes all of it back.
 func TestLitForParallelCoursesInOneStep(t *testing.T) {
 	t.Parallel()
 	s := newStage(t, "tid-1")
@@ -27,19 +27,21 @@ func TestLitForParallelCoursesInOneStep(t *testing.T) {
 	p := s.person(b, coordinator)
 	s.must(p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Light many"), p.See("Two high waters a day"),
 		p.See("All of this is lit"), p.Set("Courses", "ALG 118 Seaweeds and Kelp Forests"),
-		p.See("0 → 22 of 22"), p.Keys(kb.Escape), p.See("more can watch,"), p.Click("Names"))
+		p.See("0 → 22 of 22"), p.Keys(kb.Escape), p.See("more can watch,"), p.Click("Names"),
+		p.Click("Tell the students, as soon as they can watch"))
 	s.clean(p, "light for courses")
-	s.must(p.Click("Light it for ALG 118 and TID 210"), p.See("Lit."), p.See("All of this is lit"))
+	s.must(p.Click("Light it for ALG 118 and TID 210"), p.See("The students are told as soon"), p.See("All of this is lit"))
 	lit(2)
 	student := s.person(b, inThree)
 	const found = `[...document.querySelectorAll('a')].filter(a => a.innerText === 'Two high waters a day')`
-	s.must(student.Go("/catch-up"), student.Wait(found+`.length === 2`))
+	s.must(student.Go("/catch-up"), student.Wait(found+`.length === 3`),
+		student.See("One recording is new to you"))
 	other := s.person(b, coordinator)
 	s.must(other.Go("/courses/"+s.course("ALG 118").String()+"/playlist"), other.See("from TID 210"), other.See("22/22"))
 	s.must(p.Click("Undo"), p.See("Undone"))
 	lit(1)
 	s.must(other.Wait(`!document.body.innerText.includes('from TID 210')`),
-		student.Wait(found+`.length === 1`))
+		student.Wait(found+`.length === 1 && !document.body.innerText.includes('new to you')`))
 	// Darkened where it is not of, it stays lit where it is.
 	s.must(p.Click("Light it for"), p.See("Lit."), other.See("from TID 210"), other.Click("Darken"), other.See("0/22"))
 	lit(1)

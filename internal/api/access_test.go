@@ -317,6 +317,7 @@ var matrix = map[string]struct {
 	"POST /api/courses/:course/news":                            {who: forStaff, body: map[string][]string{"recordings": {"RECORDING"}}},
 	"POST /api/courses/:course/news/preview":                    {who: forStaff, body: map[string][]string{"recordings": {"RECORDING"}}},
 	"POST /api/courses/:course/news/:news/undo":                 {who: unknown},
+	"DELETE /api/courses/:course/news/planned/:of":              {who: unknown},
 	"PUT /api/courses/:course/news/template":                    {who: forStaff, body: map[string]string{"template": "{recordings}"}},
 	"GET /api/news":                                             {who: forSignedIn},
 	"PUT /api/news/seen": {who: forSignedIn,

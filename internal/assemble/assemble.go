@@ -151,8 +151,10 @@ func (h House) At(c clock.Clock) *House {
 	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
 		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
 	h.Roster.Watch = h.Audience
+	h.News = &news.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Audience: h.Audience,
+		Secret: h.secret, Public: h.settings.Public, Language: h.settings.Language}
 	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
-		Rules: h.Audience}
+		Rules: h.Audience, News: h.News}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c}
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
@@ -164,8 +166,6 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
-	h.News = &news.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Audience: h.Audience,
-		Secret: h.secret, Public: h.settings.Public, Language: h.settings.Language}
 	return &h
 }
 

@@ -41,7 +41,7 @@ func TestWhatAPreviewOfRulesForManySaysComes(t *testing.T) {
 	for range 120 {
 		then := &audience.Service{DB: s.DB, Clock: clock.Standing(d.moment())}
 		releases := &release.Service{DB: s.DB, Clock: then.Clock, Editions: s.Publication, Playlists: s.Playlists,
-			Rules: then}
+			Rules: then, News: s.News}
 		for _, course := range courses {
 			s.Must(then.SetRule(ctx, audience.Scope{Course: course}, s.Lecturer, d.rule()))
 		}

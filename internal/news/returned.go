@@ -48,7 +48,8 @@ func (s *Service) mailOf(id string) (news, person uuid.UUID, ok bool) {
 }
 
 // Returned keeps that no mail arrives at an address, by a report of delivery (RFC 3464) that is about a mail of ours
-// and says so for good. It gives whose address it is; uuid.Nil for a report of a delay or of success. Its error is ErrNotOurs for any other message.
+// and says so for good. It gives whose address it is; uuid.Nil for a report of a delay or of success. Its error is
+// ErrNotOurs for any other message.
 func (s *Service) Returned(ctx context.Context, r io.Reader) (person uuid.UUID, err error) {
 	status, id, err := report(io.LimitReader(r, 1<<20))
 	if err != nil {

@@ -11,7 +11,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/event"
 	"latelantern/internal/core/news"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/mail"
@@ -32,7 +31,7 @@ func (SendNews) InsertOpts() river.InsertOpts {
 	return river.InsertOpts{Queue: jobs.Post, MaxAttempts: 10_000, UniqueOpts: jobs.OneAtATime}
 }
 
-// LookForNews is the job of looking for mails that are due.
+// LookForNews is the job of looking for what can be told by now, and for mails that are due.
 type LookForNews struct{}
 
 // Kind implements river.JobArgs.
@@ -53,7 +52,9 @@ func (s *Service) Register(kinds *river.Workers) {
 			return err
 		}})
 	jobs.Register(kinds, jobs.Kind[LookForNews]{Limit: time.Minute,
-		Do: func(ctx context.Context, _ LookForNews, _ bool) error { return s.look(ctx) }})
+		Do: func(ctx context.Context, _ LookForNews, _ bool) error {
+			return errors.Join(s.TellPlanned(ctx), s.look(ctx))
+		}})
 }
 
 // look queues the sending when anything is due.
@@ -145,19 +146,11 @@ func (s *Service) sendAll(ctx context.Context, line *mail.Line, list []addressee
 
 // say notes for those who look at it how far the mails of their course are.
 func (s *Service) say(ctx context.Context, list []addressee) error {
-	said := map[uuid.UUID]bool{}
+	var courses []uuid.UUID
 	for _, to := range list {
-		for _, c := range to.of {
-			if said[c] {
-				continue
-			}
-			said[c] = true
-			if err := postgres.Notify(ctx, s.DB, postgres.Event{About: event.News, Course: c}); err != nil {
-				return err
-			}
-		}
+		courses = append(courses, to.of...)
 	}
-	return nil
+	return notify(ctx, s.DB, courses)
 }
 
 // sendOne sends what waits for one person, unless another process does. The rows are held meanwhile.

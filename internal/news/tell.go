@@ -173,7 +173,7 @@ func (s *Service) TellIn(ctx context.Context, tx pgx.Tx, id, by uuid.UUID, m Mes
 		return ErrNobody
 	}
 	const begin = `insert into news (id, course_id, made_by, made_at, template) values ($1, $2, $3, $4, $5)`
-	if _, err := tx.Exec(ctx, begin, id, m.Course, by, s.Clock.Now(), m.Template); err != nil {
+	if _, err := tx.Exec(ctx, begin, id, m.Course, postgres.OrNil(by), s.Clock.Now(), m.Template); err != nil {
 		return fmt.Errorf("keep what a course tells: %w", err)
 	}
 	titles := make([]string, len(ids))
@@ -232,21 +232,26 @@ func (s *Service) TakeBack(ctx context.Context, course, id uuid.UUID) (kept int,
 		} else if err != nil {
 			return fmt.Errorf("look up what a course told: %w", err)
 		}
-		// A mail that is on the line is waited for.
-		if _, err := tx.Exec(ctx, `delete from news_reader where news_id = $1 and mail <> 'sent'`, id); err != nil {
-			return fmt.Errorf("take back what a course told: %w", err)
-		}
 		var err error
-		kept, err = postgres.Value[int](ctx, tx, `select count(*)::int from news_reader where news_id = $1`, id)
-		if err != nil {
-			return fmt.Errorf("count whose mail has gone: %w", err)
-		}
-		if kept == 0 {
-			if _, err := tx.Exec(ctx, `delete from news where id = $1`, id); err != nil {
-				return fmt.Errorf("take back what a course told: %w", err)
-			}
-		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.News, Course: course})
+		kept, err = s.takeBackIn(ctx, tx, course, id)
+		return err
 	})
 	return kept, err
+}
+
+func (s *Service) takeBackIn(ctx context.Context, tx pgx.Tx, course, id uuid.UUID) (kept int, err error) {
+	// A mail that is on the line is waited for.
+	if _, err := tx.Exec(ctx, `delete from news_reader where news_id = $1 and mail <> 'sent'`, id); err != nil {
+		return 0, fmt.Errorf("take back what a course told: %w", err)
+	}
+	kept, err = postgres.Value[int](ctx, tx, `select count(*)::int from news_reader where news_id = $1`, id)
+	if err != nil {
+		return 0, fmt.Errorf("count whose mail has gone: %w", err)
+	}
+	if kept == 0 {
+		if _, err := tx.Exec(ctx, `delete from news where id = $1`, id); err != nil {
+			return 0, fmt.Errorf("take back what a course told: %w", err)
+		}
+	}
+	return kept, postgres.Notify(ctx, tx, postgres.Event{About: event.News, Course: course})
 }

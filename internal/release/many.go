@@ -20,6 +20,7 @@ import (
 type Many struct {
 	Pairs []Pair
 	viewing.Giving
+	Tell map[uuid.UUID]string // the recordings, as they are called, of which the students are told; nil for none
 }
 
 // Pair is a recording as a course has it, or is to have it.
@@ -79,8 +80,25 @@ func (s *Service) Change(ctx context.Context, by uuid.UUID, m Many) (step uuid.U
 		if !made {
 			return ErrNothing
 		}
-		return nil
+		return s.plan(ctx, tx, step, by, pairs, m.Tell)
 	})
+}
+
+// plan has the students told, as a part of a step.
+func (s *Service) plan(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, pairs []Pair,
+	tell map[uuid.UUID]string) error {
+	var courses, recordings []uuid.UUID
+	var titles []string
+	for _, x := range pairs {
+		if title, told := tell[x.Recording]; told {
+			courses, recordings = append(courses, x.Course), append(recordings, x.Recording)
+			titles = append(titles, title)
+		}
+	}
+	if len(titles) == 0 {
+		return nil
+	}
+	return s.News.Plan(ctx, tx, step, by, courses, recordings, titles)
 }
 
 // give does to one pair what is done to many, as a part of a step, and says whether that changed anything.
@@ -141,7 +159,7 @@ func (s *Service) TakeBack(ctx context.Context, step, by uuid.UUID, anyones bool
 		if err != nil {
 			return fmt.Errorf("take a step back: %w", err)
 		}
-		if err := s.Rules.Ungive(ctx, tx, step, by); err != nil {
+		if err := errors.Join(s.Rules.Ungive(ctx, tx, step, by), s.News.Unplan(ctx, tx, step)); err != nil {
 			return err
 		}
 		if lit == nil {

@@ -47,6 +47,15 @@ type Rules interface {
 	Ungive(ctx context.Context, tx pgx.Tx, step, by uuid.UUID) error
 }
 
+// News tells the students of courses.
+type News interface {
+	// Plan has the students of courses told of recordings, each as it is called, as soon as they can watch them, as a
+	// part of a step. All are of the same length.
+	Plan(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, courses, recordings []uuid.UUID, titles []string) error
+	// Unplan takes back what a step made of that, but for those to whom mail has gone.
+	Unplan(ctx context.Context, tx pgx.Tx, step uuid.UUID) error
+}
+
 // Service lights and darkens recordings for courses. All its fields are needed. It may be used by many at once. A
 // call whose context ends gives its error and has changed nothing.
 type Service struct {
@@ -55,6 +64,7 @@ type Service struct {
 	Editions  Editions
 	Playlists Playlists
 	Rules     Rules
+	News      News
 }
 
 // ErrUnknown says that there is no such recording or course.

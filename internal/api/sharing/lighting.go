@@ -26,6 +26,7 @@ type LightingText struct {
 	Lit        *bool       `json:"lit,omitempty" doc:"false: they are darkened; absent: their light stays as it is"`
 	Rule       *RuleText   `json:"rule,omitempty" doc:"which each of them has of its own there; absent: as it is"`
 	AsCourse   bool        `json:"as_course,omitempty" doc:"they have none of their own any more"`
+	Tell       bool        `json:"tell,omitempty" doc:"of those that are lit the students are told as soon as they can watch"`
 }
 
 func (t LightingText) giving() viewing.Giving {
@@ -113,7 +114,13 @@ func (a *API) lightingRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			step, err := a.Releases.Change(ctx, p.ID, release.Many{Pairs: pairs, Giving: in.Body.giving()})
+			m := release.Many{Pairs: pairs, Giving: in.Body.giving()}
+			if in.Body.Tell && m.Lit != nil && *m.Lit {
+				if m.Tell, err = a.titles(ctx, in.Body.Recordings); err != nil {
+					return nil, err
+				}
+			}
+			step, err := a.Releases.Change(ctx, p.ID, m)
 			return edge.Answer(LightingStep{step}), err
 		}, edge.Changes("light"))
 	edge.On(a.Edge, edge.Teachers, http.MethodPost, "/api/lighting/{step}/undo", "undo-lighting",
@@ -121,6 +128,30 @@ func (a *API) lightingRoutes() {
 		func(ctx context.Context, p roster.Person, in *stepInput) (*edge.Empty, error) {
 			return nil, a.Releases.TakeBack(ctx, in.Step, p.ID, p.Coordinator)
 		}, edge.Changes("light"))
+}
+
+// titles are what recordings are called.
+func (a *API) titles(ctx context.Context, recordings []uuid.UUID) (map[uuid.UUID]string, error) {
+	out := map[uuid.UUID]string{}
+	for _, id := range recordings {
+		r, err := a.Recordings.Recording(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		if out[id] = r.Title; r.Title != "" {
+			continue
+		}
+		lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
+		if err != nil {
+			return nil, err
+		}
+		term, err := a.Schedule.TermOf(ctx, r.CourseID)
+		if err != nil {
+			return nil, err
+		}
+		out[id] = lecture.SuggestedTitle(term)
+	}
+	return out, nil
 }
 
 // mayLight says why p may not do this, else to what it is done, and whether all the recordings are theirs. Who teaches

@@ -16,9 +16,10 @@ import (
 
 // NewsPage is what a course could tell its students, and what it told them.
 type NewsPage struct {
-	Recordings []NewsLine `json:"recordings" nullable:"false" doc:"lit for the course, the latest lectures first"`
-	Template   string     `json:"template" doc:"what the course writes; empty for what the college writes"`
-	Past       []PastNews `json:"past" nullable:"false" doc:"the latest first, twenty at most"`
+	Recordings []NewsLine   `json:"recordings" nullable:"false" doc:"lit for the course, the latest lectures first"`
+	Planned    []ToTellLine `json:"planned" nullable:"false" doc:"of which students are told as soon as they can watch"`
+	Template   string       `json:"template" doc:"what the course writes; empty for what the college writes"`
+	Past       []PastNews   `json:"past" nullable:"false" doc:"the latest first, twenty at most"`
 }
 
 // NewsLine is a recording of which students could be told.
@@ -29,6 +30,12 @@ type NewsLine struct {
 	LengthMs  int64     `json:"length_ms"`
 	New       int       `json:"new" doc:"students who can watch it and were not told of it"`
 	Told      int       `json:"told" doc:"students who were told"`
+}
+
+// ToTellLine is a recording of which students are told as soon as any of them can watch it.
+type ToTellLine struct {
+	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+	Title     string    `json:"title"`
 }
 
 // PastNews is what a course told once.
@@ -87,6 +94,11 @@ type templateInput struct {
 	}
 }
 
+type plannedInput struct {
+	edge.OfCourse
+	Of uuid.UUID `path:"of" format:"uuid" doc:"the recording"`
+}
+
 type toldInput struct {
 	edge.OfCourse
 	News uuid.UUID `path:"news" format:"uuid"`
@@ -127,6 +139,11 @@ func (a *API) courseRoutes() {
 		func(ctx context.Context, _ roster.Person, in *toldInput) (*edge.Body[NewsKept], error) {
 			kept, err := a.News.TakeBack(ctx, in.Course, in.News)
 			return edge.Answer(NewsKept{kept}), err
+		}, edge.Changes("news"))
+	edge.On(a.Edge, edge.Staff, http.MethodDelete, "/api/courses/{course}/news/planned/{of}", "forget-planned-news",
+		"Not tell the students of a recording after all",
+		func(ctx context.Context, _ roster.Person, in *plannedInput) (*edge.Empty, error) {
+			return nil, a.News.Forget(ctx, in.Course, in.Of)
 		}, edge.Changes("news"))
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/news/template", "set-news-template",
 		"Change what a course writes to its students",
@@ -183,13 +200,20 @@ func (a *API) lines(ctx context.Context, course uuid.UUID) ([]NewsLine, error) {
 }
 
 func (a *API) courseNews(ctx context.Context, course uuid.UUID) (*edge.Body[NewsPage], error) {
-	out := NewsPage{Past: []PastNews{}}
+	out := NewsPage{Past: []PastNews{}, Planned: []ToTellLine{}}
 	var err error
 	if out.Recordings, err = a.lines(ctx, course); err != nil {
 		return nil, err
 	}
 	if out.Template, err = a.News.Template(ctx, course); err != nil {
 		return nil, err
+	}
+	planned, err := a.News.Planned(ctx, course)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range planned {
+		out.Planned = append(out.Planned, ToTellLine{x.RecordingID, x.Title})
 	}
 	past, err := a.News.Past(ctx, course)
 	for _, x := range past {

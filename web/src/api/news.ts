@@ -26,6 +26,10 @@ export const tellStudents = (course: string, recordings: string[]) =>
 export const takeNewsBack = (course: string, news: string) =>
   ask((c) => c.POST('/api/courses/{course}/news/{news}/undo', { params: { path: { course, news } } }))
 
+/** forgetPlanned has students not be told of a recording after all. */
+export const forgetPlanned = (course: string, recording: string) =>
+  ask((c) => c.DELETE('/api/courses/{course}/news/planned/{of}', { params: { path: { course, of: recording } } }))
+
 export const setTemplate = (course: string, template: string) =>
   ask((c) => c.PUT('/api/courses/{course}/news/template', { ...of.course(course), body: { template } }))
 

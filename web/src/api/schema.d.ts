@@ -385,6 +385,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/news/planned/{of}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Not tell the students of a recording after all */
+        delete: operations["forget-planned-news"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/news/preview": {
         parameters: {
             query?: never;
@@ -4512,6 +4529,8 @@ export interface components {
             recordings: string[];
             /** @description which each of them has of its own there; absent: as it is */
             rule?: components["schemas"]["RuleText"];
+            /** @description of those that are lit the students are told as soon as they can watch */
+            tell?: boolean;
         };
         LineFault: {
             code: string;
@@ -4715,6 +4734,13 @@ export interface components {
              */
             people: number;
         };
+        NewsKept: {
+            /**
+             * Format: int64
+             * @description students to whom its mail has gone; they keep it
+             */
+            kept: number;
+        };
         NewsLine: {
             /** Format: int64 */
             length_ms: number;
@@ -4737,6 +4763,8 @@ export interface components {
         NewsPage: {
             /** @description the latest first, twenty at most */
             past: components["schemas"]["PastNews"][];
+            /** @description of which students are told as soon as they can watch */
+            planned: components["schemas"]["ToTellLine"][];
             /** @description lit for the course, the latest lectures first */
             recordings: components["schemas"]["NewsLine"][];
             /** @description what the course writes; empty for what the college writes */
@@ -5995,6 +6023,11 @@ export interface components {
             courses: components["schemas"]["TitleCourse"][];
             lines: components["schemas"]["TitleLine"][];
             zone: string;
+        };
+        ToTellLine: {
+            /** Format: uuid */
+            recording_id: string;
+            title: string;
         };
         TokenInputBody: {
             holds: boolean;
@@ -8663,6 +8696,91 @@ export interface operations {
             };
         };
     };
+    "forget-planned-news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                /** @description the recording */
+                of: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "preview-news": {
         parameters: {
             query?: never;
@@ -8851,12 +8969,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["NewsKept"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -34,6 +34,23 @@ create table news_reader (
 create index on news_reader (person_id);
 create index on news_reader (person_id) where mail = 'waits';
 
+-- What a course is to tell its students as soon as any of them can watch it, as it was called when a step asked for it.
+create table news_plan (
+  step_id uuid not null references light_change on delete cascade,
+  course_id uuid not null references course on delete cascade,
+  recording_id uuid not null references recording on delete cascade,
+  position int not null,
+  title text not null,
+  made_by uuid references person,
+  made_at timestamptz not null,
+  look_at timestamptz not null, -- whether any can watch it
+  news_id uuid references news on delete cascade, -- by which they were told
+  primary key (step_id, course_id, recording_id)
+);
+create index on news_plan (course_id) where news_id is null;
+create index on news_plan (look_at) where news_id is null;
+create index on news_plan (recording_id);
+
 -- How often people want such mail, and when the last went to them.
 create table news_wish (
   person_id uuid primary key references person on delete cascade,
@@ -57,6 +74,7 @@ create table address_fault (
 drop table address_fault;
 drop table course_news;
 drop table news_wish;
+drop table news_plan;
 drop table news_reader;
 drop table news_recording;
 drop table news;

@@ -39,6 +39,8 @@ const chosen = ref(props.recordings.map((r) => r.id))
 const courses = ref<string[]>(props.course ? [props.course, ...(props.also ?? [])] : [])
 const own = ref(!props.course)
 const light = ref<'light' | 'darken' | 'stays'>('light')
+/** The students are told as soon as they can watch. */
+const tell = ref(false)
 const ruling = ref<Ruling>('stays')
 const rule = ref<Rule>()
 const said = ref<Schemas['LightingPreview']>()
@@ -57,6 +59,7 @@ const body = computed(() => ({
   lit: light.value === 'stays' ? undefined : light.value === 'light',
   rule: rules.value && ruling.value === 'own' ? rule.value : undefined,
   as_course: rules.value && ruling.value === 'course',
+  tell: tell.value && light.value === 'light',
 }))
 const asked = computed(() => said.value?.cells.filter((c) => c.asked) ?? [])
 const codes = computed(() => [...new Set(asked.value.map((c) => c.code))])
@@ -97,7 +100,8 @@ async function make() {
   const step = await send(() => changeLighting(body.value))
   if (!step) return
   const key = light.value === 'stays' ? 'ruled' : light.value === 'light' ? 'lit' : 'darkened'
-  done.value = { step: step.step, text: t(`lighting.${key}`, { n }, n) }
+  const told = body.value.tell ? ` ${t('lighting.told')}` : ''
+  done.value = { step: step.step, text: t(`lighting.${key}`, { n }, n) + told }
   void client.invalidateQueries()
   void look()
 }
@@ -138,6 +142,7 @@ async function make() {
     <div v-if="said && asked.length > 0 && chosen.length > 0" class="people" role="status">
       <WhoChanges :change="said" />
     </div>
+    <el-checkbox v-if="light === 'light' && open > 0" v-model="tell">{{ t('lighting.tell') }}</el-checkbox>
     <FaultNote v-if="problem" :error="problem" />
     <UndoLine
       v-if="done"

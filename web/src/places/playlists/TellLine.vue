@@ -13,6 +13,8 @@ const open = ref(false)
 const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0) ?? [])
 const sentence = computed(() => {
   if (fresh.value.length > 0) return t('telling.fresh', { n: fresh.value.length }, fresh.value.length)
+  if (page.data.value?.planned.length)
+    return t('telling.to_come', { n: page.data.value.planned.length }, page.data.value.planned.length)
   return page.data.value?.recordings.length ? t('telling.all_told') : ''
 })
 </script>

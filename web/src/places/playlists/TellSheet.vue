@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { previewNews, takeNewsBack, tellStudents, useCourseNews, type NewsEffect } from '../../api/news'
+import { forgetPlanned, previewNews, takeNewsBack, tellStudents, useCourseNews, type NewsEffect } from '../../api/news'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import PageSheet from '../../parts/PageSheet.vue'
@@ -72,9 +72,13 @@ async function tell() {
 }
 /** back takes it back, but for those whose mail has gone. */
 async function back() {
-  kept.value = (await takeNewsBack(props.course, done.value!.id)).kept
+  kept.value = (await takeNewsBack(props.course, done.value!.id))?.kept ?? 0
 }
 const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
+async function forget(recording: string) {
+  await send(() => forgetPlanned(props.course, recording).then(() => true))
+  await look()
+}
 const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
   (['sent', 'waits', 'refused'] as const).filter((k) => x[k] > 0).map((k) => t(`telling.mail_${k}`, { n: x[k] }, x[k]))
 </script>
@@ -83,13 +87,7 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
   <PageSheet open wide :title="t('telling.title', { course: code })" @close="emit('close')">
     <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
     <template v-if="page.data.value">
-      <UndoLine
-        v-if="done"
-        :key="done.id"
-        :text="done.text"
-        :undo="back"
-        @undone="look"
-      />
+      <UndoLine v-if="done" :key="done.id" :text="done.text" :undo="back" @undone="look" />
       <p v-if="kept > 0" role="status">{{ t('telling.kept', { n: kept }, kept) }}</p>
       <p v-if="fresh.length === 0" class="soft">{{ t('telling.all_told') }}</p>
       <template v-else>
@@ -117,6 +115,17 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
           }}</el-button>
           <span v-if="writing" class="soft small">{{ t('telling.text_first') }}</span>
         </div>
+      </template>
+      <template v-if="page.data.value.planned.length > 0">
+        <h3>{{ t('telling.planned') }}</h3>
+        <ul class="past">
+          <li v-for="x in page.data.value.planned" :key="x.recording_id" class="one">
+            <span>{{ x.title }}</span>
+            <el-button link :aria-label="t('telling.forget_of', { title: x.title })" @click="forget(x.recording_id)">{{
+              t('telling.forget')
+            }}</el-button>
+          </li>
+        </ul>
       </template>
       <template v-if="page.data.value.past.length > 0">
         <h3>{{ t('telling.past') }}</h3>
@@ -174,6 +183,12 @@ h3 {
   margin: 0;
   padding: 0;
   list-style: none;
+}
+
+.past li.one {
+  flex-flow: row wrap;
+  gap: 4px 16px;
+  justify-content: space-between;
 }
 
 .past li {
