@@ -116,13 +116,11 @@ func (s *Service) TellPlanned(ctx context.Context) error {
 	if err != nil {
 		return fmt.Errorf("list what is to be told: %w", err)
 	}
-	for _, x := range due {
-		err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.tellPlanned(ctx, tx, x.StepID, x.CourseID) })
-		if err != nil {
-			return err
-		}
+	for _, x := range due { // what goes wrong with one keeps no other from being told
+		err = errors.Join(err, postgres.InTx(ctx, s.DB,
+			func(tx pgx.Tx) error { return s.tellPlanned(ctx, tx, x.StepID, x.CourseID) }))
 	}
-	return nil
+	return err
 }
 
 // tellPlanned tells the students of a course what of a step they can watch by now. What another process is telling is

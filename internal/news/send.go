@@ -153,8 +153,10 @@ func (s *Service) say(ctx context.Context, list []addressee) error {
 	return notify(ctx, s.DB, courses)
 }
 
-// sendOne sends what waits for one person, unless another process does. The rows are held meanwhile.
+// sendOne sends what waits for one person, unless another process does. The rows are held meanwhile. It is not broken
+// off, so that a process that is told to end leaves no mail behind that went and is not marked.
 func (s *Service) sendOne(ctx context.Context, line *mail.Line, to addressee) (sent bool, err error) {
+	ctx = context.WithoutCancel(ctx)
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const hold = `select news_id from news_reader where person_id = $1 and news_id = any($2) and mail = 'waits'
 			for update skip locked`
