@@ -3,6 +3,7 @@ package news_test
 import (
 	"bufio"
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"net"
@@ -106,7 +107,12 @@ func TestOnePressStopsMails(t *testing.T) {
 	}
 	wrong := []byte(key)
 	wrong[3] ^= 1
-	for _, k := range []string{"", "x", string(wrong), key + "A", key[:len(key)-2], o.at(0).StopKey(uuid.New())} {
+	// What stands for another person with the signature of one's own.
+	forged, err := base64.RawURLEncoding.DecodeString(key)
+	o.Must(err)
+	copy(forged, o.Lecturer[:])
+	for _, k := range []string{"", "x", string(wrong), key + "A", key[:len(key)-2],
+		base64.RawURLEncoding.EncodeToString(forged), o.at(0).StopKey(uuid.New())} {
 		if _, err := o.at(0).Behind(t.Context(), k); !errors.Is(err, news.ErrKey) {
 			t.Errorf("%q: %v", k, err)
 		}

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/audience"
 	"latelantern/internal/core/fault"
@@ -20,6 +21,7 @@ import (
 	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/mail"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/standin/posttray"
 	"latelantern/internal/testdb"
 	"latelantern/internal/testhouse"
@@ -145,13 +147,17 @@ func TestTell(t *testing.T) {
 
 	var all8 sync.WaitGroup
 	failed := make(chan error, 8)
+	teller, begin := o.at(0), make(chan struct{})
 	for range cap(failed) {
 		all8.Go(func() {
-			_, err := o.at(0).Tell(t.Context(), o.Lecturer,
+			o.Do(`select pg_sleep(0.1)`) // each has a connection by then
+			<-begin
+			_, err := teller.Tell(t.Context(), o.Lecturer,
 				news.Message{Course: o.Course, Recordings: []news.Named{tides, neap, {ID: dark, Title: "Dark"}}})
 			failed <- err
 		})
 	}
+	time.AfterFunc(500*time.Millisecond, func() { close(begin) })
 	all8.Wait()
 	nobody := 0
 	for range cap(failed) {
@@ -240,5 +246,31 @@ func TestTemplates(t *testing.T) {
 	if len(list) != 3 || !strings.HasPrefix(list[0].Text, "For ") ||
 		!strings.Contains(list[0].Text, "Tides (0:00)\nhttps://lectures.college.example/watch/"+tides.ID.String()) {
 		t.Errorf("%+v", list)
+	}
+}
+
+// TestTwoWhoTellAtOnce: the second waits until the first is done, and finds nobody left.
+func TestTwoWhoTellAtOnce(t *testing.T) {
+	o := open(t)
+	m := news.Message{Course: o.Course, Recordings: []news.Named{o.lit(o.Course, "Tides")}}
+	second := make(chan error, 1)
+	o.Must(postgres.InTx(t.Context(), o.DB, func(tx pgx.Tx) error {
+		if err := o.at(0).TellIn(t.Context(), tx, uuid.New(), o.Lecturer, m); err != nil {
+			return err
+		}
+		go func() {
+			_, err := o.at(0).Tell(t.Context(), o.Lecturer, m)
+			second <- err
+		}()
+		select {
+		case err := <-second:
+			t.Errorf("it did not wait: %v", err)
+			second <- err
+		case <-time.After(500 * time.Millisecond):
+		}
+		return nil
+	}))
+	if err := <-second; !errors.Is(err, news.ErrNobody) {
+		t.Errorf("the second: %v", err)
 	}
 }
