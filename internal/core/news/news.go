@@ -19,19 +19,6 @@ const (
 	Never  Often = "never"
 )
 
-// Oftens are all of them.
-var Oftens = []Often{AtOnce, Daily, Weekly, Never}
-
-// Valid reports whether o is one of Oftens.
-func (o Often) Valid() bool {
-	for _, x := range Oftens {
-		if o == x {
-			return true
-		}
-	}
-	return false
-}
-
 // Due is when a mail may go of what came at a time, when the last went at another; the zero time is for none. It is
 // false for someone who wants none.
 func (o Often) Due(came, last time.Time) (due time.Time, any bool) {
