@@ -121,7 +121,7 @@ func TestDevicesThatFail(t *testing.T) {
 	if r.Parts != 3 || !r.Video || !r.Audio {
 		t.Errorf("%d parts, pictures %v, sound %v", r.Parts, r.Video, r.Audio)
 	}
-	if off := r.StartedAt.Sub(begun).Abs(); off > 8*time.Second {
+	if off := r.StartedAt.Sub(begun).Abs(); off > 30*time.Second {
 		t.Errorf("it began %v from when it began, by a clock an hour off", off)
 	}
 	// Its clock did not stand still with the computer.

@@ -115,7 +115,7 @@ func TestBodiesAreLimited(t *testing.T) {
 			if got != 0 {
 				t.Errorf("a large body: %d", got)
 			}
-			e.Must(conn.SetReadDeadline(time.Now().Add(20 * time.Second)))
+			e.Must(conn.SetReadDeadline(time.Now().Add(time.Minute)))
 			answer, err := http.ReadResponse(bufio.NewReader(conn), nil)
 			if err != nil || answer.StatusCode != http.StatusRequestTimeout {
 				t.Errorf("a body that does not come: %+v %v", answer, err)
@@ -150,7 +150,7 @@ func TestBodiesAreLimited(t *testing.T) {
 			map[string]any{"digest": "", "files": []any{map[string]string{"name": "a.csv", "data": "ZW1haWw="}}})
 		return status == http.StatusOK
 	})
-	if took := time.Since(began); took > 25*time.Second {
+	if took := time.Since(began); took > time.Minute {
 		t.Errorf("bodies that did not come held their places for %v", took)
 	}
 }

@@ -131,7 +131,7 @@ func TestTwelveHours(t *testing.T) {
 	if r.State != "ready" || (r.Length-12*time.Hour).Abs() > time.Second || r.Encoded {
 		t.Fatalf("it is %s %q, %v long", r.State, r.Fault, r.Length)
 	}
-	if took := time.Since(began); took > 30*time.Second {
+	if took := time.Since(began); took > 2*time.Minute {
 		t.Errorf("twelve hours took %v", took)
 	}
 }

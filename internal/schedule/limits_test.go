@@ -41,7 +41,7 @@ func TestEqualEventsDoNotGrowWithTheirSquare(t *testing.T) {
 	if x.Lectures() != 2000 || clashing != 2000 || told == 0 || told > 2*schedule.ToldClashes {
 		t.Errorf("%d of %d lectures clash, %d times told", clashing, x.Lectures(), told)
 	}
-	if used := after.TotalAlloc - before.TotalAlloc; used > 200<<20 || took > 5*time.Second {
+	if used := after.TotalAlloc - before.TotalAlloc; used > 200<<20 || took > 20*time.Second {
 		t.Errorf("it took %d MB and %v", used>>20, took)
 	}
 }

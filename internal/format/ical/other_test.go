@@ -232,7 +232,7 @@ func TestReadingEnds(t *testing.T) {
 		if err != nil || len(c.Faults) == 0 || c.Faults[0].Line < 5 {
 			t.Errorf("%s: %v %v", rule, c.Faults, err)
 		}
-		if took := time.Since(began); took > 2*time.Second {
+		if took := time.Since(began); took > 10*time.Second {
 			t.Errorf("%s takes %v", rule, took)
 		}
 	}
@@ -247,7 +247,7 @@ func TestReadingEnds(t *testing.T) {
 	if _, err := Read(ctx, strings.NewReader(cal(never.String())), Options{}); err == nil {
 		t.Error("it was read although nobody waits")
 	}
-	if took := time.Since(began); took > 2*time.Second {
+	if took := time.Since(began); took > 10*time.Second {
 		t.Errorf("it went on for %v", took)
 	}
 	if c, err := Read(t.Context(), strings.NewReader(cal(never.String())), Options{}); err != nil ||
@@ -270,7 +270,7 @@ func TestTenThousandEvents(t *testing.T) {
 		len(c.Lectures) != MostLectures {
 		t.Errorf("%d lectures, %v", len(c.Lectures), err)
 	}
-	if took := time.Since(began); took > 4*time.Second { // some tenths of a second on an idle machine
+	if took := time.Since(began); took > 15*time.Second { // some tenths of a second on an idle machine
 		t.Errorf("it takes %v", took)
 	}
 }

@@ -28,7 +28,7 @@ func (knock) InsertOpts() river.InsertOpts {
 
 func wait(t *testing.T, done func() bool) {
 	t.Helper()
-	for limit := time.Now().Add(20 * time.Second); !done(); time.Sleep(10 * time.Millisecond) {
+	for limit := time.Now().Add(time.Minute); !done(); time.Sleep(10 * time.Millisecond) {
 		if time.Now().After(limit) {
 			t.Fatal("it does not happen")
 		}

@@ -87,7 +87,7 @@ func (h *hall) state() halls.State {
 // until waits for something.
 func (h *hall) until(what string, is func() bool) {
 	h.T.Helper()
-	for deadline := time.Now().Add(40 * time.Second); !is(); time.Sleep(50 * time.Millisecond) {
+	for deadline := time.Now().Add(2 * time.Minute); !is(); time.Sleep(50 * time.Millisecond) {
 		if time.Now().After(deadline) {
 			h.T.Fatalf("waited for %s; the recorder says %+v, the recording %+v", what, h.state(), h.recording())
 		}
@@ -248,7 +248,7 @@ func TestItsClockIsOff(t *testing.T) {
 		t.Errorf("its clock is %d ms ahead", x.ClockMs)
 	}
 	r := h.over()
-	if off := r.StartedAt.Sub(begun); off < 0 || off > 15*time.Second {
+	if off := r.StartedAt.Sub(begun); off < 0 || off > 60*time.Second {
 		t.Errorf("it began %v after it was switched on", off)
 	}
 }
