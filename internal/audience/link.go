@@ -2,9 +2,6 @@ package audience
 
 import (
 	"context"
-	"crypto/hmac"
-	"crypto/sha256"
-	"encoding/base64"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -19,6 +16,7 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/passhash"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/seal"
 )
 
 // ErrLink says that an address opens nothing: it never did, was taken back or renewed, or does not hold now.
@@ -30,16 +28,9 @@ var ErrFull = fault.Code("link.full")
 // ErrWait says that a pass phrase was tried too often for now.
 var ErrWait = fault.Code("link.wait")
 
-// linkMac is how many bytes of a digest stand in the address of a link.
-const linkMac = 16
-
 // linkKey is the secret part of the address of a link. It is computed, not kept.
 func (s *Service) linkKey(id uuid.UUID, turn int) string {
-	b := binary.BigEndian.AppendUint32(id[:], uint32(turn))
-	m := hmac.New(sha256.New, s.Secret)
-	m.Write([]byte("opening"))
-	m.Write(b)
-	return base64.RawURLEncoding.EncodeToString(append(b, m.Sum(nil)[:linkMac]...))
+	return seal.Key(s.Secret, "opening", binary.BigEndian.AppendUint32(id[:], uint32(turn)))
 }
 
 // linked is the opening of a key.
@@ -55,14 +46,11 @@ type linked struct {
 
 // link is the opening that a key opens now; lock is what is done to it. Its error is ErrLink.
 func (s *Service) link(ctx context.Context, db postgres.Querier, key, lock string) (linked, error) {
-	b, err := base64.RawURLEncoding.DecodeString(key)
-	if err != nil || len(b) != 16+4+linkMac {
+	b, ok := seal.About(key, 16+4)
+	if !ok || !seal.Opens(key, s.Secret, "opening", b) {
 		return linked{}, ErrLink
 	}
-	id, turn := uuid.UUID(b[:16]), int(binary.BigEndian.Uint32(b[16:20]))
-	if !hmac.Equal([]byte(s.linkKey(id, turn)), []byte(key)) {
-		return linked{}, ErrLink
-	}
+	id, turn := uuid.UUID(b[:16]), int(binary.BigEndian.Uint32(b[16:]))
 	const query = `select o.id, o.turn, o.phrase, o.most, o.uses, ` + ownColumns + `, ` +
 		windowColumns + ownFrom + ` where o.id = $1 and o.turn = $2 and o.kind = 'link' and o.ended_at is null
 		and r.deleted_at is null `

@@ -4,9 +4,6 @@ package door
 
 import (
 	"context"
-	"crypto/hmac"
-	"crypto/sha256"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"strings"
@@ -22,6 +19,7 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/seal"
 )
 
 // People is what the door needs of the roster.
@@ -166,10 +164,7 @@ type Guest struct {
 func (s *Service) link(id uuid.UUID) string { return s.Public + "/guest/" + s.key(id) }
 
 func (s *Service) key(id uuid.UUID) string {
-	m := hmac.New(sha256.New, s.Secret)
-	m.Write([]byte("guest"))
-	m.Write(id[:])
-	return base64.RawURLEncoding.EncodeToString(append(id[:], m.Sum(nil)[:16]...))
+	return seal.Key(s.Secret, "guest", id[:])
 }
 
 // GuestForm is a guest as someone enters them.
@@ -248,15 +243,11 @@ func (s *Service) TakeBack(ctx context.Context, lecture, guest uuid.UUID, back b
 // Welcome is the guest behind the key of a link. Its error is ErrUnknown when the link is
 // wrong, was taken back, or has ended.
 func (s *Service) Welcome(ctx context.Context, key string) (person, lecture uuid.UUID, err error) {
-	b, err := base64.RawURLEncoding.DecodeString(key)
-	if err != nil || len(b) != 32 {
+	b, ok := seal.About(key, 16)
+	if !ok || !seal.Opens(key, s.Secret, "guest", b) {
 		return person, lecture, ErrUnknown
 	}
-	id, _ := uuid.FromBytes(b[:16])
-	if !hmac.Equal([]byte(s.key(id)), []byte(key)) {
-		return person, lecture, ErrUnknown
-	}
-	return s.guest(ctx, `g.id = $1`, id)
+	return s.guest(ctx, `g.id = $1`, uuid.UUID(b))
 }
 
 // Holds is the lecture that a guest can come to now. Its error is ErrUnknown when their link no longer holds.

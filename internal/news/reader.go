@@ -2,9 +2,6 @@ package news
 
 import (
 	"context"
-	"crypto/hmac"
-	"crypto/sha256"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"time"
@@ -14,6 +11,7 @@ import (
 
 	"latelantern/internal/core/news"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/seal"
 )
 
 // Notice is a recording of which someone was told and that they have not seen.
@@ -82,33 +80,19 @@ func (s *Service) SetWish(ctx context.Context, person uuid.UUID, often news.Ofte
 }
 
 // macBytes is how much of a digest stands in an address.
-const macBytes = 16
-
-func (s *Service) mac(what string, about ...uuid.UUID) []byte {
-	m := hmac.New(sha256.New, s.Secret)
-	m.Write([]byte(what))
-	for _, id := range about {
-		m.Write(id[:])
-	}
-	return m.Sum(nil)[:macBytes]
-}
-
 // StopKey is the secret part of the address at which someone says, without signing in, how often they want mail. It is
 // computed, not kept.
 func (s *Service) StopKey(person uuid.UUID) string {
-	return base64.RawURLEncoding.EncodeToString(append(person[:], s.mac("news", person)...))
+	return seal.Key(s.Secret, "news", person[:])
 }
 
 // Behind is whose mail a key stops. Its error is ErrKey for a key that is none.
 func (s *Service) Behind(ctx context.Context, key string) (person uuid.UUID, err error) {
-	b, err := base64.RawURLEncoding.DecodeString(key)
-	if err != nil || len(b) != len(person)+macBytes {
+	b, ok := seal.About(key, len(person))
+	if !ok || !seal.Opens(key, s.Secret, "news", b) {
 		return uuid.Nil, ErrKey
 	}
 	copy(person[:], b)
-	if !hmac.Equal(b[len(person):], s.mac("news", person)) {
-		return uuid.Nil, ErrKey
-	}
 	id, err := postgres.Value[uuid.UUID](ctx, s.DB, `select id from person where id = $1`, person)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return uuid.Nil, ErrKey

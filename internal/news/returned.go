@@ -3,8 +3,6 @@ package news
 import (
 	"bufio"
 	"context"
-	"crypto/hmac"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"io"
@@ -20,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/seal"
 )
 
 // ErrNotOurs says that a message is no report that a mail of ours came back.
@@ -27,24 +26,21 @@ var ErrNotOurs = errors.New("this is no report of a mail that came back")
 
 // mailID is what a mail is known by, also to whoever sends it back: nobody else can make one.
 func (s *Service) mailID(news, person uuid.UUID) string {
-	b := append(append(news[:], person[:]...), s.mac("mail", news, person)...)
 	host := "late-lantern"
 	if u, err := url.Parse(s.Public); err == nil && u.Hostname() != "" {
 		host = u.Hostname()
 	}
-	return base64.RawURLEncoding.EncodeToString(b) + "@" + host
+	return seal.Key(s.Secret, "mail", append(news[:], person[:]...)) + "@" + host
 }
 
 // mailOf is of what a mail told whom, by what it is known by.
 func (s *Service) mailOf(id string) (news, person uuid.UUID, ok bool) {
 	key, _, _ := strings.Cut(strings.Trim(strings.TrimSpace(id), "<>"), "@")
-	b, err := base64.RawURLEncoding.DecodeString(key)
-	if err != nil || len(b) != 32+macBytes {
+	b, ok := seal.About(key, 32)
+	if !ok {
 		return uuid.Nil, uuid.Nil, false
 	}
-	copy(news[:], b)
-	copy(person[:], b[16:])
-	return news, person, hmac.Equal(b[32:], s.mac("mail", news, person))
+	return uuid.UUID(b[:16]), uuid.UUID(b[16:]), seal.Opens(key, s.Secret, "mail", b)
 }
 
 // Returned keeps that no mail arrives at an address, by a report of delivery (RFC 3464) that is about a mail of ours

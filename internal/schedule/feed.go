@@ -3,8 +3,6 @@ package schedule
 import (
 	"context"
 	"crypto/hmac"
-	"crypto/sha256"
-	"encoding/base64"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -15,6 +13,7 @@ import (
 
 	"latelantern/internal/format/ical"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/seal"
 )
 
 // FeedKind is whose lectures a feed has.
@@ -28,8 +27,6 @@ const (
 
 var feedByte = map[FeedKind]byte{OfPerson: 'p', OfCourse: 'c', OfHall: 'h'}
 
-const feedMac = 16
-
 // FeedKey is the secret part of the address of a feed. It is computed, not kept: whoever
 // reads the database alone cannot make one.
 func (s *Service) FeedKey(ctx context.Context, kind FeedKind, subject uuid.UUID) (string, error) {
@@ -42,12 +39,8 @@ func (s *Service) FeedKey(ctx context.Context, kind FeedKind, subject uuid.UUID)
 }
 
 func (s *Service) feedKey(kind FeedKind, subject uuid.UUID, era int) string {
-	b := append([]byte{feedByte[kind]}, subject[:]...)
-	m := hmac.New(sha256.New, s.Secret)
-	m.Write([]byte("feed"))
-	m.Write(b)
-	m.Write(binary.BigEndian.AppendUint32(nil, uint32(era)))
-	return base64.RawURLEncoding.EncodeToString(append(b, m.Sum(nil)[:feedMac]...))
+	return seal.Key(s.Secret, "feed", append([]byte{feedByte[kind]}, subject[:]...),
+		binary.BigEndian.AppendUint32(nil, uint32(era)))
 }
 
 // RenewFeed makes a new address for a feed; the one before is worth nothing from now on.
@@ -64,11 +57,11 @@ func (s *Service) RenewFeed(ctx context.Context, kind FeedKind, subject uuid.UUI
 // Feed is the calendar behind a key: its name, and its lectures with the address of each page
 // below base. Its error is ErrUnknown for a key that is wrong or was renewed.
 func (s *Service) Feed(ctx context.Context, key, base string) (name string, events []ical.Event, err error) {
-	b, err := base64.RawURLEncoding.DecodeString(key)
-	if err != nil || len(b) != 17+feedMac {
+	b, ok := seal.About(key, 17)
+	if !ok {
 		return "", nil, ErrUnknown
 	}
-	subject, _ := uuid.FromBytes(b[1:17])
+	subject, _ := uuid.FromBytes(b[1:])
 	for kind, first := range feedByte {
 		if b[0] != first {
 			continue

@@ -2,7 +2,6 @@ package edge
 
 import (
 	"context"
-	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/base64"
 	"net/http"
@@ -15,6 +14,7 @@ import (
 
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/recall"
+	"latelantern/internal/platform/seal"
 	"latelantern/internal/roster"
 )
 
@@ -68,10 +68,9 @@ const browserLasts = 180 * 24 * time.Hour
 // knowBrowser has the browser say from now on that a person has signed in with it before. That opens nothing; it keeps
 // others from slowing their sign-in down.
 func (e *Edge) knowBrowser(ctx context.Context, person uuid.UUID) {
-	b := append([]byte("browser"), person[:]...)
 	http.SetCookie(ginOf(ctx).Writer, &http.Cookie{
 		Name:  cookieName(e.parts.Secure, "late_lantern_known"),
-		Value: base64.RawURLEncoding.EncodeToString(append(person[:], e.sign(b)...)),
+		Value: seal.Key(e.parts.Secret, "browser", person[:]),
 		Path:  "/", MaxAge: int(browserLasts.Seconds()), HttpOnly: true, Secure: e.parts.Secure,
 		SameSite: http.SameSiteLaxMode,
 	})
@@ -83,11 +82,11 @@ func (e *Edge) KnownBrowser(ctx context.Context) uuid.UUID {
 	if err != nil {
 		return uuid.Nil
 	}
-	b, err := base64.RawURLEncoding.DecodeString(cookie.Value)
-	if err != nil || len(b) != 16+macLength || !hmac.Equal(e.sign(append([]byte("browser"), b[:16]...)), b[16:]) {
+	b, ok := seal.About(cookie.Value, 16)
+	if !ok || !seal.Opens(cookie.Value, e.parts.Secret, "browser", b) {
 		return uuid.Nil
 	}
-	return uuid.UUID(b[:16])
+	return uuid.UUID(b)
 }
 
 // ClientOf is the address on the net that calls.

@@ -1,9 +1,6 @@
 package edge
 
 import (
-	"crypto/hmac"
-	"crypto/sha256"
-	"encoding/base64"
 	"encoding/binary"
 	"fmt"
 	"strings"
@@ -12,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"latelantern/internal/platform/seal"
 	"latelantern/internal/recordings"
 )
 
@@ -38,16 +36,7 @@ type Token struct {
 // decided anew within it.
 const lasts = 6 * time.Hour
 
-const (
-	tokenLength = 1 + 3*16 + 8
-	macLength   = 16
-)
-
-func (e *Edge) sign(b []byte) []byte {
-	m := hmac.New(sha256.New, e.parts.Secret)
-	m.Write(b)
-	return m.Sum(nil)[:macLength]
-}
+const tokenLength = 1 + 3*16 + 8
 
 // Address is where the playlist of a recording is for one person. Real time counts here,
 // not that of a demonstration.
@@ -58,12 +47,11 @@ func (e *Edge) Address(u Use, recording, edition, person uuid.UUID) string {
 
 // AddressUntil is address with the moment from which on it is worth nothing.
 func (e *Edge) AddressUntil(expires time.Time, u Use, recording, edition, person uuid.UUID) string {
-	b := make([]byte, 0, tokenLength+macLength)
+	b := make([]byte, 0, tokenLength)
 	b = append(b, byte(u))
 	b = append(append(append(b, recording[:]...), edition[:]...), person[:]...)
 	b = binary.BigEndian.AppendUint64(b, uint64(expires.Unix()))
-	b = append(b, e.sign(b)...)
-	return "/media/" + base64.RawURLEncoding.EncodeToString(b) + "/index.m3u8"
+	return "/media/" + seal.Key(e.parts.Secret, "", b) + "/index.m3u8"
 }
 
 // beside is the address of a file that stands beside a playlist.
@@ -103,8 +91,8 @@ func (e *Edge) ReadToken(text string) (Token, bool) {
 }
 
 func (e *Edge) readToken(text string) (Token, bool) {
-	b, err := base64.RawURLEncoding.DecodeString(text)
-	if err != nil || len(b) != tokenLength+macLength || !hmac.Equal(e.sign(b[:tokenLength]), b[tokenLength:]) {
+	b, ok := seal.About(text, tokenLength)
+	if !ok || !seal.Opens(text, e.parts.Secret, "", b) {
 		return Token{}, false
 	}
 	t := Token{Use: Use(b[0]), Expires: time.Unix(int64(binary.BigEndian.Uint64(b[49:])), 0)}
