@@ -207,6 +207,10 @@ var matrix = map[string]struct {
 	"GET /api/feed":         {who: forSignedIn},
 	"POST /api/feed":        {who: forSignedIn},
 	"GET /feeds/:key":       {who: forMedia},
+	"GET /api/courses/:course/recording-feed":  {who: forDoors},
+	"POST /api/courses/:course/recording-feed": {who: forDoors},
+	"GET /take/:key/:kind":                     {who: forMedia},
+	"GET /take/:key/:kind/:file":               {who: forMedia},
 	"GET /api/welcome/:key": {who: forAll}, // gone
 	"POST /api/welcome/:key": {who: forAll,
 		body: map[string]string{"password": "some long words"}},
@@ -365,8 +369,9 @@ var matrix = map[string]struct {
 // What is asked of media is asked of whether they are there.
 func init() {
 	for route, row := range maps.Clone(matrix) {
-		if path, ok := strings.CutPrefix(route, "GET /media/"); ok {
-			matrix["HEAD /media/"+path] = row
+		path, ok := strings.CutPrefix(route, "GET ")
+		if ok && (strings.HasPrefix(path, "/media/") || strings.HasPrefix(path, "/take/")) {
+			matrix["HEAD "+path] = row
 		}
 	}
 }

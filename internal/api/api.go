@@ -26,6 +26,7 @@ import (
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
+	"latelantern/internal/feeds"
 	"latelantern/internal/find"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
@@ -72,6 +73,7 @@ type Services struct {
 	Find        *find.Service
 	Words       *words.Service
 	News        *news.Service
+	Feeds       *feeds.Service
 	Secret      []byte   // signs media addresses; at least 32 bytes
 	Web         fs.FS    // the built front end; nil for none
 	Secure      bool     // cookies over HTTPS alone
@@ -104,7 +106,8 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News},
+			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds,
+			Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Public: p.Public},
 		&telling.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Audience: p.Audience, News: p.News},

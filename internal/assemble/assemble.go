@@ -23,6 +23,7 @@ import (
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
+	"latelantern/internal/feeds"
 	"latelantern/internal/find"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
@@ -76,6 +77,7 @@ type House struct {
 	Words       *words.Service
 	Find        *find.Service
 	News        *news.Service
+	Feeds       *feeds.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -165,6 +167,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
+	h.Feeds = &feeds.Service{DB: h.DB, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }
@@ -202,7 +205,7 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
 		Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})

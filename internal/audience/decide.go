@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -144,16 +145,34 @@ const waysSQL = `select ` + releaseColumns +
 // not there, or were deleted, are left out.
 func (s *Service) DecideAll(ctx context.Context, person uuid.UUID, recordings []uuid.UUID) (map[uuid.UUID]Access,
 	error) {
+	out, _, err := s.DecideUntil(ctx, person, recordings)
+	return out, err
+}
+
+// DecideUntil is DecideAll, and the first moment at which the clock alone may make any of it another; zero for none.
+func (s *Service) DecideUntil(ctx context.Context, person uuid.UUID,
+	recordings []uuid.UUID) (out map[uuid.UUID]Access, until time.Time, err error) {
 	ways, of, err := s.ways(ctx, person, recordings)
 	if err != nil {
-		return nil, err
+		return nil, until, err
 	}
 	now := s.Clock.Now()
-	out := make(map[uuid.UUID]Access, len(ways))
+	out = make(map[uuid.UUID]Access, len(ways))
 	for id, all := range ways {
 		out[id] = access(all, of[id], now)
+		if next := viewing.Next(all, now); !next.IsZero() && (until.IsZero() || next.Before(until)) {
+			until = next
+		}
 	}
-	return out, nil
+	return out, until, nil
+}
+
+// DecisionBasis is SQL for all that decisions for a person at some recordings rest on, a text for each row, where both
+// are given as SQL: as long as no row is another, DecideUntil says the same until its moment.
+func (s *Service) DecisionBasis(person, recordings string) string {
+	ways := strings.NewReplacer("$1", recordings, "$2", person).Replace(waysSQL)
+	opened := strings.NewReplacer("$1", person, "$2", recordings).Replace(openedSQL)
+	return `select w::text from (` + ways + `) w union all select o::text from (` + opened + `) o`
 }
 
 func (s *Service) often() *pgxpool.Pool {

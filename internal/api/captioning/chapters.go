@@ -3,7 +3,6 @@ package captioning
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"mime"
 	"net/http"
 	"strings"
@@ -17,6 +16,7 @@ import (
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/format/captionfile"
+	"latelantern/internal/format/rss"
 	"latelantern/internal/roster"
 )
 
@@ -133,8 +133,8 @@ func (a *API) chapterFile(ctx context.Context, id uuid.UUID, form string) (b []b
 	}
 	title = strings.ReplaceAll(title, "/", "-")
 	if form == "json" {
-		b, err := feedChapters(list)
-		return b, title + ".chapters.json", "application/json+chapters", err
+		b, err := rss.Chapters(list)
+		return b, title + ".chapters.json", rss.ChaptersType, err
 	}
 	var sheet caption.Sheet
 	for _, c := range list {
@@ -143,22 +143,4 @@ func (a *API) chapterFile(ctx context.Context, id uuid.UUID, form string) (b []b
 	var w bytes.Buffer
 	err = captionfile.WriteWebVTT(&w, sheet)
 	return w.Bytes(), title + ".chapters.vtt", "text/vtt; charset=utf-8", err
-}
-
-// feedChapters are chapters as the podcast namespace has them (JSON chapters, version 1.2.0).
-func feedChapters(list []chapter.Published) ([]byte, error) {
-	type one struct {
-		Start float64 `json:"startTime"`
-		End   float64 `json:"endTime"`
-		Title string  `json:"title"`
-	}
-	out := struct {
-		Version  string `json:"version"`
-		Chapters []one  `json:"chapters"`
-	}{"1.2.0", []one{}}
-	for _, c := range list {
-		out.Chapters = append(out.Chapters,
-			one{float64(c.Start.Milliseconds()) / 1000, float64(c.End.Milliseconds()) / 1000, c.Title})
-	}
-	return json.MarshalIndent(out, "", "  ")
 }

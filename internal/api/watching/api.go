@@ -2,11 +2,14 @@
 package watching
 
 import (
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"latelantern/internal/api/edge"
 	"latelantern/internal/api/seen"
 	"latelantern/internal/audience"
 	"latelantern/internal/catchup"
 	"latelantern/internal/door"
+	"latelantern/internal/feeds"
 	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
@@ -34,14 +37,18 @@ type API struct {
 	Playlists   *playlists.Service
 	Presence    *presence.Service
 	News        *news.Service
+	Feeds       *feeds.Service
+	Public      string // address under which people reach the application, without a slash at its end
 
 	played played
+	fed    *lru.Cache[string, fedAt]
 }
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
 	a.mediaRoutes()
 	a.watchRoutes()
+	a.feedRoutes()
 }
 
 // Problems says with which status they answer.

@@ -137,7 +137,6 @@ func (a *API) copiedChapters(ctx context.Context, recording uuid.UUID, x opened)
 
 // copy sends a copy of an edition to those who may take it away.
 func (a *API) copy(c *gin.Context) {
-	ctx := c.Request.Context()
 	t, decision, ok := a.decide(c)
 	if !ok {
 		return
@@ -147,27 +146,35 @@ func (a *API) copy(c *gin.Context) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
-	f, err := a.Publication.OpenCopy(ctx, t.Edition, publication.CopyKind(kind))
+	a.sendCopy(c, t.Recording, t.Edition, kind)
+}
+
+// copyFiles are how the file of a kind ends, and its media type.
+var copyFiles = map[string][2]string{"video": {".mp4", "video/mp4"}, "small": {" (small).mp4", "video/mp4"},
+	"sound": {".m4a", "audio/mp4"}}
+
+// sendCopy sends a copy, or parts of it; 404 while there is none.
+func (a *API) sendCopy(c *gin.Context, recording, edition uuid.UUID, kind string) {
+	ctx := c.Request.Context()
+	f, err := a.Publication.OpenCopy(ctx, edition, publication.CopyKind(kind))
 	if errors.Is(err, recordings.ErrNotReady) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
 	if err != nil {
-		slog.Error("a copy cannot be read", "recording", t.Recording, "error", err)
+		slog.Error("a copy cannot be read", "recording", recording, "error", err)
 		c.AbortWithStatus(http.StatusInternalServerError)
 		return
 	}
 	defer f.Close()
 	name := "lecture"
-	if r, err := a.Recordings.Recording(ctx, t.Recording); err == nil && r.Title != "" {
+	if r, err := a.Recordings.Recording(ctx, recording); err == nil && r.Title != "" {
 		name = strings.NewReplacer("/", "-", "\\", "-").Replace(r.Title)
 	}
-	kinds := map[string][2]string{"video": {".mp4", "video/mp4"}, "small": {" (small).mp4", "video/mp4"},
-		"sound": {".m4a", "audio/mp4"}}
 	c.Header("Cache-Control", "private, no-cache")
 	c.Header("Content-Disposition",
-		mime.FormatMediaType("attachment", map[string]string{"filename": name + kinds[kind][0]}))
-	c.Header("Content-Type", kinds[kind][1])
+		mime.FormatMediaType("attachment", map[string]string{"filename": name + copyFiles[kind][0]}))
+	c.Header("Content-Type", copyFiles[kind][1])
 	http.ServeContent(c.Writer, c.Request, "", time.Time{}, f)
 }
 
@@ -187,11 +194,10 @@ func (a *API) text(ctx context.Context, p roster.Person, in *textInput) (*page.D
 	if err != nil {
 		return nil, err
 	}
-	cues, language, _, err := a.Words.Shown(ctx, r.ID, in.Language)
+	cues, language, err := a.cues(ctx, r.ID, in.Language, cutlist.Carrier(x.Stretches))
 	if err != nil {
 		return nil, err
 	}
-	cues = caption.Carry(cues, cutlist.Carrier(x.Stretches))
 	var b bytes.Buffer
 	if in.Form == "vtt" {
 		if err := captionfile.WriteWebVTT(&b, caption.Sheet{Cues: cues}); err != nil {
@@ -204,4 +210,11 @@ func (a *API) text(ctx context.Context, p roster.Person, in *textInput) (*page.D
 		b.WriteString(line.Text + "\n")
 	}
 	return page.File("text/plain; charset=utf-8", b.Bytes(), r.Title, language+".txt"), nil
+}
+
+// cues are the captions of a recording that those who watch may read, in a language, carried to what is published.
+func (a *API) cues(ctx context.Context, recording uuid.UUID, language string,
+	by cutlist.Carrier) (list []caption.Cue, in string, err error) {
+	list, in, _, err = a.Words.Shown(ctx, recording, language)
+	return caption.Carry(list, by), in, err
 }

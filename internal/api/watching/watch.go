@@ -16,6 +16,7 @@ import (
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
+	"latelantern/internal/feeds"
 	"latelantern/internal/recordings"
 	"latelantern/internal/release"
 	"latelantern/internal/roster"
@@ -350,6 +351,7 @@ func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uui
 var watchProblems = edge.Problems{
 	release.ErrUnknown: http.StatusNotFound,
 	errTakeaway:        http.StatusForbidden,
+	feeds.ErrUnknown:   http.StatusNotFound,
 	audience.ErrOpen:   http.StatusConflict,
 	audience.ErrMeant:  http.StatusConflict,
 }

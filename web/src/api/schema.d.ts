@@ -863,6 +863,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/recording-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own feed of what a course shows */
+        get: operations["recording-feed"];
+        put?: never;
+        /** A new address; the old one no longer works */
+        post: operations["renew-recording-feed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/recordings/{recording}/audience": {
         parameters: {
             query?: never;
@@ -3889,6 +3907,33 @@ export interface components {
         FeedAddress: {
             address: string;
         };
+        FeedKind: {
+            /** @description private */
+            address: string;
+            /**
+             * Format: int64
+             * @description recordings that are in it
+             */
+            here: number;
+            /** @enum {string} */
+            kind: "sound" | "small" | "video";
+            /**
+             * Format: int64
+             * @description files that are made once an app asks for the feed
+             */
+            waits: number;
+            /**
+             * Format: int64
+             * @description recordings that one can watch, and not take away like this
+             */
+            without: number;
+        };
+        FeedList: {
+            /** Format: uuid */
+            id: string;
+            /** @description empty for the main one of the course */
+            title: string;
+        };
         FileHere: {
             /** @description who sent it */
             by: string;
@@ -5364,6 +5409,17 @@ export interface components {
              */
             now: string;
             order?: components["schemas"]["RecorderOrder"];
+        };
+        RecordingFeed: {
+            /** @description the addresses; none where nothing may be taken away */
+            kinds: components["schemas"]["FeedKind"][];
+            /** @description the playlists that a feed can be of */
+            lists: components["schemas"]["FeedList"][];
+            /**
+             * Format: int64
+             * @description recordings that one can watch here
+             */
+            open: number;
         };
         Register: {
             /** @description in the order of their names */
@@ -11292,6 +11348,182 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaylistPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "recording-feed": {
+        parameters: {
+            query?: {
+                /** @description a playlist that the course shows; without it all that it shows */
+                list?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingFeed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "renew-recording-feed": {
+        parameters: {
+            query?: {
+                /** @description a playlist that the course shows; without it all that it shows */
+                list?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingFeed"];
                 };
             };
             /** @description Unauthorized */
