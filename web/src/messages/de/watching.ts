@@ -34,6 +34,27 @@ export const watching = {
     stop: 'Keine Mails mehr',
     or: 'Oder sagen Sie, wie oft:',
   },
+  own_feed: {
+    link: 'Privater Feed',
+    title: 'Privater Feed von {course}',
+    text: 'Eine Podcast-App holt diese Aufzeichnungen von selbst, von einer Adresse, die nur Ihnen gehört (RSS).',
+    of: 'Was darin ist',
+    all: 'Alles, was der Kurs zeigt',
+    main: 'Die Abspielliste des Kurses',
+    kind: 'Was die App holt',
+    kinds: { sound: 'Nur den Ton', small: 'Kleine Kopien', video: 'Videos' },
+    address: 'Ihre private Adresse',
+    here: 'Eine Aufzeichnung ist darin. | {n} Aufzeichnungen sind darin.',
+    waits:
+      'Eine Datei entsteht, sobald eine App diesen Feed abruft. | {n} Dateien entstehen, sobald eine App diesen Feed abruft.',
+    without:
+      'Eine Aufzeichnung lässt sich so nicht mitnehmen; sehen Sie sie hier. | {n} Aufzeichnungen lassen sich so nicht mitnehmen; sehen Sie sie hier.',
+    none: 'Die Sehregel dieses Kurses erlaubt niemandem, Aufzeichnungen mitzunehmen. Sie können sie hier sehen.',
+    empty: 'Von diesem Kurs kann noch nichts gesehen werden. Sobald sich das ändert, gibt es hier einen Feed.',
+    secret: 'Wer diese Adresse hat, kann diese Aufzeichnungen holen wie Sie. Behalten Sie sie für sich.',
+    renew: 'Neue Adresse',
+    renewed: 'Das ist die neue Adresse. Die alte gilt nicht mehr: Geben Sie Ihrer App diese.',
+  },
   watch: {
     resumed: 'Geht weiter bei {at}, wo Sie aufgehört haben.',
     anew: 'Diese Vorlesung wurde neu veröffentlicht. Sie geht weiter bei {at}, im selben Augenblick.',

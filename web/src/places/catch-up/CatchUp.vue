@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useCatchUp } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -10,16 +10,25 @@ import { nameTab } from '../../router'
 import CatchUpEntries from './CatchUpEntries.vue'
 import NewsPart from './NewsPart.vue'
 
+const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
+
 const { t } = useI18n()
+/** The course whose feed is looked at. */
+const fed = shallowRef<{ id: string; code: string }>()
 const list = useCatchUp()
 nameTab(t('place.catch_up'))
 
 /** The courses, and what is open beside them. */
 const sections = computed(() => {
   const { courses = [], opened = [] } = list.data.value ?? {}
-  const own = courses.map((c) => ({ id: c.course.id, name: `${c.course.code} ${c.course.title}`, lists: c.lists }))
+  const own = courses.map((c) => ({
+    id: c.course.id,
+    name: `${c.course.code} ${c.course.title}`,
+    of: c.course,
+    lists: c.lists,
+  }))
   const beside = { id: 'opened', title: '', about: '', weekly: false, entries: opened }
-  return opened.length > 0 ? [...own, { id: 'opened', name: t('opened.title'), lists: [beside] }] : own
+  return opened.length > 0 ? [...own, { id: 'opened', name: t('opened.title'), of: undefined, lists: [beside] }] : own
 })
 /** What is open, once, in however many playlists it stands. */
 const open = computed(() => {
@@ -66,7 +75,12 @@ const sentence = computed(() => {
     </div>
     <NewsPart :zone="list.data.value.zone" />
     <section v-for="c in sections" :key="c.id" class="page course">
-      <h2>{{ c.name }}</h2>
+      <div class="head">
+        <h2>{{ c.name }}</h2>
+        <el-button v-if="c.of" link :aria-label="t('own_feed.title', { course: c.of.code })" @click="fed = c.of">{{
+          t('own_feed.link')
+        }}</el-button>
+      </div>
       <p v-if="!c.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">{{ t('catch_up.empty') }}</p>
       <template v-else>
         <section v-for="l in c.lists" :key="l.id">
@@ -76,6 +90,7 @@ const sentence = computed(() => {
         </section>
       </template>
     </section>
+    <OwnFeed v-if="fed" :course="fed" @close="fed = undefined" />
   </section>
 </template>
 
@@ -102,6 +117,14 @@ section {
 
 .course {
   margin-bottom: 16px;
+}
+
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 18px;
+  align-items: baseline;
+  justify-content: space-between;
 }
 
 .about {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What a playlist is called, what it is in order by, and where else it is shown. */
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { playlistFile, type ListText, type PlaylistPage } from '../../api/playlists'
 import ChoiceList from '../../parts/ChoiceList.vue'
@@ -8,7 +8,9 @@ import WrittenText from '../../parts/WrittenText.vue'
 
 const props = defineProps<{ page: PlaylistPage }>()
 const emit = defineEmits<{ change: [text: ListText]; away: []; hide: [] }>()
+const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
 const { t } = useI18n()
+const fed = ref(false)
 const list = computed(() => props.page.list)
 const of = computed(() => ({ course: props.page.course.id, list: list.value.main ? undefined : list.value.id }))
 const orders = computed(() =>
@@ -62,6 +64,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         <a v-for="kind in ['xspf', 'm3u', 'csv'] as const" :key="kind" :href="playlistFile(of, kind)" download>{{
           kind.toUpperCase()
         }}</a>
+        <el-button link @click="fed = true">{{ t('own_feed.link') }}</el-button>
       </span>
     </div>
     <p v-if="list.mine && list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
@@ -75,6 +78,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         ><span v-else>{{ c.code }}</span></template
       >.
     </p>
+    <OwnFeed v-if="fed" :course="page.course" :list="list.id" @close="fed = false" />
   </div>
 </template>
 
