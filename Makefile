@@ -30,7 +30,7 @@ web/modules/.built: web/node_modules/.installed web/vite.modules.config.ts $(WEB
 	@touch $@
 
 test: check audit web/modules/.built
-	@scripts/packages $(TOOLS) chromium
+	@scripts/packages $(TOOLS) chromium libxml2-utils
 	go run ./internal/testdb/run sh -c 'go run ./bench/slowest -p 2 -timeout 40m $$(go list ./... | grep -v /e2e) && go run ./bench/slowest -count=1 -timeout 60m ./e2e'
 
 # Everything that can be said without running the product.

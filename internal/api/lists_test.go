@@ -239,6 +239,10 @@ func TestPlaylistsAsFiles(t *testing.T) {
 			t.Errorf("%s comes back as %+v %+v", kind, back, page.Entries)
 		}
 	}
+	if status, is, body := c.text(here + "/playlist/file" + list + "&kind=imscc"); status != http.StatusOK ||
+		is != "application/zip" || !strings.Contains(body, "imsmanifest.xml") || strings.Count(body, "links/entry") != 4 {
+		t.Errorf("a cartridge is %d %s, %d bytes", status, is, len(body))
+	}
 	file := "title,address,recording\nOurs,," + id.String() + "\nOnce more,," + id.String() + "\nTheirs,," +
 		secret.String() + "\nNowhere,," + uuid.NewString() + "\nBad,javascript:alert(1),\n"
 	back := post[sharing.Brought](c, here+"/playlists/file", map[string]string{"title": "Some", "file": file})

@@ -167,7 +167,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
-	h.Feeds = &feeds.Service{DB: h.DB, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
+	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
 }

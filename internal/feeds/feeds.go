@@ -34,6 +34,7 @@ type Shelves interface {
 // whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB        *pgxpool.Pool
+	Often     *pgxpool.Pool // plans a statement once, for what is asked again and again
 	Decisions Basis
 	Playlists Shelves
 	Secret    []byte // signs the addresses
@@ -134,7 +135,7 @@ func behind[T any](ctx context.Context, s *Service, key, column string, args ...
 	row, err := postgres.One[struct {
 		Turn int
 		More T
-	}](ctx, s.DB, `select coalesce(f.turn, 0) as turn, `+column+` as more `+turnSQL,
+	}](ctx, s.Often, `select coalesce(f.turn, 0) as turn, `+column+` as more `+turnSQL,
 		append([]any{of.Person, of.Course, of.list()}, args...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return of, more, ErrUnknown

@@ -18,7 +18,7 @@ import (
 
 type playlistFileInput struct {
 	Asked
-	Kind string `query:"kind" required:"true" enum:"xspf,m3u,csv"`
+	Kind string `query:"kind" required:"true" enum:"xspf,m3u,csv,imscc"`
 }
 
 type bringInput struct {
@@ -80,6 +80,9 @@ func (a *API) playlistFile(ctx context.Context, p roster.Person, in *playlistFil
 	case "xspf":
 		b, err := playlistfile.XSPF(list)
 		return page.File("application/xspf+xml", b, code, name+".xspf"), err
+	case "imscc":
+		b, err := playlistfile.Cartridge(list)
+		return page.File("application/zip", b, code, name+".imscc"), err
 	case "m3u":
 		return page.File("audio/x-mpegurl; charset=utf-8", playlistfile.M3U(list), code, name+".m3u8"), nil
 	}

@@ -1,6 +1,6 @@
 // Package playlistfile writes and reads playlists as files: XSPF version 1 (the XML Shareable Playlist Format), M3U as
 // players have it, in UTF-8, with the tags that they know (EXTINF, PLAYLIST, EXTGRP), and CSV (RFC 4180), with cells
-// that no spreadsheet computes. XSPF and CSV are read back.
+// that no spreadsheet computes, and IMS Common Cartridge 1.3 with web links. XSPF and CSV are read back.
 package playlistfile
 
 import (

@@ -113,8 +113,12 @@ export const setFilling = (l: ListOf, text: FillText) =>
 export const bringPlaylist = (course: string, file: string, title?: string) =>
   ask((c) => c.POST('/api/courses/{course}/playlists/file', { ...of.course(course), body: { file, title } }))
 
+/** How a playlist can be taken: as a list, a list for players, a sheet, or links for a course page elsewhere. */
+export const listFiles = { xspf: 'XSPF', m3u: 'M3U', csv: 'CSV', imscc: 'Common Cartridge' }
+export type ListFile = keyof typeof listFiles
+
 /** playlistFile is where a playlist is taken as a file. */
-export const playlistFile = (l: ListOf, kind: 'xspf' | 'm3u' | 'csv') =>
+export const playlistFile = (l: ListOf, kind: ListFile) =>
   `/api/courses/${l.course}/playlist/file?${new URLSearchParams({ kind, ...(l.list && { list: l.list }) })}`
 
 export function usePlaylistChange(list: MaybeRefOrGetter<ListOf>) {

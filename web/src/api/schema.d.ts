@@ -10074,7 +10074,7 @@ export interface operations {
             query: {
                 /** @description a playlist that the course shows; its main one when there is none */
                 list?: string;
-                kind: "xspf" | "m3u" | "csv";
+                kind: "xspf" | "m3u" | "csv" | "imscc";
             };
             header?: never;
             path: {

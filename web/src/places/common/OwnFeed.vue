@@ -55,8 +55,9 @@ const has = computed(() => {
             }}</el-radio>
           </el-radio-group>
         </fieldset>
+        <p class="of" aria-hidden="true">{{ t('own_feed.address') }}</p>
         <CopyLine :key="here.address" :label="t('own_feed.address')" :text="here.address" />
-        <p role="status">{{ has }}</p>
+        <p class="has" role="status">{{ has }}</p>
         <p class="soft">{{ t('own_feed.secret') }}</p>
         <p>
           <el-button link :disabled="busy" @click="look(true)">{{ t('own_feed.renew') }}</el-button>
@@ -75,10 +76,15 @@ fieldset {
   border: 0;
 }
 
-legend {
-  margin-bottom: 4px;
+legend,
+.of {
+  margin: 0 0 4px;
   padding: 0;
   font-weight: 600;
+}
+
+.has {
+  margin-top: 14px;
 }
 
 .el-radio-group {

@@ -2,7 +2,7 @@
 /** What a playlist is called, what it is in order by, and where else it is shown. */
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { playlistFile, type ListText, type PlaylistPage } from '../../api/playlists'
+import { listFiles, playlistFile, type ListText, type PlaylistPage } from '../../api/playlists'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import WrittenText from '../../parts/WrittenText.vue'
 
@@ -61,9 +61,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
       </template>
       <span v-if="page.entries.length > 0" class="files">
         {{ t('playlist.as_file') }}
-        <a v-for="kind in ['xspf', 'm3u', 'csv'] as const" :key="kind" :href="playlistFile(of, kind)" download>{{
-          kind.toUpperCase()
-        }}</a>
+        <a v-for="(name, kind) in listFiles" :key="kind" :href="playlistFile(of, kind)" download>{{ name }}</a>
         <el-button link @click="fed = true">{{ t('own_feed.link') }}</el-button>
       </span>
     </div>
