@@ -38,7 +38,7 @@ export const watching = {
     link: 'Privater Feed',
     title: 'Privater Feed von {course}',
     text: 'Eine Podcast-App holt diese Aufzeichnungen von selbst, von einer Adresse, die nur Ihnen gehört (RSS).',
-    of: 'Was darin ist',
+    of: 'Darin',
     all: 'Alles, was der Kurs zeigt',
     main: 'Die Abspielliste des Kurses',
     kind: 'Was die App holt',

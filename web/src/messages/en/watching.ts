@@ -38,7 +38,7 @@ export const watching = {
     link: 'Private feed',
     title: 'Private feed of {course}',
     text: 'A podcast app fetches these recordings by itself from an address of your own (RSS).',
-    of: 'What is in it',
+    of: 'In it',
     all: 'All that the course shows',
     main: 'The playlist of the course',
     kind: 'What the app fetches',

@@ -93,6 +93,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
   display: flex;
   flex-wrap: wrap;
   gap: 4px 14px;
+  align-items: baseline;
 }
 
 .order {
