@@ -204,14 +204,14 @@ var matrix = map[string]struct {
 		body: map[string]bool{"coordinator": true}},
 	"POST /api/invitations": {who: forCollege,
 		body: map[string]any{"again": false}},
-	"GET /api/feed":         {who: forSignedIn},
-	"POST /api/feed":        {who: forSignedIn},
-	"GET /feeds/:key":       {who: forMedia},
+	"GET /api/feed":   {who: forSignedIn},
+	"POST /api/feed":  {who: forSignedIn},
+	"GET /feeds/:key": {who: forMedia},
 	"GET /api/courses/:course/recording-feed":  {who: forDoors},
 	"POST /api/courses/:course/recording-feed": {who: forDoors},
 	"GET /take/:key/:kind":                     {who: forMedia},
 	"GET /take/:key/:kind/:file":               {who: forMedia},
-	"GET /api/welcome/:key": {who: forAll}, // gone
+	"GET /api/welcome/:key":                    {who: forAll}, // gone
 	"POST /api/welcome/:key": {who: forAll,
 		body: map[string]string{"password": "some long words"}},
 	"POST /api/guest/:key": {who: forMedia},

@@ -17,8 +17,10 @@ import (
 	"latelantern/internal/testhouse"
 )
 
-// path is an address without where it lies.
-func pathOf(address string) string { return strings.TrimPrefix(address, "https://lectures.college.example") }
+// pathOf is an address without where it lies.
+func pathOf(address string) string {
+	return strings.TrimPrefix(address, "https://lectures.college.example")
+}
 
 // read asks for a feed as an app does, which is nobody, and reads it by a reader that is not ours.
 func (e *house) read(address string, headers ...string) (status int, tag string, feed *gofeed.Feed) {
