@@ -38,8 +38,8 @@ func feedOf(b *testing.B, many int) {
 		at := testhouse.Now.Add(-time.Duration(n+1) * 3 * time.Hour)
 		recording := s.Bare(s.AddLecture(s.Course, at, fmt.Sprintf("Lecture %d", n)), true, &at)
 		s.LightRow(recording, s.Course, nil)
-		s.Do(`insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, $3, $4)`, uuid.New(), list,
-			n, recording)
+		s.Do(`insert into playlist_entry (id, playlist_id, position, recording_id) values ($1, $2, $3, $4)`, uuid.New(),
+			list, n, recording)
 	}
 	s.Do(`insert into edition_copy (edition_id, kind, state, percent, bytes)
 		select edition_id, 'sound', 'ready', 100, 20000000 from recorded where edition_id is not null`)

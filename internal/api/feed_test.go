@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/playlists"
 	"latelantern/internal/testhouse"
 )
 
@@ -253,6 +254,15 @@ func TestAFeedOpensNothing(t *testing.T) {
 	looks("renewed", 404, 0, 404, 404)
 	if status, _, feed := e.read(renewed.Kinds[0].Address); status != 200 || len(feed.Items) != 1 {
 		t.Errorf("the new address: %d", status)
+	}
+	// Of a playlist of which one can watch nothing not even the name is known.
+	if _, err := e.Playlists.AddList(t.Context(), e.Course, e.Lecturer, playlists.Kept{Title: "The test in week 9",
+		Arranged: "hand"}); err != nil {
+		t.Fatal(err)
+	}
+	if x := get[watching.RecordingFeed](e.as("student"), "/api/courses/"+e.Course.String()+"/recording-feed"); len(
+		x.Lists) != 1 {
+		t.Errorf("its playlists are %+v", x.Lists)
 	}
 	// Of a playlist of another course there is none.
 	for list, want := range map[string]int{uuid.NewString(): 404, renewed.Lists[0].ID.String(): 200, "x": 422} {

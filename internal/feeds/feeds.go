@@ -1,5 +1,5 @@
-// Package feeds gives people feeds of recordings: addresses of their own at which an app finds, without signing in, what
-// they may take away. An address opens nothing that its person could not have.
+// Package feeds gives people feeds of recordings: addresses of their own at which an app finds, without signing in,
+// what they may take away. An address opens nothing that its person could not have.
 package feeds
 
 import (
@@ -61,7 +61,8 @@ func (of Of) bytes() []byte {
 
 // turnSQL gives how often the feed of person $1, course $2, playlist $3 was renewed; no row where there is none.
 const turnSQL = `from person_account p join course k on k.id = $2
-	left join recording_feed f on f.person_id = p.id and f.course_id = k.id and f.playlist_id is not distinct from $3::uuid
+	left join recording_feed f on f.person_id = p.id and f.course_id = k.id
+		and f.playlist_id is not distinct from $3::uuid
 	where p.id = $1 and not p.guest and not p.closed
 	and (p.coordinator or exists (select 1 from membership m where m.person_id = p.id and m.course_id = k.id))
 	and ($3::uuid is null or exists (select 1 from shown_playlist x where x.course_id = k.id and x.playlist_id = $3))`
@@ -79,10 +80,11 @@ func (s *Service) Key(ctx context.Context, of Of) (string, error) {
 }
 
 func (s *Service) key(of Of, turn int) string {
-	return seal.Key(s.Secret, "recordings", of.bytes(), turned(turn))
+	return seal.Key(s.Secret, sealed, binary.BigEndian.AppendUint32(of.bytes(), uint32(turn)))
 }
 
-func turned(turn int) []byte { return binary.BigEndian.AppendUint32(nil, uint32(turn)) }
+// sealed is what the seals of feeds are for.
+const sealed = "recordings"
 
 // Renew makes a new address for a feed; the one before is worth nothing from now on. Its error is ErrUnknown.
 func (s *Service) Renew(ctx context.Context, of Of) (string, error) {
@@ -125,13 +127,13 @@ func (s *Service) State(ctx context.Context, key string) (of Of, state string, e
 		` union all select y::text from (`+fmt.Sprintf(filesSQL, scope)+`) y) z(x))))`)
 }
 
-// behind reads the feed of a key, and with it one more column.
+// behind reads the feed of a key, and with it one more column. A key that nobody gave asks the database for nothing.
 func behind[T any](ctx context.Context, s *Service, key, column string, args ...any) (of Of, more T, err error) {
-	b, ok := seal.About(key, 48)
-	if !ok {
+	b, ok := seal.About(key, 48+4)
+	if !ok || !seal.Opens(key, s.Secret, sealed, b) {
 		return of, more, ErrUnknown
 	}
-	of = Of{uuid.UUID(b), uuid.UUID(b[16:]), uuid.UUID(b[32:])}
+	of = Of{uuid.UUID(b[:16]), uuid.UUID(b[16:32]), uuid.UUID(b[32:48])}
 	row, err := postgres.One[struct {
 		Turn int
 		More T
@@ -143,7 +145,7 @@ func behind[T any](ctx context.Context, s *Service, key, column string, args ...
 	if err != nil {
 		return of, more, fmt.Errorf("read a feed: %w", err)
 	}
-	if !seal.Opens(key, s.Secret, "recordings", b, turned(row.Turn)) {
+	if row.Turn != int(binary.BigEndian.Uint32(b[48:])) { // it was renewed
 		return of, more, ErrUnknown
 	}
 	return of, row.More, nil

@@ -105,7 +105,8 @@ func (s *Service) Shelves(ctx context.Context, courses []uuid.UUID) ([]Shown, er
 // EntryBasis is SQL for all that Shelves says of a course, a text for each row, where the course is given as SQL.
 func (s *Service) EntryBasis(course string) string {
 	return `select l::text from (select x.position, ` + listColumns + ` from shown_playlist x
-		join playlist p on p.id = x.playlist_id join course k on k.id = p.course_id where x.course_id = ` + course + `) l
+		join playlist p on p.id = x.playlist_id join course k on k.id = p.course_id
+		where x.course_id = ` + course + `) l
 		union all select q::text from (select e.position, s.* from (` +
 		fmt.Sprintf(entriesSQL, `shown_playlist`, `x.course_id = `+course) + `) s join playlist_entry e on e.id = s.id) q`
 }

@@ -2,12 +2,10 @@ package watching
 
 import (
 	"bytes"
-	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
 	"slices"
@@ -19,12 +17,9 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"latelantern/internal/api/edge"
-	"latelantern/internal/api/page"
-	"latelantern/internal/core/timetable"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/feeds"
 	"latelantern/internal/format/rss"
-	"latelantern/internal/playlists"
 	"latelantern/internal/publication"
 	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
@@ -123,109 +118,6 @@ func (a *API) feedAddress(key, kind string) string {
 	return a.Public + "/take/" + key + "/" + kind + ".xml"
 }
 
-// fed is what of a course or playlist one person can watch.
-type fed struct {
-	title, about, language string
-	lists                  []FeedList
-	lines                  []fedLine
-	until                  time.Time // the first moment at which the clock may make another of it; zero for none
-}
-
-// fedLine is a recording of a feed.
-type fedLine struct {
-	id           uuid.UUID
-	title, about string
-	held         time.Time // when its lecture was
-	uses         viewing.Uses
-	files        feeds.Files
-}
-
-// How far a file of a recording is for one person.
-const (
-	fileNone = iota // there is none, or they may not take it away
-	fileWaits
-	fileReady
-)
-
-func (l fedLine) file(kind string) int {
-	there := map[string]bool{"sound": l.files.Audio, "small": l.files.Small, "video": true}[kind]
-	state := l.files.Copies[kind].State
-	switch {
-	case !there || !l.uses.Has(useOf(kind)) || state == "failed":
-		return fileNone
-	case state == "ready":
-		return fileReady
-	}
-	return fileWaits
-}
-
-// feedOf gathers what is in a feed, each recording once, in the order of the course.
-func (a *API) feedOf(ctx context.Context, of feeds.Of) (fed, error) {
-	course, err := a.Schedule.Course(ctx, of.Course)
-	if err != nil {
-		return fed{}, err
-	}
-	settings, err := a.Words.Course(ctx, of.Course)
-	if err != nil {
-		return fed{}, err
-	}
-	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{of.Course})
-	if err != nil {
-		return fed{}, err
-	}
-	out := fed{title: course.Code + " " + course.Title, language: settings.Language, lists: []FeedList{}}
-	var ids []uuid.UUID
-	var lines []fedLine
-	for _, list := range shelves {
-		out.lists = append(out.lists, FeedList{list.ID, list.Title})
-		if of.List != uuid.Nil && of.List != list.ID {
-			continue
-		}
-		if of.List == list.ID && list.Title != "" {
-			out.title, out.about = course.Code+": "+list.Title, list.About
-		}
-		heading := ""
-		for _, e := range list.Entries {
-			if e.Heading != nil {
-				heading = *e.Heading
-			}
-			if e.RecordingID == nil || !e.Lit || slices.Contains(ids, *e.RecordingID) {
-				continue
-			}
-			ids = append(ids, *e.RecordingID)
-			lines = append(lines, fedLine{id: *e.RecordingID, title: feedTitle(e, course.Code), about: heading,
-				held: cmp.Or(e.StartsAt, e.MadeAt).UTC()})
-		}
-	}
-	accesses, until, err := a.Audience.DecideUntil(ctx, of.Person, ids)
-	if err != nil {
-		return fed{}, err
-	}
-	files, err := a.Feeds.Files(ctx, ids)
-	if err != nil {
-		return fed{}, err
-	}
-	out.until = until
-	for _, l := range lines {
-		access, f := accesses[l.id], files[l.id]
-		if access.Watch() && access.Edition != nil && *access.Edition == f.Edition {
-			l.uses, l.files = access.Uses, f
-			out.lines = append(out.lines, l)
-		}
-	}
-	return out, nil
-}
-
-// feedTitle is what a recording is called in a feed, with which part of its lecture it is.
-func feedTitle(e playlists.Entry, code string) string {
-	line := page.LineOf(e, func(time.Time) timetable.Week { return timetable.Week{} }, nil)
-	title := cmp.Or(line.Title, code)
-	if line.Parts > 1 {
-		title += fmt.Sprintf(" (%d/%d)", line.Part, line.Parts)
-	}
-	return title
-}
-
 // fedAt is a feed as it was sent: while what it is made of is the same it need not be made anew.
 type fedAt struct {
 	state, tag string
@@ -289,12 +181,29 @@ func (a *API) noFeed(c *gin.Context, err error) {
 	c.AbortWithStatus(http.StatusServiceUnavailable)
 }
 
-// askFiles has the files made that a feed waits for.
-func (a *API) askFiles(ctx context.Context, x fed, kind string) error {
+// mostMaking is how many files of one feed are made at a time: the house has others to serve.
+const mostMaking = 20
+
+// toAsk are the recordings of which files are asked for now, the latest lectures first.
+func (x fed) toAsk(kind string) []fedLine {
+	var asked []fedLine
+	making := 0
 	for _, l := range x.lines {
-		if l.file(kind) != fileWaits || l.files.Copies[kind].State != "" {
-			continue
+		if l.file(kind) == fileWaits {
+			if l.files.Copies[kind].State == "making" {
+				making++
+			} else {
+				asked = append(asked, l)
+			}
 		}
+	}
+	slices.SortStableFunc(asked, func(a, b fedLine) int { return b.held.Compare(a.held) })
+	return asked[:min(len(asked), max(0, mostMaking-making))]
+}
+
+// askFiles has files made that a feed waits for.
+func (a *API) askFiles(ctx context.Context, x fed, kind string) error {
+	for _, l := range x.toAsk(kind) {
 		r, err := a.Recordings.Recording(ctx, l.id)
 		if err != nil {
 			return err
@@ -321,6 +230,9 @@ func (a *API) document(x fed, key, kind string) rss.Feed {
 	out := rss.Feed{Title: x.title, About: x.about, Page: a.Public + "/catch-up", Self: a.feedAddress(key, kind),
 		Language: x.language}
 	for n, l := range x.lines {
+		if l.file(kind) == fileWaits {
+			out.Grows = true
+		}
 		if l.file(kind) != fileReady {
 			continue
 		}

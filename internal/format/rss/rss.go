@@ -18,6 +18,7 @@ type Feed struct {
 	Page     string // where people find the same
 	Self     string // its own address
 	Language string // of what is said in it, such as en (RFC 5646)
+	Grows    bool   // more comes within minutes
 	Items    []Item
 }
 
@@ -108,8 +109,11 @@ type transcript struct {
 // Type is the media type of what Write writes.
 const Type = "application/rss+xml; charset=utf-8"
 
-// ttl is after how many minutes a reader may ask again.
-const ttl = 60
+// After how many minutes it is worth asking again.
+const (
+	ttl     = 60
+	growing = 5
+)
 
 // Write writes a feed. Characters that XML cannot hold become U+FFFD.
 func Write(w io.Writer, f Feed) error {
@@ -121,9 +125,13 @@ func Write(w io.Writer, f Feed) error {
 		Podcast: "https://podcastindex.org/namespace/1.0",
 		Channel: channel{Title: f.Title, Link: f.Page, About: about, Language: f.Language, TTL: ttl,
 			Self: link{f.Self, "self", "application/rss+xml"}, Locked: "yes", Block: "yes"}}
+	if f.Grows {
+		d.Channel.TTL = growing
+	}
 	for _, x := range f.Items {
 		it := item{Title: x.Title, Link: x.Page, About: x.About, ID: guid{Value: "urn:uuid:" + x.Recording.String()},
-			At: x.At.Format(time.RFC1123Z), File: enclosure{x.File.Address, x.File.Bytes, x.File.Type}, Number: x.Number}
+			At: x.At.Format(time.RFC1123Z), Number: x.Number,
+			File: enclosure{x.File.Address, x.File.Bytes, x.File.Type}}
 		if x.Chapters != "" {
 			it.Chapters = &reference{x.Chapters, ChaptersType}
 		}
