@@ -326,6 +326,8 @@ var matrix = map[string]struct {
 	"GET /api/news":                                             {who: forSignedIn},
 	"PUT /api/news/seen": {who: forSignedIn,
 		body: map[string]any{"recordings": []string{"RECORDING"}, "seen": true}},
+	"GET /api/account/ready":          {who: forTeachers},
+	"PUT /api/account/ready":          {who: forTeachers, body: map[string]bool{"on": true}},
 	"GET /api/account/news":           {who: forSignedIn},
 	"PUT /api/account/news":           {who: forSignedIn, body: map[string]string{"often": "daily"}},
 	"GET /api/stop/:key":              {who: forMedia},

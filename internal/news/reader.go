@@ -79,7 +79,6 @@ func (s *Service) SetWish(ctx context.Context, person uuid.UUID, often news.Ofte
 	return nil
 }
 
-// macBytes is how much of a digest stands in an address.
 // StopKey is the secret part of the address at which someone says, without signing in, how often they want mail. It is
 // computed, not kept.
 func (s *Service) StopKey(person uuid.UUID) string {

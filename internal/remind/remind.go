@@ -1,4 +1,5 @@
-// Package remind tells people what was forgotten: that a lecture has begun and nobody captures it.
+// Package remind tells people by mail what waits for them: that a lecture has begun and nobody captures it, and that a
+// capture of theirs can be watched.
 package remind
 
 import (
@@ -28,6 +29,7 @@ type Service struct {
 	DB       *pgxpool.Pool
 	Clock    clock.Clock
 	Queue    *jobs.Queue
+	Lectures Lectures
 	Post     mail.Post
 	Public   string // address under which people reach the application, without a slash at its end
 	Language string // in which those are written to who have chosen none
@@ -153,13 +155,9 @@ func (s *Service) send(ctx context.Context, in sendReminder, _ bool) error {
 		return err
 	}
 	f := list[0]
-	to, err := postgres.One[struct{ Email, Language string }](ctx, s.DB,
-		`select email, language from person_account where id = $1`, in.Person)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil
-	}
-	if err != nil {
-		return fmt.Errorf("look up a person: %w", err)
+	to, err := s.addressee(ctx, in.Person)
+	if err != nil || to.Email == "" {
+		return err
 	}
 	zone, err := time.LoadLocation(f.Zone)
 	if err != nil {
@@ -178,7 +176,22 @@ func (s *Service) send(ctx context.Context, in sendReminder, _ bool) error {
 	})
 }
 
-// LookJob is the job of looking for lectures that nobody captures.
+// addressee is where someone is written to and in which language.
+type addressee struct{ Email, Language string }
+
+// addressee looks someone up; it is the zero value for someone who is gone.
+func (s *Service) addressee(ctx context.Context, person uuid.UUID) (addressee, error) {
+	to, err := postgres.One[addressee](ctx, s.DB, `select email, language from person_account where id = $1`, person)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return addressee{}, nil
+	}
+	if err != nil {
+		return addressee{}, fmt.Errorf("look up a person: %w", err)
+	}
+	return to, nil
+}
+
+// LookJob is the job of looking for lectures that nobody captures, and for captures that have ended.
 type LookJob struct{}
 
 // Kind implements river.JobArgs.
@@ -192,8 +205,10 @@ func (s *Service) Register(kinds *river.Workers) {
 	// Soon: a letter that comes after the lecture is of no use.
 	soon := func(int) time.Duration { return 20 * time.Second }
 	jobs.Register(kinds, jobs.Kind[sendReminder]{Limit: time.Minute, Do: s.send, After: soon})
+	jobs.Register(kinds, jobs.Kind[sendReady]{Limit: time.Minute, Do: s.sendReady})
 	jobs.Register(kinds, jobs.Kind[LookJob]{Limit: time.Minute, Do: func(ctx context.Context, _ LookJob, _ bool) error {
 		_, err := s.Look(ctx)
-		return err
+		_, ready := s.LookReady(ctx)
+		return errors.Join(err, ready)
 	}})
 }

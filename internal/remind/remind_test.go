@@ -99,8 +99,8 @@ func TestPeopleAreToldOnce(t *testing.T) {
 	}
 }
 
-// TestTheLetter goes to who teaches and who coordinates, found by the job that looks by itself.
-func TestTheLetter(t *testing.T) {
+// posted is a house that sends mail, and where it comes to lie.
+func posted(t *testing.T) (*testhouse.Stage, *posttray.Tray) {
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
@@ -113,8 +113,15 @@ func TestTheLetter(t *testing.T) {
 	s := testhouse.NewWith(t,
 		assemble.Settings{Mail: mail.Post{Server: listener.Addr().String(), From: "lantern@college.example",
 			Plain: true}})
+	return s, tray
+}
+
+// TestTheLetter goes to who teaches and who coordinates, found by the job that looks by itself.
+func TestTheLetter(t *testing.T) {
+	s, tray := posted(t)
 	var list []posttray.Letter
 	s.Until(func() bool {
+		var err error
 		list, err = tray.Letters()
 		s.Must(err)
 		return len(list) == 2
@@ -135,6 +142,7 @@ func TestTheLetter(t *testing.T) {
 	s.Do(`delete from reminder`)
 	read := map[string]int{}
 	s.Until(func() bool {
+		var err error
 		list, err = tray.Letters()
 		s.Must(err)
 		return len(list) == 4

@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -332,6 +333,19 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 		}
 	}
 	return Lecture{}, ErrUnknown
+}
+
+// Next is what a recording of a lecture waits for now, and how it is called. One that is there no more waits for nothing.
+func (s *Service) Next(ctx context.Context, lecture, recording uuid.UUID) (workflow.Step, string, error) {
+	l, err := s.OfRecording(ctx, lecture, recording)
+	if errors.Is(err, ErrUnknown) {
+		return workflow.Done, "", nil
+	}
+	if err != nil {
+		return workflow.Done, "", err
+	}
+	term, err := s.TermOf(ctx, l.CourseID)
+	return l.Workflow().Next(s.Clock.Now()), cmp.Or(l.Title, l.SuggestedTitle(term)), err
 }
 
 // Between lists the lectures that begin between two times, in order, each with the recording

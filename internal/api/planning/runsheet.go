@@ -70,7 +70,23 @@ type ForgottenList struct {
 	Lectures []ForgottenLine `json:"lectures" nullable:"false"`
 }
 
+// ReadyMail is whether someone wants mail when a capture of theirs can be watched.
+type ReadyMail struct {
+	On bool `json:"on"`
+}
+
 func (a *API) runSheetRoutes() {
+	edge.On(a.Edge, edge.Teachers, http.MethodGet, "/api/account/ready", "ready-mail",
+		"Whether one wants mail when a capture of one's own can be watched",
+		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[ReadyMail], error) {
+			on, err := a.Remind.WantsReady(ctx, p.ID)
+			return edge.Answer(ReadyMail{on}), err
+		})
+	edge.On(a.Edge, edge.Teachers, http.MethodPut, "/api/account/ready", "set-ready-mail",
+		"Change whether one wants mail when a capture of one's own can be watched",
+		func(ctx context.Context, p roster.Person, in *edge.Body[ReadyMail]) (*edge.Empty, error) {
+			return nil, a.Remind.SetWantsReady(ctx, p.ID, in.Body.On)
+		})
 	edge.On(a.Edge, edge.Teachers, http.MethodGet, "/api/forgotten-starts", "forgotten-starts",
 		"Lectures of one's own that are on and that nobody captures",
 		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[ForgottenList], error) {

@@ -6,6 +6,12 @@ export const capture = {
     off: 'Sie findet nicht statt: absagen',
     called_off: '{course} ist abgesagt.',
   },
+  ready_mail: {
+    title: 'Mail über Ihre Aufnahmen',
+    on: 'Schreiben Sie mir, wenn eine Aufnahme von mir gesehen werden kann und auf etwas wartet',
+    kept_on: 'Sie erhalten solche Mails, zwei Minuten nach dem Ende einer Aufnahme.',
+    kept_off: 'Sie erhalten keine solchen Mails. Was wartet, steht auf der Semestertafel.',
+  },
   safe: {
     saved: 'Gesichert bis {time}.',
     local: 'Die letzte Sekunde ist noch auf diesem Rechner. | Die letzten {n} Sekunden sind noch auf diesem Rechner.',

@@ -6,6 +6,12 @@ export const capture = {
     off: 'It is not held: call it off',
     called_off: '{course} is called off.',
   },
+  ready_mail: {
+    title: 'Mail of your captures',
+    on: 'Write to me when a capture of mine can be watched and waits for something',
+    kept_on: 'You get such mail, two minutes after a capture has ended.',
+    kept_off: 'You get no such mail. What waits stands on the term board.',
+  },
   safe: {
     saved: 'Saved up to {time}.',
     local: 'The last second is still on this computer. | The last {n} seconds are still on this computer.',

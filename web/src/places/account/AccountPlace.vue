@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One's own account: its password, its sessions, its feed. */
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { ask } from '../../api/client'
 import { useMe } from '../../api/me'
@@ -12,6 +12,7 @@ import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import WishChoice from './WishChoice.vue'
 
+const ReadyMail = defineAsyncComponent(() => import('./ReadyMail.vue'))
 const { t } = useI18n()
 const me = useMe()
 const old = ref('')
@@ -49,6 +50,7 @@ async function everywhere() {
     <LanguageChoice />
     <h2>{{ t('wish.title') }}</h2>
     <WishChoice />
+    <ReadyMail v-if="me.data.value.staff" />
     <h2>{{ t('feed.name') }}</h2>
     <p class="soft small">{{ t('feed.own') }}</p>
     <FeedLine :of="{ kind: 'own' }" />
