@@ -21,7 +21,7 @@ func TestAnAppFetchesByItself(t *testing.T) {
 		s.must(err)
 		return s.base() + path
 	}
-	s.must(p.Go("/catch-up"), p.Click("Private feed"), p.See("One file is made once an app asks for this feed."))
+	s.must(p.Go("/catch-up"), p.Click("Private feed"), p.See("One file is still to be made"))
 	s.clean(p, "one's own feed")
 	sound := at("")
 	shown, err := hand.Ask[string](p, field+`.value`)
@@ -38,7 +38,7 @@ func TestAnAppFetchesByItself(t *testing.T) {
 	if item.Enclosures[0].Type != "audio/mp4" || item.Link[len(item.Link)-36:] != s.theOne().String() {
 		t.Errorf("it finds %+v", item)
 	}
-	s.must(p.Click("Videos"), p.See("One file is made"), p.Click("Sound alone"), p.Click("Close"),
+	s.must(p.Click("Videos"), p.See("One file is still to be made"), p.Click("Sound alone"), p.Click("Close"),
 		p.Wait(`![...document.querySelectorAll('.el-overlay')].some(o => o.offsetParent !== null)`),
 		p.Click("Private feed"), p.See("One recording is in it."))
 	s.must(p.Click("Make a new address"), p.See("This is the new address."))

@@ -88,6 +88,11 @@ func TestStudentsAreTold(t *testing.T) {
 		reader.Go("/account"), reader.See("Mail of new recordings"), reader.Click("At most weekly"),
 		reader.See("You get such mail once a week at most."))
 
+	s.must(p.Go("/account"), p.See("Mail of your captures"), p.Click("Write to me when a capture of mine"),
+		p.See("You get no such mail."), p.Go("/account"), p.Click("Write to me when a capture of mine"),
+		p.See("You get such mail, two minutes after a capture has ended."))
+	s.clean(p, "the account of who lectures")
+
 	office := s.person(b, coordinator)
 	s.must(office.Go("/people"), office.See("No mail arrives at one address"), office.See("nobody@skerry.example"),
 		office.See("there is no such mailbox"))

@@ -172,7 +172,7 @@ func (a *API) feed(c *gin.Context) {
 
 // noFeed answers that there is no feed, or that it cannot be read now.
 func (a *API) noFeed(c *gin.Context, err error) {
-	if errors.Is(err, feeds.ErrUnknown) {
+	if errors.Is(err, feeds.ErrUnknown) || errors.Is(err, recordings.ErrUnknown) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
@@ -201,27 +201,32 @@ func (x fed) toAsk(kind string) []fedLine {
 	return asked[:min(len(asked), max(0, mostMaking-making))]
 }
 
-// askFiles has files made that a feed waits for.
+// askFiles has files made that a feed waits for; what is gone meanwhile is left out.
 func (a *API) askFiles(ctx context.Context, x fed, kind string) error {
 	for _, l := range x.toAsk(kind) {
-		r, err := a.Recordings.Recording(ctx, l.id)
-		if err != nil {
-			return err
-		}
-		by, err := a.editionCarrier(ctx, l.files.Edition)
-		if err != nil {
-			return err
-		}
-		chapters, err := a.Words.Carried(ctx, r, by)
-		if err != nil {
-			return err
-		}
-		_, err = a.Publication.AskCopy(ctx, l.files.Edition, publication.CopyKind(kind), chapters)
+		err := a.askFile(ctx, l, publication.CopyKind(kind))
 		if err != nil && !errors.Is(err, recordings.ErrNotReady) && !errors.Is(err, recordings.ErrUnknown) {
 			return err
 		}
 	}
 	return nil
+}
+
+func (a *API) askFile(ctx context.Context, l fedLine, kind publication.CopyKind) error {
+	r, err := a.Recordings.Recording(ctx, l.id)
+	if err != nil {
+		return err
+	}
+	by, err := a.editionCarrier(ctx, l.files.Edition)
+	if err != nil {
+		return err
+	}
+	chapters, err := a.Words.Carried(ctx, r, by)
+	if err != nil {
+		return err
+	}
+	_, err = a.Publication.AskCopy(ctx, l.files.Edition, kind, chapters)
+	return err
 }
 
 // document is a feed of one kind of files, with those that are there.

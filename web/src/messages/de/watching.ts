@@ -46,7 +46,7 @@ export const watching = {
     address: 'Ihre private Adresse',
     here: 'Eine Aufzeichnung ist darin. | {n} Aufzeichnungen sind darin.',
     waits:
-      'Eine Datei entsteht, sobald eine App diesen Feed abruft. | {n} Dateien entstehen, sobald eine App diesen Feed abruft.',
+      'Eine Datei fehlt noch; sie entsteht, sobald eine App diesen Feed abruft. | {n} Dateien fehlen noch; sie entstehen, sobald eine App diesen Feed abruft.',
     without:
       'Eine Aufzeichnung lässt sich so nicht mitnehmen; sehen Sie sie hier. | {n} Aufzeichnungen lassen sich so nicht mitnehmen; sehen Sie sie hier.',
     none: 'Die Sehregel dieses Kurses erlaubt niemandem, Aufzeichnungen mitzunehmen. Sie können sie hier sehen.',

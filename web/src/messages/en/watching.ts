@@ -45,7 +45,8 @@ export const watching = {
     kinds: { sound: 'Sound alone', small: 'Small copies', video: 'Videos' },
     address: 'Your private address',
     here: 'One recording is in it. | {n} recordings are in it.',
-    waits: 'One file is made once an app asks for this feed. | {n} files are made once an app asks for this feed.',
+    waits:
+      'One file is still to be made, which begins once an app asks for this feed. | {n} files are still to be made, which begins once an app asks for this feed.',
     without:
       'One recording cannot be taken like this; watch it here. | {n} recordings cannot be taken like this; watch them here.',
     none: 'The viewing rule of this course lets nobody take recordings away. You can watch them here.',
