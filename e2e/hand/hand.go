@@ -202,7 +202,8 @@ const find = `((words, fields) => {
 	return all.find(e => name(e).trim() === words) || all.find(e => name(e).includes(words));
 })`
 
-// still is the middle of a control once it has come to rest: a person does not press what moves. It throws when that
+// still is the middle of a control once it has come to rest: a person does not press what moves. From then on the page
+// notes what is pressed. It throws when that
 // does not happen in so many milliseconds, for what goes away or moves on and on.
 const still = `(async (get, patience) => {
 	// A tab that is not drawn has no frames.
@@ -215,10 +216,21 @@ const still = `(async (get, patience) => {
 		const r = e?.getBoundingClientRect(), now = r && [r.x, r.y, r.width].join();
 		rests = now && now === before ? rests + 1 : 0;
 		before = now;
-		if (rests === 3) return [r.x + r.width / 2, r.y + r.height / 2];
+		if (rests === 3) {
+			if (!window.pressed) addEventListener('click', x => window.pressed.at.push(x.target), true);
+			window.pressed = {on: e, at: []};
+			return [r.x + r.width / 2, r.y + r.height / 2];
+		}
 	}
 	throw new Error(get() ? 'it does not come to rest' : 'it went away');
 })`
+
+// landed is whether what was pressed is the control that was meant, or one that took its place. A page that has gone
+// elsewhere since was pressed.
+const landed = `(p => !p || p.at.some(x => p.on.contains(x) || !p.on.isConnected))(window.pressed)`
+
+// presses is how often a control is pressed that moves away as the mouse goes down.
+const presses = 3
 
 // Click presses the control with these words, as a mouse does.
 func (p *Page) Click(words string) error {
@@ -227,14 +239,20 @@ func (p *Page) Click(words string) error {
 		if err := p.Wait(control); err != nil {
 			return fmt.Errorf("look for %q: %w", words, err)
 		}
-		at, err := Ask[[2]float64](p, fmt.Sprintf("%s(() => %s, %d)", still, control, patience.Milliseconds()))
-		if err != nil {
-			return fmt.Errorf("look for %q where it was seen: %w", words, err)
+		for range presses {
+			at, err := Ask[[2]float64](p, fmt.Sprintf("%s(() => %s, %d)", still, control, patience.Milliseconds()))
+			if err != nil {
+				return fmt.Errorf("look for %q where it was seen: %w", words, err)
+			}
+			if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
+				return fmt.Errorf("press %q: %w", words, err)
+			}
+			// A page that is just leaving answers nothing: it was pressed.
+			if hit, err := Ask[bool](p, landed); hit || err != nil {
+				return nil
+			}
 		}
-		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
-			return fmt.Errorf("press %q: %w", words, err)
-		}
-		return nil
+		return fmt.Errorf("press %q: something else is there", words)
 	})
 }
 
