@@ -217,8 +217,11 @@ const still = `(async (get, patience) => {
 		rests = now && now === before ? rests + 1 : 0;
 		before = now;
 		if (rests === 3) {
-			if (!window.pressed) addEventListener('click', x => window.pressed.at.push(x.target), true);
-			window.pressed = {on: e, at: []};
+			// What is under the mouse may be another once it is pressed: it is looked at as it happens.
+			if (!window.pressed) addEventListener('click', ({target}) => {
+				window.pressed.hit ||= window.pressed.on.contains(target) || !window.pressed.on.isConnected;
+			}, true);
+			window.pressed = {on: e, hit: false};
 			return [r.x + r.width / 2, r.y + r.height / 2];
 		}
 	}
@@ -227,7 +230,7 @@ const still = `(async (get, patience) => {
 
 // landed is whether what was pressed is the control that was meant, or one that took its place. A page that has gone
 // elsewhere since was pressed.
-const landed = `(p => !p || p.at.some(x => p.on.contains(x) || !p.on.isConnected))(window.pressed)`
+const landed = `(p => !p || p.hit)(window.pressed)`
 
 // presses is how often a control is pressed that moves away as the mouse goes down.
 const presses = 3
