@@ -170,7 +170,8 @@ func (s *Service) sendReady(ctx context.Context, in sendReady, _ bool) error {
 
 // WantsReady says whether someone wants mail when a capture of theirs can be watched.
 func (s *Service) WantsReady(ctx context.Context, person uuid.UUID) (bool, error) {
-	none, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from ready_wish where person_id = $1)`, person)
+	const query = `select exists (select 1 from ready_wish where person_id = $1)`
+	none, err := postgres.Value[bool](ctx, s.DB, query, person)
 	if err != nil {
 		return false, fmt.Errorf("read whether someone wants mail: %w", err)
 	}

@@ -335,7 +335,8 @@ func (s *Service) OfRecording(ctx context.Context, lecture, recording uuid.UUID)
 	return Lecture{}, ErrUnknown
 }
 
-// Next is what a recording of a lecture waits for now, and how it is called. One that is there no more waits for nothing.
+// Next is what a recording of a lecture waits for now, and how it is called. One that is there no more waits for
+// nothing.
 func (s *Service) Next(ctx context.Context, lecture, recording uuid.UUID) (workflow.Step, string, error) {
 	l, err := s.OfRecording(ctx, lecture, recording)
 	if errors.Is(err, ErrUnknown) {
