@@ -139,8 +139,8 @@ func (h House) At(c clock.Clock) *House {
 	h.Roster = &roster.Service{DB: h.DB, Courses: h.Schedule, Clock: c}
 	h.SignIn = &signin.Service{DB: h.DB, People: h.Roster, Queue: h.Queue, Post: h.settings.Mail,
 		Public: h.settings.Public, Language: h.settings.Language}
-	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Lectures: h.Schedule, Post: h.settings.Mail, Public: h.settings.Public,
-		Language: h.settings.Language}
+	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Lectures: h.Schedule, Post: h.settings.Mail,
+		Public: h.settings.Public, Language: h.settings.Language}
 	h.Door = &door.Service{DB: h.DB, People: h.Roster, Clock: c, Secret: h.secret, Public: h.settings.Public}
 	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
 	h.Recordings = recordings.New(h.DB, h.Blobs)

@@ -62,8 +62,8 @@ var nextSteps = map[workflow.Step]fault.Code{
 	workflow.Words:   "ready.words",
 }
 
-// LookReady writes to those who lecture when a capture of theirs can be watched and waits for something, or when nothing
-// of it can be watched; once. It says of how many recordings.
+// LookReady writes to those who lecture when a capture of theirs can be watched and waits for something, or when
+// nothing of it can be watched; once. It says of how many recordings.
 func (s *Service) LookReady(ctx context.Context) (told int, err error) {
 	if !s.Post.On() {
 		return 0, nil
