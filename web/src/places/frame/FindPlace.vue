@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** Looks for courses, lectures, recordings, halls and people by their names, from wherever one is. */
-import { useEventListener } from '@vueuse/core'
 import type { SelectInstance } from 'element-plus'
-import { nextTick, ref, shallowRef, useTemplateRef } from 'vue'
+import { nextTick, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { find } from '../../api/find'
@@ -68,14 +67,9 @@ function more(f: Found): string {
   return [f.kind === 'course' ? '' : f.course, date, f.term, f.email].filter(Boolean).join(' · ')
 }
 
-const typing = (e: EventTarget | null) =>
-  e instanceof HTMLElement && (e.isContentEditable || e.matches('input, textarea, select, [role="combobox"]'))
-
-useEventListener(document, 'keydown', (e) => {
-  if (e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return
-  if ([...document.querySelectorAll('[role="dialog"]')].some((d) => d.checkVisibility())) return
-  e.preventDefault()
-  void enter()
+// It was asked for before it was here.
+onMounted(() => {
+  if (open.value) void enter()
 })
 
 defineExpose({ enter })

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The bar over every page: the places of one's part, what is looked for by name, and oneself. */
+import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -22,6 +23,22 @@ const staff = computed(() => me.data.value?.staff || me.data.value?.coordinator)
 const { places, here } = usePlaces()
 const finding = ref(false)
 const find = useTemplateRef<{ enter(): void }>('find')
+
+/** look has one enter what is looked for: at once, or as soon as the place for it is loaded. */
+function look() {
+  if (find.value) find.value.enter()
+  else finding.value = true
+}
+
+const typing = (e: EventTarget | null) =>
+  e instanceof HTMLElement && (e.isContentEditable || e.matches('input, textarea, select, [role="combobox"]'))
+
+useEventListener(document, 'keydown', (e) => {
+  if (guest.value || e.key !== '/' || e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return
+  if ([...document.querySelectorAll('[role="dialog"]')].some((d) => d.checkVisibility())) return
+  e.preventDefault()
+  look()
+})
 
 const out = useForm()
 async function signOut() {
@@ -68,7 +85,7 @@ function act(name: string) {
     </el-dropdown>
     <span class="gap" />
     <template v-if="!guest">
-      <el-button class="look" text :aria-label="t('find.name')" @click="find?.enter()">
+      <el-button class="look" text :aria-label="t('find.name')" @click="look">
         <svg viewBox="0 0 16 16" aria-hidden="true">
           <circle cx="6.5" cy="6.5" r="4.5" />
           <path d="m10 10 4.5 4.5" />
