@@ -360,10 +360,15 @@ func (p *Page) SignIn(email, password string) error {
 	})
 }
 
-// settled waits until fonts and pictures are there and two frames were drawn.
+// settled waits until fonts and pictures are there, nothing comes or goes any more, which takes no ten seconds, and two
+// frames were drawn.
 const settled = `document.fonts.ready
 	.then(() => Promise.all([...document.images].map(i =>
 		i.complete || new Promise(r => { i.onload = i.onerror = r }))))
+	.then(async () => {
+		const moves = () => document.querySelector('[class*="-leave-active"], [class*="-enter-active"]');
+		for (const until = Date.now() + 10000; moves() && Date.now() < until;) await new Promise(r => setTimeout(r, 50));
+	})
 	.then(() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))`
 
 // Picture takes a picture of what is to be seen.
