@@ -367,7 +367,8 @@ const settled = `document.fonts.ready
 		i.complete || new Promise(r => { i.onload = i.onerror = r }))))
 	.then(async () => {
 		const moves = () => document.querySelector('[class*="-leave-active"], [class*="-enter-active"]');
-		for (const until = Date.now() + 10000; moves() && Date.now() < until;) await new Promise(r => setTimeout(r, 50));
+		const until = Date.now() + 10000;
+		while (moves() && Date.now() < until) await new Promise(r => setTimeout(r, 50));
 	})
 	.then(() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(() => r(true)))))`
 
