@@ -66,23 +66,7 @@ func TestACaptureCanBeWatched(t *testing.T) {
 		t.Errorf("before it can be watched it is told %d times", n)
 	}
 	s.Do(`update track set state = 'ready'`)
-	told := make(chan int, 4)
-	for range cap(told) {
-		go func() {
-			n, err := later(s, 3*time.Minute).LookReady(t.Context())
-			if err != nil {
-				t.Error(err)
-			}
-			told <- n
-		}()
-	}
-	sum := 0
-	for range cap(told) {
-		sum += <-told
-	}
-	if sum != 1 {
-		t.Errorf("told %d times", sum)
-	}
+	once(t, later(s, 3*time.Minute).LookReady)
 	got := letters(1)
 	if len(got) != 1 || got[0].To != "lecturer@college.example" || !strings.Contains(got[0].Subject, "COU 1") ||
 		!strings.Contains(got[0].Text, "Next: look at its two ends") || !strings.Contains(got[0].Text,

@@ -120,11 +120,7 @@ func (s *Service) write(ctx context.Context, tx pgx.Tx, f Forgotten) error {
 		and (p.coordinator
 		or exists (select 1 from membership m where m.person_id = p.id and m.course_id = $1 and m.role = 'lecturer'))
 		order by p.email`
-	rows, err := tx.Query(ctx, who, f.CourseID)
-	if err != nil {
-		return fmt.Errorf("list who is written to: %w", err)
-	}
-	people, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	people, err := postgres.Values[uuid.UUID](ctx, tx, who, f.CourseID)
 	if err != nil {
 		return fmt.Errorf("list who is written to: %w", err)
 	}
