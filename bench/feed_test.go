@@ -66,22 +66,13 @@ func feedOf(b *testing.B, many int) {
 	if items != many {
 		b.Fatalf("it has %d of %d", items, many)
 	}
-	timed := func(name string, do func()) {
-		var took []time.Duration
-		for range 21 {
-			begun := time.Now()
-			do()
-			took = append(took, time.Since(begun))
-		}
-		b.ReportMetric(median(took).Seconds()*1000, name+"-ms")
-	}
 	for b.Loop() {
-		timed("nothing", func() {
+		timed(b, "nothing", func() {
 			_, err := postgres.Value[int](ctx, s.DB, `select 1`)
 			s.Must(err)
 		})
-		timed("whole", func() { ask("") })
-		timed("again", func() {
+		timed(b, "whole", func() { ask("") })
+		timed(b, "again", func() {
 			if status, _, _ := ask(tag); status != http.StatusNotModified {
 				b.Fatalf("asked again it is %d", status)
 			}

@@ -39,15 +39,6 @@ func BenchmarkPlaylist(b *testing.B) {
 		select gen_random_uuid(), $1, row_number() over (order by created_at), id from recording`, list)
 	s.Do(`analyze`)
 	of := playlists.Of{Course: s.Course, List: list}
-	timed := func(name string, do func()) {
-		var took []time.Duration
-		for range 21 {
-			begun := time.Now()
-			do()
-			took = append(took, time.Since(begun))
-		}
-		b.ReportMetric(median(took).Seconds()*1000, name+"-ms")
-	}
 	server := httptest.NewServer(s.Edge(web.Files()))
 	defer server.Close()
 	signed, err := http.Post(server.URL+"/api/sign-in", "application/json",
@@ -68,7 +59,7 @@ func BenchmarkPlaylist(b *testing.B) {
 		}
 	}
 	for b.Loop() {
-		timed("rows", func() {
+		timed(b, "rows", func() {
 			_, err := postgres.Values[uuid.UUID](ctx, s.DB, `select id from playlist_entry where playlist_id = $1
 				order by position`, list)
 			s.Must(err)
@@ -78,13 +69,24 @@ func BenchmarkPlaylist(b *testing.B) {
 		if len(entries) != many {
 			b.Fatalf("%d entries", len(entries))
 		}
-		timed("entries", func() { _, err = s.Playlists.Entries(ctx, of); s.Must(err) })
+		timed(b, "entries", func() { _, err = s.Playlists.Entries(ctx, of); s.Must(err) })
 		var ten []uuid.UUID
 		for _, e := range entries[200:210] {
 			ten = append(ten, e.ID)
 		}
 		to := 0
-		timed("move", func() { to = (to + 37) % 190; s.Must(s.Playlists.Move(ctx, of, ten, entries[to].ID)) })
-		timed("page", page)
+		timed(b, "move", func() { to = (to + 37) % 190; s.Must(s.Playlists.Move(ctx, of, ten, entries[to].ID)) })
+		timed(b, "page", page)
 	}
+}
+
+// timed reports the median of 21 times of something, in milliseconds.
+func timed(b *testing.B, name string, do func()) {
+	var took []time.Duration
+	for range 21 {
+		begun := time.Now()
+		do()
+		took = append(took, time.Since(begun))
+	}
+	b.ReportMetric(median(took).Seconds()*1000, name+"-ms")
 }
