@@ -40,14 +40,12 @@ func crowd(b *testing.B, s *testhouse.Stage) {
 	s.Must(demo.Fill(context.Background(), s.House, demo.Size{Courses: manyCourses, Students: manyStudents}))
 }
 
-// BenchmarkBoard asks for the term board of a large college, as a coordinator does. Its floor
-// is to read the bare rows of the lectures and to write an answer of that size.
-func BenchmarkBoard(b *testing.B) {
-	s := testhouse.New(b, true)
-	crowd(b, s)
+// asCoordinator asks the server as a coordinator: what it answers, and how long that took it, packed as a browser asks
+// for it.
+func asCoordinator(b *testing.B, s *testhouse.Stage) func(method, path, body string) ([]byte, time.Duration) {
+	b.Helper()
 	edge := s.Edge(nil)
 	cookie := ""
-	// What the server does for an answer, packed as a browser asks for it.
 	read := func(method, path, body string) ([]byte, time.Duration) {
 		asked := httptest.NewRequest(method, path, strings.NewReader(body))
 		asked.Header.Set("Content-Type", "application/json")
@@ -68,6 +66,15 @@ func BenchmarkBoard(b *testing.B) {
 		return text, took
 	}
 	read(http.MethodPost, "/api/sign-in", `{"email":"coordinator@college.example","password":"`+testhouse.Password+`"}`)
+	return read
+}
+
+// BenchmarkBoard asks for the term board of a large college, as a coordinator does. Its floor
+// is to read the bare rows of the lectures and to write an answer of that size.
+func BenchmarkBoard(b *testing.B) {
+	s := testhouse.New(b, true)
+	crowd(b, s)
+	read := asCoordinator(b, s)
 	var took, floor, sheet, found []time.Duration
 	var board planning.Board
 	for range 21 {

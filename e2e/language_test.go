@@ -30,7 +30,7 @@ func TestTheReadersLanguage(t *testing.T) {
 	elsewhere := s.person(chromium(t), lecturer) // another computer, which has English
 	// It turns German as one is signed in.
 	s.must(elsewhere.See("Semestertafel"), elsewhere.Go("/courses"), elsewhere.See("Teilnehmerliste"))
-	for _, path := range []string{"/board", "/run-sheet", "/courses", "/dates", "/files", "/titles", "/bin", "/terms"} {
+	for _, path := range []string{"/board", "/run-sheet", "/courses", "/dates", "/files", "/titles", "/recordings", "/bin", "/terms"} {
 		s.must(q.Go(path), q.Wait(`document.querySelector('main h1')`),
 			q.Wait(`document.documentElement.scrollWidth <= innerWidth`))
 		s.clean(q, path+" in German")

@@ -58,10 +58,10 @@ func boardViews() []view {
 // courseworkViews are of what is done for many recordings at once.
 func courseworkViews() []view {
 	return []view{
-		{name: "titles", who: coordinator, path: "/titles", wait: `document.querySelectorAll('tbody tr').length > 1`,
-			more: func(p *hand.Page) error {
-				return errors.Join(p.Click("only those without a title"),
-					p.Wait(`document.querySelectorAll('tbody tr').length >= 12`), p.Click("Change all titles"))
+		{name: "recordings", who: coordinator, path: "/recordings",
+			wait: `document.querySelectorAll('.el-table-v2__row').length > 5`, more: func(p *hand.Page) error {
+				return errors.Join(p.Click("Choose Fog"), p.Click("Choose The character of a light"), p.See("2 recordings are"),
+					p.Wait(`document.querySelectorAll('.el-table-v2__row .is-checked').length === 2`))
 			}},
 		{name: "viewing-rule", who: coordinator, path: "/board",
 			wait: board, more: func(p *hand.Page) error {

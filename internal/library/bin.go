@@ -3,20 +3,46 @@ package library
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/recordings"
 )
 
-// SetDeleted takes a recording away from everyone, into the bin, or brings it back.
+// SetDeleted takes a recording away from everyone, into the bin, or brings it back. Its error is recordings.ErrUnknown.
 func (s *Service) SetDeleted(ctx context.Context, id, by uuid.UUID, deleted bool) error {
-	return s.change(ctx, id,
-		`update recording set deleted_at = case when $2 then $3::timestamptz end, deleted_by = case
-			when $2 then $4::uuid end where id = $1`, deleted, s.Clock.Now(), postgres.OrNil(by))
+	return s.SetManyDeleted(ctx, []uuid.UUID{id}, by, deleted)
+}
+
+// SetManyDeleted does so with many: all, or none. What lies in the bin already stays as it was put there.
+func (s *Service) SetManyDeleted(ctx context.Context, ids []uuid.UUID, by uuid.UUID, deleted bool) error {
+	const update = `update recording set
+			deleted_at = case when $2 then coalesce(deleted_at, $3) end,
+			deleted_by = case when $2 then case when deleted_at is null then $4::uuid else deleted_by end end
+		where id = any($1) returning id`
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		if err := recordings.Hold(ctx, tx, ids...); err != nil {
+			return err
+		}
+		changed, err := postgres.Values[uuid.UUID](ctx, tx, update, ids, deleted, s.Clock.Now(), postgres.OrNil(by))
+		if err != nil {
+			return fmt.Errorf("put recordings into the bin: %w", err)
+		}
+		for _, id := range ids {
+			if !slices.Contains(changed, id) {
+				return recordings.ErrUnknown
+			}
+			if err := recordings.Tell(ctx, tx, event.Recording, id); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // Binned is a recording in the bin.

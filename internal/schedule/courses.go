@@ -209,11 +209,11 @@ func (s *Service) Namings(ctx context.Context, courses []uuid.UUID) (map[uuid.UU
 }
 
 // Recorded lists the lectures of courses of which there is a recording, in order, each recording
-// in a row of its own.
+// in a row of its own, also one that holds nothing.
 func (s *Service) Recorded(ctx context.Context, courses []uuid.UUID) ([]Lecture, error) {
 	all, err := s.lectures(ctx, len(courses) <= fewCourses, "l.course_id = any($1)", courses)
 	if err != nil {
 		return nil, fmt.Errorf("list what was recorded: %w", err)
 	}
-	return slices.DeleteFunc(all, func(l Lecture) bool { return l.RecordingID == nil || l.Failed }), nil
+	return slices.DeleteFunc(all, func(l Lecture) bool { return l.RecordingID == nil }), nil
 }

@@ -81,6 +81,7 @@ type Recorded struct {
 	LastAt      *time.Time // when something of what runs came last
 	PausedAt    *time.Time // since when what runs is paused
 	LengthMs    int64      // how much can be watched of what was captured
+	Bytes       int64      // stored of it
 	Source      string     // desk, hall or file
 	Apart       bool       // all of it was captured by someone alone, with nobody invited
 	Ready       bool
@@ -171,7 +172,8 @@ const (
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
-		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.source, x.apart,
+		x.running, x.started_at as running_from, x.stopped_at, x.last_at, x.paused_at, x.length_ms, x.stored as bytes,
+		x.source, x.apart,
 		x.running and not exists (select 1 from recording_capture rc join capture c on c.id = rc.capture_id
 		where rc.recording_id = r.id and c.source <> 'file' and c.stopped_at is null and not c.alone) as alone,
 		x.state = 'ready' as ready, x.state = 'failed' as failed,

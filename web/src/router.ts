@@ -23,6 +23,11 @@ export const router = createRouter({
     { path: '/terms', name: 'terms', component: () => import('./places/terms/TermsHalls.vue') },
     { path: '/rule', name: 'college-rule', component: () => import('./places/viewing-rule/CollegeRule.vue') },
     { path: '/halls', name: 'halls', component: () => import('./places/halls/HallsPlace.vue') },
+    {
+      path: '/recordings',
+      name: 'recordings',
+      component: () => import('./places/recordings/AllRecordings.vue'),
+    },
     { path: '/titles', name: 'titles', component: () => import('./places/titles/TitlesPlace.vue') },
     { path: '/bin', name: 'bin', component: () => import('./places/bin/BinPlace.vue') },
     { path: '/files', name: 'files', component: () => import('./places/files/FilesPlace.vue') },

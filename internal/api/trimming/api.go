@@ -35,6 +35,7 @@ type API struct {
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
+	a.allRoutes()
 	a.arrangeRoutes()
 	a.recordingRoutes()
 	a.timelineRoutes()

@@ -147,6 +147,7 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*ed
 	if err != nil {
 		return nil, err
 	}
+	all = slices.DeleteFunc(all, func(l schedule.Lecture) bool { return l.Failed })
 	slices.SortStableFunc(all, func(x, y schedule.Lecture) int { return strings.Compare(x.Code, y.Code) })
 	out := Titles{Zone: term.Zone.String(), Courses: []TitleCourse{}, Lines: []TitleLine{}}
 	for _, l := range all {
@@ -168,11 +169,7 @@ func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*ed
 func (a *API) setTitles(ctx context.Context, p roster.Person, in *retitleInput) (*edge.Body[Titles], error) {
 	list := make([]library.Retitle, len(in.Body.Titles))
 	for i, x := range in.Body.Titles {
-		course, err := edge.OfRecording{Recording: x.Recording}.Belongs(ctx, a.Edge)
-		if err == nil {
-			err = a.MayStaff(ctx, p, course)
-		}
-		if err != nil {
+		if err := a.mayChange(ctx, p, x.Recording); err != nil {
 			return nil, err
 		}
 		list[i] = library.Retitle{Recording: x.Recording, Seen: x.Seen, Title: x.Title}

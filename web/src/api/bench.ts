@@ -143,7 +143,7 @@ export const undoArrangement = (recording: string, rearrangement: string) =>
 
 /** rearranged makes everything old that splitting and joining change. */
 export function rearranged(client: QueryClient): void {
-  for (const about of ['recording', 'strip', 'board', 'lecture', 'bin', 'playlist'])
+  for (const about of ['recording', 'strip', 'board', 'lecture', 'bin', 'playlist', 'all'])
     void client.invalidateQueries({ queryKey: [about] })
 }
 

@@ -22,6 +22,7 @@ export const usePlaylist = (list: MaybeRefOrGetter<ListOf>) =>
   get(
     () => keys.playlist(toValue(list).course, toValue(list).list),
     () => ask((c) => c.GET('/api/courses/{course}/playlist', at(toValue(list)))),
+    { enabled: computed(() => toValue(list).course !== '') },
   )
 
 /** useOffered are playlists of other courses that a course could show, asked for once they are wanted. */

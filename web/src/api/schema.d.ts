@@ -202,7 +202,8 @@ export interface paths {
         };
         /** What was taken away in the courses one teaches */
         get: operations["bin"];
-        put?: never;
+        /** Put recordings that one teaches into the bin, or bring them back: all, or none */
+        put: operations["set-binned"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1982,6 +1983,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All recordings that one teaches, or those of them that are wanted; for coordinators all there are */
+        get: operations["recordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording}": {
         parameters: {
             query?: never;
@@ -3088,6 +3106,32 @@ export interface components {
             /** @enum {boolean} */
             let_in: true;
         };
+        AllRecordings: {
+            /**
+             * Format: int64
+             * @description of those that are wanted together
+             */
+            bytes: number;
+            /** @description all that have a recording */
+            courses: components["schemas"]["ListedCourse"][];
+            /**
+             * Format: int64
+             * @description of those that are wanted together
+             */
+            length_ms: number;
+            lines: components["schemas"]["RecordingRow"][];
+            /**
+             * Format: int64
+             * @description recordings, wanted or not
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description of teaching in a term
+             */
+            weeks: number;
+            zone: string;
+        };
         AnswerInputBody: {
             let_in: boolean;
         };
@@ -3273,6 +3317,11 @@ export interface components {
             /** @description the latest first */
             lines: components["schemas"]["BinLine"][];
             zone: string;
+        };
+        BinInputBody: {
+            /** @description false to bring them back */
+            binned: boolean;
+            recordings: string[];
         };
         BinLine: {
             by: string;
@@ -4647,6 +4696,14 @@ export interface components {
             arranged: "hand" | "date" | "week";
             title: string;
         };
+        ListedCourse: {
+            code: string;
+            /** Format: uuid */
+            id: string;
+            /** @description its name */
+            term: string;
+            title: string;
+        };
         LiveLine: {
             course: string;
             /** @description the doorway is open to who asks */
@@ -5441,6 +5498,69 @@ export interface components {
              * @description recordings that one can watch here
              */
             open: number;
+        };
+        RecordingRow: {
+            /** @description a lesson for the week, recorded at any time */
+            ahead?: boolean;
+            /** @description it has no title of its own */
+            bare?: boolean;
+            /**
+             * Format: int64
+             * @description stored
+             */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description students who can watch now
+             */
+            can: number;
+            /**
+             * Format: int64
+             * @description languages in which students are shown them
+             */
+            captions?: number;
+            /**
+             * Format: int64
+             * @description its place among the courses
+             */
+            course: number;
+            /**
+             * Format: int64
+             * @description other courses to which it gives light
+             */
+            elsewhere?: number;
+            /** Format: uuid */
+            lecture_id: string;
+            /** Format: int64 */
+            length_ms: number;
+            /** @enum {string} */
+            next: "" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+            /**
+             * Format: int64
+             * @description students of the course
+             */
+            of: number;
+            /** Format: uuid */
+            recording_id: string;
+            /**
+             * Format: int64
+             * @description people who began to watch it and do not teach it
+             */
+            seen?: number;
+            /** Format: date-time */
+            starts_at: string;
+            /**
+             * @description of its lantern in the course of its lecture
+             * @enum {string}
+             */
+            state: "capturing" | "dark" | "part_lit" | "lit";
+            /** @description as it is shown */
+            title: string;
+            /**
+             * Format: int64
+             * @description of teaching; none outside
+             */
+            week?: number;
         };
         Register: {
             /** @description in the order of their names */
@@ -7418,6 +7538,91 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Bin"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-binned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BinInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -18216,6 +18421,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecorderToken"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recordings: {
+        parameters: {
+            query?: {
+                /** @description not of this term alone */
+                all_terms?: boolean;
+                words?: string;
+                course?: string;
+                week?: number;
+                waits?: "" | "hand" | "nothing" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+                light?: "" | "dark" | "part_lit" | "lit";
+                /** @description at least that long */
+                longer_ms?: number;
+                /** @description shorter than that; 0 for any */
+                shorter_ms?: number;
+                /** @description at least so many bytes */
+                larger?: number;
+                untitled?: boolean;
+                /** @description students are shown no captions */
+                uncaptioned?: boolean;
+                /** @description nobody began to watch it */
+                unseen?: boolean;
+                by?: "date" | "course" | "title" | "waits" | "light" | "length" | "size" | "seen";
+                /** @description from the end */
+                down?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRecordings"];
                 };
             };
             /** @description Unauthorized */

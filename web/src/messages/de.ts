@@ -35,6 +35,7 @@ export const de = {
     capture: 'Aufnahmepult',
     playlists: 'Abspiellisten',
     files: 'Dateien',
+    recordings: 'Aufzeichnungen',
     courses: 'Kurse',
     people: 'Personen',
     halls: 'Hörsäle',

@@ -33,6 +33,7 @@ export const en = {
     capture: 'Capture desk',
     playlists: 'Playlists',
     files: 'Files',
+    recordings: 'Recordings',
     courses: 'Courses',
     people: 'People',
     halls: 'Halls',

@@ -42,6 +42,13 @@ export function megabytes(bytes: number): string {
   return new Intl.NumberFormat(locale, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
 }
 
+/** bytesText reads so many bytes in the unit that fits; t knows its words. */
+export function bytesText(bytes: number, t: (key: string, values: { n: string }) => string): string {
+  if (bytes < 1e9) return t('all.megabytes', { n: megabytes(bytes) })
+  const n = new Intl.NumberFormat(locale, { maximumFractionDigits: bytes < 10e9 ? 1 : 0 }).format(bytes / 1e9)
+  return t('all.gigabytes', { n })
+}
+
 /** hoursText reads from when to when, as 10:15–11:45. */
 export function hoursText(from: string, to: string, zone: string): string {
   return `${clockText(from, zone)}–${clockText(to, zone)}`

@@ -1,5 +1,6 @@
 import type { staff as english } from '../en/staff'
 import type { Worded } from '../worded'
+import { all } from './all'
 import { bench } from './bench'
 import { captions } from './captions'
 import { capture } from './capture'
@@ -12,6 +13,7 @@ import { titles } from './titles'
 
 /** The texts that only those meet who teach or coordinate, in German. */
 export const staff = {
+  ...all,
   ...bench,
   ...captions,
   ...capture,

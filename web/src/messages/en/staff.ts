@@ -1,3 +1,4 @@
+import { all } from './all'
 import { bench } from './bench'
 import { captions } from './captions'
 import { capture } from './capture'
@@ -10,6 +11,7 @@ import { titles } from './titles'
 
 /** The texts that only those meet who teach or coordinate, in English. */
 export const staff = {
+  ...all,
   ...bench,
   ...captions,
   ...capture,

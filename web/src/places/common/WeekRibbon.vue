@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
- * The term as a line of its weeks, with today on it. Choosing a week moves the run sheet to it, or else shows the
- * term board at it.
+ * The term as a line of its weeks, with today on it. Choosing a week moves the run sheet to it, shows what was recorded
+ * in it, or else shows the term board at it.
  */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -20,8 +20,14 @@ const chosenDay = computed(() => {
   const within = (monday: number) => monday <= day && day < monday + 7 * 86_400_000
   return term.data.value?.weeks.find((w) => within(Date.parse(w.monday)))?.monday ?? ''
 })
-const to = (monday: string) => {
+/** Of the table of recordings, the week of which they are shown. */
+const listed = computed(() => (route.name === 'recordings' && Number(route.query.week)) || 0)
+const to = ({ monday, number }: { monday: string; number: number }) => {
   const now = monday === term.data.value?.monday
+  if (route.name === 'recordings') {
+    const week = number && number !== listed.value ? number : undefined
+    return { name: 'recordings', query: { ...route.query, week } }
+  }
   return here.value
     ? { name: 'run-sheet', query: now ? {} : { day: monday } }
     : { name: 'board', query: now ? {} : { week: monday } }
@@ -45,10 +51,10 @@ const weekName = (w: { number: number; break: string }) => (w.number ? String(w.
     <router-link
       v-for="w in term.data.value.weeks"
       :key="w.monday"
-      :to="to(w.monday)"
+      :to="to(w)"
       :class="{
         now: w.monday === term.data.value.monday,
-        chosen: chosen === w.monday || chosenDay === w.monday,
+        chosen: chosen === w.monday || chosenDay === w.monday || (w.number > 0 && listed === w.number),
         off: w.number === 0,
       }"
       :aria-label="label(w)"

@@ -8,7 +8,7 @@ import EndCapture from '../common/EndCapture.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import PageSheet from '../../parts/PageSheet.vue'
 import { dayAndClock, hoursText, timecode } from '../../parts/time'
-import { stepPlace } from '../term-board/steps'
+import { stepPlace } from '../common/steps'
 
 const props = defineProps<{ entry: Schemas['RunLine']; zone: string; now: number }>()
 const { t } = useI18n()

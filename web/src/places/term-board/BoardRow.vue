@@ -7,7 +7,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
 import { choosable, type useChoosing } from './choosing'
 import type { Density } from './filter'
-import { asks } from './steps'
+import { asks } from '../common/steps'
 import { dayAndClock } from '../../parts/time'
 
 type Cell = Schemas['Lantern']

@@ -13,7 +13,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 import RuleText from '../common/RuleText.vue'
 import PageSheet from '../../parts/PageSheet.vue'
 import { clockText, dateText, timecode } from '../../parts/time'
-import { asks, stepPlace } from './steps'
+import { asks, stepPlace } from '../common/steps'
 
 const props = defineProps<{ lecture: string }>()
 const emit = defineEmits<{ close: [] }>()

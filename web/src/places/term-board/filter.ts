@@ -4,7 +4,7 @@ import { computed, reactive, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useMe } from '../../api/me'
-import { asks } from './steps'
+import { asks } from '../common/steps'
 
 export const densities = ['roomy', 'close', 'closest'] as const
 export type Density = (typeof densities)[number]
