@@ -99,7 +99,8 @@ func BenchmarkRights(b *testing.B) {
 	}))
 	report("preview", sample(100, func() {
 		change, err := s.Audience.PreviewGiving(ctx, slices.Repeat([]uuid.UUID{any(lit)}, 3),
-			[]uuid.UUID{any(courses), any(courses), any(courses)}, viewing.Giving{Lit: new(true)})
+			[]uuid.UUID{any(courses), any(courses), any(courses)}, viewing.Giving{Lit: new(true)},
+			time.Time{})
 		s.Must(err)
 		open += len(change.Gain)
 	}))

@@ -70,6 +70,26 @@ func TestAllRecordingsInOneTable(t *testing.T) {
 	}
 	s.must(p.Click("Undo"), p.See("Undone"), first("Fog"))
 
+	// Lit at an hour that is set: seen with its hour, and taken back before it.
+	s.must(p.Go("/recordings?words=errors"), first("The tide table and its errors"),
+		p.Click("Choose The tide table and its errors"), p.Click("Light, or give a rule"), p.See("24 more can watch"),
+		p.Click("At an hour"), p.Write("Hour", "25:00"), p.See("An hour, such as 18:00"), p.Write("Hour", "23.59"),
+		p.Click("Light it for TID 210, "), p.See("It will be done"))
+	s.clean(p, "set for an hour")
+	planned := `select count(*)::int from light_change where at is not null and undone_at is null`
+	if n := count(planned); n != 1 {
+		t.Errorf("%d steps are set for an hour", n)
+	}
+	if n := count(`select count(*)::int from released e join recording r on r.id = e.recording_id
+		where r.title = 'The tide table and its errors' and e.lit`); n != 0 {
+		t.Error("it is lit before its hour")
+	}
+	s.must(p.Click("Close"), p.Wait(shut), p.Click("Choose none"), p.See("light The tide table and its errors for TID 210"),
+		p.Click("Take it back"), p.See("Taken back: nothing is done"))
+	if n := count(planned); n != 0 {
+		t.Errorf("taken back: %d steps are set for an hour", n)
+	}
+
 	// A week of the ribbon shows what was recorded in it, and again all.
 	s.must(p.Go("/recordings"), p.See("recordings, "), p.Click("2: the week from"),
 		p.Wait(`/week=2/.test(location.search)`), p.See(" of "), p.Click("2: the week from"), p.Wait(`!location.search`))

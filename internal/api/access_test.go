@@ -289,6 +289,7 @@ var matrix = map[string]struct {
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
+	"GET /api/lighting/planned":                 {who: forTeachers},
 	"POST /api/lighting/:step/undo":             {who: unknownToTeachers},
 	"POST /api/recordings/:recording/light":     {who: forStaff},
 	"POST /api/recordings/:recording/darken":    {who: forStaff},

@@ -3,12 +3,15 @@ package api_test
 import (
 	"net/http"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/planning"
 	"latelantern/internal/api/sharing"
+	"latelantern/internal/testhouse"
 )
 
 // TestWhoGivesLightToWhichCourse: a recording is given by who teaches its course, to courses that they teach; it is
@@ -127,6 +130,50 @@ func TestWhoGivesARuleToMany(t *testing.T) {
 	rules(1) // that of the colleague stays
 	if n := e.Count(`select count(*) from released where recording_id = $1 and lit`, id); n != 1 {
 		t.Errorf("it gives light to %d courses", n)
+	}
+}
+
+// TestLightAtAnHour: it is kept with its hour, seen by those who teach the course and by nobody else, and taken back by
+// whoever asked for it; an hour that has passed is said at its field.
+func TestLightAtAnHour(t *testing.T) {
+	e := newEdge(t, true)
+	e.everyone(true)
+	stopped := testhouse.Now
+	id := e.Bare(e.Lecture, true, &stopped)
+	lecturer, colleague, coordinator := e.as("lecturer"), e.as("colleague"), e.as("coordinator")
+	e.Do(`insert into membership (course_id, person_id, role) values ($1, $2, 'assistant')`, e.Other, e.Lecturer)
+	body := func(after time.Duration) sharing.LightingText {
+		return sharing.LightingText{Recordings: []uuid.UUID{id}, Courses: []uuid.UUID{e.Course, e.Other},
+			Lit: new(true), Tell: true, At: new(testhouse.Now.Add(after))}
+	}
+	status, text := lecturer.send(http.MethodPost, "/api/lighting", body(-time.Hour))
+	if status != http.StatusUnprocessableEntity || !strings.Contains(text, `"location":"at"`) {
+		t.Errorf("an hour that has passed: %d %s", status, text)
+	}
+	step := post[sharing.LightingStep](lecturer, "/api/lighting", body(time.Hour))
+	planned := func(c *caller) []sharing.PlannedStep {
+		return get[sharing.PlannedSteps](c, "/api/lighting/planned").Steps
+	}
+	for who, c := range map[string]*caller{"lecturer": lecturer, "coordinator": coordinator} {
+		list := planned(c)
+		if len(list) != 1 || list[0].Step != step.Step || !list[0].Mine || list[0].First == "" || !list[0].Tell ||
+			!slices.Equal(list[0].Courses, []string{"COU 1", "OTH 2"}) ||
+			!slices.Equal(list[0].Recordings, []uuid.UUID{id}) {
+			t.Errorf("%s sees %+v", who, list)
+		}
+	}
+	if list := planned(colleague); len(list) != 0 {
+		t.Errorf("who teaches the other course alone sees %+v", list)
+	}
+	if n := e.Count(`select count(*) from released where lit`); n != 0 {
+		t.Errorf("%d are lit before the hour", n)
+	}
+	undo := "/api/lighting/" + step.Step.String() + "/undo"
+	if s := colleague.status(http.MethodPost, undo, nil); s != http.StatusNotFound {
+		t.Errorf("a colleague takes it back: %d", s)
+	}
+	if s := lecturer.status(http.MethodPost, undo, nil); s >= 300 || len(planned(lecturer)) != 0 {
+		t.Errorf("taken back: %d", s)
 	}
 }
 

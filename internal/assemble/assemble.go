@@ -192,8 +192,9 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.Remind.Register(kinds)
 	h.Playlists.Register(kinds)
 	h.News.Register(kinds)
+	h.Releases.Register(kinds)
 	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, measure.MeasureMore{}, words.LookForWords{},
-		playlists.FillLists{}, news.LookForNews{},
+		playlists.FillLists{}, news.LookForNews{}, release.LookPlan{},
 		remind.LookJob{}, sweep.Sweep{})
 }
 

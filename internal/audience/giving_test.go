@@ -6,6 +6,7 @@ import (
 	"math/rand"
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -65,7 +66,7 @@ func TestWhatAPreviewOfRulesForManySaysComes(t *testing.T) {
 			return out
 		}
 		before := stands()
-		said, err := then.PreviewGiving(ctx, of, in, giving)
+		said, err := then.PreviewGiving(ctx, of, in, giving, time.Time{})
 		if errors.Is(err, audience.ErrInvalid) {
 			refused++
 			if _, err := releases.Change(ctx, s.Lecturer, release.Many{Pairs: pairs,

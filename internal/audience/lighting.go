@@ -52,10 +52,11 @@ type litRow struct {
 	Opens    *time.Time
 }
 
-// PreviewGiving says what doing g to recordings in courses, pair by pair without a pair twice, would change. Its error
-// is ErrInvalid for a rule under which nobody of a course could ever watch.
+// PreviewGiving says what doing g to recordings in courses, pair by pair without a pair twice, would change: how it is
+// now, and how it would be at a moment, with zero now as well. Its error is ErrInvalid for a rule under which nobody of
+// a course could ever watch.
 func (s *Service) PreviewGiving(ctx context.Context, recordings, courses []uuid.UUID,
-	g viewing.Giving) (Lighting, error) {
+	g viewing.Giving, at time.Time) (Lighting, error) {
 	var out Lighting
 	var err error
 	if out.Cells, err = s.cells(ctx, recordings, courses); err != nil {
@@ -78,11 +79,14 @@ func (s *Service) PreviewGiving(ctx context.Context, recordings, courses []uuid.
 	const query = `select d.course_id, d.recording_id, d.person_id, p.name, d.reason, d.opens, d.uses
 		from (` + litSQL + `) d join person p on p.id = d.person_id order by p.name, d.person_id`
 	now := s.Clock.Now()
+	if at.IsZero() {
+		at = now
+	}
 	before, err := postgres.All[litRow](ctx, s.DB, query, of, nil, now, recordings, courses, nil)
 	if err != nil {
 		return Lighting{}, fmt.Errorf("decide as it is: %w", err)
 	}
-	after, err := postgres.All[litRow](ctx, s.DB, query, of, proposed, now, recordings, courses, g.Lit)
+	after, err := postgres.All[litRow](ctx, s.DB, query, of, proposed, at, recordings, courses, g.Lit)
 	if err != nil {
 		return Lighting{}, fmt.Errorf("decide as it would be: %w", err)
 	}

@@ -4,6 +4,7 @@ import (
 	"math/rand"
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -51,7 +52,7 @@ func TestWhatAPreviewOfLightSaysComes(t *testing.T) {
 				pairs[0], pairs[1] = append(pairs[0], id), append(pairs[1], course)
 			}
 		}
-		said, err := then.PreviewGiving(ctx, pairs[0], pairs[1], viewing.Giving{Lit: &lit})
+		said, err := then.PreviewGiving(ctx, pairs[0], pairs[1], viewing.Giving{Lit: &lit}, time.Time{})
 		s.Must(err)
 		check := func(when string, now bool) map[uuid.UUID]map[uuid.UUID]bool {
 			t.Helper()

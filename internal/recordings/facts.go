@@ -20,7 +20,7 @@ type Facts struct {
 // Facts are those of the recordings of courses.
 func (s *Reader) Facts(ctx context.Context, courses []uuid.UUID) (Facts, error) {
 	const (
-		of   = ` join recording r on r.id = x.recording_id
+		of = ` join recording r on r.id = x.recording_id
 			join lecture l on l.id = r.lecture_id and l.course_id = any($1)`
 		seen = `select x.recording_id as id, count(*)::int as n from resume_position x` + of + `
 			where not exists (select 1 from membership m where m.course_id = l.course_id and m.person_id = x.person_id
@@ -28,7 +28,8 @@ func (s *Reader) Facts(ctx context.Context, courses []uuid.UUID) (Facts, error) 
 			group by 1`
 		elsewhere = `select x.recording_id as id, count(*)::int as n from released x` + of + `
 			where x.lit and not x.own group by 1`
-		captioned = `select x.recording_id as id, count(distinct q.language)::int as n from recording_capture x` + of + `
+		captioned = `select x.recording_id as id, count(distinct q.language)::int as n
+			from recording_capture x` + of + `
 			join caption q on q.capture_id = x.capture_id where q.shown_at is not null group by 1`
 	)
 	var out Facts

@@ -54,34 +54,40 @@ var ErrNothing = fault.Code("release.nothing")
 // stays as it is and is no part of the step; nothing is published anew for it. A rule is given where a course has the
 // recording by then. Its error is ErrUnknown, ErrNothing when all is so already, or that of Rules.
 func (s *Service) Change(ctx context.Context, by uuid.UUID, m Many) (step uuid.UUID, err error) {
-	step, pairs := uuid.Must(uuid.NewV7()), Once(m.Pairs)
+	step = uuid.Must(uuid.NewV7())
 	return step, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if m.Rule != nil {
-			courses := make([]uuid.UUID, 0, len(pairs))
-			for _, x := range pairs {
-				courses = append(courses, x.Course)
-			}
-			if err := s.Rules.HoldCourses(ctx, tx, courses); err != nil {
-				return err
-			}
-		}
 		const keep = `insert into light_change (id, lit, made_by, made_at) values ($1, $2, $3, $4)`
 		if _, err := tx.Exec(ctx, keep, step, m.Lit, by, s.Clock.Now()); err != nil {
 			return fmt.Errorf("keep a step: %w", err)
 		}
-		made := false
-		for _, x := range pairs {
-			changed, err := s.give(ctx, tx, step, by, x, m.Giving)
-			if err != nil {
-				return err
-			}
-			made = made || changed
-		}
-		if !made {
-			return ErrNothing
-		}
-		return s.plan(ctx, tx, step, by, pairs, m.Tell)
+		return s.change(ctx, tx, step, by, m)
 	})
+}
+
+// change does what a step says that is kept. Its error is that of Change.
+func (s *Service) change(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, m Many) error {
+	pairs := Once(m.Pairs)
+	if m.Rule != nil {
+		courses := make([]uuid.UUID, 0, len(pairs))
+		for _, x := range pairs {
+			courses = append(courses, x.Course)
+		}
+		if err := s.Rules.HoldCourses(ctx, tx, courses); err != nil {
+			return err
+		}
+	}
+	made := false
+	for _, x := range pairs {
+		changed, err := s.give(ctx, tx, step, by, x, m.Giving)
+		if err != nil {
+			return err
+		}
+		made = made || changed
+	}
+	if !made {
+		return ErrNothing
+	}
+	return s.plan(ctx, tx, step, by, pairs, m.Tell)
 }
 
 // plan has the students told, as a part of a step.

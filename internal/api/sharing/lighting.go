@@ -27,6 +27,7 @@ type LightingText struct {
 	Rule       *RuleText   `json:"rule,omitempty" doc:"which each of them has of its own there; absent: as it is"`
 	AsCourse   bool        `json:"as_course,omitempty" doc:"they have none of their own any more"`
 	Tell       bool        `json:"tell,omitempty" doc:"of those that are lit the students are told as soon as they can watch"`
+	At         *time.Time  `json:"at,omitempty" doc:"the hour at which it is done; absent: at once"`
 }
 
 func (t LightingText) giving() viewing.Giving {
@@ -96,7 +97,11 @@ func (a *API) lightingRoutes() {
 			if len(pairs) == 0 { // how it stands now
 				recordings, courses = in.Body.Recordings, make([]uuid.UUID, len(in.Body.Recordings))
 			}
-			x, err := a.Audience.PreviewGiving(ctx, recordings, courses, in.Body.giving())
+			var at time.Time
+			if in.Body.At != nil {
+				at = *in.Body.At
+			}
+			x, err := a.Audience.PreviewGiving(ctx, recordings, courses, in.Body.giving(), at)
 			if err != nil {
 				return nil, err
 			}
@@ -120,9 +125,15 @@ func (a *API) lightingRoutes() {
 					return nil, err
 				}
 			}
+			if in.Body.At != nil {
+				step, err := a.Releases.Plan(ctx, p.ID, m, *in.Body.At)
+				return edge.Answer(LightingStep{step}), err
+			}
 			step, err := a.Releases.Change(ctx, p.ID, m)
 			return edge.Answer(LightingStep{step}), err
 		}, edge.Changes("light"))
+	edge.On(a.Edge, edge.Teachers, http.MethodGet, "/api/lighting/planned", "planned-lighting",
+		"Steps for an hour that is set, of courses that one teaches", a.planned)
 	edge.On(a.Edge, edge.Teachers, http.MethodPost, "/api/lighting/{step}/undo", "undo-lighting",
 		"Take a step back that one made; a coordinator, anyone's",
 		func(ctx context.Context, p roster.Person, in *stepInput) (*edge.Empty, error) {

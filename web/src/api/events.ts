@@ -6,10 +6,11 @@ type Notice = Schemas['Event']
 
 /** What each notice makes old: the first words of the keys of queries. */
 const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
-  term: () => [['term'], ['terms'], ['board'], ['courses'], ['course'], ['dates'], ['run-sheet']],
+  term: () => [['term'], ['terms'], ['board'], ['all'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
     ['forgotten'],
     ['board'],
+    ['all'],
     ['courses'],
     ['course', n.course],
     ['room', n.course],
@@ -18,7 +19,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['lecture'],
     ['lecture-page'],
   ],
-  roster: (n) => [['people', n.course], ['course', n.course], ['courses'], ['me'], ['board'], ['audience']],
+  roster: (n) => [['people', n.course], ['course', n.course], ['courses'], ['me'], ['board'], ['all'], ['audience']],
   reminder: () => [['forgotten'], ['run-sheet']],
   doorway: (n) => [
     ['lecture-page', n.lecture],
@@ -33,6 +34,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['forgotten'],
     ['files'],
     ['board'],
+    ['all'],
     ['lecture', n.lecture],
     ['lecture-page', n.lecture],
     ['recording', n.recording],
@@ -52,12 +54,13 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['strip', n.recording],
     ['recording', n.recording],
   ],
-  words: (n) => [['words', n.recording], ['strip', n.recording], ['board'], ['lecture', n.lecture]],
+  words: (n) => [['words', n.recording], ['strip', n.recording], ['board'], ['all'], ['lecture', n.lecture]],
   cuts: (n) => [
     ['words', n.recording, 'chapters'],
     ['recording', n.recording],
     ['strip', n.recording],
     ['board'],
+    ['all'],
     ['lecture', n.lecture],
   ],
   recording: (n) => [
@@ -66,6 +69,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['titles'],
     ['files'],
     ['board'],
+    ['all'],
     ['lecture', n.lecture],
     ['playlist', n.course],
     ['catch-up'],
@@ -76,22 +80,25 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['recording', n.recording],
     ['audience', n.recording],
     ['board'],
+    ['all'],
     ['playlist', n.course],
     ['catch-up'],
   ],
   light: (n) => [
+    ['planned'],
     ['course-news', n.course],
     ['news'],
     ['watch'], // of which is not said to whom it is dark now
     ['recording', n.recording],
     ['audience', n.recording],
     ['board'],
+    ['all'],
     ['playlist', n.course],
     ['catch-up'],
     ['lecture', n.lecture],
   ],
   news: (n) => [['course-news', n.course], ['news']],
-  playlist: (n) => [['playlist', n.course], ['board'], ['recording'], ['lecture'], ['catch-up']],
+  playlist: (n) => [['playlist', n.course], ['board'], ['all'], ['recording'], ['lecture'], ['catch-up']],
   rule: (n) => [
     ['course-news'],
     ['news'],
@@ -100,6 +107,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['shut-outs', n.course],
     ['openings', n.recording],
     ['board'],
+    ['all'],
     ['playlist'],
     ['audience'],
     ['recording'],

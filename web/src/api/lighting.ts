@@ -1,4 +1,5 @@
 import { ask, type Schemas } from './client'
+import { get, keys } from './queries'
 
 export type Lighting = Schemas['LightingText']
 
@@ -12,3 +13,6 @@ export const chosenRecordings = (lectures: string[]) =>
 
 export const undoLighting = (step: string) =>
   ask((c) => c.POST('/api/lighting/{step}/undo', { params: { path: { step } } }))
+
+/** usePlanned are the steps for an hour that is set. */
+export const usePlanned = () => get(keys.planned, () => ask((c) => c.GET('/api/lighting/planned')))

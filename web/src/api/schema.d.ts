@@ -1657,6 +1657,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lighting/planned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Steps for an hour that is set, of courses that one teaches */
+        get: operations["planned-lighting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lighting/preview": {
         parameters: {
             query?: never;
@@ -4633,6 +4650,11 @@ export interface components {
         LightingText: {
             /** @description they have none of their own any more */
             as_course?: boolean;
+            /**
+             * Format: date-time
+             * @description the hour at which it is done; absent: at once
+             */
+            at?: string;
             courses: string[];
             /** @description false: they are darkened; absent: their light stays as it is */
             lit?: boolean;
@@ -5206,6 +5228,35 @@ export interface components {
             until: string;
             /** @description 1 is Monday, 7 is Sunday */
             weekdays: number[];
+        };
+        PlannedStep: {
+            /** Format: date-time */
+            at: string;
+            /** @description who asked for it */
+            by: string;
+            /** @description their codes */
+            courses: string[];
+            /** @description the title of one of them */
+            first: string;
+            /** @description why it could not be done at its hour: a code of the catalogue */
+            gave_up?: string;
+            /** @description lit, or darkened; absent: as it is */
+            lit?: boolean;
+            /** @description one can take it back */
+            mine: boolean;
+            recordings: string[];
+            /** @description another rule holds from then on */
+            rule: boolean;
+            /**
+             * Format: uuid
+             * @description by which it is taken back
+             */
+            step: string;
+            /** @description the students are told */
+            tell: boolean;
+        };
+        PlannedSteps: {
+            steps: components["schemas"]["PlannedStep"][];
         };
         PlaylistLine: {
             /** @description a sentence below a heading */
@@ -16542,6 +16593,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LightingStep"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "planned-lighting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedSteps"];
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,14 @@ export const dayOf = (at: number, zone: string): string =>
 export const startOf = (day: string, zone: string): Date =>
   new Date(Temporal.PlainDate.from(day).toZonedDateTime(zone).epochMilliseconds)
 
+/** momentOf is the moment of a clock that is typed, as 18:00, 18.00 or 18, on a day in the zone; undefined for none. */
+export function momentOf(day: string, clock: string, zone: string): Date | undefined {
+  const [, hour, minute = '0'] = /^\s*(\d{1,2})(?:[:.](\d{2}))?\s*$/.exec(clock) ?? []
+  if (!day || hour === undefined || Number(hour) > 23 || Number(minute) > 59) return undefined
+  const time = { hour: Number(hour), minute: Number(minute) }
+  return new Date(Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone, plainTime: time }).epochMilliseconds)
+}
+
 export const dayAfter = (day: string, days = 1): string => Temporal.PlainDate.from(day).add({ days }).toString()
 
 export const dayText = (day: string): string =>

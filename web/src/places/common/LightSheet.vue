@@ -14,8 +14,11 @@ import PageSheet from '../../parts/PageSheet.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { locale } from '../../parts/reader'
+import { dayAndClock } from '../../parts/time'
+import GivenHour from './GivenHour.vue'
 import GivenRule, { type Ruling } from './GivenRule.vue'
 import LightGrid from './LightGrid.vue'
+import PlannedSteps from './PlannedSteps.vue'
 import WhoChanges from './WhoChanges.vue'
 import { taught } from './choices'
 
@@ -33,7 +36,7 @@ const { t } = useI18n()
 const client = useQueryClient()
 const me = useMe()
 const all = useCourses()
-const { busy, problem, send } = useForm()
+const { busy, whole, fields, send } = useForm()
 
 const chosen = ref(props.recordings.map((r) => r.id))
 const courses = ref<string[]>(props.course ? [props.course, ...(props.also ?? [])] : [])
@@ -43,15 +46,22 @@ const light = ref<'light' | 'darken' | 'stays'>('light')
 const tell = ref(false)
 const ruling = ref<Ruling>('stays')
 const rule = ref<Rule>()
+/** At an hour that is set, which is '' while it is none. */
+const later = ref(false)
+const at = ref('')
 const said = ref<Schemas['LightingPreview']>()
 const done = ref<{ step: string; text: string }>()
+/** What was set for an hour last: it is not set twice. */
+const set = ref('')
 
 /** The courses to which one may give: those one teaches, and for who coordinates all of the term. */
 const options = computed(() => taught(all.data.value?.courses ?? [], me.data.value))
 /** What is darkened is given no rule. */
 const rules = computed(() => light.value !== 'darken')
 /** A rule of its own begins with the one that holds, once that is known. */
-const ready = computed(() => !rules.value || ruling.value !== 'own' || rule.value !== undefined)
+const ready = computed(
+  () => (!rules.value || ruling.value !== 'own' || rule.value !== undefined) && (!later.value || at.value !== ''),
+)
 const body = computed(() => ({
   recordings: chosen.value,
   courses: courses.value,
@@ -60,6 +70,7 @@ const body = computed(() => ({
   rule: rules.value && ruling.value === 'own' ? rule.value : undefined,
   as_course: rules.value && ruling.value === 'course',
   tell: tell.value && light.value === 'light',
+  at: later.value && at.value ? at.value : undefined,
 }))
 const asked = computed(() => said.value?.cells.filter((c) => c.asked) ?? [])
 const codes = computed(() => [...new Set(asked.value.map((c) => c.code))])
@@ -101,7 +112,11 @@ async function make() {
   if (!step) return
   const key = light.value === 'stays' ? 'ruled' : light.value === 'light' ? 'lit' : 'darkened'
   const told = body.value.tell ? ` ${t('lighting.told')}` : ''
-  done.value = { step: step.step, text: t(`lighting.${key}`, { n }, n) + told }
+  const text = body.value.at
+    ? t('lighting.will', { at: dayAndClock(body.value.at, props.zone) })
+    : t(`lighting.${key}`, { n }, n) + told
+  done.value = { step: step.step, text }
+  set.value = body.value.at ? JSON.stringify(body.value) : ''
   void client.invalidateQueries()
   void look()
 }
@@ -143,19 +158,25 @@ async function make() {
       <WhoChanges :change="said" />
     </div>
     <el-checkbox v-if="light === 'light' && open > 0" v-model="tell">{{ t('lighting.tell') }}</el-checkbox>
-    <FaultNote v-if="problem" :error="problem" />
+    <GivenHour v-model:later="later" v-model:at="at" :zone="zone" :fault="fields.at" />
+    <FaultNote v-if="whole" :error="whole" />
     <UndoLine
       v-if="done"
       :key="done.step"
       :text="done.text"
       :undo="() => undoLighting(done!.step)"
-      @undone="(client.invalidateQueries(), look())"
+      @undone="((set = ''), client.invalidateQueries(), look())"
     />
     <div class="bar-of-acts">
-      <el-button type="primary" :disabled="busy || open === 0 || faulty || !ready" @click="make">
-        {{ press }}
+      <el-button
+        type="primary"
+        :disabled="busy || open === 0 || faulty || !ready || set === JSON.stringify(body)"
+        @click="make"
+      >
+        {{ body.at ? t('lighting.press_at', { what: press, at: dayAndClock(body.at, zone) }) : press }}
       </el-button>
     </div>
+    <PlannedSteps :zone="zone" :of="recordings.map((r) => r.id)" />
   </PageSheet>
 </template>
 

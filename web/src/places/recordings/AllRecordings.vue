@@ -6,6 +6,7 @@ import { useAll } from '../../api/all'
 import FaultNote from '../../parts/FaultNote.vue'
 import { bytesText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
+import PlannedSteps from '../common/PlannedSteps.vue'
 import AllFilters from './AllFilters.vue'
 import ChosenRecordings from './ChosenRecordings.vue'
 import RecordingTable from './RecordingTable.vue'
@@ -46,6 +47,7 @@ watchEffect(() => nameTab(t('place.recordings')))
         <router-link class="push" :to="{ name: 'titles' }">{{ t('all.pattern') }}</router-link>
         <router-link :to="{ name: 'bin' }">{{ t('all.to_bin') }}</router-link>
       </p>
+      <PlannedSteps :zone="page.zone" />
       <p v-if="page.of === 0" class="page">{{ t('all.empty') }}</p>
       <p v-else-if="rows.length === 0" class="page">{{ t('all.none') }}</p>
       <RecordingTable
