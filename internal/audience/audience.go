@@ -111,10 +111,12 @@ type Scope struct {
 }
 
 // Rule is the viewing rule of exactly a scope; nil when it has none.
-func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) {
+func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) { return ruleIn(ctx, s.DB, of) }
+
+func ruleIn(ctx context.Context, db postgres.Querier, of Scope) (*viewing.Rule, error) {
 	const query = `select ` + ruleColumns +
 		` from viewing_rule where course_id is not distinct from $1 and recording_id is not distinct from $2 and ended_at is null`
-	row, err := postgres.One[ruleRow](ctx, s.DB, query, postgres.OrNil(of.Course), postgres.OrNil(of.Recording))
+	row, err := postgres.One[ruleRow](ctx, db, query, postgres.OrNil(of.Course), postgres.OrNil(of.Recording))
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
 	}

@@ -56,12 +56,20 @@ var ErrNothing = fault.Code("release.nothing")
 func (s *Service) Change(ctx context.Context, by uuid.UUID, m Many) (step uuid.UUID, err error) {
 	step = uuid.Must(uuid.NewV7())
 	return step, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const keep = `insert into light_change (id, lit, made_by, made_at) values ($1, $2, $3, $4)`
-		if _, err := tx.Exec(ctx, keep, step, m.Lit, by, s.Clock.Now()); err != nil {
-			return fmt.Errorf("keep a step: %w", err)
+		if err := s.keep(ctx, tx, step, by, m.Lit); err != nil {
+			return err
 		}
 		return s.change(ctx, tx, step, by, m)
 	})
+}
+
+// keep notes that a step is made, before it is.
+func (s *Service) keep(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, lit *bool) error {
+	const keep = `insert into light_change (id, lit, made_by, made_at) values ($1, $2, $3, $4)`
+	if _, err := tx.Exec(ctx, keep, step, lit, by, s.Clock.Now()); err != nil {
+		return fmt.Errorf("keep a step: %w", err)
+	}
+	return nil
 }
 
 // change does what a step says that is kept. Its error is that of Change.

@@ -102,6 +102,14 @@ type CourseForm struct {
 // KeepCourse makes a course, or changes the one with this id when it is not the zero value;
 // then its term stays. Its error is of type fault.Faults when something is wrong with it.
 func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (uuid.UUID, error) {
+	err := postgres.InTx(ctx, s.DB, func(tx pgx.Tx) (err error) {
+		id, err = s.keepCourse(ctx, tx, id, in)
+		return err
+	})
+	return id, err
+}
+
+func (s *Service) keepCourse(ctx context.Context, tx pgx.Tx, id uuid.UUID, in CourseForm) (uuid.UUID, error) {
 	var f fault.Faults
 	in.Code, in.Title = strings.Join(strings.Fields(in.Code), " "), strings.Join(strings.Fields(in.Title), " ")
 	f.When(in.Code == "" || len([]rune(in.Code)) > 60, "code", "course.code")
@@ -109,40 +117,38 @@ func (s *Service) KeepCourse(ctx context.Context, id uuid.UUID, in CourseForm) (
 	if err := f.Err(); err != nil {
 		return id, err
 	}
-	return id, postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		if id != uuid.Nil {
-			old, err := postgres.Value[uuid.UUID](ctx, tx, `select term_id from course where id = $1 for no key update`, id)
-			if errors.Is(err, pgx.ErrNoRows) {
-				return ErrUnknown
-			}
-			if err != nil {
-				return fmt.Errorf("read a course: %w", err)
-			}
-			in.Term = old
+	if id != uuid.Nil {
+		old, err := postgres.Value[uuid.UUID](ctx, tx, `select term_id from course where id = $1 for no key update`, id)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return id, ErrUnknown
 		}
-		if _, err := termIn(ctx, tx, in.Term); err != nil {
-			return err
-		}
-		taken, err := postgres.Value[bool](ctx, tx,
-			`select exists (select 1 from course where term_id = $2 and lower(code) = lower($3) and id <> $1)`, id,
-			in.Term, in.Code)
 		if err != nil {
-			return fmt.Errorf("look for a course: %w", err)
+			return id, fmt.Errorf("read a course: %w", err)
 		}
-		f.When(taken, "code", "course.taken", "code", in.Code)
-		if err := f.Err(); err != nil {
-			return err
-		}
-		if id == uuid.Nil {
-			id = uuid.Must(uuid.NewV7())
-		}
-		const keep = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4) on conflict (id)
-			do update set code = $3, title = $4`
-		if _, err := tx.Exec(ctx, keep, id, in.Term, in.Code, in.Title); err != nil {
-			return fmt.Errorf("keep a course: %w", err)
-		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: id})
-	})
+		in.Term = old
+	}
+	if _, err := termIn(ctx, tx, in.Term); err != nil {
+		return id, err
+	}
+	taken, err := postgres.Value[bool](ctx, tx,
+		`select exists (select 1 from course where term_id = $2 and lower(code) = lower($3) and id <> $1)`, id,
+		in.Term, in.Code)
+	if err != nil {
+		return id, fmt.Errorf("look for a course: %w", err)
+	}
+	f.When(taken, "code", "course.taken", "code", in.Code)
+	if err := f.Err(); err != nil {
+		return id, err
+	}
+	if id == uuid.Nil {
+		id = uuid.Must(uuid.NewV7())
+	}
+	const keep = `insert into course (id, term_id, code, title) values ($1, $2, $3, $4) on conflict (id)
+		do update set code = $3, title = $4`
+	if _, err := tx.Exec(ctx, keep, id, in.Term, in.Code, in.Title); err != nil {
+		return id, fmt.Errorf("keep a course: %w", err)
+	}
+	return id, postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: id})
 }
 
 // AddCourses adds courses that an import names and that a term does not have yet. One without a title has its code.

@@ -64,3 +64,13 @@ func (s *Service) SetCourse(ctx context.Context, course uuid.UUID, c Course) err
 func (s *Service) Speaks(language string) bool {
 	return s.Captioner != nil && s.Captioner.Speaks(language)
 }
+
+// Carry has a course say of its words what another does, as a part of tx, unless it says something already.
+func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
+	const carry = `insert into course_words (course_id, language, drafts, glossary)
+		select $2, language, drafts, glossary from course_words where course_id = $1 on conflict do nothing`
+	if _, err := tx.Exec(ctx, carry, from, to); err != nil {
+		return fmt.Errorf("carry the words of a course: %w", err)
+	}
+	return nil
+}

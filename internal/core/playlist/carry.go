@@ -1,0 +1,10 @@
+package playlist
+
+// Carried is what of the playlists of a course came to another.
+type Carried[ID any] struct {
+	Lists      int      // beside the main one
+	Headings   int      // in all of them
+	Pages      int      // elsewhere, in all of them
+	Recordings []ID     // that stand in them, each once, if they were to be carried
+	Left       []string // titles of playlists that stayed: of other courses, or that fill themselves from another
+}

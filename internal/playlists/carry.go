@@ -1,0 +1,125 @@
+package playlists
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"latelantern/internal/core/playlist"
+	"latelantern/internal/platform/postgres"
+)
+
+// Carry makes the playlists of a course for another, as a part of tx: their titles, order, headings and pages elsewhere,
+// and, where again is set, the recordings that people put there. One that fills itself from all of its course fills
+// itself from all of the other; one that does so by words, by these words. Playlists that the course shows of others
+// stay behind.
+func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
+	again bool) (playlist.Carried[uuid.UUID], error) {
+	var out playlist.Carried[uuid.UUID]
+	const query = listSQL + `join shown_playlist x on x.playlist_id = p.id
+		where x.course_id = $1 order by x.position, p.id`
+	lists, err := postgres.All[List](ctx, tx, query, from)
+	if err != nil {
+		return out, fmt.Errorf("list the playlists of a course: %w", err)
+	}
+	for _, l := range lists {
+		if l.CourseID != from || l.FillCourse != nil && *l.FillCourse != from {
+			out.Left = append(out.Left, l.Title)
+			continue
+		}
+		if err := s.carryList(ctx, tx, l, to, by, again, &out); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
+
+// carryList carries one of them.
+func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.UUID, again bool,
+	out *playlist.Carried[uuid.UUID]) error {
+	of := Of{Course: to}
+	if !l.Main {
+		var err error
+		if of.List, err = s.addList(ctx, tx, to, by, Kept{Title: l.Title, About: l.About, Arranged: l.Arranged}); err != nil {
+			return err
+		}
+		out.Lists++
+	}
+	h, err := s.hold(ctx, tx, of)
+	if err != nil {
+		return err
+	}
+	const dress = `update playlist set about = $2, arranged = $3, fill_words = $4, filled_by = $5,
+		fill_course = case when $6 then course_id end where id = $1`
+	filler := postgres.OrNil(uuid.Nil)
+	if l.Filled() {
+		filler = &by
+	}
+	if _, err := tx.Exec(ctx, dress, h.ID, l.About, l.Arranged, l.FillWords, filler, l.FillCourse != nil); err != nil {
+		return fmt.Errorf("carry what a playlist is: %w", err)
+	}
+	if err := s.carryEntries(ctx, tx, l.ID, h.ID, again, out); err != nil {
+		return err
+	}
+	return said(ctx, tx, h.ID)
+}
+
+// carryEntries copies what people put into a playlist to the end of another.
+func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from, to uuid.UUID, again bool,
+	out *playlist.Carried[uuid.UUID]) error {
+	const read = `select e.heading, e.about, e.title, e.address, e.recording_id from playlist_entry e
+		left join recording r on r.id = e.recording_id
+		where e.playlist_id = $1 and not e.filled and (e.recording_id is null or $2 and r.deleted_at is null)
+		order by e.position, e.id`
+	entries, err := postgres.All[struct {
+		Heading     *string
+		About       string
+		Title       string
+		Address     *string
+		RecordingID *uuid.UUID
+	}](ctx, tx, read, from, again)
+	if err != nil {
+		return fmt.Errorf("read the entries of a playlist: %w", err)
+	}
+	batch := &pgx.Batch{}
+	for n, e := range entries {
+		batch.Queue(`insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id)
+			values ($1, $2, $3, $4, $5, $6, $7, $8)`, uuid.Must(uuid.NewV7()), to, n, e.Heading, e.About, e.Title, e.Address,
+			e.RecordingID)
+		switch {
+		case e.Heading != nil:
+			out.Headings++
+		case e.Address != nil:
+			out.Pages++
+		case !slices.Contains(out.Recordings, *e.RecordingID):
+			out.Recordings = append(out.Recordings, *e.RecordingID)
+		}
+	}
+	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+		return fmt.Errorf("carry the entries of a playlist: %w", err)
+	}
+	return nil
+}
+
+// Bare says whether a course has nothing in a playlist of its own, and shows none of others.
+func (s *Service) Bare(ctx context.Context, tx pgx.Tx, course uuid.UUID) (bool, error) {
+	const query = `select not exists (select 1 from playlist p where p.course_id = $1 and p.deleted_at is null
+			and (not p.main or exists (select 1 from playlist_entry e where e.playlist_id = p.id)))
+		and not exists (select 1 from playlist_place x where x.course_id = $1)`
+	bare, err := postgres.Value[bool](ctx, tx, query, course)
+	if err != nil {
+		return false, fmt.Errorf("look which playlists a course has: %w", err)
+	}
+	return bare, nil
+}
+
+// Uncarry removes all playlists of a course as if they had never been, as a part of tx.
+func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course uuid.UUID) error {
+	if _, err := tx.Exec(ctx, `delete from playlist where course_id = $1`, course); err != nil {
+		return fmt.Errorf("remove the playlists that were carried to a course: %w", err)
+	}
+	return nil
+}
