@@ -5236,7 +5236,7 @@ export interface components {
             by: string;
             /** @description their codes */
             courses: string[];
-            /** @description the title of one of them */
+            /** @description what one of them is called */
             first: string;
             /** @description why it could not be done at its hour: a code of the catalogue */
             gave_up?: string;
