@@ -112,6 +112,7 @@ func (s *stage) places() []place {
 		{"words of a course", lecturer, "/courses/" + course + "/words", nil,
 			`document.querySelector('textarea')`},
 		{"setting of a course", coordinator, "/courses/" + course + "/setting", nil, `document.querySelector('form')`},
+		{"carry a course", coordinator, "/courses/" + course + "/carry", nil, `document.querySelector('.page h2')`},
 		{"bin", coordinator, "/bin", nil, `/lies here for/.test(document.body.innerText)`},
 		{"all recordings", coordinator, "/recordings?waits=hand", func(p *hand.Page) error { return p.Click("Choose Fog") },
 			`document.querySelectorAll('.el-table-v2__row').length > 0`},

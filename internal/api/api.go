@@ -23,6 +23,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
+	"latelantern/internal/carry"
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
@@ -74,6 +75,7 @@ type Services struct {
 	Words       *words.Service
 	News        *news.Service
 	Feeds       *feeds.Service
+	Carry       *carry.Service
 	Secret      []byte   // signs media addresses; at least 32 bytes
 	Web         fs.FS    // the built front end; nil for none
 	Secure      bool     // cookies over HTTPS alone
@@ -97,7 +99,7 @@ func New(p Services) *edge.Edge {
 			Door: p.Door, Public: p.Public},
 		&planning.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Capture: p.Capture, Halls: p.Halls, Cuts: p.Cuts, Remind: p.Remind, Find: p.Find,
-			Public: p.Public},
+			Carry: p.Carry, Public: p.Public},
 		&capturing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Capture: p.Capture, Halls: p.Halls},
 		&trimming.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Capture: p.Capture, Cuts: p.Cuts, Recordings: p.Recordings, Library: p.Library, Measure: p.Measure,

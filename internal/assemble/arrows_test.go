@@ -10,7 +10,7 @@ import (
 // The rings of the house, from the inside.
 var (
 	useCases = []string{"roster", "signin", "schedule", "capture", "library", "cuts", "measure", "publication", "sweep",
-		"audience", "release", "playlists", "catchup", "door", "presence", "remind", "halls", "words", "news",
+		"audience", "release", "playlists", "catchup", "door", "presence", "remind", "carry", "halls", "words", "news",
 		"feeds"}
 	// What several use-cases read alike is read in one place, which writes nothing.
 	readModels = []string{"recordings", "find"}

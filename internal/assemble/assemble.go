@@ -20,6 +20,7 @@ import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
+	"latelantern/internal/carry"
 	"latelantern/internal/catchup"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
@@ -68,6 +69,7 @@ type House struct {
 	Sweep       *sweep.Service
 	Audience    *audience.Service
 	Releases    *release.Service
+	Carry       *carry.Service
 	Playlists   *playlists.Service
 	CatchUp     *catchup.Service
 	Presence    *presence.Service
@@ -166,6 +168,8 @@ func (h House) At(c clock.Clock) *House {
 		Recordings: h.Library, Editions: h.Publication, Timetable: h.Schedule, Small: h.settings.Small}
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
+	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
+		Playlists: h.Playlists, Releases: h.Releases, Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News}}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
@@ -206,7 +210,7 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds, Carry: h.Carry,
 		Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})

@@ -106,8 +106,8 @@ func (s *Service) Original(ctx context.Context, recording uuid.UUID) (Original, 
 	return Original{FileName: r.FileName, Came: r.Came, Open: open}, nil
 }
 
-// Carry has a course keep originals for as long as another does, as a part of tx, unless it says already how long.
-func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
+// CarryCourse has a course keep originals for as long as another does, as a part of tx, unless it says already how long.
+func (s *Service) CarryCourse(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
 	const carry = `insert into course_originals (course_id, days) select $2, days from course_originals
 		where course_id = $1 on conflict do nothing`
 	if _, err := tx.Exec(ctx, carry, from, to); err != nil {

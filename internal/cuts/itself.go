@@ -79,8 +79,8 @@ func (s *Service) TrimByItself(ctx context.Context, tx pgx.Tx, id uuid.UUID) err
 	return recordings.Tell(ctx, tx, event.Cuts, id)
 }
 
-// Carry has a course trim its ends as another does, as a part of tx, unless it says already whether.
-func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
+// CarryCourse has a course trim its ends as another does, as a part of tx, unless it says already whether.
+func (s *Service) CarryCourse(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
 	const carry = `insert into course_cuts (course_id, trim_ends) select $2, trim_ends from course_cuts
 		where course_id = $1 on conflict do nothing`
 	if _, err := tx.Exec(ctx, carry, from, to); err != nil {

@@ -8,16 +8,17 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/platform/postgres"
 )
 
 // Carry makes the playlists of a course for another, as a part of tx: their titles, order, headings and pages elsewhere,
-// and, where again is set, the recordings that people put there. One that fills itself from all of its course fills
-// itself from all of the other; one that does so by words, by these words. Playlists that the course shows of others
-// stay behind.
+// and, where again is set, the recordings that people put there; of other courses only with foreign. One that fills
+// itself from all of its course fills itself from all of the other; one that does so by words, by these words.
+// Playlists that the course shows of others stay behind.
 func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
-	again bool) (playlist.Carried[uuid.UUID], error) {
+	again, foreign bool) (playlist.Carried[uuid.UUID], error) {
 	var out playlist.Carried[uuid.UUID]
 	const query = listSQL + `join shown_playlist x on x.playlist_id = p.id
 		where x.course_id = $1 order by x.position, p.id`
@@ -30,7 +31,7 @@ func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
 			out.Left = append(out.Left, l.Title)
 			continue
 		}
-		if err := s.carryList(ctx, tx, l, to, by, again, &out); err != nil {
+		if err := s.carryList(ctx, tx, l, to, by, again, foreign, &out); err != nil {
 			return out, err
 		}
 	}
@@ -38,7 +39,7 @@ func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
 }
 
 // carryList carries one of them.
-func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.UUID, again bool,
+func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.UUID, again, foreign bool,
 	out *playlist.Carried[uuid.UUID]) error {
 	of := Of{Course: to}
 	if !l.Main {
@@ -46,7 +47,7 @@ func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.
 		if of.List, err = s.addList(ctx, tx, to, by, Kept{Title: l.Title, About: l.About, Arranged: l.Arranged}); err != nil {
 			return err
 		}
-		out.Lists++
+		out.Lists = append(out.Lists, of.List)
 	}
 	h, err := s.hold(ctx, tx, of)
 	if err != nil {
@@ -61,18 +62,19 @@ func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.
 	if _, err := tx.Exec(ctx, dress, h.ID, l.About, l.Arranged, l.FillWords, filler, l.FillCourse != nil); err != nil {
 		return fmt.Errorf("carry what a playlist is: %w", err)
 	}
-	if err := s.carryEntries(ctx, tx, l.ID, h.ID, again, out); err != nil {
+	if err := s.carryEntries(ctx, tx, l, h.ID, again, foreign, out); err != nil {
 		return err
 	}
 	return said(ctx, tx, h.ID)
 }
 
 // carryEntries copies what people put into a playlist to the end of another.
-func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from, to uuid.UUID, again bool,
-	out *playlist.Carried[uuid.UUID]) error {
+func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from List, to uuid.UUID,
+	again, foreign bool, out *playlist.Carried[uuid.UUID]) error {
 	const read = `select e.heading, e.about, e.title, e.address, e.recording_id from playlist_entry e
-		left join recording r on r.id = e.recording_id
-		where e.playlist_id = $1 and not e.filled and (e.recording_id is null or $2 and r.deleted_at is null)
+		left join recording r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id
+		where e.playlist_id = $1 and not e.filled and (e.recording_id is null
+			or $2 and r.deleted_at is null and (l.course_id = $3 or $4))
 		order by e.position, e.id`
 	entries, err := postgres.All[struct {
 		Heading     *string
@@ -80,14 +82,18 @@ func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from, to uuid.UUI
 		Title       string
 		Address     *string
 		RecordingID *uuid.UUID
-	}](ctx, tx, read, from, again)
+	}](ctx, tx, read, from.ID, again, from.CourseID, foreign)
 	if err != nil {
 		return fmt.Errorf("read the entries of a playlist: %w", err)
 	}
 	batch := &pgx.Batch{}
 	for n, e := range entries {
+		id := uuid.Must(uuid.NewV7())
+		if from.Main {
+			out.Entries = append(out.Entries, id)
+		}
 		batch.Queue(`insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id)
-			values ($1, $2, $3, $4, $5, $6, $7, $8)`, uuid.Must(uuid.NewV7()), to, n, e.Heading, e.About, e.Title, e.Address,
+			values ($1, $2, $3, $4, $5, $6, $7, $8)`, id, to, n, e.Heading, e.About, e.Title, e.Address,
 			e.RecordingID)
 		switch {
 		case e.Heading != nil:
@@ -116,10 +122,16 @@ func (s *Service) Bare(ctx context.Context, tx pgx.Tx, course uuid.UUID) (bool, 
 	return bare, nil
 }
 
-// Uncarry removes all playlists of a course as if they had never been, as a part of tx.
-func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course uuid.UUID) error {
-	if _, err := tx.Exec(ctx, `delete from playlist where course_id = $1`, course); err != nil {
-		return fmt.Errorf("remove the playlists that were carried to a course: %w", err)
+// Uncarry removes playlists, and entries of others, as if they had never been, as a part of tx.
+func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course uuid.UUID, lists, entries []uuid.UUID) error {
+	for sql, ids := range map[string][]uuid.UUID{
+		`delete from playlist where course_id = $1 and id = any($2)`: lists,
+		`delete from playlist_entry e using playlist p
+			where p.id = e.playlist_id and p.course_id = $1 and e.id = any($2)`: entries,
+	} {
+		if _, err := tx.Exec(ctx, sql, course, ids); err != nil {
+			return fmt.Errorf("remove the playlists that were carried to a course: %w", err)
+		}
 	}
-	return nil
+	return postgres.Notify(ctx, tx, postgres.Event{About: event.Playlist, Course: course})
 }

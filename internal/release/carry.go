@@ -13,33 +13,28 @@ import (
 )
 
 // Again lights those of some recordings for a course that another course lights now, as a part of tx, in one step, and
-// says how many.
-func (s *Service) Again(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID, of []uuid.UUID) (int, error) {
+// says how many and by which step; uuid.Nil for none. Only with foreign those of other courses than that one.
+func (s *Service) Again(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
+	of []uuid.UUID, foreign bool) (n int, step uuid.UUID, err error) {
 	const query = `select e.recording_id as recording, $2::uuid as course from released e
 		join recording r on r.id = e.recording_id and r.deleted_at is null
-		where e.course_id = $1 and e.lit and e.recording_id = any($3) order by 1`
-	pairs, err := postgres.All[Pair](ctx, tx, query, from, to, of)
+		where e.course_id = $1 and e.lit and e.recording_id = any($3) and (e.own or $4)
+		order by 1`
+	pairs, err := postgres.All[Pair](ctx, tx, query, from, to, of, foreign)
 	if err != nil {
-		return 0, fmt.Errorf("list what a course lights: %w", err)
+		return 0, step, fmt.Errorf("list what a course lights: %w", err)
 	}
 	if len(pairs) == 0 {
-		return 0, nil
+		return 0, step, nil
 	}
-	lit, step := true, uuid.Must(uuid.NewV7())
+	lit := true
+	step = uuid.Must(uuid.NewV7())
 	if err := s.keep(ctx, tx, step, by, &lit); err != nil {
-		return 0, err
+		return 0, step, err
 	}
 	err = s.change(ctx, tx, step, by, Many{Pairs: pairs, Giving: viewing.Giving{Lit: &lit}})
 	if errors.Is(err, ErrNothing) {
 		err = nil
 	}
-	return len(pairs), err
-}
-
-// Uncarry removes what a course was given of recordings of others as if it had never been, as a part of tx.
-func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course uuid.UUID) error {
-	if _, err := tx.Exec(ctx, `delete from release where course_id = $1 and not own`, course); err != nil {
-		return fmt.Errorf("remove what a course was given: %w", err)
-	}
-	return nil
+	return len(pairs), step, err
 }

@@ -163,37 +163,40 @@ func (s *Service) one(ctx context.Context, tx pgx.Tx, course, recording, by uuid
 // TakeBack takes a step back that the person made, or any when anyones. What was changed again since stays as it is.
 // Its error is ErrUnknown for no step of theirs, and for one that was taken back.
 func (s *Service) TakeBack(ctx context.Context, step, by uuid.UUID, anyones bool) error {
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		const end = `update light_change set undone_at = $3
-			where id = $1 and undone_at is null and (made_by = $2 or $4) returning lit`
-		lit, err := postgres.Value[*bool](ctx, tx, end, step, by, s.Clock.Now(), anyones)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return ErrUnknown
-		}
-		if err != nil {
-			return fmt.Errorf("take a step back: %w", err)
-		}
-		if err := errors.Join(s.Rules.Ungive(ctx, tx, step, by), s.News.Unplan(ctx, tx, step)); err != nil {
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return s.TakeBackIn(ctx, tx, step, by, anyones) })
+}
+
+// TakeBackIn is TakeBack as a part of tx.
+func (s *Service) TakeBackIn(ctx context.Context, tx pgx.Tx, step, by uuid.UUID, anyones bool) error {
+	const end = `update light_change set undone_at = $3
+		where id = $1 and undone_at is null and (made_by = $2 or $4) returning lit`
+	lit, err := postgres.Value[*bool](ctx, tx, end, step, by, s.Clock.Now(), anyones)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrUnknown
+	}
+	if err != nil {
+		return fmt.Errorf("take a step back: %w", err)
+	}
+	if err := errors.Join(s.Rules.Ungive(ctx, tx, step, by), s.News.Unplan(ctx, tx, step)); err != nil {
+		return err
+	}
+	if lit == nil {
+		return nil
+	}
+	const parts = `select l.id, l.recording_id, l.course_id, l.darkened_at is null as open, p.entry_id
+		from light_change_part p join lighting l on l.id = p.lighting_id
+		join recording r on r.id = l.recording_id and r.deleted_at is null
+		where p.change_id = $1 order by l.recording_id, l.course_id`
+	list, err := postgres.All[changed](ctx, tx, parts, step)
+	if err != nil {
+		return fmt.Errorf("read a step: %w", err)
+	}
+	for _, x := range list {
+		if err := s.back(ctx, tx, x, by, *lit); err != nil {
 			return err
 		}
-		if lit == nil {
-			return nil
-		}
-		const parts = `select l.id, l.recording_id, l.course_id, l.darkened_at is null as open, p.entry_id
-			from light_change_part p join lighting l on l.id = p.lighting_id
-			join recording r on r.id = l.recording_id and r.deleted_at is null
-			where p.change_id = $1 order by l.recording_id, l.course_id`
-		list, err := postgres.All[changed](ctx, tx, parts, step)
-		if err != nil {
-			return fmt.Errorf("read a step: %w", err)
-		}
-		for _, x := range list {
-			if err := s.back(ctx, tx, x, by, *lit); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // changed is a lighting that a step began or ended.

@@ -9,6 +9,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/doorway"
+	"latelantern/internal/core/event"
 	"latelantern/internal/core/timetable"
 	"latelantern/internal/platform/postgres"
 )
@@ -76,6 +77,7 @@ func (s *Service) CarryPlan(ctx context.Context, tx pgx.Tx, from, to, by uuid.UU
 	if err != nil {
 		return out, err
 	}
+	out.Change = change
 	for len(lectures) > 0 {
 		n := 1
 		for n < len(lectures) && lectures[n].PlanID == lectures[0].PlanID {
@@ -167,16 +169,27 @@ func (s *Service) Unused(ctx context.Context, tx pgx.Tx, course uuid.UUID) (bool
 	return unused, nil
 }
 
-// Uncarry removes the plans of a course and their lectures; with gone the course itself, and all that it has.
-func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course uuid.UUID, gone bool) error {
-	statements := []string{`delete from lecture where course_id = $1`, `delete from plan where course_id = $1`,
-		`delete from timetable_change where course_id = $1`, `update course set title_pattern = '' where id = $1`}
-	if gone {
-		statements = append(statements[:3:3], `delete from course where id = $1`)
-	}
-	for _, sql := range statements {
-		if _, err := tx.Exec(ctx, sql, course); err != nil {
+// Uncarry removes the lectures that a change planned in a course, and the plans that have none any more.
+func (s *Service) Uncarry(ctx context.Context, tx pgx.Tx, course, change uuid.UUID) error {
+	for _, sql := range []string{
+		`delete from lecture where course_id = $1 and id in (select lecture_id from lecture_was where change_id = $2)`,
+		`delete from plan p where p.course_id = $1 and not exists (select 1 from lecture l where l.plan_id = p.id)
+			and exists (select 1 from timetable_change c where c.id = $2)`,
+		`delete from timetable_change where course_id = $1 and id = $2`,
+	} {
+		if _, err := tx.Exec(ctx, sql, course, change); err != nil {
 			return fmt.Errorf("remove what was carried to a course: %w", err)
+		}
+	}
+	return postgres.Notify(ctx, tx, postgres.Event{About: event.Timetable, Course: course})
+}
+
+// Unmake removes a course with all that it has.
+func (s *Service) Unmake(ctx context.Context, tx pgx.Tx, course uuid.UUID) error {
+	for _, sql := range []string{`delete from lecture where course_id = $1`, `delete from plan where course_id = $1`,
+		`delete from course where id = $1`} {
+		if _, err := tx.Exec(ctx, sql, course); err != nil {
+			return fmt.Errorf("remove a course that was carried: %w", err)
 		}
 	}
 	return nil

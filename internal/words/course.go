@@ -65,8 +65,8 @@ func (s *Service) Speaks(language string) bool {
 	return s.Captioner != nil && s.Captioner.Speaks(language)
 }
 
-// Carry has a course say of its words what another does, as a part of tx, unless it says something already.
-func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
+// CarryCourse has a course say of its words what another does, as a part of tx, unless it says something already.
+func (s *Service) CarryCourse(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
 	const carry = `insert into course_words (course_id, language, drafts, glossary)
 		select $2, language, drafts, glossary from course_words where course_id = $1 on conflict do nothing`
 	if _, err := tx.Exec(ctx, carry, from, to); err != nil {

@@ -110,6 +110,12 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/courses/:course/carry',
+      name: 'carry',
+      component: () => import('./places/courses/CarryCourse.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/rule',
       name: 'rule',
       component: () => import('./places/viewing-rule/ViewingRule.vue'),

@@ -8,6 +8,7 @@ import (
 	"latelantern/internal/api/seen"
 	"latelantern/internal/audience"
 	"latelantern/internal/capture"
+	"latelantern/internal/carry"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
 	"latelantern/internal/find"
@@ -32,12 +33,14 @@ type API struct {
 	Cuts     *cuts.Service
 	Remind   *remind.Service
 	Find     *find.Service
+	Carry    *carry.Service
 	Public   string // address under which people reach the application, without a slash at its end
 }
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
 	a.boardRoutes()
+	a.carryRoutes()
 	a.chosenRoutes()
 	a.courseRoutes()
 	a.courseSettingRoutes()
@@ -52,4 +55,4 @@ func (a *API) Routes() {
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(hallProblems, termProblems)
+var Problems = edge.Join(hallProblems, termProblems, carryProblems)

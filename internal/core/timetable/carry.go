@@ -46,6 +46,7 @@ func (t Dated) Near(at time.Time, to Dated) time.Time {
 
 // Carried is what of the plans of a course came to another term.
 type Carried struct {
+	Change          [16]byte // by which it came; zero for none
 	Plans, Lectures int
 	First, Last     time.Time // of the lectures; zero for none
 	Left            int       // lectures for which the other term has no day

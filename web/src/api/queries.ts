@@ -34,6 +34,7 @@ export const keys = {
   courseWords: (course: string) => ['course', course, 'words'] as const,
   titles: (course: string, pattern: string) => ['titles', course, pattern] as const,
   bin: ['bin'] as const,
+  carry: (course: string) => ['carry', course] as const,
   planned: ['planned'] as const,
   all: (wanted: object) => ['all', wanted] as const,
   /** Of a recording in a course, and of it in whichever. */

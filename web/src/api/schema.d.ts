@@ -317,6 +317,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a course can be carried */
+        get: operations["carry-choice"];
+        put?: never;
+        /** Carry a course to another term */
+        post: operations["carry-course"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/carry/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What carrying a course to another term would do */
+        post: operations["preview-carry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/carry/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back that a course of another term was carried to this one */
+        post: operations["undo-carry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/changes/{change}/undo": {
         parameters: {
             query?: never;
@@ -3549,6 +3601,93 @@ export interface components {
              */
             state: "waiting" | "making" | "ready" | "failed";
         };
+        CarryChoice: {
+            /** @description to which it was carried, the last first */
+            carried: components["schemas"]["CourseOfTerm"][];
+            /** @description of those that one teaches */
+            courses: components["schemas"]["CourseOfTerm"][];
+            /** @description who asks can have a course made */
+            makes: boolean;
+            /** @description other terms than its own, the newest first */
+            terms: components["schemas"]["TermName"][];
+        };
+        CarrySaid: {
+            /**
+             * Format: int64
+             * @description lectures that are at the same time as others
+             */
+            clashing: number;
+            /**
+             * Format: uuid
+             * @description that it came to
+             */
+            course_id: string;
+            /** Format: date-time */
+            first?: string;
+            /** @description that the rule speaks of, and that have to be in the roster there */
+            groups: string[];
+            /** Format: int64 */
+            headings: number;
+            /** Format: date-time */
+            last?: string;
+            /** Format: int64 */
+            lectures: number;
+            /**
+             * Format: int64
+             * @description lectures for which the other term has no day
+             */
+            left: number;
+            /**
+             * Format: int64
+             * @description playlists beside the main one
+             */
+            lists: number;
+            /** @description titles of playlists that stay */
+            lists_left: string[];
+            /**
+             * Format: int64
+             * @description of the recordings
+             */
+            lit: number;
+            /** Format: int64 */
+            pages: number;
+            /** Format: int64 */
+            plans: number;
+            /** Format: int64 */
+            recordings: number;
+            rule: boolean;
+            /** Format: int64 */
+            staff: number;
+            /** @description IANA zone of the college */
+            zone: string;
+        };
+        CarryText: {
+            /** @description with their recordings, lit there if they are lit here */
+            again: boolean;
+            /** @description of the one that is made */
+            code: string;
+            /** @description its playlists with their headings */
+            lists: boolean;
+            /** @description its lectures, and how titles are made */
+            plan: boolean;
+            /** @description its viewing rule */
+            rule: boolean;
+            /** @description its words, how its ends are trimmed, how long originals are kept, what it writes */
+            settings: boolean;
+            /** @description who teaches it */
+            staff: boolean;
+            /**
+             * Format: uuid
+             * @description in which it is made
+             */
+            term?: string;
+            title: string;
+            /**
+             * Format: uuid
+             * @description a course of another term in which nothing is yet; absent: one is made
+             */
+            to?: string;
+        };
         CatchUp: {
             courses: components["schemas"]["CatchUpCourse"][];
             /** @description lectures that can be followed now */
@@ -3772,6 +3911,14 @@ export interface components {
             code: string;
             /** Format: uuid */
             id: string;
+            title: string;
+        };
+        CourseOfTerm: {
+            code: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            term_id: string;
             title: string;
         };
         CoursePage: {
@@ -6184,6 +6331,11 @@ export interface components {
              */
             weeks: number;
         };
+        TermName: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
         TermNow: {
             /** Format: uuid */
             id: string;
@@ -8509,6 +8661,352 @@ export interface operations {
         };
     };
     "remove-course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "carry-choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryChoice"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "carry-course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarrySaid"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarrySaid"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "undo-carry": {
         parameters: {
             query?: never;
             header?: never;

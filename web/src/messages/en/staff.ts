@@ -2,6 +2,7 @@ import { all } from './all'
 import { bench } from './bench'
 import { captions } from './captions'
 import { capture } from './capture'
+import { carry } from './carry'
 import { chapters } from './chapters'
 import { files } from './files'
 import { halls } from './halls'
@@ -15,6 +16,7 @@ export const staff = {
   ...bench,
   ...captions,
   ...capture,
+  ...carry,
   ...chapters,
   ...files,
   ...halls,

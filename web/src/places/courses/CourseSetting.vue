@@ -104,6 +104,10 @@ async function remove() {
       <p>
         <router-link :to="{ name: 'titles', query: { course } }">{{ t('course.titles') }}</router-link>
       </p>
+      <h2>{{ t('carry.heading') }}</h2>
+      <p>
+        <router-link :to="{ name: 'carry', params: { course } }">{{ t('carry.name') }}</router-link>
+      </p>
       <template v-if="me.data.value?.coordinator">
         <h2>{{ t('course.itself') }}</h2>
         <form @submit.prevent="rename">

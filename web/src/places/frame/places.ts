@@ -33,6 +33,7 @@ const within: Record<string, string> = {
   'course-people': 'courses',
   'course-words': 'courses',
   'course-setting': 'courses',
+  carry: 'courses',
   lecture: 'courses',
   terms: 'courses',
   roster: 'people',

@@ -1,0 +1,46 @@
+/** The texts of carrying a course to another term. */
+export const carry = {
+  carry: {
+    heading: 'Another term',
+    name: 'Carry it to another term',
+    lead: 'The course begins anew in another term: each lecture on the same weekday of the same week, under the same headings. Nothing of this course changes.',
+    no_term: 'There is no other term yet. One is added under “Terms and halls”.',
+    no_course: 'You teach no course in that term. Whoever coordinates can have one made.',
+    term: 'Term',
+    course: 'Into',
+    make: 'a course that is made for it',
+    what: 'What comes along',
+    part: {
+      plan: 'Its lectures, and how titles are made',
+      staff: 'Who teaches it',
+      lists: 'Its playlists with their headings and pages elsewhere',
+      again: 'with their recordings, to be shown again',
+      rule: 'Its viewing rule, with its dates moved',
+      settings: 'Its words, how ends are trimmed, how long originals are kept, what it writes to students',
+    },
+    comes: 'What comes',
+    stays: 'What to know',
+    nothing: 'Nothing comes along.',
+    lectures: 'One lecture, on {first} | {n} lectures, from {first} to {last}',
+    staff: 'One person who teaches it | {n} people who teach it',
+    lists: 'Its playlist | {n} playlists',
+    headings: 'One heading | {n} headings',
+    pages: 'One page elsewhere | {n} pages elsewhere',
+    recordings: 'One recording, {lit} of it lit | {n} recordings, {lit} of them lit',
+    rule: 'Its viewing rule',
+    no_plan: 'It has no planned lectures.',
+    left: 'One lecture has no day in that term: its week is missing there, or the day is off. | {n} lectures have no day in that term: their weeks are missing there, or the days are off.',
+    clashing:
+      'One lecture is at the same time as another, in its hall or of its people. | {n} lectures are at the same time as others, in their hall or of their people.',
+    lists_left:
+      'The playlist {titles} stays: it belongs to another course, or fills itself from one. | The playlists {titles} stay: they belong to other courses, or fill themselves from them.',
+    no_rule: 'No viewing rule comes: this course has none of its own, or that one has one.',
+    groups: 'The rule speaks of {groups}: the roster of that course has to have them.',
+    never:
+      'Students come with the roster. Rules of single recordings, openings, who is shut out, and what was moved or called off by hand stay here.',
+    do: 'Carry it',
+    done: '{code} begins anew in {term}.',
+    open: 'Open the course there',
+    before: 'Carried before',
+  },
+}
