@@ -28,8 +28,9 @@ func TestACourseBeginsAnewInAnotherTerm(t *testing.T) {
 		Term: timetable.Term{First: first, Last: first.AddDate(0, 0, 6*7-3)}})
 	s.must(err)
 	count := func(what string) int {
-		n, err := postgres.Value[int](ctx, s.house.DB, `select count(*)::int from `+what+` where course_id in (select c.id
-			from course c join term t on t.id = c.term_id where c.code = 'TID 210' and t.name = 'Spring term')`)
+		n, err := postgres.Value[int](ctx, s.house.DB, `select count(*)::int from `+what+` where course_id in (
+			select c.id from course c join term t on t.id = c.term_id
+			where c.code = 'TID 210' and t.name = 'Spring term')`)
 		s.must(err)
 		return n
 	}

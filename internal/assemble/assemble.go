@@ -210,7 +210,8 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds, Carry: h.Carry,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
+		Carry:  h.Carry,
 		Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,
 	})

@@ -111,7 +111,9 @@ type Scope struct {
 }
 
 // Rule is the viewing rule of exactly a scope; nil when it has none.
-func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) { return ruleIn(ctx, s.DB, of) }
+func (s *Service) Rule(ctx context.Context, of Scope) (*viewing.Rule, error) {
+	return ruleIn(ctx, s.DB, of)
+}
 
 func ruleIn(ctx context.Context, db postgres.Querier, of Scope) (*viewing.Rule, error) {
 	const query = `select ` + ruleColumns +

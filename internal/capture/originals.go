@@ -106,7 +106,8 @@ func (s *Service) Original(ctx context.Context, recording uuid.UUID) (Original, 
 	return Original{FileName: r.FileName, Came: r.Came, Open: open}, nil
 }
 
-// CarryCourse has a course keep originals for as long as another does, as a part of tx, unless it says already how long.
+// CarryCourse has a course keep originals for as long as another does, as a part of tx, unless it says already how
+// long.
 func (s *Service) CarryCourse(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
 	const carry = `insert into course_originals (course_id, days) select $2, days from course_originals
 		where course_id = $1 on conflict do nothing`

@@ -24,6 +24,9 @@ import (
 
 func TestMain(m *testing.M) { testdb.Main(m) }
 
+// watching is to watch and nothing else.
+const watching = viewing.Uses(viewing.ToWatch)
+
 // taught is a course in which everything is that can be carried, and a later term.
 type taught struct {
 	*testhouse.Stage
@@ -79,7 +82,7 @@ func teach(t *testing.T) *taught {
 		s.Cuts.SetTrimsEnds(ctx, s.Course, true), s.Capture.SetOriginalDays(ctx, s.Course, 30))
 	s.until = time.Date(2026, 10, 22, 0, 0, 0, 0, term.Zone)
 	s.Must(s.Audience.SetRule(ctx, s.scope(s.Course), s.Lecturer, &viewing.Rule{Audience: viewing.Groups,
-		Groups: []string{"A"}, Uses: viewing.Uses(viewing.ToWatch), Window: viewing.Window{From: viewing.FromLecture,
+		Groups: []string{"A"}, Uses: watching, Window: viewing.Window{From: viewing.FromLecture,
 			Until: viewing.UntilDate, UntilAt: s.until}}))
 	s.lists()
 	return s
@@ -97,16 +100,19 @@ func (s *taught) lists() {
 	main := playlists.Of{Course: s.Course}
 	_, err := s.Playlists.AddHeading(ctx, main, playlists.Text{Title: "First", About: "How it begins"})
 	s.Must(err, s.Playlists.Add(ctx, main, []uuid.UUID{s.Other}, s.lit, dark, other))
-	own, err := s.Playlists.AddList(ctx, s.Course, s.Lecturer, playlists.Kept{Title: "Own", About: "More", Arranged: playlist.Hand})
-	s.Must(err)
+	list := func(course uuid.UUID, by playlist.Arranged, title, about string) uuid.UUID {
+		kept := playlists.Kept{Title: title, About: about, Arranged: by}
+		id, err := s.Playlists.AddList(ctx, course, s.Lecturer, kept)
+		s.Must(err)
+		return id
+	}
+	own := list(s.Course, playlist.Hand, "Own", "More")
 	_, err = s.Playlists.AddPage(ctx, playlists.Of{Course: s.Course, List: own},
 		playlists.Text{Title: "A page", Address: "https://pages.college.example/a"})
 	s.Must(err)
-	filled, err := s.Playlists.AddList(ctx, s.Course, s.Lecturer, playlists.Kept{Title: "Filled", Arranged: playlist.Date})
-	s.Must(err)
+	filled := list(s.Course, playlist.Date, "Filled", "")
 	s.Do(`update playlist set fill_course = course_id, filled_by = $2 where id = $1`, filled, s.Lecturer)
-	theirs, err := s.Playlists.AddList(ctx, s.Other, s.Colleague, playlists.Kept{Title: "Theirs", Arranged: playlist.Hand})
-	s.Must(err)
+	theirs := list(s.Other, playlist.Hand, "Theirs", "")
 	s.Do(`insert into playlist_place (playlist_id, course_id, position) values ($1, $2, 9)`, theirs, s.Course)
 }
 
@@ -208,8 +214,8 @@ func (s *taught) listed(done carry.Said) {
 	if got := strings.Join(told, "|"); got != " #First How it begins lit dark|Own @A page|Filled filled" {
 		t.Errorf("the playlists are %q", got)
 	}
-	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || len(x.Recordings) != 2 || done.Lit != 1 ||
-		!slices.Equal(x.Left, []string{"Theirs"}) {
+	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || len(x.Recordings) != 2 ||
+		done.Lit != 1 || !slices.Equal(x.Left, []string{"Theirs"}) {
 		t.Errorf("said is %+v, %d lit", x, done.Lit)
 	}
 	if n := s.Count(`select count(*) from released where course_id = $1 and lit`, done.Course); n != 1 {
@@ -232,10 +238,12 @@ func (s *taught) set(done carry.Said) {
 	old, err := s.Schedule.CurrentTerm(ctx)
 	s.Must(err)
 	if rule != nil && term.Week(rule.UntilAt).Number != old.Week(s.until).Number {
-		t.Errorf("it holds until week %d, and did until week %d", term.Week(rule.UntilAt).Number, old.Week(s.until).Number)
+		t.Errorf("it holds until week %d, and did until week %d", term.Week(rule.UntilAt).Number,
+			old.Week(s.until).Number)
 	}
-	if got := s.Count(`select count(*) from membership where course_id = $1`, done.Course); got != 1 || done.Staff != 1 {
-		t.Errorf("%d are in it, %d came", got, done.Staff)
+	in := s.Count(`select count(*) from membership where course_id = $1`, done.Course)
+	if in != 1 || done.Staff != 1 {
+		t.Errorf("%d are in it, %d came", in, done.Staff)
 	}
 	says, err := s.Words.Course(ctx, done.Course)
 	s.Must(err)
@@ -251,14 +259,15 @@ func (s *taught) set(done carry.Said) {
 	}
 }
 
-// TestIntoACourseThatIsThere: one in which nothing is yet keeps who is in it and what it has set; taken back that stays.
+// TestIntoACourseThatIsThere: one in which nothing is yet keeps who is in it and what it has set; taken back that
+// stays.
 func TestIntoACourseThatIsThere(t *testing.T) {
 	s, ctx := teach(t), t.Context()
 	to, err := s.Schedule.KeepCourse(ctx, uuid.Nil, schedule.CourseForm{Term: s.next, Code: "COU 1", Title: "There"})
 	s.Must(err)
 	s.Person("newcomer", to, "student", "")
 	s.Must(s.Words.SetCourse(ctx, to, words.Course{Language: "en", Glossary: "its own"}),
-		s.Audience.SetRule(ctx, s.scope(to), s.Lecturer, &viewing.Rule{Audience: viewing.Everyone, Uses: viewing.Uses(viewing.ToWatch),
+		s.Audience.SetRule(ctx, s.scope(to), s.Lecturer, &viewing.Rule{Audience: viewing.Everyone, Uses: watching,
 			Window: viewing.Window{From: viewing.FromOnce, Until: viewing.UntilEver}}))
 	before := s.whole()
 	f := s.all()

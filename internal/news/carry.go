@@ -8,7 +8,8 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// CarryCourse has a course write to its students what another writes, as a part of tx, unless it writes something already.
+// CarryCourse has a course write to its students what another writes, as a part of tx, unless it writes something
+// already.
 func (s *Service) CarryCourse(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) error {
 	const carry = `insert into course_news (course_id, template) select $2, template from course_news
 		where course_id = $1 on conflict do nothing`

@@ -13,10 +13,10 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Carry makes the playlists of a course for another, as a part of tx: their titles, order, headings and pages elsewhere,
-// and, where again is set, the recordings that people put there; of other courses only with foreign. One that fills
-// itself from all of its course fills itself from all of the other; one that does so by words, by these words.
-// Playlists that the course shows of others stay behind.
+// Carry makes the playlists of a course for another, as a part of tx: their titles, order, headings and pages
+// elsewhere, and, where again is set, the recordings that people put there; of other courses only with
+// foreign. One that fills itself from all of its course fills itself from all of the other; one that does so by words,
+// by these words. Playlists that the course shows of others stay behind.
 func (s *Service) Carry(ctx context.Context, tx pgx.Tx, from, to, by uuid.UUID,
 	again, foreign bool) (playlist.Carried[uuid.UUID], error) {
 	var out playlist.Carried[uuid.UUID]
@@ -44,7 +44,8 @@ func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.
 	of := Of{Course: to}
 	if !l.Main {
 		var err error
-		if of.List, err = s.addList(ctx, tx, to, by, Kept{Title: l.Title, About: l.About, Arranged: l.Arranged}); err != nil {
+		dress := Kept{Title: l.Title, About: l.About, Arranged: l.Arranged}
+		if of.List, err = s.addList(ctx, tx, to, by, dress); err != nil {
 			return err
 		}
 		out.Lists = append(out.Lists, of.List)
@@ -92,8 +93,8 @@ func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from List, to uui
 		if from.Main {
 			out.Entries = append(out.Entries, id)
 		}
-		batch.Queue(`insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id)
-			values ($1, $2, $3, $4, $5, $6, $7, $8)`, id, to, n, e.Heading, e.About, e.Title, e.Address,
+		batch.Queue(`insert into playlist_entry (id, playlist_id, position, heading, about, title, address,
+			recording_id) values ($1, $2, $3, $4, $5, $6, $7, $8)`, id, to, n, e.Heading, e.About, e.Title, e.Address,
 			e.RecordingID)
 		switch {
 		case e.Heading != nil:

@@ -15,7 +15,8 @@ import (
 // already stays what they are there.
 func (s *Service) CarryStaff(ctx context.Context, tx pgx.Tx, from, to uuid.UUID) (int, error) {
 	const carry = `insert into membership (course_id, person_id, role, group_name)
-		select $2, person_id, role, group_name from membership where course_id = $1 and role in ('lecturer', 'assistant')
+		select $2, person_id, role, group_name from membership
+		where course_id = $1 and role in ('lecturer', 'assistant')
 		on conflict do nothing`
 	tag, err := tx.Exec(ctx, carry, from, to)
 	if err != nil {

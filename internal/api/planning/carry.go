@@ -78,8 +78,8 @@ type carryInput struct {
 func (a *API) carryRoutes() {
 	const path = "/api/courses/{course}/carry"
 	edge.On(a.Edge, edge.Staff, http.MethodGet, path, "carry-choice", "Where a course can be carried", a.carryChoice)
-	do := func(how func(context.Context, uuid.UUID, carry.Form) (carry.Said, error)) func(context.Context, roster.Person,
-		*carryInput) (*edge.Body[CarrySaid], error) {
+	type answer = func(context.Context, roster.Person, *carryInput) (*edge.Body[CarrySaid], error)
+	do := func(how func(context.Context, uuid.UUID, carry.Form) (carry.Said, error)) answer {
 		return func(ctx context.Context, p roster.Person, in *carryInput) (*edge.Body[CarrySaid], error) {
 			f, err := a.carryForm(ctx, p, in)
 			if err != nil {
@@ -95,7 +95,8 @@ func (a *API) carryRoutes() {
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodPost, path+"/preview", "preview-carry",
 		"What carrying a course to another term would do", do(a.Carry.Preview))
-	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "carry-course", "Carry a course to another term", do(a.Carry.Carry))
+	edge.On(a.Edge, edge.Staff, http.MethodPost, path, "carry-course", "Carry a course to another term",
+		do(a.Carry.Carry))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, path+"/undo", "undo-carry",
 		"Take back that a course of another term was carried to this one",
 		func(ctx context.Context, p roster.Person, in *edge.OfCourse) (*edge.Empty, error) {
@@ -103,7 +104,8 @@ func (a *API) carryRoutes() {
 		})
 }
 
-// carryForm is what is asked for, if who asks may: to carry to a course they teach it, to have one made they coordinate.
+// carryForm is what is asked for, if who asks may: to carry to a course they teach it, to have one made they
+// coordinate.
 func (a *API) carryForm(ctx context.Context, p roster.Person, in *carryInput) (carry.Form, error) {
 	b := in.Body
 	f := carry.Form{From: in.Course, Code: b.Code, Title: b.Title, Plan: b.Plan, Lists: b.Lists, Again: b.Again,

@@ -44,12 +44,14 @@ func TestWhichDayOfAnotherTerm(t *testing.T) {
 func TestMomentsNearATerm(t *testing.T) {
 	london, lima := place(t, "Europe/London"), place(t, "America/Lima")
 	from, to := Dated{fall, london}, Dated{lent, lima}
+	// On a day that is there; on the second day of a term; in a week off, as far from the first day; a week before;
+	// thirty days after.
 	for _, c := range []struct{ at, want time.Time }{
 		{time.Date(2026, 9, 14, 9, 30, 0, 0, london), time.Date(2027, 2, 8, 9, 30, 0, 0, lima)},
-		{time.Date(2026, 9, 8, 9, 0, 0, 0, london), time.Date(2027, 2, 4, 9, 0, 0, 0, lima)},     // the first day and one
-		{time.Date(2026, 9, 22, 0, 0, 0, 0, london), time.Date(2027, 2, 18, 0, 0, 0, 0, lima)},   // as far from the first
-		{time.Date(2026, 8, 31, 12, 0, 0, 0, london), time.Date(2027, 1, 27, 12, 0, 0, 0, lima)}, // a week before
-		{time.Date(2026, 12, 27, 18, 0, 0, 0, london), time.Date(2027, 5, 2, 18, 0, 0, 0, lima)}, // thirty days after
+		{time.Date(2026, 9, 8, 9, 0, 0, 0, london), time.Date(2027, 2, 4, 9, 0, 0, 0, lima)},
+		{time.Date(2026, 9, 22, 0, 0, 0, 0, london), time.Date(2027, 2, 18, 0, 0, 0, 0, lima)},
+		{time.Date(2026, 8, 31, 12, 0, 0, 0, london), time.Date(2027, 1, 27, 12, 0, 0, 0, lima)},
+		{time.Date(2026, 12, 27, 18, 0, 0, 0, london), time.Date(2027, 5, 2, 18, 0, 0, 0, lima)},
 	} {
 		if got := from.Near(c.at, to); !got.Equal(c.want) {
 			t.Errorf("%v: %v, want %v", c.at, got, c.want)
