@@ -95,6 +95,7 @@ type Recorded struct {
 	Watchable   bool // an edition of it exists
 	Making      bool
 	Drafted     bool // there is a draft of captions that nobody has looked at
+	Told        bool // its course told its students of it, will, or need not
 }
 
 // Moved reports whether the lecture is away from where its plan has it.
@@ -128,13 +129,13 @@ func (l Lecture) Door() doorway.Door {
 		CalledOff: l.CalledOff}
 }
 
-// Workflow is what the next step is computed from.
+// Workflow is what the next step is computed from, but for whether students can watch it now.
 func (l Lecture) Workflow() workflow.State {
 	return workflow.State{
 		Start: l.StartsAt, End: l.EndsAt, CalledOff: l.CalledOff, Captured: l.RecordingID != nil, Running: l.Running,
 		Ready: l.Ready, Failed: l.Failed,
 		Trimmed: l.Trimmed, Titled: l.Titled, Ruled: l.Ruled, Listed: l.Listed, Lit: l.Lit, Current: l.Current,
-		Making: l.Making, Drafted: l.Drafted,
+		Making: l.Making, Drafted: l.Drafted, Told: l.Told,
 	}
 }
 
@@ -189,7 +190,11 @@ const (
 		coalesce(wanted.state = 'making' and wanted.cut_list_id is not distinct from r.cut_list_id, false) as making,
 		exists (select 1 from recording_capture rc join caption q on q.capture_id = rc.capture_id
 		where rc.recording_id = r.id and q.drafted_by <> '' and q.state = 'ready' and q.looked_at is null
-			and exists (select 1 from cue u where u.capture_id = q.capture_id and u.language = q.language)) as drafted
+			and exists (select 1 from cue u where u.capture_id = q.capture_id and u.language = q.language)) as drafted,
+		(exists (select 1 from news_recording x join news n on n.id = x.news_id
+			where x.recording_id = r.id and n.course_id = s.course_id)
+		or exists (select 1 from news_plan x where x.recording_id = r.id and x.course_id = s.course_id)
+		or exists (select 1 from news_silent x where x.recording_id = r.id and x.course_id = s.course_id)) as told
 	from recorded r
 	join lecture l on l.id = r.lecture_id
 	join released s on s.recording_id = r.id and s.own

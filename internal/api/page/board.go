@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/audience"
+	"latelantern/internal/core/viewing"
 	"latelantern/internal/core/workflow"
 	"latelantern/internal/schedule"
 )
@@ -19,7 +20,7 @@ type Lantern struct {
 	Topic    string    `json:"topic"`
 	Ahead    bool      `json:"ahead,omitempty" doc:"a lesson for the week, recorded at any time"`
 	State    string    `json:"state" enum:"planned,capturing,missed,off,dark,part_lit,lit" doc:"of its lantern"`
-	Next     string    `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,again" doc:"the one thing it waits for"`
+	Next     string    `json:"next" enum:",wait,capture,stop,trim,title,rule,playlist,light,publish,words,tell,again" doc:"the one thing it waits for"`
 	Can      int       `json:"can" doc:"students who can watch now"`
 	HeldMs   int64     `json:"held_ms,omitempty" doc:"of a capture under way: how much is held"`
 	Phase    string    `json:"phase,omitempty" enum:",begins,runs,paused,broken" doc:"of a capture under way"`
@@ -41,13 +42,17 @@ func Day(t time.Time) string { return t.Format(time.DateOnly) }
 // LanternOf is a lecture on the board: its state computed from facts, roster and clock.
 func LanternOf(term schedule.Term, l schedule.Lecture, reach audience.Reach, now time.Time) Lantern {
 	facts := l.Workflow()
+	var count viewing.Count
+	if l.RecordingID != nil {
+		count = reach.Count(l.Viewing(), now)
+		facts.Open = count.Can > 0
+	}
 	c := Lantern{ID: l.ID, Monday: Day(term.Week(l.StartsAt).Monday), StartsAt: l.StartsAt, Topic: l.Topic,
 		Ahead: l.Ahead, Next: string(facts.Next(now))}
 	switch {
 	case l.Running:
 		c.State, c.HeldMs, c.Phase = "capturing", l.LengthMs, string(l.Phase(now))
 	case l.RecordingID != nil:
-		count := reach.Count(l.Viewing(), now)
 		c.State, c.Can = string(count.Light()), count.Can
 	case l.CalledOff:
 		c.State = "off"

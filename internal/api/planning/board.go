@@ -62,7 +62,7 @@ type Came struct {
 
 // Need is one thing that waits for a hand.
 type Need struct {
-	Kind      string     `json:"kind" enum:"capture,stop,again,trim,title,rule,playlist,light,publish,words,part_lit"`
+	Kind      string     `json:"kind" enum:"capture,stop,again,trim,title,rule,playlist,light,publish,words,tell,part_lit"`
 	Count     int        `json:"count"`
 	Course    string     `json:"course" doc:"code, when it is about one lecture"`
 	CourseID  uuid.UUID  `json:"course_id" format:"uuid"`
@@ -87,7 +87,7 @@ type Door struct {
 
 // needOrder is how pressing each kind is.
 var needOrder = []string{"stop", "capture", "again", "part_lit", "trim", "title", "rule", "playlist", "light",
-	"publish", "words"}
+	"publish", "words", "tell"}
 
 func (a *API) boardRoutes() {
 	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/board", "board", "The term board",

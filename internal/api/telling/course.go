@@ -99,6 +99,14 @@ type plannedInput struct {
 	Of uuid.UUID `path:"of" format:"uuid" doc:"the recording"`
 }
 
+type silentInput struct {
+	edge.OfCourse
+	Body struct {
+		Recordings []uuid.UUID `json:"recordings" format:"uuid" nullable:"false" minItems:"1" maxItems:"200"`
+		Silent     bool        `json:"silent" doc:"false: they are to be told after all"`
+	}
+}
+
 type toldInput struct {
 	edge.OfCourse
 	News uuid.UUID `path:"news" format:"uuid"`
@@ -145,6 +153,11 @@ func (a *API) courseRoutes() {
 		func(ctx context.Context, _ roster.Person, in *plannedInput) (*edge.Empty, error) {
 			return nil, a.News.Forget(ctx, in.Course, in.Of)
 		}, edge.Changes("news"))
+	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/news/silent", "set-news-silent",
+		"Say that the students of a course need not be told of recordings",
+		func(ctx context.Context, p roster.Person, in *silentInput) (*edge.Empty, error) {
+			return nil, a.News.SetSilent(ctx, in.Course, p.ID, in.Body.Recordings, in.Body.Silent)
+		})
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/news/template", "set-news-template",
 		"Change what a course writes to its students",
 		func(ctx context.Context, _ roster.Person, in *templateInput) (*edge.Empty, error) {

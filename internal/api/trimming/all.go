@@ -53,7 +53,7 @@ type RecordingRow struct {
 	Title     string    `json:"title" doc:"as it is shown"`
 	Bare      bool      `json:"bare,omitempty" doc:"it has no title of its own"`
 	State     string    `json:"state" enum:"capturing,dark,part_lit,lit" doc:"of its lantern in the course of its lecture"`
-	Next      string    `json:"next" enum:",wait,stop,trim,title,rule,playlist,light,publish,words,again"`
+	Next      string    `json:"next" enum:",wait,stop,trim,title,rule,playlist,light,publish,words,tell,again"`
 	Can       int       `json:"can" doc:"students who can watch now"`
 	Of        int       `json:"of" doc:"students of the course"`
 	Elsewhere int       `json:"elsewhere,omitempty" doc:"other courses to which it gives light"`
@@ -68,7 +68,7 @@ type allInput struct {
 	Words       string    `query:"words" maxLength:"200"`
 	Course      uuid.UUID `query:"course" format:"uuid"`
 	Week        int       `query:"week" minimum:"0" maximum:"60"`
-	Waits       string    `query:"waits" enum:",hand,nothing,wait,stop,trim,title,rule,playlist,light,publish,words,again"`
+	Waits       string    `query:"waits" enum:",hand,nothing,wait,stop,trim,title,rule,playlist,light,publish,words,tell,again"`
 	Light       string    `query:"light" enum:",dark,part_lit,lit"`
 	LongerMs    int64     `query:"longer_ms" minimum:"0" doc:"at least that long"`
 	ShorterMs   int64     `query:"shorter_ms" minimum:"0" doc:"shorter than that; 0 for any"`

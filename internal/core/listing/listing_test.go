@@ -89,7 +89,7 @@ func TestInWhichOrder(t *testing.T) {
 func TestAllStepsHaveTheirPlace(t *testing.T) {
 	for _, s := range []workflow.Step{workflow.Done, workflow.Wait, workflow.Capture, workflow.Stop, workflow.Trim,
 		workflow.Title, workflow.Rule, workflow.List, workflow.LightUp, workflow.Publish, workflow.Words,
-		workflow.TryAgain} {
+		workflow.TryAgain, workflow.Tell} {
 		if !slices.Contains(steps, s) {
 			t.Errorf("the step %q has no place", s)
 		}

@@ -18,6 +18,7 @@ const (
 	LightUp  Step = "light"    // it is listed and not lit
 	Publish  Step = "publish"  // it was trimmed again after it was lit
 	Words    Step = "words"    // its captions are a draft that nobody has looked at
+	Tell     Step = "tell"     // students can watch it, and nobody told them of it
 	TryAgain Step = "again"    // the capture holds nothing that can be watched
 )
 
@@ -37,6 +38,8 @@ type State struct {
 	Current    bool // what is lit is what is on the trim bench
 	Making     bool // an edition of what is on the trim bench is being made
 	Drafted    bool // there is a draft of captions that nobody has looked at
+	Open       bool // students can watch it now
+	Told       bool // they were told of it, or will be as soon as they can watch it, or need not be
 }
 
 // Early is how long before the planned start of a lecture its capture is the next step.
@@ -80,6 +83,8 @@ func (f State) Next(now time.Time) Step {
 		return Publish
 	case f.Drafted:
 		return Words
+	case f.Open && !f.Told:
+		return Tell
 	}
 	return Done
 }

@@ -38,6 +38,10 @@ func TestNext(t *testing.T) {
 		{"not lit", f(func(x *State) { x.Lit, x.Current = false, false }), end, LightUp},
 		{"trimmed again", f(func(x *State) { x.Current = false }), end, Publish},
 		{"being published", f(func(x *State) { x.Current, x.Making = false, true }), end, Wait},
+		{"a draft of captions", f(func(x *State) { x.Drafted, x.Open = true, true }), end, Words},
+		{"nobody was told", f(func(x *State) { x.Open = true }), end, Tell},
+		{"told", f(func(x *State) { x.Open, x.Told = true, true }), end, Done},
+		{"nobody can watch it yet", f(func(x *State) { x.Told = false }), end, Done},
 		{"nothing", f(func(*State) {}), end, Done},
 	} {
 		if got := c.f.Next(c.at); got != c.want {

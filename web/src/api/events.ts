@@ -97,7 +97,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['catch-up'],
     ['lecture', n.lecture],
   ],
-  news: (n) => [['course-news', n.course], ['news']],
+  news: (n) => [['course-news', n.course], ['news'], ['board'], ['all'], ['recording'], ['lecture']],
   playlist: (n) => [['playlist', n.course], ['board'], ['all'], ['recording'], ['lecture'], ['catch-up']],
   rule: (n) => [
     ['course-news'],

@@ -61,3 +61,7 @@ export const useAstray = () => get(keys.astray, () => ask((c) => c.GET('/api/ast
 
 export const tryAgain = (person: string) =>
   ask((c) => c.DELETE('/api/astray/{person}', { params: { path: { person } } }))
+
+/** setSilent says that the students of a course need not be told of recordings, or are to be after all. */
+export const setSilent = (course: string, recordings: string[], silent: boolean) =>
+  ask((c) => c.PUT('/api/courses/{course}/news/silent', { params: { path: { course } }, body: { recordings, silent } }))

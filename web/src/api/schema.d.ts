@@ -490,6 +490,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/news/silent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that the students of a course need not be told of recordings */
+        put: operations["set-news-silent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/news/template": {
         parameters: {
             query?: never;
@@ -4523,7 +4540,7 @@ export interface components {
              * @description the one thing it waits for
              * @enum {string}
              */
-            next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+            next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "tell" | "again";
             /**
              * @description of a capture under way
              * @enum {string}
@@ -4581,7 +4598,7 @@ export interface components {
              * @description the one thing it waits for
              * @enum {string}
              */
-            next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+            next: "" | "wait" | "capture" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "tell" | "again";
             /**
              * Format: int64
              * @description students of the course
@@ -4982,7 +4999,7 @@ export interface components {
             course_id: string;
             hall: string;
             /** @enum {string} */
-            kind: "capture" | "stop" | "again" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "part_lit";
+            kind: "capture" | "stop" | "again" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "tell" | "part_lit";
             /**
              * Format: uuid
              * @description the first it is about
@@ -5732,7 +5749,7 @@ export interface components {
             /** Format: int64 */
             length_ms: number;
             /** @enum {string} */
-            next: "" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+            next: "" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "tell" | "again";
             /**
              * Format: int64
              * @description students of the course
@@ -6205,6 +6222,11 @@ export interface components {
         SignInInputBody: {
             email: string;
             password: string;
+        };
+        SilentInputBody: {
+            recordings: string[];
+            /** @description false: they are to be told after all */
+            silent: boolean;
         };
         SkippedDay: {
             break: string;
@@ -9803,6 +9825,93 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NewsEffect"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-news-silent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SilentInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -19128,7 +19237,7 @@ export interface operations {
                 words?: string;
                 course?: string;
                 week?: number;
-                waits?: "" | "hand" | "nothing" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "again";
+                waits?: "" | "hand" | "nothing" | "wait" | "stop" | "trim" | "title" | "rule" | "playlist" | "light" | "publish" | "words" | "tell" | "again";
                 light?: "" | "dark" | "part_lit" | "lit";
                 /** @description at least that long */
                 longer_ms?: number;

@@ -48,6 +48,7 @@ export const board = {
     light: 'anzünden',
     publish: 'veröffentlichen',
     words: 'Untertitel',
+    tell: 'mitteilen',
     again: 'noch einmal',
   },
   step_do: {
@@ -61,6 +62,7 @@ export const board = {
     light: 'Für {course} anzünden',
     publish: 'Den neuen Zuschnitt veröffentlichen',
     words: 'Den Entwurf der Untertitel ansehen',
+    tell: 'Den Studierenden von {course} mitteilen',
   },
   need: {
     name: 'Was eine Hand braucht',
@@ -88,6 +90,8 @@ export const board = {
     publish_many: '{n} neue Zuschnitte sind nicht veröffentlicht',
     words: 'Die Untertitel von {course} Woche {week} sind ein Entwurf, den noch niemand angesehen hat',
     words_many: '{n} Aufzeichnungen haben einen Entwurf der Untertitel, den noch niemand angesehen hat',
+    tell: '{course} Woche {week} ist hell, und niemand hat es mitgeteilt',
+    tell_many: '{n} Aufzeichnungen sind hell, und niemand hat es mitgeteilt',
     part_lit: '{course} Woche {week}: {cannot} von {of} können sie nicht sehen',
     part_lit_many:
       '{n} Aufzeichnungen sind nur teilweise hell, so {course} Woche {week}: {cannot} von {of} können sie nicht sehen',
@@ -163,6 +167,8 @@ export const board = {
     title: 'Diesen Titel behalten',
     title_text: 'Der Titel wurde aus Kurs, Woche und Datum gemacht. Ändern Sie ihn oben, oder behalten Sie ihn.',
     publish_text: 'Studierende sehen den Zuschnitt vor diesem.',
+    silent: 'Niemand muss davon erfahren',
+    silenced: 'Niemand muss davon erfahren.',
     making: 'Der neue Zuschnitt wird veröffentlicht.',
     making_first: 'Sie wird veröffentlicht.',
     making_fault: 'Der neue Zuschnitt konnte nicht veröffentlicht werden. Was vorher veröffentlicht war, ist es noch.',

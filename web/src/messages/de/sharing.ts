@@ -79,6 +79,8 @@ export const sharing = {
     },
   },
   telling: {
+    silent: 'Davon muss niemand erfahren | Davon muss niemand erfahren | Von diesen {n} muss niemand erfahren',
+    silenced: 'Davon muss niemand erfahren. | Von diesen {n} muss niemand erfahren.',
     title: 'Den Studierenden von {course} mitteilen',
     open: 'Den Studierenden mitteilen',
     look: 'Was ihnen mitgeteilt wurde',

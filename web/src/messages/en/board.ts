@@ -40,6 +40,7 @@ export const board = {
     light: 'light',
     publish: 'publish',
     words: 'words',
+    tell: 'tell',
     again: 'again',
   },
   step_do: {
@@ -53,6 +54,7 @@ export const board = {
     light: 'Light it for {course}',
     publish: 'Publish the new trim',
     words: 'Look at the draft of its captions',
+    tell: 'Tell the students of {course}',
   },
   need: {
     name: 'What needs a hand',
@@ -79,6 +81,8 @@ export const board = {
     publish_many: '{n} new trims are not published',
     words: 'The captions of {course} week {week} are a draft that nobody has looked at',
     words_many: '{n} recordings have a draft of captions that nobody has looked at',
+    tell: '{course} week {week} is lit, and nobody was told',
+    tell_many: '{n} recordings are lit, and nobody was told',
     part_lit: '{course} week {week}: {cannot} of {of} cannot watch',
     part_lit_many: '{n} recordings are part-lit, as {course} week {week}: {cannot} of {of} cannot watch',
   },
@@ -152,6 +156,8 @@ export const board = {
     title: 'Keep this title',
     title_text: 'The title was made from course, week and date. Change it above, or keep it.',
     publish_text: 'What students see is the trim before this one.',
+    silent: 'Nobody needs to be told',
+    silenced: 'Nobody needs to be told of it.',
     making: 'The new trim is being published.',
     making_first: 'It is being published.',
     making_fault: 'The new trim could not be published. What was published before still is.',

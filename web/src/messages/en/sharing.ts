@@ -78,6 +78,8 @@ export const sharing = {
     },
   },
   telling: {
+    silent: 'Nobody needs to be told of these | Nobody needs to be told of it | Nobody needs to be told of these {n}',
+    silenced: 'Nobody needs to be told of it. | Nobody needs to be told of these {n}.',
     title: 'Tell the students of {course}',
     open: 'Tell the students',
     look: 'What they were told',

@@ -14,6 +14,8 @@ export function stepPlace(
       return { name: 'capture-desk', params: { lecture: l.id } }
     case 'rule':
       return { name: 'rule', params: { course } }
+    case 'tell':
+      return { name: 'playlist', params: { course }, query: { tell: 'yes' } }
     case 'words':
       return l.recording_id ? { name: 'captions', params: { recording: l.recording_id } } : undefined
     default:

@@ -2,6 +2,7 @@
 /** What is new to the students of a course, and where they are told of it. */
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import { useCourseNews } from '../../api/news'
 
 const TellSheet = defineAsyncComponent(() => import('./TellSheet.vue'))
@@ -9,7 +10,9 @@ const TellSheet = defineAsyncComponent(() => import('./TellSheet.vue'))
 const props = defineProps<{ course: string; code: string; zone: string }>()
 const { t } = useI18n()
 const page = useCourseNews(() => props.course)
-const open = ref(false)
+const route = useRoute()
+/** Who comes here to tell finds it open. */
+const open = ref(route.query.tell !== undefined)
 const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0) ?? [])
 const sentence = computed(() => {
   if (fresh.value.length > 0) return t('telling.fresh', { n: fresh.value.length }, fresh.value.length)

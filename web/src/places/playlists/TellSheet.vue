@@ -3,7 +3,15 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { forgetPlanned, previewNews, takeNewsBack, tellStudents, useCourseNews, type NewsEffect } from '../../api/news'
+import {
+  forgetPlanned,
+  previewNews,
+  setSilent,
+  takeNewsBack,
+  tellStudents,
+  useCourseNews,
+  type NewsEffect,
+} from '../../api/news'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import PageSheet from '../../parts/PageSheet.vue'
@@ -74,6 +82,19 @@ async function tell() {
 async function back() {
   kept.value = (await takeNewsBack(props.course, done.value!.id))?.kept ?? 0
 }
+/** Of which somebody said here that nobody need be told. They can be told all the same. */
+const left = ref<string[]>()
+async function leave() {
+  const ids = body.value
+  if (!(await send(() => setSilent(props.course, ids, true).then(() => true)))) return
+  left.value = ids
+  chosen.value = []
+  void client.invalidateQueries({ queryKey: keys.board })
+}
+async function unleave() {
+  await setSilent(props.course, left.value!, false)
+  void client.invalidateQueries({ queryKey: keys.board })
+}
 const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
 async function forget(recording: string) {
   await send(() => forgetPlanned(props.course, recording).then(() => true))
@@ -88,6 +109,12 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
     <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
     <template v-if="page.data.value">
       <UndoLine v-if="done" :key="done.id" :text="done.text" :undo="back" @undone="look" />
+      <UndoLine
+        v-if="left"
+        :key="left.join()"
+        :text="t('telling.silenced', { n: left.length }, left.length)"
+        :undo="unleave"
+      />
       <p v-if="kept > 0" role="status">{{ t('telling.kept', { n: kept }, kept) }}</p>
       <p v-if="fresh.length === 0" class="soft">{{ t('telling.all_told') }}</p>
       <template v-else>
@@ -112,6 +139,9 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
         <div class="bar-of-acts">
           <el-button type="primary" :disabled="busy || writing || !effect?.people" @click="tell">{{
             effect?.people ? t('telling.go', { n: effect.people }, effect.people) : t('telling.go_none')
+          }}</el-button>
+          <el-button link :disabled="busy || writing || body.length === 0" @click="leave">{{
+            t('telling.silent', { n: body.length }, body.length)
           }}</el-button>
           <span v-if="writing" class="soft small">{{ t('telling.text_first') }}</span>
         </div>

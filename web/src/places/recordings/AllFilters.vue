@@ -21,7 +21,19 @@ watch(
 )
 
 const minute = 60_000
-const steps = ['trim', 'title', 'rule', 'playlist', 'light', 'publish', 'words', 'again', 'stop', 'wait'] as const
+const steps = [
+  'trim',
+  'title',
+  'rule',
+  'playlist',
+  'light',
+  'publish',
+  'words',
+  'tell',
+  'again',
+  'stop',
+  'wait',
+] as const
 const courses = computed(() => [
   { value: '', text: t('all.courses') },
   ...props.courses.map((c) => ({

@@ -48,6 +48,7 @@ function place(n: Need) {
   if (n.kind === 'capture' || n.kind === 'stop') return { name: 'capture-desk', params: { lecture: n.lecture_id } }
   if (n.kind === 'rule' || n.kind === 'part_lit') return { name: 'rule', params: { course: n.course_id } }
   if (n.kind === 'playlist') return { name: 'playlist', params: { course: n.course_id } }
+  if (n.kind === 'tell') return { name: 'playlist', params: { course: n.course_id }, query: { tell: 'yes' } }
   if (n.kind === 'title' && n.count > 1) return { name: 'titles' }
   if (n.kind === 'words' && n.recording_id) return { name: 'captions', params: { recording: n.recording_id } }
   return n.recording_id ? { name: 'trim-bench', params: { recording: n.recording_id } } : undefined

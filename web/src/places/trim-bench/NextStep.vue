@@ -1,13 +1,18 @@
 <script setup lang="ts">
 /** The one thing the recording waits for, as one press; and who can watch it now. */
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { BenchChange } from '../../api/bench'
+import { setSilent } from '../../api/news'
 import { usePlaylistChange } from '../../api/playlists'
+import { keys } from '../../api/queries'
 import BenchWords from './BenchWords.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
 import LightSheet from '../common/LightSheet.vue'
 import RuleText from '../common/RuleText.vue'
 import WhoSheet from '../common/WhoSheet.vue'
@@ -24,6 +29,17 @@ const next = computed(() =>
 )
 const light = computed(() => props.bench.lecture)
 const code = computed(() => ({ course: props.bench.course.code }))
+const toTell = computed(() => ({ name: 'playlist', params: { course: props.bench.course.id }, query: { tell: 'yes' } }))
+const client = useQueryClient()
+const form = useForm()
+/** Somebody said here that nobody need be told. */
+const silent = ref(false)
+async function quiet(now: boolean) {
+  if (!(await form.send(() => setSilent(props.bench.course.id, [props.bench.id], now).then(() => true)))) return
+  if (now) silent.value = true
+  void client.invalidateQueries({ queryKey: keys.recording(props.bench.id) })
+  void client.invalidateQueries({ queryKey: keys.board })
+}
 const toRule = computed(() => ({
   name: 'rule',
   params: { course: props.bench.course.id },
@@ -81,6 +97,16 @@ const toRule = computed(() => ({
         t('step_do.words')
       }}</el-button>
     </p>
+    <template v-else-if="next === 'tell'">
+      <p>
+        <el-button tag="router-link" type="primary" :to="toTell">{{ t('step_do.tell', code) }}</el-button>
+      </p>
+      <p class="small">
+        <el-button link :disabled="form.busy.value" @click="quiet(true)">{{ t('next.silent') }}</el-button>
+      </p>
+    </template>
+    <UndoLine v-if="silent" :text="t('next.silenced')" :undo="() => quiet(false)" />
+    <FaultNote v-if="form.problem.value" :error="form.problem.value" />
     <p v-if="bench.making" role="status">{{ t(bench.published ? 'next.making' : 'next.making_first') }}</p>
     <p v-if="bench.making_fault" class="tally" role="alert">
       {{ t(bench.published ? 'next.making_fault' : 'next.making_fault_first') }}
