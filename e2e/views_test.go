@@ -114,7 +114,7 @@ func (s *stage) places() []place {
 		{"setting of a course", coordinator, "/courses/" + course + "/setting", nil, `document.querySelector('form')`},
 		{"carry a course", coordinator, "/courses/" + course + "/carry", nil, `document.querySelector('.page h2')`},
 		{"bin", coordinator, "/bin", nil, `/lies here for/.test(document.body.innerText)`},
-		{"all recordings", coordinator, "/recordings?waits=hand", func(p *hand.Page) error { return p.Click("Choose Fog") },
+		{"all recordings", coordinator, "/recordings?waits=hand", func(p *hand.Page) error { return p.Click("Choose all") },
 			`document.querySelectorAll('.el-table-v2__row').length > 0`},
 		{"titles", coordinator, "/titles", nil, `document.querySelectorAll('tbody tr').length > 0`},
 		{"captions", coordinator, "/recordings/" + lit + "/captions", nil, `document.querySelector('h1')`},
