@@ -104,7 +104,8 @@ const (
 
 // steps is how far along what waits for each is; what waits for nothing is furthest.
 var steps = []workflow.Step{workflow.Capture, workflow.Stop, workflow.TryAgain, workflow.Wait, workflow.Trim,
-	workflow.Title, workflow.Rule, workflow.List, workflow.LightUp, workflow.Publish, workflow.Words, workflow.Tell, workflow.Done}
+	workflow.Title, workflow.Rule, workflow.List, workflow.LightUp, workflow.Publish, workflow.Words, workflow.Tell,
+	workflow.Done}
 
 // Choose gives the places of the lines that are wanted, in order by a column, from its end if down is set. Titles are
 // in the order of a language (BCP 47).

@@ -47,7 +47,8 @@ func (f *State) take(s Step, now time.Time) time.Time {
 }
 
 // TestDoingWhatIsNamedLeadsToLight: from any state each step that is named leads to another one, and in the end to a
-// recording that is lit as it stands on the trim bench and told, if anyone can watch it, unless its lecture was called off or nobody captured it.
+// recording that is lit as it stands on the trim bench and told, if anyone can watch it, unless its lecture was called
+// off or nobody captured it.
 func TestDoingWhatIsNamedLeadsToLight(t *testing.T) {
 	dice := rand.New(rand.NewPCG(1, 2))
 	flip := func() bool { return dice.IntN(2) == 0 }
@@ -73,7 +74,8 @@ func TestDoingWhatIsNamedLeadsToLight(t *testing.T) {
 			step = next
 		}
 		left := !f.Captured && (f.CalledOff || f.Missed(now))
-		if !left && !(f.Lit && f.Current && f.Listed && f.Ruled && f.Titled && f.Trimmed && !f.Drafted && (f.Told || !f.Open)) {
+		done := f.Lit && f.Current && f.Listed && f.Ruled && f.Titled && f.Trimmed && !f.Drafted && (f.Told || !f.Open)
+		if !left && !done {
 			t.Fatalf("%+v ends as %+v", from, f)
 		}
 	}
