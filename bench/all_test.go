@@ -4,16 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
-	"net/http/httptest"
 	"testing"
 	"time"
 
 	"latelantern/demo"
-	"latelantern/e2e/hand"
 	"latelantern/internal/api/trimming"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/testhouse"
-	"latelantern/web"
 )
 
 // shelves has a term of the stage hold 10,000 recordings, in 530 courses with 20 weeks of the past.
@@ -61,29 +58,5 @@ func BenchmarkAllRecordings(b *testing.B) {
 func BenchmarkAllScroll(b *testing.B) {
 	s := testhouse.New(b, true)
 	shelves(b, s)
-	server := httptest.NewServer(s.Edge(web.Files()))
-	defer server.Close()
-	browser, err := hand.Open(context.Background(), b.TempDir())
-	s.Must(err)
-	defer browser.Close()
-	p, err := browser.Page(server.URL)
-	s.Must(err)
-	defer p.Close()
-	const table = ".el-table-v2__body > div"
-	s.Must(p.SignIn("coordinator@college.example", testhouse.Password), p.Go("/recordings"),
-		p.Wait(`document.querySelectorAll('.el-table-v2__row').length > 10`))
-	got, err := hand.Ask[smooth](p, scrolled("document.querySelector('"+table+"')", ".el-table-v2__row"))
-	s.Must(err)
-	if got.At < 5000 || got.Rows > 60 {
-		b.Fatalf("%+v", got)
-	}
-	_, err = hand.Ask[bool](p,
-		`(document.body.innerHTML = '<div style="height: 40000px; background: linear-gradient(white, teal)"></div>', true)`)
-	s.Must(err)
-	floor, err := hand.Ask[smooth](p, scrolled("document.scrollingElement", ".nothing"))
-	s.Must(err)
-	b.ReportMetric(got.Median, "ms/frame")
-	b.ReportMetric(got.Late, "ms/frame-p95")
-	b.ReportMetric(floor.Late, "ms/floor-p95")
-	b.ReportMetric(got.Rows, "rows")
+	scroll(b, s, "/recordings", "document.querySelector('.el-table-v2__body > div')", ".el-table-v2__row")
 }

@@ -133,17 +133,11 @@ func TestTheWholeBench(t *testing.T) {
 	}
 	slide := strip.Slides[1]
 	at := time.Duration(slide.AtMs)*time.Millisecond + 300*time.Millisecond
-	seek := func(d time.Duration) error {
-		_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, d.Seconds()))
-		at := int(d / time.Second)
-		return errors.Join(err, p.See(fmt.Sprintf("Split at %d:%02d", at/60, at%60)),
-			p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, d.Seconds())))
-	}
 	whole := tell(span.Span{Start: time.Duration(slide.AtMs) * time.Millisecond,
 		End: time.Duration(strip.Slides[2].AtMs) * time.Millisecond})
-	s.must(seek(at), p.Keys("s"), p.See(whole))
+	s.must(seek(p, at), p.Keys("s"), p.See(whole))
 	word := cues[1]
-	s.must(seek(word.Start+200*time.Millisecond), p.Keys("w"), p.See(tell(word.Span)), p.Keys("p"),
+	s.must(seek(p, word.Start+200*time.Millisecond), p.Keys("w"), p.See(tell(word.Span)), p.Keys("p"),
 		p.Wait(fmt.Sprintf(`!document.body.innerText.includes(%q)`, tell(word.Span))), p.Keys(kb.Escape))
 	// A slide that is pressed is selected as well.
 	at2, err := hand.Ask[[2]float64](p,
@@ -177,7 +171,7 @@ func TestTheWholeBench(t *testing.T) {
 		p.See("2 stretches struck"))
 
 	half := r.Length / 2
-	s.must(seek(half), p.Keys("d"), p.See("Where does the rest belong?"))
+	s.must(seek(p, half), p.Keys("d"), p.See("Where does the rest belong?"))
 	s.clean(p, "splitting")
 	s.must(p.Click("To this lecture, as a second recording"), p.See("It was split: the rest is"))
 	one, err := s.house.Recordings.Recording(ctx, id)

@@ -2,11 +2,12 @@ package e2e
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -63,6 +64,21 @@ func later(p *hand.Page, d time.Duration) error {
 	return err
 }
 
+// countPictures counts in a page which pictures its scripts were given or made and have not closed. One that the
+// browser itself drops, as when a track ends while its next picture is on the way, is not among them.
+const countPictures = `(() => {
+	const Picture = VideoFrame, open = window.openPictures = new Set()
+	const { read } = ReadableStreamDefaultReader.prototype, { close } = Picture.prototype
+	ReadableStreamDefaultReader.prototype.read = async function () {
+		const r = await read.call(this)
+		if (r.value instanceof Picture) open.add(r.value)
+		return r
+	}
+	Picture.prototype.close = function () { open.delete(this); close.call(this) }
+	window.VideoFrame = class extends Picture { constructor(...from) { super(...from); open.add(this) } }
+	return true
+})()`
+
 // TestTwoPicturesWithOneClock: slides and speaker, a pause, a flagged moment, slides that are
 // closed and chosen again; and all of it is there afterwards, in step.
 func TestTwoPicturesWithOneClock(t *testing.T) {
@@ -80,6 +96,8 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	}
 	slides := show()
 	warnings, err := p.Warnings()
+	s.must(err)
+	_, err = hand.Ask[bool](p, countPictures)
 	s.must(err, p.Click("nobody has pressed start"), p.Click("Both"), p.See("The screen is shown"),
 		p.See("The camera sees something"), p.See("Sound is heard"),
 		p.Click("Hear yourself"), p.See("Say something now"), p.See("This is how you sound"))
@@ -110,6 +128,10 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 		t.Errorf("while it is paused the clock goes from %s to %s (%v)", at, now, err)
 	}
 	s.must(p.Click("Go on capturing"), p.Wait(safe+" >= 6"))
+	// Of each of two sources the newest picture is held, and one is on its way.
+	if open, err := hand.Ask[int](p, `openPictures.size`); err != nil || open < 1 || open > 4 {
+		t.Errorf("%d pictures are held while it captures (%v)", open, err)
+	}
 
 	// What is shown changes its size: the picture of the capture keeps its own.
 	s.must(slides.Size(900, 700), p.Wait(safe+" >= 8"), p.See("The screen is shown"))
@@ -121,8 +143,10 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 	s.must(p.Click("Choose the screen, window or tab again"),
 		p.Wait(`!document.body.innerText.includes('What was shown has ended')`), p.Wait(safe+" >= 14"))
 	s.must(p.Click("Stop capture"), p.See("it can be watched now"))
-	// Each picture that the page took is given back, and nothing else is warned of.
-	if told, err := warnings(); err != nil || len(told) > 0 {
+	// Nothing is warned of; of pictures see countPictures.
+	told, err := warnings()
+	told = slices.DeleteFunc(told, func(w string) bool { return strings.Contains(w, "VideoFrame was garbage collected") })
+	if err != nil || len(told) > 0 {
 		t.Errorf("the browser warns of %q (%v)", told, err)
 	}
 
@@ -132,22 +156,17 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 		t.Errorf("it has two pictures and sound: %+v", r)
 	}
 	s.must(p.Click("Trim and title it"), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
-		p.See("the tide turns"), p.See("paused 0:0"),
+		p.See("the tide turns"), p.See("paused 0:0"), p.Wait(`openPictures.size === 0`),
 		p.Wait(`document.querySelectorAll('video').length === 2 && [...document.querySelectorAll('video')].every(v => v.readyState > 1)`))
 	s.clean(p, "the bench with two pictures")
 	s.must(p.Click("Play"), plays(p))
 	const drift = `(() => { const [a, b] = document.querySelectorAll('video'); return !a.paused && !b.paused && a.currentTime > 1 && Math.abs(a.currentTime - b.currentTime) < 0.1 })()`
 	s.must(p.Wait(drift), p.Click("Pause"))
 	// In a stretch the second picture leads: there the two have changed places.
-	seek := func(seconds float64) error {
-		_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, seconds))
-		return errors.Join(err,
-			p.Wait(fmt.Sprintf(`!document.querySelector('video').seeking && Math.abs(document.querySelector('video').currentTime - %f) < 0.1`, seconds)))
-	}
-	s.must(seek(2), p.Keys("i"), seek(5), p.Keys("o"), p.Click("Second picture first"),
-		p.Wait(`document.querySelector('.band .second')`), seek(3),
+	s.must(seek(p, 2*time.Second), p.Keys("i"), seek(p, 5*time.Second), p.Keys("o"), p.Click("Second picture first"),
+		p.Wait(`document.querySelector('.band .second')`), seek(p, 3*time.Second),
 		p.Wait(`document.querySelector('.screens.swapped')`),
-		seek(7), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`),
+		seek(p, 7*time.Second), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`),
 		p.Click("Change places"), p.Wait(`document.querySelector('.screens.swapped')`), p.Keys("u"),
 		p.Wait(`!document.querySelector('.band .second')`))
 }

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/url"
 	"strings"
@@ -50,6 +51,15 @@ func plays(p *hand.Page) error {
 			return fmt.Errorf("the video does not play (%s): %w", state, err)
 		}
 	}
+}
+
+// seek moves the video of a trim bench, and waits until the bench stands there: keys begin from where it is.
+func seek(p *hand.Page, d time.Duration) error {
+	_, err := hand.Ask[float64](p, fmt.Sprintf(`document.querySelector('video').currentTime = %f`, d.Seconds()))
+	at := int(d / time.Second)
+	return errors.Join(err, p.See(fmt.Sprintf("Split at %d:%02d", at/60, at%60)),
+		p.Wait(fmt.Sprintf(`(v => !v.seeking && Math.abs(v.currentTime - %f) < 0.1)(document.querySelector('video'))`,
+			d.Seconds())))
 }
 
 // safe is up to where the desk says that all is saved, in seconds.

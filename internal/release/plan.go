@@ -92,7 +92,7 @@ func (s *Service) Planned(ctx context.Context, courses []uuid.UUID) ([]Planned, 
 	return out, nil
 }
 
-// LookPlanned does the steps whose hour has come, and says how many.
+// LookPlanned does the steps whose hour has come, and says how many. One that fails keeps none of the others waiting.
 func (s *Service) LookPlanned(ctx context.Context) (done int, err error) {
 	const due = `select id from light_change where at <= $1 and done_at is null and undone_at is null and gave_up = ''
 		order by at, id limit 50`
@@ -100,6 +100,7 @@ func (s *Service) LookPlanned(ctx context.Context) (done int, err error) {
 	if err != nil {
 		return 0, fmt.Errorf("look for steps whose hour has come: %w", err)
 	}
+	var failed error
 	for _, step := range steps {
 		err := s.perform(ctx, step)
 		if why := fault.All(err); len(why) > 0 {
@@ -108,11 +109,12 @@ func (s *Service) LookPlanned(ctx context.Context) (done int, err error) {
 			_, err = s.DB.Exec(ctx, `update light_change set gave_up = $2 where id = $1`, step, code)
 		}
 		if err != nil {
-			return done, fmt.Errorf("do a step at its hour: %w", err)
+			failed = errors.Join(failed, fmt.Errorf("do a step at its hour: %w", err))
+			continue
 		}
 		done++
 	}
-	return done, nil
+	return done, failed
 }
 
 // perform does a step whose hour has come, unless it was taken back or is done elsewhere.

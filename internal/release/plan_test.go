@@ -168,6 +168,22 @@ func TestWhatIsOtherAtItsHour(t *testing.T) {
 	}
 }
 
+// TestOneStepThatFails keeps none of the others waiting.
+func TestOneStepThatFails(t *testing.T) {
+	s, many, hour := planning(t)
+	broken, err := s.Releases.Plan(t.Context(), s.Lecturer, many, hour.Add(-time.Minute))
+	s.Must(err)
+	s.Do(`update light_change set asked = '{"Pairs": 7}' where id = $1`, broken)
+	_, err = s.Releases.Plan(t.Context(), s.Lecturer, many, hour)
+	s.Must(err)
+	if done, err := at(s, hour).LookPlanned(t.Context()); done != 1 || err == nil {
+		t.Errorf("%d are done, and %v", done, err)
+	}
+	if got := stands(s); got != [4]int{2, 2, 2, 2} {
+		t.Errorf("it stands %v", got)
+	}
+}
+
 // TestWhichHourCanBeSet: one that is still to come, within a year.
 func TestWhichHourCanBeSet(t *testing.T) {
 	s, many, _ := planning(t)

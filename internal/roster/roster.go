@@ -44,6 +44,14 @@ type Person struct {
 	Language    string // in which they read; "" for who has chosen none
 }
 
+// Teaches is whose courses the person sees as one who teaches: their own, or with nil, for coordinators, all.
+func (p Person) Teaches() *uuid.UUID {
+	if p.Coordinator {
+		return nil
+	}
+	return &p.ID
+}
+
 const personSQL = `select id, email, name, coordinator, guest, session_era, closed, language from person_account `
 
 // Membership is the role a person has in a course.

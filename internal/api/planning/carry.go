@@ -147,16 +147,12 @@ func (a *API) carryChoice(ctx context.Context, p roster.Person, in *edge.OfCours
 		return nil, err
 	}
 	out := CarryChoice{Terms: []TermName{}, Courses: []CourseOfTerm{}, Carried: []CourseOfTerm{}, Makes: p.Coordinator}
-	by := &p.ID
-	if p.Coordinator {
-		by = nil
-	}
 	for _, t := range terms {
 		if t.ID == own.ID {
 			continue
 		}
 		out.Terms = append(out.Terms, TermName{t.ID, t.Name})
-		courses, err := a.Schedule.Courses(ctx, t.ID, by)
+		courses, err := a.Schedule.Courses(ctx, t.ID, p.Teaches())
 		if err != nil {
 			return nil, err
 		}

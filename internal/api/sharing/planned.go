@@ -40,11 +40,7 @@ func (a *API) taughtNow(ctx context.Context, p roster.Person) (map[uuid.UUID]str
 	if err != nil {
 		return nil, err
 	}
-	by := &p.ID
-	if p.Coordinator {
-		by = nil
-	}
-	list, err := a.Schedule.Courses(ctx, term.ID, by)
+	list, err := a.Schedule.Courses(ctx, term.ID, p.Teaches())
 	if err != nil {
 		return nil, err
 	}

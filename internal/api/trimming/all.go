@@ -130,13 +130,9 @@ func (a *API) taughtIn(ctx context.Context, p roster.Person, all bool) ([]schedu
 			return nil, nil, err
 		}
 	}
-	by := &p.ID
-	if p.Coordinator {
-		by = nil
-	}
 	courses := make([][]uuid.UUID, len(terms))
 	for i, t := range terms {
-		if courses[i], err = a.Schedule.CourseIDs(ctx, t.ID, by); err != nil {
+		if courses[i], err = a.Schedule.CourseIDs(ctx, t.ID, p.Teaches()); err != nil {
 			return nil, nil, err
 		}
 	}

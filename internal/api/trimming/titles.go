@@ -103,11 +103,7 @@ func (a *API) taught(ctx context.Context, p roster.Person) ([]uuid.UUID, error) 
 	if err != nil {
 		return nil, err
 	}
-	by := &p.ID
-	if p.Coordinator {
-		by = nil
-	}
-	return a.Schedule.CourseIDs(ctx, term.ID, by)
+	return a.Schedule.CourseIDs(ctx, term.ID, p.Teaches())
 }
 
 func (a *API) titles(ctx context.Context, p roster.Person, in *titlesInput) (*edge.Body[Titles], error) {
