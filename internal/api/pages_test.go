@@ -130,7 +130,7 @@ func TestOneRecordingThroughTheBench(t *testing.T) {
 	}
 	e.Lit(id)
 	b = get[trimming.Bench](c, at)
-	if b.Lecture.Next != "" || b.Lecture.State != "lit" || b.Lecture.Can != 3 || !b.Current || b.Making {
+	if b.Lecture.Next != "tell" || b.Lecture.State != "lit" || b.Lecture.Can != 3 || !b.Current || b.Making {
 		t.Errorf("lit: %+v", b)
 	}
 	seats := get[trimming.Audience](c, "/api/courses/"+e.Course.String()+"/recordings/"+id.String()+"/audience")

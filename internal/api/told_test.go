@@ -66,7 +66,7 @@ func TestTheLastStepIsToTell(t *testing.T) {
 		t.Fatalf("told: %d", s)
 	}
 	want("told", "")
-	// A colleague cannot say so for a course of others, and what the course does not have is nothing to be silent about.
+	// A colleague cannot say so for a course of others; of what the course does not have nothing is kept.
 	if s := e.as("colleague").status(http.MethodPut, course+"/news/silent",
 		map[string]any{"recordings": []uuid.UUID{id}, "silent": true}); s != http.StatusForbidden {
 		t.Errorf("a colleague: %d", s)
