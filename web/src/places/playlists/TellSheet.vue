@@ -83,16 +83,16 @@ async function back() {
   kept.value = (await takeNewsBack(props.course, done.value!.id))?.kept ?? 0
 }
 /** Of which somebody said here that nobody need be told. They can be told all the same. */
-const left = ref<string[]>()
+const left = ref<{ ids: string[]; nth: number }>()
 async function leave() {
   const ids = body.value
   if (!(await send(() => setSilent(props.course, ids, true).then(() => true)))) return
-  left.value = ids
+  left.value = { ids, nth: (left.value?.nth ?? 0) + 1 }
   chosen.value = []
   void client.invalidateQueries({ queryKey: keys.board })
 }
 async function unleave() {
-  await setSilent(props.course, left.value!, false)
+  await setSilent(props.course, left.value!.ids, false)
   void client.invalidateQueries({ queryKey: keys.board })
 }
 const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
@@ -111,8 +111,8 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
       <UndoLine v-if="done" :key="done.id" :text="done.text" :undo="back" @undone="look" />
       <UndoLine
         v-if="left"
-        :key="left.join()"
-        :text="t('telling.silenced', { n: left.length }, left.length)"
+        :key="left.nth"
+        :text="t('telling.silenced', { n: left.ids.length }, left.ids.length)"
         :undo="unleave"
       />
       <p v-if="kept > 0" role="status">{{ t('telling.kept', { n: kept }, kept) }}</p>

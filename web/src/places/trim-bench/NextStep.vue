@@ -32,13 +32,15 @@ const code = computed(() => ({ course: props.bench.course.code }))
 const toTell = computed(() => ({ name: 'playlist', params: { course: props.bench.course.id }, query: { tell: 'yes' } }))
 const client = useQueryClient()
 const form = useForm()
-/** Somebody said here that nobody need be told. */
-const silent = ref(false)
+/** How often somebody said here that nobody need be told. */
+const silent = ref(0)
 async function quiet(now: boolean) {
-  if (!(await form.send(() => setSilent(props.bench.course.id, [props.bench.id], now).then(() => true)))) return
-  if (now) silent.value = true
+  await setSilent(props.bench.course.id, [props.bench.id], now)
   void client.invalidateQueries({ queryKey: keys.recording(props.bench.id) })
   void client.invalidateQueries({ queryKey: keys.board })
+}
+const leave = async () => {
+  if (await form.send(() => quiet(true).then(() => true))) silent.value++
 }
 const toRule = computed(() => ({
   name: 'rule',
@@ -102,10 +104,10 @@ const toRule = computed(() => ({
         <el-button tag="router-link" type="primary" :to="toTell">{{ t('step_do.tell', code) }}</el-button>
       </p>
       <p class="small">
-        <el-button link :disabled="form.busy.value" @click="quiet(true)">{{ t('next.silent') }}</el-button>
+        <el-button link :disabled="form.busy.value" @click="leave">{{ t('next.silent') }}</el-button>
       </p>
     </template>
-    <UndoLine v-if="silent" :text="t('next.silenced')" :undo="() => quiet(false)" />
+    <UndoLine v-if="silent" :key="silent" :text="t('next.silenced')" :undo="() => quiet(false)" />
     <FaultNote v-if="form.problem.value" :error="form.problem.value" />
     <p v-if="bench.making" role="status">{{ t(bench.published ? 'next.making' : 'next.making_first') }}</p>
     <p v-if="bench.making_fault" class="tally" role="alert">
