@@ -108,6 +108,14 @@ func (l *loader) examination(ctx context.Context, h *assemble.House, courses, re
 		Address: "https://skerry-sound.example/tides/questions"}); err != nil {
 		return err
 	}
+	slides, err := media.Open("media/tid-1.pdf")
+	if err != nil {
+		return err
+	}
+	defer slides.Close()
+	if _, err := h.Playlists.AddFile(ctx, of, l.people["Maren Oduya"], "Slides of week 1.pdf", -1, slides); err != nil {
+		return err
+	}
 	for _, c := range courses[1:] {
 		if err := h.Playlists.Show(ctx, playlists.Of{Course: c, List: id}, true); err != nil {
 			return err

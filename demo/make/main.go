@@ -47,6 +47,11 @@ func main() {
 	defer close()
 	talks := append(slices.Clone(demo.Talks), demo.Came)
 	only := os.Args[1:]
+	if len(only) == 0 || slices.Contains(only, "slides") {
+		if err := slides(browser, work, demo.Talks[0]); err != nil {
+			log.Fatalf("slides: %v", err)
+		}
+	}
 	for n, t := range talks {
 		if len(only) > 0 && !slices.Contains(only, t.File) {
 			continue
@@ -182,18 +187,40 @@ func voice(work, name, text string) ([]int16, error) {
 	return out, nil
 }
 
-func draw(browser context.Context, path, page string) error {
+// slides keeps those of a talk as a file for its students.
+func slides(browser context.Context, work string, t demo.Talk) error {
+	var all strings.Builder
+	all.WriteString("<style>@page{size:1280px 720px;margin:0}body{height:auto}section{position:relative;height:720px}</style>")
+	for n, s := range t.Slides {
+		all.WriteString("<section>" + slide(t, n, s) + "</section>")
+	}
+	if err := open(browser, filepath.Join(work, "slides.html"), all.String()); err != nil {
+		return err
+	}
+	pdf, err := chromedp.Run(browser, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground()))
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join("demo/media", t.File+".pdf"), pdf, 0o600)
+}
+
+// open shows a page, with our fonts, that is kept in a file.
+func open(browser context.Context, path, page string) error {
 	page = "<!doctype html><meta charset=utf-8><style>" + fonts + css + "</style>" + page
-	source := strings.TrimSuffix(path, ".png") + ".html"
-	if err := os.WriteFile(source, []byte(page), 0o600); err != nil {
+	if err := os.WriteFile(path, []byte(page), 0o600); err != nil {
 		return err
 	}
 	if err := chromedp.Do(browser, chromedp.EmulateViewport(1280, 720),
-		chromedp.Navigate("file://"+source)); err != nil {
+		chromedp.Navigate("file://"+path)); err != nil {
 		return err
 	}
-	if _, err := chromedp.Run(browser,
-		chromedp.Evaluate[bool]("document.fonts.ready.then(() => true)", chromedp.EvalAwaitPromise)); err != nil {
+	_, err := chromedp.Run(browser,
+		chromedp.Evaluate[bool]("document.fonts.ready.then(() => true)", chromedp.EvalAwaitPromise))
+	return err
+}
+
+func draw(browser context.Context, path, page string) error {
+	if err := open(browser, strings.TrimSuffix(path, ".png")+".html", page); err != nil {
 		return err
 	}
 	png, err := chromedp.Run(browser, chromedp.CaptureScreenshot())

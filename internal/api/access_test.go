@@ -34,6 +34,8 @@ var (
 	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
 	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
 	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	// for the people of a course, of something that is not there
+	forMembersNothing = []string{"401", "403", "404", "403", "404", "404"}
 	// for who teaches, of recordings of which they teach the course, and of a step that is not there
 	forGivers         = []string{"401", "403", "403", "404", "in", "in"}
 	unknownToTeachers = []string{"401", "403", "403", "404", "404", "404"}
@@ -320,6 +322,10 @@ var matrix = map[string]struct {
 	"POST /api/courses/:course/playlist/removals": {who: unknown,
 		body: map[string][]string{"entries": {"RECORDING"}}},
 	"GET /api/courses/:course/playlist/file": {who: forStaff},
+	"POST /api/courses/:course/playlist/files": {who: forStaff, body: map[string]string{"no": "file that is taken"}},
+	"POST /api/courses/:course/playlist/files/:file/back": {who: unknown, body: map[string]string{"title": ""}},
+	"GET /api/courses/:course/playlist/files/:file":       {who: forMembersNothing},
+	"HEAD /api/courses/:course/playlist/files/:file":      {who: forMembersNothing},
 	"POST /api/courses/:course/playlists/file": {who: forStaff,
 		body: map[string]string{"title": "Taken", "file": "address\nhttps://charts.example/\n"}},
 	"POST /api/courses/:course/playlists":                       {who: forStaff, body: aList},

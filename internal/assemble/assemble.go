@@ -151,7 +151,7 @@ func (h House) At(c clock.Clock) *House {
 		Cuts: h.Cuts}
 	h.Publication = publication.New(h.DB, h.Queue, c, h.Recordings)
 	h.Sweep = &sweep.Service{DB: h.DB, Blobs: h.Blobs, Clock: c, Editions: h.Publication}
-	h.Playlists = &playlists.Service{DB: h.DB, Clock: c}
+	h.Playlists = &playlists.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Audience = &audience.Service{DB: h.DB, Often: h.often, Clock: c, Decided: audience.NewMemory(h.Line, c),
 		Editions: h.Publication, People: h.Roster, Secret: h.secret, Public: h.settings.Public}
 	h.Roster.Watch = h.Audience

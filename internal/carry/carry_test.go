@@ -110,11 +110,17 @@ func (s *taught) lists() {
 	_, err = s.Playlists.AddPage(ctx, playlists.Of{Course: s.Course, List: own},
 		playlists.Text{Title: "A page", Address: "https://pages.college.example/a"})
 	s.Must(err)
+	_, err = s.Playlists.AddFile(ctx, playlists.Of{Course: s.Course, List: own}, s.Lecturer, "knots.pdf", -1,
+		strings.NewReader(aPDF))
+	s.Must(err)
 	filled := list(s.Course, playlist.Date, "Filled", "")
 	s.Do(`update playlist set fill_course = course_id, filled_by = $2 where id = $1`, filled, s.Lecturer)
 	theirs := list(s.Other, playlist.Hand, "Theirs", "")
 	s.Do(`insert into playlist_place (playlist_id, course_id, position) values ($1, $2, 9)`, theirs, s.Course)
 }
+
+// aPDF is the least that is one.
+const aPDF = "%PDF-1.7\ntrailer << >>\n%%EOF\n"
 
 // whole is how much there is of everything that can be carried.
 func (s *taught) whole() (out [8]int) {
@@ -200,6 +206,10 @@ func (s *taught) listed(done carry.Said) {
 				line += " #" + *e.Heading + " " + e.About
 			case e.Address != nil:
 				line += " @" + e.Title
+			case e.FileID != nil:
+				_, b, err := s.Playlists.File(ctx, done.Course, *e.FileID)
+				s.Must(err, b.Close())
+				line += " [" + e.FileName + "]"
 			case *e.RecordingID == s.lit:
 				line += " lit"
 			default:
@@ -211,10 +221,10 @@ func (s *taught) listed(done carry.Said) {
 		}
 		told = append(told, line)
 	}
-	if got := strings.Join(told, "|"); got != " #First How it begins lit dark|Own @A page|Filled filled" {
+	if got := strings.Join(told, "|"); got != " #First How it begins lit dark|Own @A page [knots.pdf]|Filled filled" {
 		t.Errorf("the playlists are %q", got)
 	}
-	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || len(x.Recordings) != 2 ||
+	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || x.Files != 1 || len(x.Recordings) != 2 ||
 		done.Lit != 1 || !slices.Equal(x.Left, []string{"Theirs"}) {
 		t.Errorf("said is %+v, %d lit", x, done.Lit)
 	}

@@ -72,7 +72,7 @@ func (s *Service) carryList(ctx context.Context, tx pgx.Tx, l List, to, by uuid.
 // carryEntries copies what people put into a playlist to the end of another.
 func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from List, to uuid.UUID,
 	again, foreign bool, out *playlist.Carried[uuid.UUID]) error {
-	const read = `select e.heading, e.about, e.title, e.address, e.recording_id from playlist_entry e
+	const read = `select e.heading, e.about, e.title, e.address, e.recording_id, e.file_id from playlist_entry e
 		left join recording r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id
 		where e.playlist_id = $1 and not e.filled and (e.recording_id is null
 			or $2 and r.deleted_at is null and (l.course_id = $3 or $4))
@@ -83,6 +83,7 @@ func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from List, to uui
 		Title       string
 		Address     *string
 		RecordingID *uuid.UUID
+		FileID      *uuid.UUID
 	}](ctx, tx, read, from.ID, again, from.CourseID, foreign)
 	if err != nil {
 		return fmt.Errorf("read the entries of a playlist: %w", err)
@@ -93,14 +94,20 @@ func (s *Service) carryEntries(ctx context.Context, tx pgx.Tx, from List, to uui
 		if from.Main {
 			out.Entries = append(out.Entries, id)
 		}
+		file, err := carryFile(ctx, tx, e.FileID, to)
+		if err != nil {
+			return err
+		}
 		batch.Queue(`insert into playlist_entry (id, playlist_id, position, heading, about, title, address,
-			recording_id) values ($1, $2, $3, $4, $5, $6, $7, $8)`, id, to, n, e.Heading, e.About, e.Title, e.Address,
-			e.RecordingID)
+			recording_id, file_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, id, to, n, e.Heading, e.About, e.Title,
+			e.Address, e.RecordingID, file)
 		switch {
 		case e.Heading != nil:
 			out.Headings++
 		case e.Address != nil:
 			out.Pages++
+		case e.FileID != nil:
+			out.Files++
 		case !slices.Contains(out.Recordings, *e.RecordingID):
 			out.Recordings = append(out.Recordings, *e.RecordingID)
 		}

@@ -111,17 +111,26 @@ func (s *Service) editIn(ctx context.Context, tx pgx.Tx, of Of, do func(tx pgx.T
 	return said(ctx, tx, h.ID)
 }
 
+// room says that there is none for another entry.
+func (h held) room() error {
+	if len(h.items) < mostEntries {
+		return nil
+	}
+	return fmt.Errorf("%w: %w", ErrInvalid, fault.Say("playlist.full", "most", mostEntries))
+}
+
 // insert puts a new entry at the end of a held playlist.
 func (s *Service) insert(ctx context.Context, tx pgx.Tx, h held, e Entry) (uuid.UUID, error) {
-	if len(h.items) >= mostEntries {
-		return uuid.Nil, fmt.Errorf("%w: %w", ErrInvalid, fault.Say("playlist.full", "most", mostEntries))
+	if err := h.room(); err != nil {
+		return uuid.Nil, err
 	}
 	const query = `insert into playlist_entry (id, playlist_id, position, heading, about, title, address, recording_id,
-			filled)
+			file_id, filled)
 		values ($1, $2, (select coalesce(max(position) + 1, 0) from playlist_entry where playlist_id = $2),
-			$3, $4, $5, $6, $7, $8) on conflict (playlist_id, recording_id) do nothing`
+			$3, $4, $5, $6, $7, $8, $9) on conflict (playlist_id, recording_id) do nothing`
 	id := uuid.Must(uuid.NewV7())
-	tag, err := tx.Exec(ctx, query, id, h.ID, e.Heading, e.About, e.Title, e.Address, e.RecordingID, e.Filled)
+	tag, err := tx.Exec(ctx, query, id, h.ID, e.Heading, e.About, e.Title, e.Address, e.RecordingID, e.FileID,
+		e.Filled)
 	if err != nil {
 		return uuid.Nil, fmt.Errorf("add to a playlist: %w", err)
 	}
@@ -131,7 +140,7 @@ func (s *Service) insert(ctx context.Context, tx pgx.Tx, h held, e Entry) (uuid.
 	return id, nil
 }
 
-// Text is what a heading or a page elsewhere says.
+// Text is what a heading, a page elsewhere or a file says.
 type Text struct {
 	Title   string
 	About   string // of a heading: a sentence below it, or ""
@@ -191,15 +200,15 @@ func (s *Service) AddPage(ctx context.Context, of Of, t Text) (id uuid.UUID, err
 	return id, err
 }
 
-// Word changes what a heading or a page says.
+// Word changes what a heading, a page or a file says.
 func (s *Service) Word(ctx context.Context, of Of, entry uuid.UUID, t Text) error {
 	t, err := t.clean(t.Address != "")
 	if err != nil {
 		return err
 	}
 	return s.edit(ctx, of, func(tx pgx.Tx, h held) error {
-		const update = `update playlist_entry set heading = case when $5 = '' then $3 end, about = $4,
-			title = case when $5 = '' then '' else $3 end, address = nullif($5, '')
+		const update = `update playlist_entry set heading = case when heading is not null then $3 end, about = $4,
+			title = case when heading is null then $3 else '' end, address = nullif($5, '')
 			where id = $1 and playlist_id = $2 and recording_id is null and (address is null) = ($5 = '')`
 		tag, err := tx.Exec(ctx, update, entry, h.ID, t.Title, t.About, t.Address)
 		if err == nil && tag.RowsAffected() == 0 {

@@ -11,13 +11,16 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Entry is one line of a playlist: a heading, a recording, or a page elsewhere.
+// Entry is one line of a playlist: a heading, a recording, a page elsewhere, or a file.
 type Entry struct {
 	ID          uuid.UUID
 	PlaylistID  uuid.UUID
 	Heading     *string
 	About       string // a sentence below a heading
 	Address     *string
+	FileID      *uuid.UUID
+	FileName    string
+	FileBytes   int64
 	RecordingID *uuid.UUID
 	EditionID   *uuid.UUID // that is published, if any
 	LectureID   *uuid.UUID
@@ -43,9 +46,10 @@ type Shown struct {
 	Entries []Entry `db:"-"`
 }
 
-const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e.filled, e.recording_id,
+const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e.file_id,
+	coalesce(f.name, '') as file_name, coalesce(f.bytes, 0) as file_bytes, e.filled, e.recording_id,
 	r.edition_id,
-	l.id as lecture_id, case when e.address is null then coalesce(r.title, '') else e.title end as title,
+	l.id as lecture_id, case when e.recording_id is null then e.title else coalesce(r.title, '') end as title,
 	coalesce(l.topic, '') as topic, l.starts_at, r.created_at as made_at, coalesce(l.ahead, false) as ahead,
 	case when l.course_id <> x.course_id then k.code else '' end as "from",
 	coalesce(ed.length_ms, 0) as length_ms,
@@ -54,6 +58,7 @@ const entriesSQL = `select e.id, e.playlist_id, e.heading, e.about, e.address, e
 	left join recorded r on r.id = e.recording_id left join lecture l on l.id = r.lecture_id
 	left join course k on k.id = l.course_id left join edition ed on ed.id = r.edition_id
 	left join released s on s.recording_id = r.id and s.course_id = x.course_id
+	left join playlist_file f on f.id = e.file_id
 	where %s and (r.id is null or r.deleted_at is null) order by e.position, e.id`
 
 // entry is an Entry as a course shows it.

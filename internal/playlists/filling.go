@@ -247,7 +247,7 @@ func (s *Service) bringIn(ctx context.Context, tx pgx.Tx, h held, asked asked) e
 	return keepOrder(ctx, tx, ids)
 }
 
-// FillLists fills the playlists that have a sentence, again and again.
+// FillLists fills the playlists that have a sentence, and forgets files that stand in none, again and again.
 type FillLists struct{}
 
 // Kind names the job.
@@ -258,7 +258,9 @@ func (FillLists) InsertOpts() river.InsertOpts { return jobs.Looking }
 
 // Register adds the jobs of this package to kinds.
 func (s *Service) Register(kinds *river.Workers) {
-	again := func(ctx context.Context, _ FillLists, _ bool) error { return s.FillAll(ctx) }
+	again := func(ctx context.Context, _ FillLists, _ bool) error {
+		return errors.Join(s.FillAll(ctx), s.ForgetFiles(ctx))
+	}
 	jobs.Register(kinds, jobs.Kind[FillLists]{Limit: 5 * time.Minute, Do: again})
 }
 

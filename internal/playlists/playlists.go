@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/playlist"
+	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 )
@@ -22,6 +23,7 @@ import (
 // its error and has changed nothing.
 type Service struct {
 	DB    *pgxpool.Pool
+	Blobs blobs.Store
 	Clock clock.Clock
 }
 

@@ -60,7 +60,7 @@ func (s *Service) Register(kinds *river.Workers) {
 	}})
 }
 
-// Swept is what a sweep removed of one kind: log, pack, edition, copy, strip, measure, recorder or half.
+// Swept is what a sweep removed of one kind: log, pack, edition, copy, strip, measure, recorder, playlist or half.
 type Swept struct {
 	Kind  string
 	Blobs int
@@ -70,7 +70,7 @@ type Swept struct {
 // heap are blobs that are named together, or not at all.
 type heap struct {
 	kind   string
-	owner  uuid.UUID // the track, edition or recorder whose name they bear
+	owner  uuid.UUID // the track, edition, recorder or file of a playlist whose name they bear
 	keys   []string
 	bytes  int64
 	newest time.Time
@@ -147,7 +147,8 @@ func heapOf(key string) (name, kind string, owner uuid.UUID) {
 		return path.Join(parts[:3]...), kind, owner
 	case kind == "edition" && len(parts) == 3 && strings.HasPrefix(parts[2], "copy"):
 		return key, "copy", owner
-	case kind == "log" || kind == "edition" || kind == "strip" || kind == "measure" || kind == "recorder":
+	case kind == "log" || kind == "edition" || kind == "strip" || kind == "measure" || kind == "recorder" ||
+		kind == "playlist":
 		return path.Join(parts[:2]...), kind, owner
 	}
 	return "", "", uuid.Nil
@@ -160,6 +161,7 @@ type names struct {
 	living   map[uuid.UUID]bool // editions that are there, or being made
 	copies   map[uuid.UUID][]string
 	devices  map[uuid.UUID]bool
+	files    map[uuid.UUID]bool // in playlists
 }
 
 type track struct {
@@ -169,7 +171,7 @@ type track struct {
 
 func (s *Service) named(ctx context.Context) (*names, error) {
 	out := &names{editions: s.Editions, tracks: map[uuid.UUID]track{}, living: map[uuid.UUID]bool{},
-		devices: map[uuid.UUID]bool{}}
+		devices: map[uuid.UUID]bool{}, files: map[uuid.UUID]bool{}}
 	tracks, err := postgres.All[track](ctx, s.DB, `select id, pack, small_pack from track`)
 	if err != nil {
 		return nil, fmt.Errorf("read which tracks there are: %w", err)
@@ -179,7 +181,8 @@ func (s *Service) named(ctx context.Context) (*names, error) {
 	}
 	for query, to := range map[string]map[uuid.UUID]bool{
 		`select id from edition where state in ('making', 'ready')`: out.living,
-		`select id from device`: out.devices,
+		`select id from device`:                   out.devices,
+		`select distinct blob from playlist_file`: out.files,
 	} {
 		ids, err := postgres.Values[uuid.UUID](ctx, s.DB, query)
 		if err != nil {
@@ -220,6 +223,8 @@ func (n *names) keeps(ctx context.Context, name string, h *heap) (bool, error) {
 		return n.living[h.owner] && slices.Contains(n.copies[h.owner], name), nil
 	case "recorder":
 		return n.devices[h.owner], nil
+	case "playlist":
+		return n.files[h.owner], nil
 	}
 	return false, nil
 }

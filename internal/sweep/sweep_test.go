@@ -40,7 +40,7 @@ func TestWhatNothingNamesIsSwept(t *testing.T) {
 	left := []string{"pack/" + track.String() + "/newer/pictures.mp4", "unknown/" + stranger, "readme"}
 	gone := []string{
 		"log/" + stranger, "strip/" + stranger + "/0.jpg", "measure/" + stranger + "/keys",
-		"recorder/" + stranger + ".jpg",
+		"recorder/" + stranger + ".jpg", "playlist/" + stranger,
 		"pack/" + stranger + "/1/sound.mp4", "pack/" + track.String() + "/older/pictures.mp4",
 		"pack/" + track.String() + "/older/pictures.index",
 		"edition/" + stranger + "/plan.json", "edition/" + edition.String() + "/copy-aa.mp4", "log/.put-123",
@@ -63,7 +63,7 @@ func TestWhatNothingNamesIsSwept(t *testing.T) {
 		told = append(told, fmt.Sprint(x.Kind, " ", x.Blobs, " ", x.Bytes))
 	}
 	slices.Sort(told)
-	counted := []string{"copy 1 5", "edition 1 5", "half 1 5", "log 1 5", "measure 1 5", "pack 3 15", "recorder 1 5",
+	counted := []string{"copy 1 5", "edition 1 5", "half 1 5", "log 1 5", "measure 1 5", "pack 3 15", "playlist 1 5", "recorder 1 5",
 		"strip 1 5"}
 	if !slices.Equal(told, counted) {
 		t.Errorf("it tells of %q, want %q", told, counted)

@@ -146,6 +146,14 @@ type timed struct {
 	got   int64
 }
 
+// Streamed is the body of a request that is written away as it comes: as long as it keeps coming at a pace at which
+// most bytes are there in time.
+func Streamed(c *gin.Context, most int64) io.Reader {
+	control := http.NewResponseController(c.Writer)
+	_ = control.SetWriteDeadline(time.Now().Add(time.Duration(most/largeRate)*time.Second + time.Minute))
+	return &timed{from: c.Request.Body, c: c, rate: largeRate, began: time.Now()}
+}
+
 // due is by when the next bytes must be there.
 func (t *timed) due() time.Time {
 	return t.began.Add(firstWhile + time.Duration(t.got/t.rate+1)*time.Second)

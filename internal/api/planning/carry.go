@@ -42,6 +42,7 @@ type CarrySaid struct {
 	Lists      int        `json:"lists" doc:"playlists beside the main one"`
 	Headings   int        `json:"headings"`
 	Pages      int        `json:"pages"`
+	Files      int        `json:"files" doc:"that stand in playlists"`
 	Recordings int        `json:"recordings"`
 	Lit        int        `json:"lit" doc:"of the recordings"`
 	ListsLeft  []string   `json:"lists_left" nullable:"false" doc:"titles of playlists that stay"`
@@ -126,7 +127,7 @@ func (a *API) carryForm(ctx context.Context, p roster.Person, in *carryInput) (c
 func carrySaid(x carry.Said, term schedule.Term) CarrySaid {
 	out := CarrySaid{Course: x.Course, Plans: x.Plan.Plans, Lectures: x.Plan.Lectures, Zone: term.Zone.String(),
 		Left: x.Plan.Left, Clashing: x.Plan.Clashing, Lists: len(x.Lists.Lists), Headings: x.Lists.Headings,
-		Pages: x.Lists.Pages, Recordings: len(x.Lists.Recordings), Lit: x.Lit,
+		Pages: x.Lists.Pages, Files: x.Lists.Files, Recordings: len(x.Lists.Recordings), Lit: x.Lit,
 		ListsLeft: append([]string{}, x.Lists.Left...), Groups: []string{}, Staff: x.Staff}
 	if x.Plan.Lectures > 0 {
 		out.First, out.Last = &x.Plan.First, &x.Plan.Last

@@ -66,6 +66,8 @@ func (a *API) playlistFile(ctx context.Context, p roster.Person, in *playlistFil
 		switch {
 		case e.Heading != nil:
 			x = playlistfile.Line{Heading: *e.Heading, About: e.About}
+		case e.File != nil:
+			x.Address = a.Public + "/api/courses/" + shown.Course.ID.String() + "/playlist/files/" + e.File.ID.String()
 		case e.RecordingID != nil:
 			x.Recording, x.Address = *e.RecordingID, a.Public+"/watch/"+e.RecordingID.String()
 			x.Course, x.Week = cmp.Or(e.From, shown.Course.Code), e.Week

@@ -39,7 +39,7 @@ type Named struct {
 
 func (n Named) of() playlists.Of { return playlists.Of{Course: n.Course, List: n.List} }
 
-// EntryText is what a heading says, or a page elsewhere.
+// EntryText is what a heading says, a page elsewhere, or a file.
 type EntryText struct {
 	Title   string `json:"title"`
 	About   string `json:"about,omitempty" doc:"of a heading: a sentence below it"`
@@ -158,7 +158,7 @@ func (a *API) playlistRoutes() {
 			return a.changed(ctx, p, in.of(), err)
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodPut, path+"/entries/{entry}", "word-entry",
-		"Change what a heading or a page says",
+		"Change what a heading, a page or a file says",
 		func(ctx context.Context, p roster.Person, in *wordInput) (*playlistDone, error) {
 			return a.changed(ctx, p, in.of(), a.Playlists.Word(ctx, in.of(), in.Entry, in.Body.text()))
 		})
@@ -174,6 +174,7 @@ func (a *API) playlistRoutes() {
 		})
 	a.listRoutes()
 	a.playlistFileRoutes()
+	a.handoutRoutes()
 }
 
 func (a *API) listRoutes() {

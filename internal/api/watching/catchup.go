@@ -64,23 +64,24 @@ type CatchUpList struct {
 	Entries []CatchUpLine `json:"entries" nullable:"false"`
 }
 
-// CatchUpLine is a heading, a recording that is lit, or a page elsewhere.
+// CatchUpLine is a heading, a recording that is lit, a page elsewhere, or a file.
 type CatchUpLine struct {
-	Heading     *string    `json:"heading,omitempty"`
-	About       string     `json:"about,omitempty" doc:"a sentence below a heading"`
-	Address     string     `json:"address,omitempty" doc:"of a page elsewhere"`
-	Part        int        `json:"part,omitempty" doc:"which of the parts of its lecture it is, when there are several"`
-	Parts       int        `json:"parts,omitempty"`
-	RecordingID *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
-	Title       string     `json:"title"`
-	Week        int        `json:"week"`
-	StartsAt    *time.Time `json:"starts_at,omitempty"`
-	LengthMs    int64      `json:"length_ms"`
-	Open        bool       `json:"open"`
-	Reason      string     `json:"reason"`
-	Opens       *time.Time `json:"opens,omitempty"`
-	SeenMs      int64      `json:"seen_ms" doc:"published time at which they stopped"`
-	Seen        bool       `json:"seen" doc:"all of it"`
+	Heading     *string           `json:"heading,omitempty"`
+	About       string            `json:"about,omitempty" doc:"a sentence below a heading"`
+	Address     string            `json:"address,omitempty" doc:"of a page elsewhere"`
+	File        *page.HandoutLine `json:"file,omitempty"`
+	Part        int               `json:"part,omitempty" doc:"which of the parts of its lecture it is, when there are several"`
+	Parts       int               `json:"parts,omitempty"`
+	RecordingID *uuid.UUID        `json:"recording_id,omitempty" format:"uuid"`
+	Title       string            `json:"title"`
+	Week        int               `json:"week"`
+	StartsAt    *time.Time        `json:"starts_at,omitempty"`
+	LengthMs    int64             `json:"length_ms"`
+	Open        bool              `json:"open"`
+	Reason      string            `json:"reason"`
+	Opens       *time.Time        `json:"opens,omitempty"`
+	SeenMs      int64             `json:"seen_ms" doc:"published time at which they stopped"`
+	Seen        bool              `json:"seen" doc:"all of it"`
 }
 
 func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[CatchUp], error) {
@@ -250,7 +251,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 
 // lineOf is a line of a playlist as students see it.
 func lineOf(x page.PlaylistLine) CatchUpLine {
-	return CatchUpLine{Heading: x.Heading, About: x.About, Address: x.Address, Part: x.Part, Parts: x.Parts,
+	return CatchUpLine{Heading: x.Heading, About: x.About, Address: x.Address, File: x.File, Part: x.Part, Parts: x.Parts,
 		RecordingID: x.RecordingID, Title: x.Title, Week: x.Week, StartsAt: x.StartsAt, LengthMs: x.LengthMs}
 }
 

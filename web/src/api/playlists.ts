@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { ask, type Schemas } from './client'
+import { sendHandout, type Sent } from './handouts'
 import { get, keys, of, type ID } from './queries'
 
 export type PlaylistPage = Schemas['PlaylistPage']
@@ -50,6 +51,8 @@ export type PlaylistChange =
   | { do: 'add'; recordings: string[] }
   | { do: 'heading'; text: EntryText }
   | { do: 'page'; text: EntryText }
+  | { do: 'file'; sent: Sent }
+  | { do: 'file again'; file: string; title: string }
   | { do: 'word'; entry: string; text: EntryText }
   | { do: 'move'; entries: string[]; before?: string }
   | { do: 'remove'; entries: string[] }
@@ -69,6 +72,15 @@ export function changePlaylist(l: ListOf, change: PlaylistChange): Promise<Playl
       return ask((c) => c.POST('/api/courses/{course}/playlist/headings', { ...where, body: change.text }))
     case 'page':
       return ask((c) => c.POST('/api/courses/{course}/playlist/pages', { ...where, body: change.text }))
+    case 'file':
+      return sendHandout(l, change.sent)
+    case 'file again': {
+      const { path, query } = where.params
+      const params = { path: { ...path, file: change.file }, query }
+      return ask((c) =>
+        c.POST('/api/courses/{course}/playlist/files/{file}/back', { params, body: { title: change.title } }),
+      )
+    }
     case 'word': {
       const { path, query } = where.params
       const params = { path: { ...path, entry: change.entry }, query }

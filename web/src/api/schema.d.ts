@@ -703,7 +703,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Change what a heading or a page says */
+        /** Change what a heading, a page or a file says */
         put: operations["word-entry"];
         post?: never;
         delete?: never;
@@ -723,6 +723,23 @@ export interface paths {
         get: operations["playlist-file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/playlist/files/{file}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a file that was taken out of a playlist back at its end */
+        post: operations["restore-file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3188,6 +3205,9 @@ export interface components {
         Addable: {
             recordings: components["schemas"]["WaitingLine"][];
         };
+        AgainInputBody: {
+            title: string;
+        };
         AllInputBody: {
             /** @enum {boolean} */
             let_in: true;
@@ -3639,6 +3659,11 @@ export interface components {
              * @description that it came to
              */
             course_id: string;
+            /**
+             * Format: int64
+             * @description that stand in playlists
+             */
+            files: number;
             /** Format: date-time */
             first?: string;
             /** @description that the rule speaks of, and that have to be in the roster there */
@@ -3725,6 +3750,7 @@ export interface components {
             about?: string;
             /** @description of a page elsewhere */
             address?: string;
+            file?: components["schemas"]["HandoutLine"];
             heading?: string;
             /** Format: int64 */
             length_ms: number;
@@ -4462,6 +4488,13 @@ export interface components {
             stored_ms: number;
         };
         HallText: {
+            name: string;
+        };
+        HandoutLine: {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: uuid */
+            id: string;
             name: string;
         };
         Hit: {
@@ -5431,6 +5464,8 @@ export interface components {
             can: number;
             /** @description its light in other courses that show the playlist */
             elsewhere?: components["schemas"]["CourseLight"][] | null;
+            /** @description slides or the like, to be fetched */
+            file?: components["schemas"]["HandoutLine"];
             /** @description the sentence of its playlist brought it */
             filled?: boolean;
             /** @description the code of the course of its lecture, when that is another */
@@ -6166,6 +6201,7 @@ export interface components {
             address?: string;
             /** @description the code of the course by which it is open or comes nearest, when that is another */
             by?: string;
+            file?: components["schemas"]["HandoutLine"];
             heading?: string;
             /** @description they do not learn that it is there */
             hidden: boolean;
@@ -11145,6 +11181,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-file": {
+        parameters: {
+            query?: {
+                /** @description a playlist that the course shows; its main one when there is none */
+                list?: string;
+            };
+            header?: never;
+            path: {
+                course: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaylistPage"];
                 };
             };
             /** @description Unauthorized */

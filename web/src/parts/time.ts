@@ -42,11 +42,13 @@ export function megabytes(bytes: number): string {
   return new Intl.NumberFormat(locale, { maximumFractionDigits: bytes < 10e6 ? 1 : 0 }).format(bytes / 1e6)
 }
 
-/** bytesText reads so many bytes in the unit that fits; t knows its words. */
-export function bytesText(bytes: number, t: (key: string, values: { n: string }) => string): string {
-  if (bytes < 1e9) return t('all.megabytes', { n: megabytes(bytes) })
-  const n = new Intl.NumberFormat(locale, { maximumFractionDigits: bytes < 10e9 ? 1 : 0 }).format(bytes / 1e9)
-  return t('all.gigabytes', { n })
+/** bytesText reads so many bytes in the unit that fits. */
+export function bytesText(bytes: number): string {
+  const n = Math.floor(Math.log10(Math.max(1, bytes)) / 3)
+  const unit = (['byte', 'kilobyte', 'megabyte', 'gigabyte', 'terabyte'] as const)[Math.min(n, 4)]!
+  const value = bytes / 1000 ** Math.min(n, 4)
+  const maximumFractionDigits = n > 1 && value < 10 ? 1 : 0
+  return new Intl.NumberFormat(locale, { style: 'unit', unit, maximumFractionDigits }).format(value)
 }
 
 /** hoursText reads from when to when, as 10:15–11:45. */

@@ -6,8 +6,6 @@ export const all = {
     clear: 'Alle zeigen',
     sum: 'Eine Aufzeichnung, {time}, {size} | {n} Aufzeichnungen, {time}, {size}',
     some: '{n} von {of} Aufzeichnungen, {time}, {size}',
-    megabytes: '{n} MB',
-    gigabytes: '{n} GB',
     find: 'Wörter aus Titel oder Kurs',
     course: 'Kurs',
     courses: 'alle Kurse',

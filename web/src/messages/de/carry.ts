@@ -27,6 +27,7 @@ export const carry = {
     lists: 'Die Abspielliste | {n} Abspiellisten',
     headings: 'Eine Überschrift | {n} Überschriften',
     pages: 'Eine Seite anderswo | {n} Seiten anderswo',
+    files: 'Eine Datei | {n} Dateien',
     recordings: 'Eine Aufzeichnung, {lit} davon hell | {n} Aufzeichnungen, {lit} davon hell',
     rule: 'Die Sehregel',
     no_plan: 'Der Kurs hat keine geplanten Vorlesungen.',

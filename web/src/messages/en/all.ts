@@ -6,8 +6,6 @@ export const all = {
     clear: 'Show all of them',
     sum: 'One recording, {time}, {size} | {n} recordings, {time}, {size}',
     some: '{n} of {of} recordings, {time}, {size}',
-    megabytes: '{n} MB',
-    gigabytes: '{n} GB',
     find: 'Words of title or course',
     course: 'Course',
     courses: 'all courses',

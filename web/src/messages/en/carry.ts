@@ -26,6 +26,7 @@ export const carry = {
     lists: 'Its playlist | {n} playlists',
     headings: 'One heading | {n} headings',
     pages: 'One page elsewhere | {n} pages elsewhere',
+    files: 'One file | {n} files',
     recordings: 'One recording, {lit} of it lit | {n} recordings, {lit} of them lit',
     rule: 'Its viewing rule',
     no_plan: 'It has no planned lectures.',

@@ -81,12 +81,14 @@ const sentence = computed(() => {
           t('own_feed.link')
         }}</el-button>
       </div>
-      <p v-if="!c.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">{{ t('catch_up.empty') }}</p>
+      <p v-if="!c.lists.some((l) => l.entries.some((e) => e.recording_id || e.file))" class="soft">
+        {{ t('catch_up.empty') }}
+      </p>
       <template v-else>
         <section v-for="l in c.lists" :key="l.id">
           <h3 v-if="l.title">{{ l.title }}</h3>
           <p v-if="l.about" class="about">{{ l.about }}</p>
-          <CatchUpEntries :list="l" :zone="list.data.value.zone" />
+          <CatchUpEntries :list="l" :course="c.of?.id ?? ''" :zone="list.data.value.zone" />
         </section>
       </template>
     </section>

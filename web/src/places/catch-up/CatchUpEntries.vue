@@ -2,11 +2,12 @@
 /** The entries of a playlist as a student finds them: what is open, how far they came, and why the rest is not. */
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { dateText, dayAndClock, timecode } from '../../parts/time'
+import { handoutAt } from '../../api/handouts'
+import { bytesText, dateText, dayAndClock, timecode } from '../../parts/time'
 import { underWeeks } from '../common/weeks'
 
 type Line = Schemas['CatchUpLine']
-defineProps<{ list: Schemas['CatchUpList']; zone: string }>()
+defineProps<{ list: Schemas['CatchUpList']; course: string; zone: string }>()
 const { t } = useI18n()
 const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.length_ms) * 100) : 0)
 </script>
@@ -21,6 +22,13 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
       <li v-else-if="e.address" class="lecture">
         <span class="week" />
         <a :href="e.address" target="_blank" rel="noopener noreferrer">{{ e.title }}</a>
+      </li>
+      <li v-else-if="e.file" class="lecture">
+        <span class="week" />
+        <span>
+          <a :href="handoutAt(course, e.file.id)" download>{{ e.title }}</a>
+          <span class="soft small beside"> {{ bytesText(e.file.bytes) }}</span>
+        </span>
       </li>
       <li v-else class="lecture" :class="{ closed: !e.open }">
         <span class="week soft">{{ e.week ? t('sheet.week', { n: e.week }) : '' }}</span>

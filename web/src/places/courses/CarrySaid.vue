@@ -24,6 +24,7 @@ const comes = computed(() => {
     out.push(t('carry.lists', { n: s.lists + 1 }, s.lists + 1))
     if (s.headings > 0) out.push(t('carry.headings', { n: s.headings }, s.headings))
     if (s.pages > 0) out.push(t('carry.pages', { n: s.pages }, s.pages))
+    if (s.files > 0) out.push(t('carry.files', { n: s.files }, s.files))
     if (s.recordings > 0) out.push(t('carry.recordings', { n: s.recordings, lit: s.lit }, s.recordings))
   }
   if (s.rule) out.push(t('carry.rule'))

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-/** A heading, or a page elsewhere, that is added at the end of a playlist. */
-import { ref } from 'vue'
+/** A heading, a page elsewhere or files, added at the end of a playlist. */
+import { onScopeDispose, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { handoutKinds } from '../../api/handouts'
 import type { PlaylistChange } from '../../api/playlists'
+import { useChoosing } from '../../parts/choosing'
 
 const props = defineProps<{ make: (change: PlaylistChange) => Promise<unknown> }>()
 const { t } = useI18n()
@@ -21,6 +23,22 @@ async function addPage() {
   title.value = address.value = ''
   page.value = false
 }
+
+/** The file that is on its way, and those that follow. */
+const sending = shallowRef<{ name: string; share: number; more: number }>()
+let way: AbortController | undefined
+const choose = useChoosing(() => handoutKinds, true, addFiles)
+async function addFiles(files: File[]) {
+  if (sending.value) return
+  const stop = (way = new AbortController())
+  for (const [n, file] of files.entries()) {
+    const told = (share: number) => (sending.value = { name: file.name, share, more: files.length - n - 1 })
+    told(0)
+    if (!(await props.make({ do: 'file', sent: { file, told, stop: stop.signal } }))) break
+  }
+  sending.value = undefined
+}
+onScopeDispose(() => way?.abort())
 </script>
 
 <template>
@@ -29,7 +47,20 @@ async function addPage() {
     <el-input id="heading" v-model="heading" maxlength="120" :placeholder="t('playlist.heading')" />
     <el-button native-type="submit">{{ t('playlist.add_heading') }}</el-button>
     <el-button v-if="!page" link @click="page = true">{{ t('playlist.add_page') }}</el-button>
+    <el-button v-if="!sending" link @click="choose">{{ t('playlist.add_file') }}</el-button>
   </form>
+  <div v-if="sending" class="add">
+    <span role="status">{{
+      sending.more > 0
+        ? t('playlist.sending_more', { name: sending.name, n: sending.more }, sending.more)
+        : t('playlist.sending', { name: sending.name })
+    }}</span>
+    <el-progress
+      :percentage="Math.floor(sending.share * 100)"
+      :aria-label="t('file.progress', { name: sending.name })"
+    />
+    <el-button link @click="way?.abort()">{{ t('file.stop') }}</el-button>
+  </div>
   <form v-if="page" class="add" novalidate @submit.prevent="addPage">
     <label class="away" for="page-title">{{ t('playlist.page_title') }}</label>
     <el-input id="page-title" v-model="title" maxlength="120" :placeholder="t('playlist.page_title')" />
@@ -57,7 +88,8 @@ async function addPage() {
   margin-top: 16px;
 }
 
-.add .el-input {
+.add .el-input,
+.add .el-progress {
   flex: 1 1 200px;
 }
 </style>

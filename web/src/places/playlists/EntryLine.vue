@@ -1,14 +1,17 @@
 <script setup lang="ts">
-/** One line of a playlist: a topic heading, a recording with its lantern in each course, or a page elsewhere. */
+/** One line of a playlist: a topic heading, a recording with its lantern in each course, a page elsewhere or a file. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Entry, EntryText } from '../../api/playlists'
 import LanternSign from '../../parts/LanternSign.vue'
 import WrittenText from '../../parts/WrittenText.vue'
-import { dateText, timecode } from '../../parts/time'
+import { handoutAt } from '../../api/handouts'
+import { bytesText, dateText, timecode } from '../../parts/time'
 
 const props = defineProps<{
   entry: Entry
+  /** The course that shows it. */
+  course: string
   zone: string
   /** It belongs to the course, which may change it. */
   mine: boolean
@@ -29,7 +32,10 @@ const emit = defineEmits<{
 }>()
 const { t } = useI18n()
 
-const kind = computed(() => (props.entry.heading !== undefined ? 'heading' : props.entry.address ? 'link' : 'lecture'))
+const kind = computed(() => {
+  const e = props.entry
+  return e.heading !== undefined ? 'heading' : e.address || e.file ? 'link' : 'lecture'
+})
 const name = computed(() => props.entry.heading ?? props.entry.title)
 const word = (part: Partial<EntryText>) =>
   emit('word', { title: name.value, about: props.entry.about, address: props.entry.address, ...part })
@@ -84,11 +90,15 @@ const word = (part: Partial<EntryText>) =>
         quiet
         needed
         :text="entry.title"
-        :label="t('playlist.page_title')"
+        :label="t(entry.file ? 'playlist.file_title' : 'playlist.page_title')"
         :max="120"
         @write="(title) => word({ title })"
       />
-      <a class="small" :href="entry.address" target="_blank" rel="noopener noreferrer">{{
+      <span v-if="entry.file" class="small">
+        <a :href="handoutAt(course, entry.file.id)" download>{{ mine ? entry.file.name : entry.title }}</a>
+        <span class="soft beside"> {{ bytesText(entry.file.bytes) }}</span>
+      </span>
+      <a v-else class="small" :href="entry.address" target="_blank" rel="noopener noreferrer">{{
         mine ? entry.address : entry.title
       }}</a>
     </div>

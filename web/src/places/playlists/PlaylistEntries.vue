@@ -3,6 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { Problem } from '../../api/client'
 import { changeLighting, undoLighting } from '../../api/lighting'
 import { usePlaylistChange, type Entry, type ListOf, type PlaylistChange, type PlaylistPage } from '../../api/playlists'
 import { keys } from '../../api/queries'
@@ -69,7 +70,7 @@ async function make(c: PlaylistChange) {
   try {
     return await change.mutateAsync(c)
   } catch (e) {
-    fault.value = e
+    if (!(e instanceof Problem && e.kind === 'stopped')) fault.value = e
     return undefined
   }
 }
@@ -150,6 +151,7 @@ useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(
           v-else
           :data-entry="l.entry.id"
           :entry="l.entry"
+          :course="list.course"
           :zone="page.zone"
           :mine="mine"
           :movable="movable"

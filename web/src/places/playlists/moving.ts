@@ -50,7 +50,9 @@ export async function backAt(
     const page = await make(
       entry.recording_id
         ? { do: 'add', recordings: [entry.recording_id] }
-        : { do: entry.address ? 'page' : 'heading', text },
+        : entry.file
+          ? { do: 'file again', file: entry.file.id, title: entry.title }
+          : { do: entry.address ? 'page' : 'heading', text },
     )
     const known = new Set(was.map((e) => now.get(e.id) ?? e.id))
     const back = page.entries.find((e) =>

@@ -77,7 +77,7 @@ const setLength = (name: SpanName) =>
   emit('change', { longer_ms: spans[name]![0]! * minute, shorter_ms: spans[name]![1]! * minute })
 const sizes = computed(() => [
   { value: 0, text: t('all.size_any') },
-  ...[100e6, 500e6, 1e9, 5e9].map((value) => ({ value, text: t('all.larger', { size: bytesText(value, t) }) })),
+  ...[100e6, 500e6, 1e9, 5e9].map((value) => ({ value, text: t('all.larger', { size: bytesText(value) }) })),
 ])
 const only = ['untitled', 'uncaptioned', 'unseen', 'all_terms'] as const
 </script>

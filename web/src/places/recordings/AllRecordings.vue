@@ -23,7 +23,7 @@ const bar = ref(0)
 const sum = computed(() => {
   const p = page.value!
   const n = p.lines.length
-  const values = { n, of: p.of, time: timecode(p.length_ms), size: bytesText(p.bytes, t) }
+  const values = { n, of: p.of, time: timecode(p.length_ms), size: bytesText(p.bytes) }
   return n === p.of ? t('all.sum', values, n) : t('all.some', values)
 })
 watchEffect(() => nameTab(t('place.recordings')))

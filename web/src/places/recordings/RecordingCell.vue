@@ -28,7 +28,7 @@ const text = computed(() => {
     case 'length':
       return timecode(r.length_ms)
     case 'size':
-      return bytesText(r.bytes, t)
+      return bytesText(r.bytes)
     case 'captions':
       return r.captions ? t('all.captioned') : ''
     case 'seen':
