@@ -34,6 +34,7 @@ func TestLitAndTold(t *testing.T) {
 	s.must(p.Go("/board"), waits(false))
 
 	// They can be told all the same, which is found where the playlist is.
-	s.must(p.Go("/courses/"+s.course("ALG 118").String()+"/playlist?tell=yes"), p.See(bench), p.Click("Tell "),
-		p.See("were told"))
+	s.must(p.Go("/courses/"+s.course("ALG 118").String()+"/playlist?tell=yes"), p.See(bench),
+		p.See("nobody needs to be told"), p.Wait(`!document.querySelector('.list input').checked`), p.Click(bench),
+		p.Click("Tell "), p.See("were told"))
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/planning"
+	"latelantern/internal/api/telling"
 	"latelantern/internal/testhouse"
 )
 
@@ -57,6 +58,9 @@ func TestTheLastStepIsToTell(t *testing.T) {
 	}
 	silent(true)
 	want("when nobody needs to be told", "")
+	if list := get[telling.NewsPage](c, course+"/news").Recordings; len(list) != 1 || !list[0].Silent || list[0].New == 0 {
+		t.Errorf("the course could tell of %+v", list)
+	}
 	silent(false)
 	want("when they are to be told after all", "tell")
 	e.Do(`update lighting set darkened_at = $1`, testhouse.Now)

@@ -65,13 +65,15 @@ type Candidate struct {
 	Topic       string    // of its lecture
 	StartsAt    time.Time // of its lecture
 	LengthMs    int64     // of what is published
+	Silent      bool      // somebody said that nobody need be told
 	New         int       `db:"-"` // students who can watch it and were not told of it
 	Told        int       `db:"-"` // students of the course who were told
 }
 
 // Candidates are the recordings that are lit for a course and published, by their lectures, the latest first.
 func (s *Service) Candidates(ctx context.Context, course uuid.UUID) ([]Candidate, error) {
-	const query = `select e.recording_id, r.title, l.topic, l.starts_at, coalesce(ed.length_ms, 0) as length_ms
+	const query = `select e.recording_id, r.title, l.topic, l.starts_at, coalesce(ed.length_ms, 0) as length_ms,
+		exists (select 1 from news_silent x where x.recording_id = r.id and x.course_id = e.course_id) as silent
 		from released e join recorded r on r.id = e.recording_id join lecture l on l.id = r.lecture_id
 		join edition ed on ed.id = r.edition_id
 		where e.course_id = $1 and e.lit and r.deleted_at is null order by l.starts_at desc, r.created_at desc, r.id`

@@ -28,6 +28,7 @@ type NewsLine struct {
 	Title     string    `json:"title"`
 	Week      int       `json:"week"`
 	LengthMs  int64     `json:"length_ms"`
+	Silent    bool      `json:"silent,omitempty" doc:"somebody said that nobody need be told"`
 	New       int       `json:"new" doc:"students who can watch it and were not told of it"`
 	Told      int       `json:"told" doc:"students who were told"`
 }
@@ -207,7 +208,8 @@ func (a *API) lines(ctx context.Context, course uuid.UUID) ([]NewsLine, error) {
 	out := []NewsLine{}
 	for _, x := range list {
 		out = append(out, NewsLine{Recording: x.RecordingID, Title: cmp.Or(titles[x.RecordingID], x.Title, x.Topic),
-			Week: term.Week(x.StartsAt).Number, LengthMs: x.LengthMs, New: x.New, Told: x.Told})
+			Week: term.Week(x.StartsAt).Number, LengthMs: x.LengthMs, Silent: x.Silent,
+			New: x.New, Told: x.Told})
 	}
 	return out, nil
 }

@@ -5090,6 +5090,8 @@ export interface components {
             new: number;
             /** Format: uuid */
             recording_id: string;
+            /** @description somebody said that nobody need be told */
+            silent?: boolean;
             title: string;
             /**
              * Format: int64

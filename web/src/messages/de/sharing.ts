@@ -80,13 +80,14 @@ export const sharing = {
   },
   telling: {
     silent: 'Davon muss niemand erfahren | Davon muss niemand erfahren | Von diesen {n} muss niemand erfahren',
+    silent_one: 'niemand muss davon erfahren',
     silenced: 'Davon muss niemand erfahren. | Von diesen {n} muss niemand erfahren.',
     title: 'Den Studierenden von {course} mitteilen',
     open: 'Den Studierenden mitteilen',
     look: 'Was ihnen mitgeteilt wurde',
     fresh:
       'Eine leuchtende Aufzeichnung ist für Studierende neu. | {n} leuchtende Aufzeichnungen sind für Studierende neu.',
-    all_told: 'Wer sie ansehen kann, weiß von allen leuchtenden Aufzeichnungen.',
+    all_told: 'Nichts, was leuchtet, ist den Studierenden noch mitzuteilen.',
     which: 'Aufzeichnungen, die mitgeteilt werden',
     new_to: 'neu für eine Person | neu für {n} Studierende',
     people:

@@ -13,7 +13,7 @@ const page = useCourseNews(() => props.course)
 const route = useRoute()
 /** Who comes here to tell finds it open. */
 const open = ref(route.query.tell !== undefined)
-const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0) ?? [])
+const fresh = computed(() => page.data.value?.recordings.filter((r) => r.new > 0 && !r.silent) ?? [])
 const sentence = computed(() => {
   if (fresh.value.length > 0) return t('telling.fresh', { n: fresh.value.length }, fresh.value.length)
   if (page.data.value?.planned.length)

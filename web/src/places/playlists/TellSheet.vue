@@ -42,12 +42,13 @@ const body = computed(() =>
     .map((r) => r.recording_id)
     .reverse(),
 )
-// What comes to be new is chosen; what one left out stays left out.
+// What comes to be new is chosen; what one left out, or nobody needs to be told of, stays left out.
 watch(
-  () => fresh.value.map((r) => r.recording_id),
+  () => fresh.value.filter((r) => !r.silent).map((r) => r.recording_id),
   (now, was) => {
+    const there = fresh.value.map((r) => r.recording_id)
     const come = now.filter((id) => !was?.includes(id))
-    chosen.value = [...chosen.value.filter((id) => now.includes(id)), ...come]
+    chosen.value = [...chosen.value.filter((id) => there.includes(id) && !come.includes(id)), ...come]
   },
   { immediate: true },
 )
@@ -122,8 +123,8 @@ const mailsOf = (x: { sent: number; waits: number; refused: number }) =>
           <el-checkbox v-for="r in fresh" :key="r.recording_id" :value="r.recording_id">
             <span class="name">{{ r.title }}</span>
             <span class="soft small"
-              ><span class="mono">{{ timecode(r.length_ms) }}</span> ·
-              {{ t('telling.new_to', { n: r.new }, r.new) }}</span
+              ><span class="mono">{{ timecode(r.length_ms) }}</span> · {{ t('telling.new_to', { n: r.new }, r.new)
+              }}{{ r.silent ? ` · ${t('telling.silent_one')}` : '' }}</span
             >
           </el-checkbox>
         </el-checkbox-group>
