@@ -35,6 +35,7 @@ func TestLitAndTold(t *testing.T) {
 
 	// They can be told all the same, which is found where the playlist is.
 	s.must(p.Go("/courses/"+s.course("ALG 118").String()+"/playlist?tell=yes"), p.See(bench),
-		p.See("nobody needs to be told"), p.Wait(`!document.querySelector('.list input').checked`), p.Click(bench),
+		p.See("nobody needs to be told"), p.Wait(`!document.querySelector('.list input').checked`),
+		p.Wait(`document.querySelector('.list .el-checkbox').click() === undefined`),
 		p.Click("Tell "), p.See("were told"))
 }
