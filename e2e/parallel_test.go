@@ -27,7 +27,8 @@ func TestThreeLecturesForTwoMoreCourses(t *testing.T) {
 	s.must(p.Click("Tell the students, as soon as they can watch"), p.Click("for ALG 118, TID 210, and WEA 220"))
 	s.must(p.See("The students are told as soon"))
 	found := func(course string) string {
-		return fmt.Sprintf(`[...document.querySelectorAll('section.course')].filter(x => x.querySelector('h2').innerText.startsWith(%q))
+		return fmt.Sprintf(`[...document.querySelectorAll('section.course')]
+			.filter(x => x.querySelector('h2').innerText.startsWith(%q))
 			.flatMap(x => [...x.querySelectorAll('.lecture a')].map(a => a.innerText)).join('|') === %q`, course, order)
 	}
 	s.must(reader.Go("/catch-up"), reader.Wait(found("ALG 118")), reader.Wait(found("WEA 220")),

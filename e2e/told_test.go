@@ -30,7 +30,8 @@ func TestLitAndTold(t *testing.T) {
 	s.must(p.Go("/recordings?words=seaweed"), p.Click(bench), p.See("Tell the students of ALG 118"), p.Click(silent),
 		p.See(silenced))
 	s.clean(p, "nobody needs to be told")
-	s.must(p.Focus(".undo button"), p.Keys(kb.Enter), p.See("Tell the students of ALG 118"), p.Click(silent), p.See(silenced))
+	s.must(p.Focus(".undo button"), p.Keys(kb.Enter), p.See("Tell the students of ALG 118"), p.Click(silent),
+		p.See(silenced))
 	s.must(p.Go("/board"), waits(false))
 
 	// They can be told all the same, which is found where the playlist is.

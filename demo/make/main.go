@@ -197,7 +197,8 @@ func slides(browser context.Context, work string, t demo.Talk) error {
 	if err := open(browser, filepath.Join(work, "slides.html"), all.String()); err != nil {
 		return err
 	}
-	pdf, err := chromedp.Run(browser, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground()))
+	pdf, err := chromedp.Run(browser,
+		chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground()))
 	if err != nil {
 		return err
 	}

@@ -78,7 +78,8 @@ func TestSlidesInAPlaylist(t *testing.T) {
 	if got := e.as("student").request(http.MethodGet, at, nil, "If-None-Match", h.Get("ETag")); got.StatusCode != 304 {
 		t.Errorf("fetched again: %d", got.StatusCode)
 	}
-	for who, want := range map[string]int{"": 401, "outsider": 403, "colleague": 403, "coordinator": 200, "lecturer": 200} {
+	for who, want := range map[string]int{"": 401, "outsider": 403, "colleague": 403, "coordinator": 200,
+		"lecturer": 200} {
 		if got := e.as(who).request(http.MethodGet, at, nil).StatusCode; got != want {
 			t.Errorf("%q gets %d, want %d", who, got, want)
 		}
@@ -103,17 +104,19 @@ func TestSlidesInAPlaylist(t *testing.T) {
 	}
 
 	// As a sheet the playlist says where it is.
-	if _, _, sheet := c.text("/api/courses/" + e.Course.String() + "/playlist/file?kind=csv"); !strings.Contains(sheet, at) {
+	list := "/api/courses/" + e.Course.String() + "/playlist"
+	if _, _, sheet := c.text(list + "/file?kind=csv"); !strings.Contains(sheet, at) {
 		t.Errorf("as a sheet:\n%s", sheet)
 	}
-	list := "/api/courses/" + e.Course.String() + "/playlist"
-	if s := c.status(http.MethodPost, list+"/removals", map[string]any{"entries": []uuid.UUID{shown.Entries[0].ID}}); s != 200 {
+	out := map[string]any{"entries": []uuid.UUID{shown.Entries[0].ID}}
+	if s := c.status(http.MethodPost, list+"/removals", out); s != 200 {
 		t.Fatalf("taken out: %d", s)
 	}
 	if got := e.as("student").request(http.MethodGet, at, nil).StatusCode; got != http.StatusNotFound {
 		t.Errorf("taken out it is there: %d", got)
 	}
-	if s := c.status(http.MethodPost, list+"/files/"+file.ID.String()+"/back", map[string]any{"title": "Ebb"}); s != 200 {
+	back := map[string]any{"title": "Ebb"}
+	if s := c.status(http.MethodPost, list+"/files/"+file.ID.String()+"/back", back); s != 200 {
 		t.Errorf("put back: %d", s)
 	}
 	if got := e.as("student").request(http.MethodGet, at, nil).StatusCode; got != http.StatusOK {
@@ -126,7 +129,8 @@ func TestSlidesInAPlaylist(t *testing.T) {
 func TestSlidesThatDoNotCome(t *testing.T) {
 	e := newEdge(t, true)
 	c := e.as("lecturer")
-	theirs, err := e.Playlists.AddList(t.Context(), e.Other, e.Lecturer, playlists.Kept{Title: "Theirs", Arranged: "hand"})
+	theirs, err := e.Playlists.AddList(t.Context(), e.Other, e.Lecturer,
+		playlists.Kept{Title: "Theirs", Arranged: "hand"})
 	e.Must(err)
 	e.Must(e.Playlists.Show(t.Context(), playlists.Of{Course: e.Course, List: theirs}, true))
 	for name, x := range map[string]struct {

@@ -58,7 +58,8 @@ func TestTheLastStepIsToTell(t *testing.T) {
 	}
 	silent(true)
 	want("when nobody needs to be told", "")
-	if list := get[telling.NewsPage](c, course+"/news").Recordings; len(list) != 1 || !list[0].Silent || list[0].New == 0 {
+	list := get[telling.NewsPage](c, course+"/news").Recordings
+	if len(list) != 1 || !list[0].Silent || list[0].New == 0 {
 		t.Errorf("the course could tell of %+v", list)
 	}
 	silent(false)

@@ -126,8 +126,8 @@ func (s *Service) LetIn(ctx context.Context, course, shut, by uuid.UUID, again b
 
 // IsShut says whether someone is shut out now of all that a course has.
 func (s *Service) IsShut(ctx context.Context, course, person uuid.UUID) (bool, error) {
-	const query = `select exists (select 1 from shut_out where course_id = $1 and person_id = $2 and recording_id is null
-		and ended_at is null and (until_at is null or $3 < until_at))`
+	const query = `select exists (select 1 from shut_out where course_id = $1 and person_id = $2
+		and recording_id is null and ended_at is null and (until_at is null or $3 < until_at))`
 	out, err := postgres.Value[bool](ctx, s.DB, query, course, person, s.Clock.Now())
 	if err != nil {
 		return false, fmt.Errorf("look whether someone is shut out of a course: %w", err)

@@ -224,8 +224,8 @@ func (s *taught) listed(done carry.Said) {
 	if got := strings.Join(told, "|"); got != " #First How it begins lit dark|Own @A page [knots.pdf]|Filled filled" {
 		t.Errorf("the playlists are %q", got)
 	}
-	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || x.Files != 1 || len(x.Recordings) != 2 ||
-		done.Lit != 1 || !slices.Equal(x.Left, []string{"Theirs"}) {
+	if x := done.Lists; len(x.Lists) != 2 || x.Headings != 1 || x.Pages != 1 || x.Files != 1 ||
+		len(x.Recordings) != 2 || done.Lit != 1 || !slices.Equal(x.Left, []string{"Theirs"}) {
 		t.Errorf("said is %+v, %d lit", x, done.Lit)
 	}
 	if n := s.Count(`select count(*) from released where course_id = $1 and lit`, done.Course); n != 1 {

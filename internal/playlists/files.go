@@ -72,7 +72,8 @@ func kindOf(b []byte) (string, bool) {
 // fileName is a name as it is kept: without folders, on one line, its end kept where it is long.
 func fileName(name string) string {
 	name = path.Base(strings.ReplaceAll(strings.ToValidUTF8(name, ""), `\`, "/"))
-	name = strings.Join(strings.FieldsFunc(name, func(r rune) bool { return unicode.IsControl(r) || unicode.IsSpace(r) }), " ")
+	space := func(r rune) bool { return unicode.IsControl(r) || unicode.IsSpace(r) }
+	name = strings.Join(strings.FieldsFunc(name, space), " ")
 	letters := []rune(name)
 	if end := []rune(path.Ext(name)); len(letters) > mostTitle && len(end) < 20 {
 		letters = slices.Concat(letters[:mostTitle-len(end)], end)
@@ -104,9 +105,9 @@ func (c *counted) Read(b []byte) (int, error) {
 	return n, err
 }
 
-// AddFile puts a file at the end of a playlist, called by its name until it is called something else. length is how many
-// bytes are said to come; below 0 for nobody knows. Its error is ErrInvalid for one that is empty, too large, of no kind
-// that is taken, or breaks off, and blobs.ErrFull where there is no room; then nothing is kept.
+// AddFile puts a file at the end of a playlist, called by its name until it is called something else. length is how
+// many bytes are said to come; below 0 for nobody knows. Its error is ErrInvalid for one that is empty, too large, of
+// no kind that is taken, or breaks off, and blobs.ErrFull where there is no room; then nothing is kept.
 func (s *Service) AddFile(ctx context.Context, of Of, by uuid.UUID, name string, length int64,
 	r io.Reader) (id uuid.UUID, err error) {
 	if length > MostFile {

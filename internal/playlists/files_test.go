@@ -74,7 +74,8 @@ func TestAFileInAPlaylist(t *testing.T) {
 	if _, _, err := s.Playlists.File(ctx, s.Course, files[0]); !errors.Is(err, playlists.ErrUnknown) {
 		t.Errorf("taken out it is still there: %v", err)
 	}
-	if err := s.Playlists.AddFileAgain(ctx, playlists.Of{Course: s.Other}, files[0], ""); !errors.Is(err, playlists.ErrUnknown) {
+	err = s.Playlists.AddFileAgain(ctx, playlists.Of{Course: s.Other}, files[0], "")
+	if !errors.Is(err, playlists.ErrUnknown) {
 		t.Errorf("another course puts it back: %v", err)
 	}
 	s.Must(s.Playlists.AddFileAgain(ctx, of, files[0], "Slides of week 1"))
@@ -123,7 +124,8 @@ func TestWhatIsNoFileForAPlaylist(t *testing.T) {
 	}
 	elsewhere := playlists.Of{Course: s.Course, List: uuid.New()}
 	untouched := iotest.ErrReader(errors.New("it was read"))
-	if _, err := s.Playlists.AddFile(ctx, elsewhere, s.Lecturer, "a", -1, untouched); !errors.Is(err, playlists.ErrUnknown) {
+	_, err := s.Playlists.AddFile(ctx, elsewhere, s.Lecturer, "a", -1, untouched)
+	if !errors.Is(err, playlists.ErrUnknown) {
 		t.Errorf("into no playlist: %v", err)
 	}
 	for name, want := range map[string]string{"": "file", "..": "file", "a\x00b\nc.txt": "a b c.txt",

@@ -251,8 +251,9 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 
 // lineOf is a line of a playlist as students see it.
 func lineOf(x page.PlaylistLine) CatchUpLine {
-	return CatchUpLine{Heading: x.Heading, About: x.About, Address: x.Address, File: x.File, Part: x.Part, Parts: x.Parts,
-		RecordingID: x.RecordingID, Title: x.Title, Week: x.Week, StartsAt: x.StartsAt, LengthMs: x.LengthMs}
+	return CatchUpLine{Heading: x.Heading, About: x.About, Address: x.Address, File: x.File,
+		Part: x.Part, Parts: x.Parts, RecordingID: x.RecordingID,
+		Title: x.Title, Week: x.Week, StartsAt: x.StartsAt, LengthMs: x.LengthMs}
 }
 
 // openLine adds to a line whether it is open to someone, and how far they have watched it.
