@@ -5,6 +5,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -50,17 +51,24 @@ func TestSlidesInAPlaylist(t *testing.T) {
 	}
 	file := *shown.Entries[0].File
 	at := "/api/courses/" + e.Course.String() + "/playlist/files/" + file.ID.String()
-	catchUp := get[watching.CatchUp](e.as("student"), "/api/catch-up")
-	found := false
-	for _, k := range catchUp.Courses {
-		for _, l := range k.Lists {
-			for _, line := range l.Entries {
-				found = found || line.File != nil && *line.File == file
+	sees := func() bool {
+		for _, k := range get[watching.CatchUp](e.as("student"), "/api/catch-up").Courses {
+			for _, l := range k.Lists {
+				if slices.ContainsFunc(l.Entries, func(x watching.CatchUpLine) bool {
+					return x.File != nil && *x.File == file
+				}) {
+					return true
+				}
 			}
 		}
+		return false
 	}
-	if !found {
-		t.Errorf("a student finds %+v", catchUp.Courses)
+	seenAs := func() bool { // as who teaches the course sees what the student does
+		sight := get[watching.Sight](c, "/api/courses/"+e.Course.String()+"/sight?person="+e.Student.String())
+		return len(sight.Lists) == 1 && len(sight.Lists[0].Entries) == 1 && sight.Lists[0].Entries[0].File != nil
+	}
+	if !sees() || !seenAs() {
+		t.Errorf("a student finds it: %v, in the sight check: %v", sees(), seenAs())
 	}
 
 	answer := e.as("student").request(http.MethodGet, at, nil)
@@ -97,6 +105,9 @@ func TestSlidesInAPlaylist(t *testing.T) {
 	e.Must(err)
 	if got := e.as("student").request(http.MethodGet, at, nil).StatusCode; got != http.StatusNotFound {
 		t.Errorf("shut out: %d", got)
+	}
+	if sees() || seenAs() {
+		t.Errorf("shut out a student finds it: %v, in the sight check: %v", sees(), seenAs())
 	}
 	e.Must(e.Audience.LetIn(ctx, e.Course, shut, e.Lecturer, false))
 	if got := e.as("student").request(http.MethodGet, at, nil).StatusCode; got != http.StatusOK {

@@ -124,13 +124,13 @@ func (s *Service) LetIn(ctx context.Context, course, shut, by uuid.UUID, again b
 	})
 }
 
-// IsShut says whether someone is shut out now of all that a course has.
-func (s *Service) IsShut(ctx context.Context, course, person uuid.UUID) (bool, error) {
-	const query = `select exists (select 1 from shut_out where course_id = $1 and person_id = $2
-		and recording_id is null and ended_at is null and (until_at is null or $3 < until_at))`
-	out, err := postgres.Value[bool](ctx, s.DB, query, course, person, s.Clock.Now())
+// ShutFrom are the courses that shut someone out now of all that they have.
+func (s *Service) ShutFrom(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error) {
+	const query = `select course_id from shut_out where person_id = $1 and recording_id is null
+		and ended_at is null and (until_at is null or $2 < until_at)`
+	out, err := postgres.Values[uuid.UUID](ctx, s.DB, query, person, s.Clock.Now())
 	if err != nil {
-		return false, fmt.Errorf("look whether someone is shut out of a course: %w", err)
+		return nil, fmt.Errorf("look which courses shut someone out: %w", err)
 	}
 	return out, nil
 }

@@ -104,6 +104,9 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 		courses = append(courses, m.CourseID)
 	}
 	shelves, err := a.Playlists.Shelves(ctx, courses)
+	if err == nil {
+		err = a.leaveFiles(ctx, p.ID, shelves)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -136,6 +136,9 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 		return nil, err
 	}
 	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{in.Course})
+	if err == nil {
+		err = a.leaveFiles(ctx, e.person, shelves)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -6,12 +6,14 @@
 import { computed, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { handoutAt } from '../../api/handouts'
 import { useCoursePeople } from '../../api/people'
 import { useSight, type Eyes } from '../../api/sight'
 import { useCourse } from '../../api/timetable'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
+import { bytesText } from '../../parts/time'
 import CourseHead from '../common/CourseHead.vue'
 import { underWeeks } from '../common/weeks'
 import SightEntry from './SightEntry.vue'
@@ -90,7 +92,7 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
         <SightRecording :key="recording" :course="course" :recording="recording" :eyes="eyes" />
       </template>
       <template v-else-if="sight.data.value">
-        <p v-if="!sight.data.value.lists.some((l) => l.entries.some((e) => e.recording_id))" class="soft">
+        <p v-if="!sight.data.value.lists.some((l) => l.entries.some((e) => e.recording_id || e.file))" class="soft">
           {{ t('sight.empty') }}
         </p>
         <template v-for="l in sight.data.value.lists" v-else :key="l.id">
@@ -104,6 +106,10 @@ const query = (recording?: string) => ({ ...eyes.value, link: text('link'), reco
               </li>
               <li v-else-if="e.address" class="elsewhere">
                 <a :href="e.address" target="_blank" rel="noopener noreferrer">{{ e.title }}</a>
+              </li>
+              <li v-else-if="e.file" class="elsewhere">
+                <a :href="handoutAt(course, e.file.id)" download>{{ e.title }}</a>
+                <span class="soft small"> {{ bytesText(e.file.bytes) }}</span>
               </li>
               <SightEntry
                 v-else

@@ -1,0 +1,28 @@
+package watching
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"latelantern/internal/playlists"
+)
+
+// leaveFiles leaves out of playlists the files that someone does not get: those of courses that shut them out.
+func (a *API) leaveFiles(ctx context.Context, person uuid.UUID, shelves []playlists.Shown) error {
+	isFile := func(e playlists.Entry) bool { return e.FileID != nil }
+	if !slices.ContainsFunc(shelves, func(x playlists.Shown) bool { return slices.ContainsFunc(x.Entries, isFile) }) {
+		return nil
+	}
+	shut, err := a.Audience.ShutFrom(ctx, person)
+	if err != nil {
+		return err
+	}
+	for n, x := range shelves {
+		if slices.Contains(shut, x.Course) {
+			shelves[n].Entries = slices.DeleteFunc(x.Entries, isFile)
+		}
+	}
+	return nil
+}
