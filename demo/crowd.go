@@ -169,6 +169,9 @@ var crowdSQL = []string{
 		select recording, edition from crowd_lecture where stage > 5`,
 	`insert into lighting (id, recording_id, course_id, lit_at)
 		select gen_random_uuid(), recording, course_id, ends_at from crowd_lecture where stage > 5`,
+	// Their students were told in class.
+	`insert into news_silent (course_id, recording_id, made_at)
+		select course_id, recording, ends_at from crowd_lecture where stage > 5`,
 	`insert into viewing_rule (id, course_id, audience, groups, uses, from_kind, until_kind, made_at)
 		select gen_random_uuid(), id, case when n % 4 = 0 then 'groups' else 'everyone' end, '{G0,G1,G2}',
 			'{watch,read,take_video,take_small,take_sound,take_text}',
