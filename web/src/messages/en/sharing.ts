@@ -85,7 +85,7 @@ export const sharing = {
     open: 'Tell the students',
     look: 'What they were told',
     fresh: 'One lit recording is new to students. | {n} lit recordings are new to students.',
-    all_told: 'Of nothing that is lit students are still to be told.',
+    all_told: 'No lit recording waits to be told.',
     which: 'Recordings to tell them of',
     new_to: 'new to one student | new to {n} students',
     people: 'One student is told, on the catch-up page. | {n} students are told, on their catch-up pages.',
