@@ -114,7 +114,14 @@ func (s *Service) AddFile(ctx context.Context, of Of, by uuid.UUID, name string,
 		return id, errLargeFile
 	}
 	// What cannot be is said before all of it was sent.
-	if err := s.edit(ctx, of, func(_ pgx.Tx, h held) error { return h.room() }); err != nil {
+	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
+		h, err := s.hold(ctx, tx, of)
+		if err != nil {
+			return err
+		}
+		return h.room()
+	})
+	if err != nil {
 		return id, err
 	}
 	count := &counted{from: r}
@@ -162,7 +169,7 @@ func (f File) entry(title string) Entry {
 // AddFileAgain puts a file that was taken out of a playlist of a course back at the end of one of its playlists. Its
 // error is ErrUnknown for one that is not there any more.
 func (s *Service) AddFileAgain(ctx context.Context, of Of, file uuid.UUID, title string) error {
-	if strings.TrimSpace(title) != "" {
+	if title = strings.TrimSpace(title); title != "" {
 		var err error
 		if title, err = line(title, 1, mostTitle, "playlist.heading"); err != nil {
 			return err

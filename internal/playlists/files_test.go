@@ -78,6 +78,13 @@ func TestAFileInAPlaylist(t *testing.T) {
 	if !errors.Is(err, playlists.ErrUnknown) {
 		t.Errorf("another course puts it back: %v", err)
 	}
+	s.Must(s.Playlists.AddFileAgain(ctx, of, files[0], "  "))
+	if ids, is := filesOf(s, of); is != "Week 1|Week 1.pdf" || len(ids) != 1 {
+		t.Errorf("put back without a title: %q", is)
+	}
+	entries, err := s.Playlists.Entries(ctx, of)
+	s.Must(err)
+	s.Must(s.Playlists.Remove(ctx, of, entries[len(entries)-1].ID))
 	s.Must(s.Playlists.AddFileAgain(ctx, of, files[0], "Slides of week 1"))
 	if _, is := filesOf(s, of); is != "Slides of week 1|Week 1.pdf" {
 		t.Errorf("put back: %q", is)

@@ -3,7 +3,6 @@ package captioning
 import (
 	"bytes"
 	"context"
-	"mime"
 	"net/http"
 	"strings"
 
@@ -134,7 +133,7 @@ func (a *API) captionsOut(c *gin.Context) {
 		a.Refuse(c, err)
 		return
 	}
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	edge.AsFile(c, name)
 	kind := "text/vtt; charset=utf-8"
 	if form == captionfile.SubRip {
 		kind = "application/x-subrip; charset=utf-8"

@@ -3,7 +3,6 @@ package captioning
 import (
 	"bytes"
 	"context"
-	"mime"
 	"net/http"
 	"strings"
 	"time"
@@ -110,7 +109,7 @@ func (a *API) chaptersOut(c *gin.Context) {
 		a.Refuse(c, err)
 		return
 	}
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+	edge.AsFile(c, name)
 	c.Data(http.StatusOK, kind, b)
 }
 

@@ -1,7 +1,6 @@
 package capturing
 
 import (
-	"mime"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -31,6 +30,6 @@ func (a *API) original(c *gin.Context) {
 	defer f.Close()
 	// Someone's bytes are never shown as a page of ours.
 	c.Header("Content-Type", "application/octet-stream")
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": o.FileName}))
+	edge.AsFile(c, o.FileName)
 	http.ServeContent(c.Writer, c.Request, "", o.Came, f)
 }

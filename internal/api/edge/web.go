@@ -62,3 +62,8 @@ func takesGzip(r *http.Request) bool {
 	}
 	return false
 }
+
+// AsFile has a browser keep an answer as a file of a name, and never show it as a page of ours.
+func AsFile(c *gin.Context, name string) {
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+}

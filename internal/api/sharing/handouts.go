@@ -2,7 +2,6 @@ package sharing
 
 import (
 	"context"
-	"mime"
 	"net/http"
 	"slices"
 	"time"
@@ -88,7 +87,7 @@ func (a *API) handout(c *gin.Context) {
 	edge.Lasting(c, handoutLasts)
 	// Someone's bytes are never shown as a page of ours.
 	c.Header("Content-Type", "application/octet-stream")
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}))
+	edge.AsFile(c, f.Name)
 	c.Header("Cache-Control", "private, no-cache")
 	c.Header("ETag", `"`+f.Blob.String()+`"`)
 	http.ServeContent(c.Writer, c.Request, "", time.Time{}, b)

@@ -3,7 +3,6 @@ package trimming
 import (
 	"context"
 	"fmt"
-	"mime"
 	"net/http"
 	"time"
 
@@ -50,7 +49,7 @@ func (a *API) timelineOut(c *gin.Context) {
 		a.Refuse(c, err)
 		return
 	}
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": title + ".otio"}))
+	edge.AsFile(c, title+".otio")
 	c.Data(http.StatusOK, "application/json", b)
 }
 
