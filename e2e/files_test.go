@@ -174,8 +174,8 @@ func TestPlaylistByKeyboard(t *testing.T) {
 			return first == heading
 		})
 	}
-	s.must(focus(two), p.Keys(kb.ArrowUp), p.Wait(order(moon, two, one)), p.Keys(kb.ArrowUp),
-		p.Wait(order(two, moon, one)))
+	// Two presses at once are two steps.
+	s.must(focus(two), p.Keys(kb.ArrowUp+kb.ArrowUp), p.Wait(order(two, moon, one)))
 	firstIs("")
 	s.must(p.Wait(`document.activeElement.getAttribute('aria-label')?.startsWith('Move Spring')`),
 		p.Keys(kb.ArrowDown), p.Wait(order(moon, two, one)))

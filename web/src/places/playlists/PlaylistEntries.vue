@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The entries of a playlist in their order, and what is done to them. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, nextTick, ref, shallowRef } from 'vue'
+import { computed, nextTick, onBeforeUpdate, onUpdated, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { changeLighting, undoLighting } from '../../api/lighting'
@@ -114,17 +114,32 @@ function choose(entry: Entry) {
 const together = (id: string) =>
   chosen.value.includes(id) ? entries.value.filter((e) => chosen.value.includes(e.id)).map((e) => e.id) : [id]
 
-/** step moves an entry, and what is chosen with it, by one place with the keyboard, and keeps the focus on it. */
-async function step(entry: Entry, by: -1 | 1) {
+/** What the next step waits for: it begins where the one before it ended, however fast keys are pressed. */
+let steps = Promise.resolve()
+const step = (entry: Entry, by: -1 | 1) => void (steps = steps.then(() => stepped(entry, by)))
+
+/** stepped moves an entry, and what is chosen with it, by one place with the keyboard. */
+async function stepped(entry: Entry, by: -1 | 1) {
   if (!movable.value) return
   const moved = together(entry.id)
   const before = stepBefore(entries.value, moved, by)
   if (before === undefined || !(await make({ do: 'move', entries: moved, before: before || undefined }))) return
+  // Queries tell of what is new in a task of its own.
+  await new Promise((done) => setTimeout(done))
+  await nextTick()
   const at = entries.value.findIndex((e) => e.id === entry.id)
   said.value = t('playlist.moved', { n: at + 1, of: entries.value.length })
-  await nextTick()
-  root.value?.querySelector<HTMLElement>(`[data-entry="${entry.id}"] .grip`)?.focus()
 }
+
+/** A browser takes the focus from a line that is moved, whoever moved it: it gets it back. */
+let focused: HTMLElement | undefined
+onBeforeUpdate(() => {
+  const at = document.activeElement
+  focused = at instanceof HTMLElement && root.value?.contains(at) ? at : undefined
+})
+onUpdated(() => {
+  if (focused?.isConnected && document.activeElement === document.body) focused.focus()
+})
 
 const putBelow = (heading: string) =>
   make({ do: 'move', entries: chosen.value, before: beforeBelow(entries.value, chosen.value, heading) })
