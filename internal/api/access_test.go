@@ -34,6 +34,8 @@ var (
 	forTeachers = []string{"401", "403", "403", "in", "in", "in"}
 	forCollege  = []string{"401", "403", "403", "403", "403", "in"}  // coordinators
 	unknown     = []string{"401", "403", "403", "403", "404", "404"} // for staff, of something that is not there
+	// with a key that opens nothing
+	forNobody = []string{"403", "403", "403", "403", "403", "403"}
 	// for the people of a course, of something that is not there
 	forMembersNothing = []string{"401", "403", "404", "403", "404", "404"}
 	// for who teaches, of recordings of which they teach the course, and of a step that is not there
@@ -322,6 +324,13 @@ var matrix = map[string]struct {
 	"POST /api/courses/:course/playlist/removals": {who: unknown,
 		body: map[string][]string{"entries": {"RECORDING"}}},
 	"GET /api/courses/:course/playlist/file":              {who: forStaff},
+	"GET /api/courses/:course/share":                      {who: forStaff},
+	"GET /api/watch/courses/:course/list":                 {who: forDoors},
+	"GET /api/embed-sites":                                {who: forTeachers},
+	"PUT /api/embed-sites":                                {who: forCollege, body: map[string][]string{"sites": {}}},
+	"GET /api/oembed":                                     {who: forMedia}, // without an address of ours
+	"POST /api/frame/key":                                 {who: forSignedIn},
+	"POST /api/frame/enter":                               {who: forNobody, body: map[string]string{"key": "x"}},
 	"POST /api/courses/:course/playlist/files":            {who: forStaff, body: map[string]string{"no": "file that is taken"}},
 	"POST /api/courses/:course/playlist/files/:file/back": {who: unknown, body: map[string]string{"title": ""}},
 	"GET /api/courses/:course/playlist/files/:file":       {who: forMembersNothing},

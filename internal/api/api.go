@@ -29,6 +29,7 @@ import (
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
 	"latelantern/internal/find"
+	"latelantern/internal/frames"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
@@ -76,6 +77,7 @@ type Services struct {
 	News        *news.Service
 	Feeds       *feeds.Service
 	Carry       *carry.Service
+	Frames      *frames.Service
 	Secret      []byte   // signs media addresses; at least 32 bytes
 	Web         fs.FS    // the built front end; nil for none
 	Secure      bool     // cookies over HTTPS alone
@@ -86,8 +88,9 @@ type Services struct {
 // New is the edge with all routes.
 func New(p Services) *edge.Edge {
 	e := edge.New(edge.Services{
-		DB: p.DB, Line: p.Line, Roster: p.Roster, Door: p.Door, Links: p.Audience, Halls: p.Halls,
-		Courses: p.courses(), Secret: p.Secret, Web: p.Web,
+		DB: p.DB, Line: p.Line, Roster: p.Roster, Door: p.Door, Links: p.Audience, Frames: p.Frames,
+		Halls:   p.Halls,
+		Courses: p.courses(), Secret: p.Secret, Web: p.Web, Public: p.Public,
 		Secure: p.Secure, Proxies: p.Proxies,
 		Problems: edge.Join(accounts.Problems, planning.Problems, capturing.Problems, trimming.Problems,
 			captioning.Problems, watching.Problems, sharing.Problems, telling.Problems, live.Problems),
@@ -111,7 +114,8 @@ func New(p Services) *edge.Edge {
 			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds,
 			Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
-			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Public: p.Public},
+			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Frames: p.Frames,
+			Public: p.Public},
 		&telling.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Audience: p.Audience, News: p.News},
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},

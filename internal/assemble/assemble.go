@@ -26,6 +26,7 @@ import (
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
 	"latelantern/internal/find"
+	"latelantern/internal/frames"
 	"latelantern/internal/halls"
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
@@ -80,6 +81,7 @@ type House struct {
 	Find        *find.Service
 	News        *news.Service
 	Feeds       *feeds.Service
+	Frames      *frames.Service
 
 	settings Settings
 	secret   []byte // signs addresses
@@ -171,6 +173,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
 		Playlists: h.Playlists, Releases: h.Releases, Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News}}
 	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
+	h.Frames = &frames.Service{DB: h.DB, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
 	return &h
@@ -210,7 +213,7 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
+		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds, Frames: h.Frames,
 		Carry:  h.Carry,
 		Secret: h.secret, Web: web,
 		Secure: h.settings.Secure, Public: h.settings.Public, Proxies: h.settings.Proxies,

@@ -20,7 +20,7 @@ const client = useQueryClient()
 const me = useMe()
 
 const outside = computed(() =>
-  ['sign-in', 'link', 'welcome', 'guest', 'stop', 'forgotten'].includes(String(route.name)),
+  ['sign-in', 'link', 'welcome', 'guest', 'stop', 'forgotten', 'embed', 'embed-list'].includes(String(route.name)),
 )
 /** To what a guest can come, and nothing else. */
 const guestOf = computed((): { name: string; params: Record<string, string> } | undefined => {
@@ -62,6 +62,7 @@ watch(
 <template>
   <el-config-provider :locale="ofLibrary">
     <router-view v-if="outside" />
+    <router-view v-else-if="me.data.value && route.name === 'embed-enter'" />
     <template v-else-if="me.data.value">
       <a class="skip" href="#main">{{ t('frame.skip') }}</a>
       <TopBar />

@@ -29,7 +29,8 @@ func (a *API) Routes() {
 	a.peopleRoutes()
 	a.rosterRoutes()
 	a.signInRoutes()
+	a.frameRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(accountProblems, peopleProblems, rosterProblems, signInProblems)
+var Problems = edge.Join(accountProblems, peopleProblems, rosterProblems, signInProblems, frameProblems)

@@ -43,25 +43,31 @@ const (
 	ginKey contextKey = iota
 	personKey
 	guestKey
+	framedKey
 	deviceKey
 )
 
 // identify finds out who calls, for every route. It never refuses: each route does.
 func (e *Edge) identify(c *gin.Context) {
 	ctx := c.Request.Context()
-	token := ""
+	tokens := e.sessionTokens(c)
+	token := tokens[0]
 	var err error
-	if cookie, err := c.Request.Cookie(e.sessions.Cookie.Name); err == nil {
-		token = cookie.Value
-	}
 	ask := e.session
 	if isMedia(c.Request.URL.Path) {
 		ask = e.recalled
 	}
-	if entered, err2 := ask(ctx, token); err2 == nil {
-		ctx = entered
-	} else {
-		err = err2
+	nobody := ctx
+	for n, t := range tokens {
+		entered, failed := ask(nobody, t)
+		_, known := Caller(entered)
+		if failed == nil && (n == 0 || known) {
+			ctx = entered
+		}
+		err = failed
+		if failed != nil || known {
+			break
+		}
 	}
 	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok && err == nil &&
 		forRecorders(c.Request.URL.Path) {
@@ -121,6 +127,9 @@ func (e *Edge) enter(ctx context.Context, id uuid.UUID) (context.Context, error)
 	}
 	if err != nil {
 		return ctx, err
+	}
+	if e.sessions.GetBool(ctx, "framed") {
+		ctx = context.WithValue(ctx, framedKey, true)
 	}
 	if p.Guest {
 		to, err := e.guest(ctx, id)
@@ -259,7 +268,7 @@ func (e *Edge) Refused(
 	switch {
 	case who == Anyone || who == Holders:
 		return nil
-	case !known || p.Guest && who != Inside && who != Senders:
+	case !known || p.Guest && who != Inside && who != Senders || isFramed(ctx) && who != Inside:
 		return errSignIn
 	case who == Inside || who == Senders || who == SignedIn ||
 		p.Coordinator && (who == Coordinators || who == Teachers):

@@ -34,11 +34,13 @@ type Services struct {
 	Roster   *roster.Service
 	Door     *door.Service
 	Links    Links
+	Frames   Frames
 	Halls    *halls.Service
 	Courses  Courses
 	Problems Problems // with which status an answer says each code
 	Secret   []byte   // signs addresses of media; at least 32 bytes
 	Web      fs.FS    // the built front end; nil for none
+	Public   string   // address under which people reach the application, without a slash at its end
 	Secure   bool     // cookies over HTTPS alone
 	Proxies  []string // whose word about who calls is believed
 }
@@ -52,6 +54,12 @@ type Courses struct {
 type Links interface {
 	// Opened are the recordings that are open to someone now, the one opened last first.
 	Opened(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error)
+}
+
+// Frames says which other sites may show pages of ours.
+type Frames interface {
+	// Sites are they, each as a host source of Content Security Policy.
+	Sites(ctx context.Context) ([]string, error)
 }
 
 // Edge is the HTTP of the application: groups of routes are added to it.
@@ -131,7 +139,7 @@ func (e *Edge) Routes() []string {
 // policy lets pages load only what this server sends. Media are put together in the page,
 // which takes blob: addresses.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; " +
-	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+	"connect-src 'self'; media-src 'self' blob:; worker-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'self'; "
 
 // The values of headers that many answers share. Nobody may change them.
 var (
@@ -158,13 +166,14 @@ func (e *Edge) headers(c *gin.Context) {
 		c.Next()
 		return
 	}
-	h.Set("Content-Security-Policy", policy)
+	h.Set("Content-Security-Policy", policy+"frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("X-Robots-Tag", "noindex") // what is here is for those whom it is given to
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(self)")
+	e.allowFrame(c)
 	h.Set("Cache-Control", "no-store")
 	if e.parts.Secure {
 		h["Strict-Transport-Security"] = onlySecure

@@ -97,19 +97,19 @@ func ginOf(ctx context.Context) *gin.Context { return ctx.Value(ginKey).(*gin.Co
 
 // Holds reports whether the session of a request that lasts is still one of p.
 func (e *Edge) Holds(ctx context.Context, c *gin.Context, p roster.Person) bool {
-	cookie, err := c.Request.Cookie(e.sessions.Cookie.Name)
-	if err != nil {
-		return false
-	}
 	// The context of the request has the session as it was.
 	fresh, cancel := context.WithTimeout(context.Background(), askWithin)
 	defer cancel()
-	again, err := e.session(fresh, cookie.Value)
-	if err != nil {
-		return ctx.Err() == nil // who cannot be asked for now is asked for again
+	for _, token := range e.sessionTokens(c) {
+		again, err := e.session(fresh, token)
+		if err != nil {
+			return ctx.Err() == nil // who cannot be asked for now is asked for again
+		}
+		if now, ok := Caller(again); ok {
+			return now.ID == p.ID
+		}
 	}
-	now, ok := Caller(again)
-	return ok && now.ID == p.ID
+	return false
 }
 
 // End ends the session of a request.

@@ -34,6 +34,7 @@ func (e *Edge) web(c *gin.Context) {
 			return
 		}
 		name = "index.html"
+		e.discover(c)
 	} else if strings.HasPrefix(name, "assets/") {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	}

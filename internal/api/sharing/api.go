@@ -4,6 +4,7 @@ package sharing
 import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
+	"latelantern/internal/frames"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
 	"latelantern/internal/recordings"
@@ -22,6 +23,7 @@ type API struct {
 	Playlists  *playlists.Service
 	Releases   *release.Service
 	Recordings *recordings.Reader
+	Frames     *frames.Service
 	Public     string // address under which people reach the application, without a slash at its end
 }
 
@@ -35,6 +37,7 @@ func (a *API) Routes() {
 	a.offRoutes()
 	a.openingRoutes()
 	a.linkRoutes()
+	a.embedRoutes()
 }
 
 // Problems says with which status they answer.

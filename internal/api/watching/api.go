@@ -49,6 +49,7 @@ func (a *API) Routes() {
 	a.mediaRoutes()
 	a.watchRoutes()
 	a.feedRoutes()
+	a.oneListRoutes()
 }
 
 // Problems says with which status they answer.

@@ -99,7 +99,7 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	}
 	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{},
 		Opened: []CatchUpLine{}}
-	var courses, recordings []uuid.UUID
+	var courses []uuid.UUID
 	for _, m := range parts {
 		courses = append(courses, m.CourseID)
 	}
@@ -110,30 +110,12 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	if err != nil {
 		return nil, err
 	}
-	for _, x := range shelves {
-		for _, e := range x.Entries {
-			if e.RecordingID != nil {
-				recordings = append(recordings, *e.RecordingID)
-			}
-		}
-	}
-	lectures, err := a.Schedule.Lectures(ctx, courses)
-	if err == nil {
-		lectures, err = a.Seen.Known(ctx, p, lectures)
-	}
+	open, lectures, err := a.opening(ctx, p, courses, shelves, places)
 	if err != nil {
 		return nil, err
 	}
 	if out.Live, err = a.liveNow(ctx, p, term, lectures); err != nil {
 		return nil, err
-	}
-	accesses, err := a.Audience.DecideAll(ctx, p.ID, recordings)
-	if err != nil {
-		return nil, err
-	}
-	open := opening{accesses: accesses, places: places, learnt: map[uuid.UUID]bool{}}
-	for _, l := range lectures {
-		open.learnt[l.ID] = true
 	}
 	var listed []uuid.UUID // what is dark in a course is not, though its playlist has it
 	for _, m := range parts {
@@ -223,6 +205,33 @@ type opening struct {
 	accesses map[uuid.UUID]audience.Access
 	places   map[uuid.UUID]time.Duration
 	learnt   map[uuid.UUID]bool
+}
+
+// opening is what of playlists of courses opens for p, who stopped at places, and of which lectures of the courses they
+// learn.
+func (a *API) opening(ctx context.Context, p roster.Person, courses []uuid.UUID, shelves []playlists.Shown,
+	places map[uuid.UUID]time.Duration) (opening, []schedule.Lecture, error) {
+	out := opening{places: places, learnt: map[uuid.UUID]bool{}}
+	var recordings []uuid.UUID
+	for _, x := range shelves {
+		for _, e := range x.Entries {
+			if e.RecordingID != nil {
+				recordings = append(recordings, *e.RecordingID)
+			}
+		}
+	}
+	lectures, err := a.Schedule.Lectures(ctx, courses)
+	if err == nil {
+		lectures, err = a.Seen.Known(ctx, p, lectures)
+	}
+	if err != nil {
+		return out, nil, err
+	}
+	for _, l := range lectures {
+		out.learnt[l.ID] = true
+	}
+	out.accesses, err = a.Audience.DecideAll(ctx, p.ID, recordings)
+	return out, lectures, err
 }
 
 // catchUpLines are the entries of a playlist as one person sees them.

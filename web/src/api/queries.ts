@@ -45,6 +45,9 @@ export const keys = {
   /** Of all that a course shows, and of one of it. */
   playlists: (course: string) => ['playlist', course] as const,
   playlist: (course: string, list = '') => ['playlist', course, list] as const,
+  share: (what: { course: string; recording?: string; list?: string }) => ['share', what] as const,
+  embedSites: ['embed-sites'] as const,
+  oneList: (course: string, list?: string) => ['catch-up', 'list', course, list ?? ''] as const,
   offered: (course: string) => ['playlist', course, 'offered'] as const,
   addable: (course: string, list = '', from: string) => ['playlist', course, list, 'from', from] as const,
   catchUp: ['catch-up'] as const,

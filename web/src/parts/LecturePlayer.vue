@@ -37,9 +37,12 @@ const props = withDefaults(
     label: string
     /** What is said now, to stand on the picture. */
     caption?: string
+    /** It is as high as there is room, not as its picture would have it. */
+    fills?: boolean
   }>(),
   {
     caption: '',
+    fills: false,
     edition: '',
     gain: 0,
     led: undefined,
@@ -149,7 +152,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
 </script>
 
 <template>
-  <div ref="frame" class="player" role="group" :aria-label="label">
+  <div ref="frame" class="player" :class="{ fills }" role="group" :aria-label="label">
     <div class="screens" :class="{ two: second && !listening, swapped }">
       <div class="screen" :class="{ blind: !pictures || listening }">
         <video
@@ -205,9 +208,11 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
 </template>
 
 <style scoped>
-.player:fullscreen {
+.player:fullscreen,
+.fills {
   display: flex;
   flex-direction: column;
+  min-height: 0;
   background: var(--shell);
 }
 
@@ -245,13 +250,18 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
   gap: 6px;
 }
 
-.player:fullscreen .screens {
+:is(.player:fullscreen, .fills) .screens {
   flex: 1;
   min-height: 0;
 }
 
+.fills .screen,
 .player:fullscreen .two .screen {
   height: 100%;
+}
+
+.fills .screen {
+  aspect-ratio: auto;
 }
 
 video {

@@ -91,6 +91,14 @@ export const watching = {
     captions: 'Untertitel auf dem Bild',
     chapters: 'Kapitel',
   },
+  embed: {
+    sign_in: 'Ansehen kann es, wer darf. Melden Sie sich neben dieser Seite an; hier geht es weiter.',
+    beside: 'Melden Sie sich auf der Seite an, die sich daneben geöffnet hat.',
+    no_window: 'Der Browser hat keine Seite daneben geöffnet. Öffnen Sie es stattdessen in Late Lantern.',
+    open: 'In Late Lantern öffnen',
+    enter: 'Angemeldet',
+    go_back: 'Sie können diese Seite schließen und dort weitermachen, woher Sie kamen.',
+  },
   notice: {
     title: 'Diese Vorlesung wird aufgenommen',
     text: 'Wer hereinkommt, kann in ihrer Aufzeichnung zu sehen und zu hören sein, die der Kurs danach ansehen kann.',

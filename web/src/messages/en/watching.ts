@@ -91,6 +91,14 @@ export const watching = {
     captions: 'Captions on the picture',
     chapters: 'Chapters',
   },
+  embed: {
+    sign_in: 'This can be watched by those who may. Sign in beside this page; it goes on here.',
+    beside: 'Sign in on the page that opened beside this one.',
+    no_window: 'The browser opened no page beside this one. Open it in Late Lantern instead.',
+    open: 'Open in Late Lantern',
+    enter: 'Signed in',
+    go_back: 'You can close this page and go on where you came from.',
+  },
   notice: {
     title: 'This lecture is being captured',
     text: 'Whoever comes in may be seen and heard in its recording, which the course can watch afterwards.',

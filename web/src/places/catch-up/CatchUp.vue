@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, shallowRef } from 'vue'
+import { computed, defineAsyncComponent, nextTick, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import { useCatchUp } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -17,6 +18,19 @@ const { t } = useI18n()
 const fed = shallowRef<{ id: string; code: string }>()
 const list = useCatchUp()
 nameTab(t('place.catch_up'))
+
+/** The playlist whose link one came by, as it is named on this page. */
+const route = useRoute()
+const asked = computed(() => `${route.query.course}/${route.query.list}`)
+watch(
+  () => list.data.value !== undefined,
+  async (there) => {
+    await nextTick()
+    if (there) document.getElementById(asked.value)?.scrollIntoView()
+  },
+  { immediate: true },
+)
+const placeOf = (course: string, l: { id: string; title: string }) => `${course}/${l.title ? l.id : 'main'}`
 
 /** The courses, and what is open beside them. */
 const sections = computed(() => {
@@ -85,7 +99,7 @@ const sentence = computed(() => {
         {{ t('catch_up.empty') }}
       </p>
       <template v-else>
-        <section v-for="l in c.lists" :key="l.id">
+        <section v-for="l in c.lists" :id="placeOf(c.id, l)" :key="l.id" :class="{ asked: placeOf(c.id, l) === asked }">
           <h3 v-if="l.title">{{ l.title }}</h3>
           <p v-if="l.about" class="about">{{ l.about }}</p>
           <CatchUpEntries :list="l" :course="c.of?.id ?? ''" :zone="list.data.value.zone" />
@@ -97,6 +111,11 @@ const sentence = computed(() => {
 </template>
 
 <style scoped>
+.asked {
+  padding-inline-start: 12px;
+  border-inline-start: 3px solid var(--kelp);
+}
+
 section {
   max-width: 900px;
 }

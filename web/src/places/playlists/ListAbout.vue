@@ -8,9 +8,11 @@ import WrittenText from '../../parts/WrittenText.vue'
 
 const props = defineProps<{ page: PlaylistPage }>()
 const emit = defineEmits<{ change: [text: ListText]; away: []; hide: [] }>()
+const ShareSheet = defineAsyncComponent(() => import('../common/ShareSheet.vue'))
 const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
 const { t } = useI18n()
 const fed = ref(false)
+const sharing = ref(false)
 const list = computed(() => props.page.list)
 const of = computed(() => ({ course: props.page.course.id, list: list.value.main ? undefined : list.value.id }))
 const orders = computed(() =>
@@ -63,6 +65,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         {{ t('playlist.as_file') }}
         <a v-for="(name, kind) in listFiles" :key="kind" :href="playlistFile(of, kind)" download>{{ name }}</a>
         <el-button link @click="fed = true">{{ t('own_feed.link') }}</el-button>
+        <el-button link @click="sharing = true">{{ t('share.open') }}</el-button>
       </span>
     </div>
     <p v-if="list.mine && list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
@@ -76,6 +79,12 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         ><span v-else>{{ c.code }}</span></template
       >.
     </p>
+    <ShareSheet
+      v-if="sharing"
+      :of="of"
+      :title="list.title || `${page.course.code} ${page.course.title}`"
+      @close="sharing = false"
+    />
     <OwnFeed v-if="fed" :course="page.course" :list="list.id" @close="fed = false" />
   </div>
 </template>

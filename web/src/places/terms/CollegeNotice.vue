@@ -56,6 +56,10 @@ async function keep() {
 </template>
 
 <style scoped>
+h2 {
+  margin: 18px 0 6px;
+}
+
 .bar-of-acts {
   margin-top: 12px;
 }

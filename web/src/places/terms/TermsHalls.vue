@@ -12,6 +12,7 @@ import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import { dayText } from '../../parts/days'
 import CollegeNotice from './CollegeNotice.vue'
+import EmbedSites from './EmbedSites.vue'
 import TermForm from './TermForm.vue'
 
 const { t } = useI18n()
@@ -141,6 +142,7 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
     </div>
     <template v-if="may">
       <CollegeNotice />
+      <EmbedSites />
       <p>
         <router-link :to="{ name: 'college-rule' }">{{ t('rule.college') }}</router-link>
       </p>

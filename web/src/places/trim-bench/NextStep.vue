@@ -14,6 +14,7 @@ import LanternSign from '../../parts/LanternSign.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import LightSheet from '../common/LightSheet.vue'
+import ShareSheet from '../common/ShareSheet.vue'
 import RuleText from '../common/RuleText.vue'
 import WhoSheet from '../common/WhoSheet.vue'
 
@@ -22,6 +23,7 @@ const emit = defineEmits<{ make: [c: BenchChange]; strikeAll: []; chapters: [] }
 const { t } = useI18n()
 const who = ref(false)
 const lighting = ref(false)
+const sharing = ref(false)
 const playlist = usePlaylistChange(() => ({ course: props.bench.course.id }))
 
 const next = computed(() =>
@@ -136,6 +138,9 @@ const toRule = computed(() => ({
       <li v-if="bench.state === 'ready'">
         <el-button link @click="lighting = true">{{ t('lighting.open') }}</el-button>
       </li>
+      <li v-if="bench.state === 'ready'">
+        <el-button link @click="sharing = true">{{ t('share.open') }}</el-button>
+      </li>
       <li v-if="bench.lit">
         <el-button link @click="emit('make', { do: 'darken' })">{{ t('next.darken', code) }}</el-button>
       </li>
@@ -146,6 +151,12 @@ const toRule = computed(() => ({
       :course="bench.course.id"
       :zone="bench.zone"
       @close="lighting = false"
+    />
+    <ShareSheet
+      v-if="sharing"
+      :of="{ course: bench.course.id, recording: bench.id }"
+      :title="bench.title"
+      @close="sharing = false"
     />
     <WhoSheet v-if="who" :recording="bench.id" :course="bench.course.id" @close="who = false" />
   </div>
