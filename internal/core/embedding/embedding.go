@@ -1,5 +1,5 @@
-// Package embedding computes how a page of another site shows what is here: which sites may, what stands in such a page,
-// and what is answered to whoever asks for that.
+// Package embedding computes how a page of another site shows what is here: which sites may, what stands in such a
+// page, and what is answered to whoever asks for that.
 package embedding
 
 import (

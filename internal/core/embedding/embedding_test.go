@@ -65,7 +65,8 @@ func TestSites(t *testing.T) {
 	}
 }
 
-// TestWithin: a frame is never larger than there is room, as long as that is enough for a player, and its picture is always 16 by 9.
+// TestWithin: a frame is never larger than there is room, as long as that is enough for a player, and its picture is
+// always 16 by 9.
 func TestWithin(t *testing.T) {
 	for room, want := range map[Size]Size{
 		{}: {640, 438}, {800, 0}: {800, 528}, {0, 348}: {480, 348}, {800, 348}: {480, 348}, {480, 2000}: {480, 348},
