@@ -325,7 +325,7 @@ var matrix = map[string]struct {
 		body: map[string][]string{"entries": {"RECORDING"}}},
 	"GET /api/courses/:course/playlist/file":              {who: forStaff},
 	"GET /api/courses/:course/share":                      {who: forStaff},
-	"GET /api/watch/courses/:course/list":                 {who: forDoors},
+	"GET /api/courses/:course/shown":                      {who: forDoors},
 	"GET /api/embed-sites":                                {who: forTeachers},
 	"PUT /api/embed-sites":                                {who: forCollege, body: map[string][]string{"sites": {}}},
 	"GET /api/oembed":                                     {who: forMedia}, // without an address of ours

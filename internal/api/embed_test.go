@@ -143,11 +143,11 @@ func TestShare(t *testing.T) {
 	if s := c.status(http.MethodGet, their, nil); s != http.StatusNotFound {
 		t.Errorf("what the course does not have: %d", s)
 	}
-	one := get[watching.OneList](e.as("student"), "/api/watch/courses/"+e.Course.String()+"/list")
+	one := get[watching.OneList](e.as("student"), "/api/courses/"+e.Course.String()+"/shown")
 	if len(one.List.Entries) != 1 || !one.List.Entries[0].Open {
 		t.Errorf("a student finds %+v", one.List)
 	}
-	path := "/api/watch/courses/" + e.Course.String() + "/list"
+	path := "/api/courses/" + e.Course.String() + "/shown"
 	for who, want := range map[string]int{"": 401, "outsider": 403, "student": 200, "coordinator": 200} {
 		if s := e.as(who).status(http.MethodGet, path, nil); s != want {
 			t.Errorf("%q has %d of a playlist by itself, want %d", who, s, want)
@@ -190,7 +190,7 @@ func TestASessionInAFrame(t *testing.T) {
 	}
 	for path, want := range map[string]int{"GET /api/watch/" + id.String(): 409, // open, and without media here
 		"GET /api/me": 200,
-		"GET /api/watch/courses/" + e.Course.String() + "/list": 200, "GET /api/catch-up": 401, "GET /api/board": 401,
+		"GET /api/courses/" + e.Course.String() + "/shown": 200, "GET /api/catch-up": 401, "GET /api/board": 401,
 		"POST /api/frame/key": 401, "POST /api/append": 401, "GET /api/account/ready": 401} {
 		method, path, _ := strings.Cut(path, " ")
 		if got := framed(method, path); got != want {

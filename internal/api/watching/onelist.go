@@ -25,7 +25,7 @@ type oneListInput struct {
 }
 
 func (a *API) oneListRoutes() {
-	edge.On(a.Edge, edge.Inside, http.MethodGet, "/api/watch/courses/{course}/list", "one-list",
+	edge.On(a.Edge, edge.Inside, http.MethodGet, "/api/courses/{course}/shown", "one-list",
 		"A playlist of a course, by itself", a.oneList)
 }
 

@@ -37,7 +37,7 @@ export const useOneList = (course: ID, list: MaybeRefOrGetter<string | undefined
     () => {
       const at = toValue(list)
       const params = { path: { course: toValue(course) }, query: at ? { list: at } : {} }
-      return ask((c) => c.GET('/api/watch/courses/{course}/list', { params }))
+      return ask((c) => c.GET('/api/courses/{course}/shown', { params }))
     },
   )
 
