@@ -1,6 +1,7 @@
 package audience_test
 
 import (
+	"context"
 	"fmt"
 	"math/rand"
 	"sync"
@@ -197,6 +198,55 @@ func TestWhatIsRecalledIsWhatTheDatabaseSays(t *testing.T) {
 			}
 			change()
 			agree(name)
+		}
+	}
+}
+
+// TestWhatAReleaseRestsOnIsHeard: of what the random changes do not touch each is heard by itself, of whom or what it
+// is, and of nothing else.
+func TestWhatAReleaseRestsOnIsHeard(t *testing.T) {
+	ctx := t.Context()
+	s := testhouse.New(t, true)
+	recording := s.Bare(s.AddLecture(s.Course, testhouse.Now.Add(-5*time.Hour), "x"), true, nil)
+	line := recall.Listen(ctx, s.DB)
+	t.Cleanup(line.Close)
+	memory := recall.NewMemory[recall.Subject, int](line, 10, s.Clock.Now)
+	asked := map[recall.Subject]int{}
+	answer := func(of recall.Subject) int {
+		n, err := memory.Get(ctx, of, func(context.Context) (recall.Answer[int], error) {
+			asked[of]++
+			return recall.Answer[int]{Value: asked[of], Subjects: []recall.Subject{of}}, nil
+		})
+		s.Must(err)
+		return n
+	}
+	course, bystander := recall.Course(s.Course), recall.Recording(uuid.New())
+	s.Do(`insert into term (id, name, first_day, last_day, zone) select gen_random_uuid(), 'Another', first_day - 400,
+		last_day - 400, zone from term`)
+	it := recall.Recording(recording)
+	for _, x := range []struct {
+		of   recall.Subject
+		what string
+	}{
+		{it, `insert into release (recording_id, course_id, own, made_at) select $1, id, false, now()
+			from course where id <> (select course_id from release where recording_id = $1) limit 1`},
+		{it, `update release set made_at = now() where recording_id = $1`},
+		{it, `delete from release where not own and recording_id = $1`},
+		{it, `update recording_capture set capture_id = capture_id where recording_id = $1`},
+		{it, `delete from recording_capture where recording_id = $1`},
+		{course, `update course set term_id = (select id from term where name = 'Another')
+			where id = (select course_id from release where own and recording_id = $1)`},
+	} {
+		of, what := x.of, x.what
+		before, other := answer(of), answer(bystander)
+		s.Do(what, recording)
+		for until := time.Now().Add(30 * time.Second); answer(of) == before; time.Sleep(5 * time.Millisecond) {
+			if time.Now().After(until) {
+				t.Fatalf("nobody heard of: %s", what)
+			}
+		}
+		if answer(bystander) != other {
+			t.Errorf("what has nothing to do with it was forgotten after: %s", what)
 		}
 	}
 }
