@@ -117,7 +117,7 @@ func TestCaptionsAreCorrected(t *testing.T) {
 	// On the bench the words are found and marked; a hit is selected.
 	s.must(p.Go("/recordings/"+id.String()), p.Wait(`document.querySelectorAll('.strip [data-band]').length > 0`),
 		p.Keys("f"), p.Wait(`document.activeElement.type === "search"`), p.Write("Find in this lecture", "TIDE falls"),
-		p.See("1 place"), p.Wait(`document.querySelectorAll('.strip .hit').length === 1`), p.Keys(kb.Enter),
+		p.Keys(kb.Enter), p.See("1 place"), p.Wait(`document.querySelectorAll('.strip .hit').length === 1`),
 		p.See("said 0:"))
 	s.clean(p, "found on the bench")
 

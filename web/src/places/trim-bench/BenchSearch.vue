@@ -21,12 +21,25 @@ const sure = computed(() => hits.value.filter((h) => h.where !== 'perhaps').leng
 const current = ref(-1)
 const box = ref<HTMLInputElement>()
 
+/** Which way someone pressed to go before what they wrote was found. */
+let wanted: 1 | -1 | undefined
+/** What was written last has been looked for. */
+const settled = () => text.value.trim() === query.value && !found.isPending.value
+
 watch(hits, (list) => {
   current.value = -1
   emit('hits', list)
+  if (!wanted || !settled()) return
+  const by = wanted
+  wanted = undefined
+  go(by)
 })
 
 function go(by: 1 | -1) {
+  if (!settled()) {
+    wanted = text.value.trim() ? by : undefined
+    return
+  }
   const n = hits.value.length
   if (n === 0) return
   current.value = (current.value + by + n) % n
