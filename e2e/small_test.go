@@ -3,12 +3,35 @@ package e2e
 import (
 	"context"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
 	"latelantern/internal/platform/postgres"
 )
+
+// slowly watches a lecture on a line of 300 kbit/s from the other end of the world: it begins with the small copy, and
+// what it waits for is said.
+func (s *stage) slowly(b *hand.Browser, recording uuid.UUID) {
+	s.t.Helper()
+	p := s.person(b, student)
+	// The page is there already; what plays is not.
+	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('video')?.readyState > 1`),
+		p.Go("/catch-up"), p.See("Two high waters a day"), p.Line(300_000, 200*time.Millisecond))
+	begun := time.Now()
+	s.must(p.Click("Two high waters a day"), p.See("Being opened"), p.See("On its way"),
+		p.Wait(`document.querySelector('video')?.readyState > 1`))
+	s.t.Logf("the first picture after %v", time.Since(begun))
+	if height, err := hand.Ask[int](p, `document.querySelector('video').videoHeight`); err != nil || height != 360 {
+		s.t.Errorf("on a slow line it begins %d lines high (%v)", height, err)
+	}
+	s.must(p.Line(30_000, 200*time.Millisecond), p.Click("Play"), p.See("The line is slower than the lecture"))
+	s.kill()
+	s.must(p.Line(0, 0), p.See("The server does not answer"))
+	s.start()
+	s.must(plays(p))
+}
 
 // TestASlowLine: the small copy follows by itself, with its progress where the lecture is shown;
 // a student takes it, or the sound alone, and goes on where they were.
@@ -62,6 +85,7 @@ func TestASlowLine(t *testing.T) {
 			return buffer };
 		return true })()`), p.Set("How much comes over the line", "large"), p.Wait(`window.hangs`), p.Click("Play"),
 		plays(p), p.Set("How much comes over the line", "listen"))
+	s.slowly(b, recording)
 	// The choice is remembered.
 	s.must(p.Go("/watch/"+recording.String()),
 		p.Wait(`document.querySelector('[aria-label="How much comes over the line"]')?.value === 'listen'`))

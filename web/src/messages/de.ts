@@ -131,6 +131,12 @@ export const de = {
     full: 'Ganzer Bildschirm',
     sound_only: 'Nur Ton',
     fault: 'Das kann gerade nicht abgespielt werden. Laden Sie die Seite neu, um es noch einmal zu versuchen.',
-    waiting: 'Wird geladen',
+    waits: {
+      list: 'Wird geöffnet',
+      first: 'Unterwegs',
+      line: 'Die Leitung ist langsamer als die Vorlesung: Was folgt, ist unterwegs',
+      live: 'Wartet auf das Nächste, was gesagt wird',
+      server: 'Der Server antwortet nicht. Er wird wieder gefragt',
+    },
   },
 } satisfies Worded<typeof en>

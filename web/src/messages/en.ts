@@ -124,6 +124,12 @@ export const en = {
     full: 'Full screen',
     sound_only: 'Sound only',
     fault: 'This cannot be played just now. Reload the page to try again.',
-    waiting: 'Loading',
+    waits: {
+      list: 'Being opened',
+      first: 'On its way',
+      line: 'The line is slower than the lecture: what comes next is on its way',
+      live: 'Waiting for what is said next',
+      server: 'The server does not answer. It is asked again',
+    },
   },
 }

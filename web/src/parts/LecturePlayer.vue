@@ -60,12 +60,15 @@ const { t } = useI18n()
 
 const video = ref<HTMLVideoElement>()
 const frame = ref<HTMLElement>()
-const waiting = ref(false)
+/** There is no picture to go on with; at first there is none at all. */
+const waiting = ref(true)
+/** It waits since someone went elsewhere in it, which the line is not to blame for. */
+const sought = ref(false)
 
 const { size, offered, listening, cost, bytes, choose } = useSize(() => props)
 
 const louder = useGain(video, () => props.gain)
-const { load, latest, fault } = useStream(
+const { load, latest, fault, waitsFor } = useStream(
   video,
   () => props.live,
   size,
@@ -165,18 +168,22 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
           @timeupdate="follow"
           @seeked="follow"
           @durationchange="follow"
+          @seeking="sought = true"
           @waiting="waiting = true"
-          @playing="waiting = false"
-          @canplay="waiting = false"
+          @playing="waiting = sought = false"
+          @canplay="waiting = sought = false"
+          @emptied="waiting = true"
           @ended="emit('ended')"
           @click="toggle"
         />
         <p v-if="caption && !waiting" class="caption">
           <span>{{ caption }}</span>
         </p>
-        <p v-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
         <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
-        <p v-else-if="waiting" class="words" role="status">{{ t('player.waiting') }}</p>
+        <p v-else-if="waiting" class="words" role="status">
+          {{ t(`player.waits.${sought && waitsFor === 'line' ? 'first' : waitsFor}`) }}
+        </p>
+        <p v-else-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
       </div>
       <div v-if="second && !listening" class="beside">
         <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
@@ -274,10 +281,14 @@ video {
 .words {
   position: absolute;
   inset: auto 0 8px;
-  margin: 0;
+  width: fit-content;
+  max-width: 92%;
+  margin: 0 auto;
+  padding: 2px 10px;
+  border-radius: 4px;
+  background: rgb(0 0 0 / 78%);
   color: #fff;
   text-align: center;
-  text-shadow: 0 0 4px #000;
   pointer-events: none;
 }
 

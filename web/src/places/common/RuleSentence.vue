@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A right as its sentence: for whom, to do what, from and until when. Each bold part opens its choices under it. */
 import { computed, ref } from 'vue'
-import { useI18n } from 'vue-i18n'
+import { I18nT, useI18n } from 'vue-i18n'
 import type { Right, Use } from '../../api/rules'
 import WindowChoice from './WindowChoice.vue'
 import { useRightWords } from './ruleWords'
@@ -36,7 +36,7 @@ function toggle(use: Use, on: boolean) {
 
 <template>
   <div>
-    <i18n-t
+    <I18nT
       :keypath="right.from === 'once' ? 'rule.sentence_once' : 'rule.sentence'"
       tag="p"
       class="sentence"
@@ -47,7 +47,7 @@ function toggle(use: Use, on: boolean) {
           {{ text[p] }}
         </button>
       </template>
-    </i18n-t>
+    </I18nT>
     <fieldset v-if="open" id="choices">
       <legend class="away">{{ t(`rule.choose_${open}`) }}</legend>
       <slot v-if="open === 'who'" />

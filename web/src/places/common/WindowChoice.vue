@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** From when a right holds, or until when. */
 import { computed } from 'vue'
-import { useI18n } from 'vue-i18n'
+import { I18nT, useI18n } from 'vue-i18n'
 import type { Right } from '../../api/rules'
 import DayPick from '../../parts/DayPick.vue'
 import { collegeNow } from '../../parts/clock'
@@ -41,7 +41,7 @@ function setUntil(until: Right['until'], day = last.value || dayAfter(today(), 3
     <el-radio value="once">{{ t('rule.once') }}</el-radio>
     <el-radio value="lecture">{{ t('rule.from_lecture') }}</el-radio>
     <el-radio value="days">
-      <i18n-t keypath="rule.days_later_of" scope="global">
+      <I18nT keypath="rule.days_later_of" scope="global">
         <template #n>
           <el-input-number
             :model-value="right.days_after_lecture || 1"
@@ -55,7 +55,7 @@ function setUntil(until: Right['until'], day = last.value || dayAfter(today(), 3
             "
           />
         </template>
-      </i18n-t>
+      </I18nT>
     </el-radio>
     <el-radio value="date">{{ t('rule.a_day') }}</el-radio>
     <DayPick
@@ -72,7 +72,7 @@ function setUntil(until: Right['until'], day = last.value || dayAfter(today(), 3
     @update:model-value="(u) => setUntil(u as Right['until'])"
   >
     <el-radio value="term">
-      <i18n-t keypath="rule.days_after" scope="global">
+      <I18nT keypath="rule.days_after" scope="global">
         <template #n>
           <el-input-number
             :model-value="right.days_after_term"
@@ -86,7 +86,7 @@ function setUntil(until: Right['until'], day = last.value || dayAfter(today(), 3
             "
           />
         </template>
-      </i18n-t>
+      </I18nT>
     </el-radio>
     <el-radio value="date">{{ t('rule.a_day') }}</el-radio>
     <DayPick

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How people come in, and whether capture starts by itself: one choice each, so that none contradicts another. */
-import { useI18n } from 'vue-i18n'
+import { I18nT, useI18n } from 'vue-i18n'
 import type { Choices } from '../../api/timetable'
 import FormText from '../../parts/FormText.vue'
 
@@ -26,7 +26,7 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
         </el-radio>
       </el-radio-group>
       <div v-if="choices.doorway !== 'closed'" class="sentence-form small-form">
-        <i18n-t keypath="doorway.opens" scope="global">
+        <I18nT keypath="doorway.opens" scope="global">
           <template #n>
             <FormText
               :model-value="choices.opens_min"
@@ -40,7 +40,7 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
               @update:model-value="set({ opens_min: Number($event) })"
             />
           </template>
-        </i18n-t>
+        </I18nT>
       </div>
     </fieldset>
     <fieldset>
@@ -54,7 +54,7 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
         <el-radio :value="true">{{ t('plan.by_itself') }}</el-radio>
       </el-radio-group>
       <div v-if="choices.capture_auto" class="sentence-form small-form">
-        <i18n-t keypath="plan.lead_tail" scope="global">
+        <I18nT keypath="plan.lead_tail" scope="global">
           <template #lead>
             <FormText
               :model-value="choices.lead_min"
@@ -81,7 +81,7 @@ const set = (what: Partial<Choices>) => Object.assign(choices.value, what)
               @update:model-value="set({ tail_min: Number($event) })"
             />
           </template>
-        </i18n-t>
+        </I18nT>
       </div>
     </fieldset>
   </div>

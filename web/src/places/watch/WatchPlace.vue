@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onScopeDispose, ref, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, onScopeDispose, ref, watch, watchEffect } from 'vue'
 import { useStorage, useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useWatchCaptions } from '../../api/captions'
 import { keepPlace, keys, sayPresent, useWatch } from '../../api/queries'
-import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { useLanguageNames } from '../../parts/language'
@@ -19,6 +18,9 @@ import TakeList from './TakeList.vue'
 import TranscriptSide from './TranscriptSide.vue'
 import { useChangesByItself } from './again'
 import { useWatchKeys } from './keys'
+
+/** Few choose among languages, and what one chooses with is heavy. */
+const ChoiceList = defineAsyncComponent(() => import('../../parts/ChoiceList.vue'))
 
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
