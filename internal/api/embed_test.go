@@ -167,7 +167,8 @@ func TestASessionInAFrame(t *testing.T) {
 	id := e.Bare(e.Lecture, true, &stopped)
 	e.everyone(false)
 	e.LightRow(id, e.Course, nil)
-	key := post[accounts.FrameKey](e.as("student"), "/api/frame/key", nil).Key
+	beside := e.as("student")
+	key := post[accounts.FrameKey](beside, "/api/frame/key", nil).Key
 	enter := func(c *caller, key string) (int, *http.Cookie) {
 		b, err := json.Marshal(map[string]string{"key": key})
 		e.Must(err)
@@ -213,6 +214,26 @@ func TestASessionInAFrame(t *testing.T) {
 		if s, c := enter(e.as(""), k); s != http.StatusForbidden || c != nil {
 			t.Errorf("with %s key: %d", name, s)
 		}
+	}
+	// Another sign-in of theirs ends nothing; signing out of that beside it does.
+	if s := e.as("student").status(http.MethodPost, "/api/sign-out", nil); s >= 300 {
+		t.Fatalf("signed out elsewhere: %d", s)
+	}
+	if got := framed(http.MethodGet, "/api/me"); got != http.StatusOK {
+		t.Errorf("signed out elsewhere: %d", got)
+	}
+	if s := beside.status(http.MethodPost, "/api/sign-out", nil); s >= 300 {
+		t.Fatalf("signed out beside it: %d", s)
+	}
+	if got := framed(http.MethodGet, "/api/me"); got != http.StatusUnauthorized {
+		t.Errorf("signed out beside it: %d", got)
+	}
+	if s, _ := enter(e.as(""), key); s != http.StatusForbidden {
+		t.Errorf("with a key of what was signed out of: %d", s)
+	}
+	key = post[accounts.FrameKey](e.as("student"), "/api/frame/key", nil).Key
+	if _, cookie = enter(e.as(""), key); framed(http.MethodGet, "/api/me") != http.StatusOK {
+		t.Error("signed in again it does not begin")
 	}
 	e.Do(`update account set session_era = session_era + 1 where person_id = $1`, e.Student)
 	if got := framed(http.MethodGet, "/api/me"); got != http.StatusUnauthorized {

@@ -128,7 +128,10 @@ func (e *Edge) enter(ctx context.Context, id uuid.UUID) (context.Context, error)
 	if err != nil {
 		return ctx, err
 	}
-	if e.sessions.GetBool(ctx, "framed") {
+	if beside := e.sessions.GetString(ctx, "beside"); beside != "" {
+		if there, err := e.lasts(ctx, beside); err != nil || !there {
+			return ctx, err
+		}
 		ctx = context.WithValue(ctx, framedKey, true)
 	}
 	if p.Guest {

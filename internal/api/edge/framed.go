@@ -2,6 +2,8 @@ package edge
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/base64"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -17,6 +19,7 @@ import (
 
 	"latelantern/internal/core/embedding"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/seal"
 	"latelantern/internal/roster"
 )
@@ -27,8 +30,8 @@ const (
 	besidePage = "/embed/enter"
 )
 
-// A session in a frame is one of its own: the site around it decides neither that it begins nor what it may, and it
-// comes to no more than a guest does.
+// A session in a frame is one of its own: the site around it decides neither that it begins nor what it may, it comes
+// to no more than a guest does, and it ends with the session beside it of which it was begun.
 const (
 	frameKeyLasts = 2 * time.Minute
 	frameLasts    = 12 * time.Hour
@@ -83,20 +86,34 @@ func (e *Edge) sessionTokens(c *gin.Context) []string {
 	return out
 }
 
+// lasts reports whether a session that is kept under a digest has not ended.
+func (e *Edge) lasts(ctx context.Context, digest string) (bool, error) {
+	there, err := postgres.Value[bool](ctx, e.parts.DB,
+		`select exists (select 1 from sessions where token = $1 and expiry > now())`, digest)
+	if err != nil {
+		return false, fmt.Errorf("look for the session beside a frame: %w", err)
+	}
+	return there, nil
+}
+
 // isFramed reports whether the session of a request is one in a frame.
 func isFramed(ctx context.Context) bool {
 	framed, _ := ctx.Value(framedKey).(bool)
 	return framed
 }
 
-// FrameKey is what a page in a frame begins its session with, within two minutes, as a person who has signed in beside
-// it.
-func (e *Edge) FrameKey(p roster.Person) string {
-	about := make([]byte, 0, 32)
+// aboutFrame is how long what a key says is: a person, the era of their sessions, its end, and the digest of a session.
+const aboutFrame = 16 + 8 + 8 + sha256.Size
+
+// FrameKey is what a page in a frame begins its session with, within two minutes, as the person p who has signed in
+// beside it, in the session of ctx.
+func (e *Edge) FrameKey(ctx context.Context, p roster.Person) string {
+	about := make([]byte, 0, aboutFrame)
 	about = append(about, p.ID[:]...)
 	about = binary.BigEndian.AppendUint64(about, uint64(p.SessionEra))
 	about = binary.BigEndian.AppendUint64(about, uint64(time.Now().Add(frameKeyLasts).Unix()))
-	return seal.Key(e.parts.Secret, "frame", about)
+	beside := sha256.Sum256([]byte(e.sessions.Token(ctx)))
+	return seal.Key(e.parts.Secret, "frame", append(about, beside[:]...))
 }
 
 // ErrFrameKey says that a key opens no session in a frame, or no longer.
@@ -104,14 +121,18 @@ var ErrFrameKey = fault.Code("frame.key")
 
 // BeginFramed begins a session in a frame, of whoever made the key. It touches no other session of the browser.
 func (e *Edge) BeginFramed(ctx context.Context, key string) error {
-	about, ok := seal.About(key, 32)
+	about, ok := seal.About(key, aboutFrame)
 	if !ok || !seal.Opens(key, e.parts.Secret, "frame", about) ||
-		time.Now().Unix() > int64(binary.BigEndian.Uint64(about[24:])) {
+		time.Now().Unix() > int64(binary.BigEndian.Uint64(about[24:32])) {
 		return ErrFrameKey
 	}
 	p, err := e.parts.Roster.Person(ctx, uuid.UUID(about[:16]))
+	beside, there := base64.RawURLEncoding.EncodeToString(about[32:]), false
+	if err == nil {
+		there, err = e.lasts(ctx, beside)
+	}
 	if errors.Is(err, roster.ErrUnknown) ||
-		err == nil && (p.Closed || p.Guest || uint64(p.SessionEra) != binary.BigEndian.Uint64(about[16:])) {
+		err == nil && (!there || p.Closed || p.Guest || uint64(p.SessionEra) != binary.BigEndian.Uint64(about[16:24])) {
 		return ErrFrameKey
 	}
 	if err != nil {
@@ -124,7 +145,7 @@ func (e *Edge) BeginFramed(ctx context.Context, key string) error {
 	until := time.Now().Add(frameLasts)
 	e.sessions.Put(own, "person", p.ID.String())
 	e.sessions.Put(own, "era", p.SessionEra)
-	e.sessions.Put(own, "framed", true)
+	e.sessions.Put(own, "beside", beside)
 	e.sessions.SetDeadline(own, until)
 	token, _, err := e.sessions.Commit(own)
 	if err != nil {

@@ -143,13 +143,16 @@ func (e *Edge) recalled(ctx context.Context, token string) (context.Context, err
 	s, err := e.seats.Get(ctx, token, func(ctx context.Context) (recall.Answer[seat], error) {
 		// As it is kept (scs.SessionManager.HashTokenInStore).
 		sum := sha256.Sum256([]byte(token))
-		digest := base64.RawURLEncoding.EncodeToString(sum[:])
-		until, err := postgres.Value[time.Time](ctx, e.parts.DB,
-			`select coalesce(max(expiry), 'epoch') from sessions where token = $1`, digest)
+		kept := []string{base64.RawURLEncoding.EncodeToString(sum[:])}
+		entered, err := e.session(ctx, token)
 		if err != nil {
 			return recall.Answer[seat]{}, err
 		}
-		entered, err := e.session(ctx, token)
+		if isFramed(entered) {
+			kept = append(kept, e.sessions.GetString(entered, "beside"))
+		}
+		until, err := postgres.Value[time.Time](ctx, e.parts.DB, `select case when count(*) = cardinality($1)
+			then min(expiry) else 'epoch' end from sessions where token = any($1)`, kept)
 		if err != nil {
 			return recall.Answer[seat]{}, err
 		}
@@ -159,7 +162,10 @@ func (e *Edge) recalled(ctx context.Context, token string) (context.Context, err
 		if out.Value.guest, guest = GuestOf(entered); guest || !out.Value.known {
 			out.Until = time.Now()
 		}
-		out.Subjects = []recall.Subject{recall.Session(digest), recall.Person(out.Value.person.ID)}
+		out.Subjects = []recall.Subject{recall.Person(out.Value.person.ID)}
+		for _, digest := range kept {
+			out.Subjects = append(out.Subjects, recall.Session(digest))
+		}
 		return out, nil
 	})
 	if err != nil || !s.known {
