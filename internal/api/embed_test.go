@@ -138,6 +138,18 @@ func TestShare(t *testing.T) {
 			t.Errorf("%q: lit it is for %s: %+v", query, got, s)
 		}
 	}
+	// Lit for another course too, each learns of its own; coordinators of both.
+	e.LightRow(id, e.Other, nil)
+	for who, want := range map[string][]string{"lecturer": {"COU 1"}, "coordinator": {"COU 1", "OTH 2"}} {
+		var got []string
+		for _, x := range get[sharing.Share](e.as(who),
+			"/api/courses/"+e.Course.String()+"/share?recording="+id.String()).Courses {
+			got = append(got, x.Code)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%s learns of %q, want %q", who, got, want)
+		}
+	}
 	theirs := e.Bare(e.Elsewhere, true, &stopped)
 	their := "/api/courses/" + e.Course.String() + "/share?recording=" + theirs.String()
 	if s := c.status(http.MethodGet, their, nil); s != http.StatusNotFound {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/xml"
+	"errors"
 	"net/http"
 	"net/url"
 	"slices"
@@ -24,7 +25,7 @@ type Share struct {
 	Link    string        `json:"link" doc:"its address here"`
 	OEmbed  string        `json:"oembed" doc:"where its oEmbed answer is"`
 	Codes   []EmbedCode   `json:"codes" nullable:"false" doc:"what a page has in which it is shown, by size"`
-	Courses []ShareCourse `json:"courses" nullable:"false" doc:"that show it"`
+	Courses []ShareCourse `json:"courses" nullable:"false" doc:"that show it, of those that the caller teaches"`
 	Sites   []string      `json:"sites" nullable:"false" doc:"those that may show it in a frame"`
 }
 
@@ -83,6 +84,12 @@ func (a *API) share(ctx context.Context, p roster.Person, in *shareInput) (*edge
 		out.Codes = append(out.Codes, EmbedCode{size.Width, size.Height, embedding.Code(a.Public+what.frame, size)})
 	}
 	for _, id := range what.courses {
+		// Of courses that they do not teach nobody learns how many there are.
+		if err := a.MayStaff(ctx, p, id); errors.Is(err, edge.ErrNotStaff) {
+			continue
+		} else if err != nil {
+			return nil, err
+		}
 		line, err := a.shareCourse(ctx, id, what.recordings)
 		if err != nil {
 			return nil, err

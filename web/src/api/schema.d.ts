@@ -6227,7 +6227,7 @@ export interface components {
         Share: {
             /** @description what a page has in which it is shown, by size */
             codes: components["schemas"]["EmbedCode"][];
-            /** @description that show it */
+            /** @description that show it, of those that the caller teaches */
             courses: components["schemas"]["ShareCourse"][];
             /** @description its address here */
             link: string;
