@@ -19,9 +19,15 @@ func (s *stage) slowly(b *hand.Browser, recording uuid.UUID) {
 	// The page is there already; what plays is not.
 	s.must(p.Go("/watch/"+recording.String()), p.Wait(`document.querySelector('video')?.readyState > 1`),
 		p.Go("/catch-up"), p.See("Two high waters a day"), p.Line(300_000, 200*time.Millisecond))
+	// What is said for a moment is noted as it is said.
+	s.must(p.Wait(`(() => {
+		window.told = new Set();
+		new MutationObserver(() => document.querySelectorAll('.player [role=status]').forEach(e => told.add(e.innerText)))
+			.observe(document.body, {subtree: true, childList: true, characterData: true});
+		return true })()`))
 	begun := time.Now()
-	s.must(p.Click("Two high waters a day"), p.See("Being opened"), p.See("On its way"),
-		p.Wait(`document.querySelector('video')?.readyState > 1`))
+	s.must(p.Click("Two high waters a day"), p.Wait(`document.querySelector('video')?.readyState > 1`),
+		p.Wait(`told.has('Being opened') && told.has('On its way')`))
 	s.t.Logf("the first picture after %v", time.Since(begun))
 	if height, err := hand.Ask[int](p, `document.querySelector('video').videoHeight`); err != nil || height != 360 {
 		s.t.Errorf("on a slow line it begins %d lines high (%v)", height, err)
