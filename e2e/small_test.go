@@ -22,8 +22,8 @@ func (s *stage) slowly(b *hand.Browser, recording uuid.UUID) {
 	// What is said for a moment is noted as it is said.
 	s.must(p.Wait(`(() => {
 		window.told = new Set();
-		new MutationObserver(() => document.querySelectorAll('.player [role=status]').forEach(e => told.add(e.innerText)))
-			.observe(document.body, {subtree: true, childList: true, characterData: true});
+		const note = () => document.querySelectorAll('.player [role=status]').forEach(e => told.add(e.innerText));
+		new MutationObserver(note).observe(document.body, {subtree: true, childList: true, characterData: true});
 		return true })()`))
 	begun := time.Now()
 	s.must(p.Click("Two high waters a day"), p.Wait(`document.querySelector('video')?.readyState > 1`),

@@ -151,7 +151,7 @@ func (e *Edge) recalled(ctx context.Context, token string) (context.Context, err
 		if isFramed(entered) {
 			kept = append(kept, e.sessions.GetString(entered, "beside"))
 		}
-		until, err := postgres.Value[time.Time](ctx, e.parts.DB, `select case when count(*) = cardinality($1)
+		until, err := postgres.Value[time.Time](ctx, e.parts.DB, `select case when count(*) = cardinality($1::text[])
 			then min(expiry) else 'epoch' end from sessions where token = any($1)`, kept)
 		if err != nil {
 			return recall.Answer[seat]{}, err
