@@ -206,7 +206,11 @@ func (a *API) frameOf(text string) (frame, kind string) {
 	if !ours || err != nil || !strings.HasPrefix(rest, "/") {
 		return "", ""
 	}
-	if id, err := uuid.Parse(strings.TrimPrefix(at.Path, "/watch/")); err == nil && strings.HasPrefix(at.Path, "/watch/") {
+	if name, watch := strings.CutPrefix(at.Path, "/watch/"); watch {
+		id, err := uuid.Parse(name)
+		if err != nil {
+			return "", ""
+		}
 		return recordingFrame(id), "video"
 	}
 	course, err := uuid.Parse(at.Query().Get("course"))

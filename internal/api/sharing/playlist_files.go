@@ -69,7 +69,7 @@ func (a *API) playlistFile(ctx context.Context, p roster.Person, in *playlistFil
 		case e.File != nil:
 			x.Address = a.Public + "/api/courses/" + shown.Course.ID.String() + "/playlist/files/" + e.File.ID.String()
 		case e.RecordingID != nil:
-			x.Recording, x.Address = *e.RecordingID, a.Public+"/watch/"+e.RecordingID.String()
+			x.Recording, x.Address = *e.RecordingID, a.Public+watchLink(*e.RecordingID)
 			x.Course, x.Week = cmp.Or(e.From, shown.Course.Code), e.Week
 			if e.StartsAt != nil {
 				x.Date = e.StartsAt.In(place).Format(time.DateOnly)

@@ -103,10 +103,7 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	for _, m := range parts {
 		courses = append(courses, m.CourseID)
 	}
-	shelves, err := a.Playlists.Shelves(ctx, courses)
-	if err == nil {
-		err = a.leaveFiles(ctx, p.ID, shelves)
-	}
+	shelves, err := a.shelves(ctx, p.ID, courses...)
 	if err != nil {
 		return nil, err
 	}

@@ -46,10 +46,7 @@ func (a *API) oneList(ctx context.Context, p roster.Person, in *oneListInput) (*
 	if err != nil {
 		return nil, err
 	}
-	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{in.Course})
-	if err == nil {
-		err = a.leaveFiles(ctx, p.ID, shelves)
-	}
+	shelves, err := a.shelves(ctx, p.ID, in.Course)
 	if err != nil {
 		return nil, err
 	}

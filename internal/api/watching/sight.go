@@ -135,10 +135,7 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 	if err != nil {
 		return nil, err
 	}
-	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{in.Course})
-	if err == nil {
-		err = a.leaveFiles(ctx, e.person, shelves)
-	}
+	shelves, err := a.shelves(ctx, e.person, in.Course)
 	if err != nil {
 		return nil, err
 	}
