@@ -154,6 +154,9 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 		if err := l.sharing(ctx, of); err != nil {
 			return fmt.Errorf("share what was captured: %w", err)
 		}
+		if err := l.traces(ctx, of); err != nil {
+			return fmt.Errorf("leave traces of watching: %w", err)
+		}
 	}
 	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
 	if _, err := h.DB.Exec(ctx, mark, at); err != nil {

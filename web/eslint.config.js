@@ -72,7 +72,7 @@ export default ts.config(
     //   RuleSentence   the bold words of the sentence that a rule is
     //   PlanSentence, EditLecture   what stands in a sentence, as wide as what is chosen
     //   TwinsSheet     two recordings side by side, with a head on each line as well
-    //   PlayerControls the player, which must be light on a student's line
+    //   PlayerControls, ScrubLine   the player, which must be light on a student's line
     files: ['src/**/*.vue'],
     ignores: [
       'BoardRow',
@@ -82,6 +82,7 @@ export default ts.config(
       'PlanSentence',
       'EditLecture',
       'PlayerControls',
+      'ScrubLine',
       'TwinsSheet',
     ].map((name) => `src/**/${name}.vue`),
     rules: { 'vue/no-restricted-html-elements': ['error', 'button', 'select', 'input', 'textarea', 'table'] },

@@ -40,6 +40,9 @@ const streamParts = {
   __VERSION__: JSON.stringify('own'),
 }
 
+/** What of the library of pages is built in: nothing here says its parts by options. */
+const pageParts = { __VUE_OPTIONS_API__: 'false', __VUE_PROD_DEVTOOLS__: 'false' }
+
 /** What of the library of texts is built in: nothing of its older interface, and its components where they are used. */
 const textParts = {
   __VUE_I18N_LEGACY_API__: 'false',
@@ -48,7 +51,7 @@ const textParts = {
 }
 
 export default defineConfig({
-  define: { ...streamParts, ...textParts },
+  define: { ...streamParts, ...pageParts, ...textParts },
   resolve: { alias: [{ find: /^hls\.js$/, replacement: `${streams}src/hls.ts` }] },
   plugins: [
     // A break between two words in a template is a space between them on the page.

@@ -235,6 +235,7 @@ var matrix = map[string]struct {
 		body: map[string]bool{"in_hall": false}},
 	"GET /api/board":                             {who: forSignedIn},
 	"GET /api/catch-up":                          {who: forSignedIn},
+	"GET /api/catch-up/plan":                     {who: forSignedIn},
 	"GET /api/lectures/:lecture":                 {who: forStaff},
 	"GET /api/recordings/:recording":             {who: forStaff},
 	"DELETE /api/recordings/:recording":          {who: forStaff},
@@ -370,6 +371,7 @@ var matrix = map[string]struct {
 	"POST /api/watch/:recording/tell": {who: forDoors}, // it is open: 409
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
+	"PUT /api/watch/:recording/known":         {who: forDoors, body: map[string]bool{"known": true}},
 	"GET /api/watch/:recording/copies/:kind":  {who: forDoors},
 	"GET /api/watch/:recording/text":          {who: forDoors},
 	"POST /api/watch/:recording/copies/:kind": {who: forDoors},

@@ -2,7 +2,6 @@ package publication
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 
@@ -10,7 +9,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/cutlist"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/recordings"
@@ -122,32 +120,4 @@ func (s *Service) standing(ctx context.Context, id uuid.UUID) (bool, error) {
 		return false, fmt.Errorf("look whether an edition is there: %w", err)
 	}
 	return there, nil
-}
-
-// Carrier carries moments of a recording to one of its editions and back, also to one that was removed. Its error is
-// recordings.ErrUnknown for an edition of another recording.
-func (s *Service) Carrier(ctx context.Context, recording, edition uuid.UUID) (cutlist.Carrier, error) {
-	const query = `select stretches from edition where id = $2 and recording_id = $1 and state in ('ready', 'removed')`
-	kept, err := postgres.Value[[]byte](ctx, s.DB, query, recording, edition)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil, recordings.ErrUnknown
-	}
-	if err != nil {
-		return nil, fmt.Errorf("read where an edition lies: %w", err)
-	}
-	if kept == nil { // made before they were kept
-		r, err := s.Edition(ctx, edition)
-		if errors.Is(err, recordings.ErrNotReady) {
-			return nil, recordings.ErrUnknown
-		}
-		if err != nil {
-			return nil, err
-		}
-		return r.Stretches, nil
-	}
-	var out []cutlist.Stretch
-	if err := json.Unmarshal(kept, &out); err != nil {
-		return nil, fmt.Errorf("read where an edition lies: %w", err)
-	}
-	return out, nil
 }

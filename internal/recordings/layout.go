@@ -15,28 +15,44 @@ import (
 
 // Layout tells of what a recording is made, piece by piece in order.
 func (s *Reader) Layout(ctx context.Context, q postgres.Querier, recording uuid.UUID) ([]layout.Shown, error) {
+	all, err := s.Layouts(ctx, q, []uuid.UUID{recording})
+	return all[recording], err
+}
+
+// Layouts tells it of several recordings.
+func (s *Reader) Layouts(ctx context.Context, q postgres.Querier, recordings []uuid.UUID) (
+	map[uuid.UUID][]layout.Shown, error) {
 	type row struct {
+		RecordingID       uuid.UUID
 		Capture, Track    uuid.UUID
 		StartMs, PackedMs int64
 		FromMs, UntilMs   *int64
 	}
-	const query = `select rc.capture_id as capture, t.id as track, rc.start_ms, t.packed_ms, rc.from_ms, rc.until_ms
+	const query = `select rc.recording_id, rc.capture_id as capture, t.id as track, rc.start_ms, t.packed_ms, rc.from_ms,
+			rc.until_ms
 		from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
-		where rc.recording_id = $1 and t.role = 'main' and t.state <> 'failed' order by c.started_at, c.id, rc.position`
-	rows, err := postgres.All[row](ctx, q, query, recording)
+		where rc.recording_id = any($1) and t.role = 'main' and t.state <> 'failed'
+		order by rc.recording_id, c.started_at, c.id, rc.position`
+	rows, err := postgres.All[row](ctx, q, query, recordings)
 	if err != nil {
 		return nil, fmt.Errorf("read the parts of a recording: %w", err)
 	}
-	parts := make([]layout.Part, len(rows))
-	for i, x := range rows {
-		parts[i] = window(x.StartMs, x.FromMs, x.UntilMs, time.Duration(x.PackedMs)*time.Millisecond)
-	}
-	var out []layout.Shown
-	for _, p := range layout.Lay(parts) {
-		x := rows[p.Part]
-		out = append(out,
-			layout.Shown{Capture: x.Capture, Track: x.Track, Start: time.Duration(x.StartMs) * time.Millisecond,
-				At: p.At})
+	out := map[uuid.UUID][]layout.Shown{}
+	for len(rows) > 0 {
+		id, n := rows[0].RecordingID, 1
+		for n < len(rows) && rows[n].RecordingID == id {
+			n++
+		}
+		parts := make([]layout.Part, n)
+		for i, x := range rows[:n] {
+			parts[i] = window(x.StartMs, x.FromMs, x.UntilMs, time.Duration(x.PackedMs)*time.Millisecond)
+		}
+		for _, p := range layout.Lay(parts) {
+			x := rows[p.Part]
+			out[id] = append(out[id], layout.Shown{Capture: x.Capture, Track: x.Track,
+				Start: time.Duration(x.StartMs) * time.Millisecond, At: p.At})
+		}
+		rows = rows[n:]
 	}
 	return out, nil
 }

@@ -29,11 +29,10 @@ type Slide struct {
 
 // Strip is what the strip page shows besides the cut list.
 type Strip struct {
-	Peaks     []byte        // one for each signal.Window
-	Levels    signal.Levels // one for each as well
-	Loudness  *float64      // of all that was captured, in LUFS; nil when there is nothing to be heard
-	Speech    span.Set
-	Slides    []Slide
+	Peaks    []byte        // one for each signal.Window
+	Levels   signal.Levels // one for each as well
+	Loudness *float64      // of all that was captured, in LUFS; nil when there is nothing to be heard
+	Outline
 	Proposals []signal.Proposal
 	Pauses    []span.Span
 }
@@ -85,12 +84,9 @@ func (s *Reader) StripIn(ctx context.Context, q postgres.Querier, id uuid.UUID, 
 			return out, fmt.Errorf("read a strip page: %w", err)
 		}
 		out.lay(p, r.Peaks, levels)
-		out.Speech = out.Speech.Union(postgres.Set(r.Speech).Shift(p.Start).Intersect(span.Of(p.At)))
-		var slides []Slide
-		if err := json.Unmarshal(r.Slides, &slides); err != nil {
-			return out, fmt.Errorf("read the slides of a strip page: %w", err)
+		if err := out.Outline.lay(p, r.Speech, r.Slides); err != nil {
+			return out, err
 		}
-		out.Slides = append(out.Slides, standing(slides, p)...)
 	}
 	out.Proposals = signal.Proposals(out.Speech, length)
 	out.Pauses = signal.Pauses(out.Peaks, leastPause)

@@ -3,12 +3,22 @@ package page
 import (
 	"latelantern/internal/core/signal"
 	"latelantern/internal/core/span"
+	"time"
 )
 
 // Span is a stretch of media time in milliseconds, half-open.
 type Span struct {
 	Start int64 `json:"start"`
 	End   int64 `json:"end"`
+}
+
+// SetOf is what spans say.
+func SetOf(spans []Span) span.Set {
+	out := make([]span.Span, len(spans))
+	for i, s := range spans {
+		out[i] = span.Span{Start: time.Duration(s.Start) * time.Millisecond, End: time.Duration(s.End) * time.Millisecond}
+	}
+	return span.Of(out...)
 }
 
 // Spans are spans in milliseconds.

@@ -12,7 +12,6 @@ import (
 	"latelantern/internal/api/page"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/catchup"
-	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/playlists"
@@ -27,6 +26,7 @@ type CatchUp struct {
 	Live    []LiveLine      `json:"live" nullable:"false" doc:"lectures that can be followed now"`
 	Courses []CatchUpCourse `json:"courses" nullable:"false"`
 	Opened  []CatchUpLine   `json:"opened" nullable:"false" doc:"recordings that are open to them beside their courses"`
+	Left    Left            `json:"left" doc:"what they still miss of all that is open to them"`
 }
 
 // LiveLine is a lecture that is being captured.
@@ -80,22 +80,28 @@ type CatchUpLine struct {
 	Open        bool              `json:"open"`
 	Reason      string            `json:"reason"`
 	Opens       *time.Time        `json:"opens,omitempty"`
-	SeenMs      int64             `json:"seen_ms" doc:"published time at which they stopped"`
-	Seen        bool              `json:"seen" doc:"all of it"`
+	Picture     string            `json:"picture,omitempty" doc:"the address of a small picture of it"`
+	Account     *AccountLine      `json:"account,omitempty" doc:"what they have of it; missing for what is not open to them"`
 }
 
-func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[CatchUp], error) {
-	term, err := a.Schedule.CurrentTerm(ctx)
+func (a *API) catchUp(ctx context.Context, p roster.Person, in *catchUpInput) (*edge.Body[CatchUp], error) {
+	out, missing, err := a.gather(ctx, p)
 	if err != nil {
 		return nil, err
+	}
+	out.Left, err = a.left(ctx, p, missing, catchup.Order(in.Order))
+	return edge.Answer(out), err
+}
+
+// gather is what a student can watch, and what they miss of it.
+func (a *API) gather(ctx context.Context, p roster.Person) (CatchUp, missing, error) {
+	term, err := a.Schedule.CurrentTerm(ctx)
+	if err != nil {
+		return CatchUp{}, missing{}, err
 	}
 	parts, err := a.Roster.Memberships(ctx, p.ID)
 	if err != nil {
-		return nil, err
-	}
-	places, err := a.CatchUp.Positions(ctx, p.ID)
-	if err != nil {
-		return nil, err
+		return CatchUp{}, missing{}, err
 	}
 	out := CatchUp{Now: a.Clock.Now(), Zone: term.Zone.String(), Live: []LiveLine{}, Courses: []CatchUpCourse{},
 		Opened: []CatchUpLine{}}
@@ -105,16 +111,16 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 	}
 	shelves, err := a.shelves(ctx, p.ID, courses...)
 	if err != nil {
-		return nil, err
+		return out, missing{}, err
 	}
-	open, lectures, err := a.opening(ctx, p, courses, shelves, places)
+	open, err := a.opening(ctx, p, courses, shelves)
 	if err != nil {
-		return nil, err
+		return out, missing{}, err
 	}
-	if out.Live, err = a.liveNow(ctx, p, term, lectures); err != nil {
-		return nil, err
+	if out.Live, err = a.liveNow(ctx, p, term, open.lectures); err != nil {
+		return out, missing{}, err
 	}
-	var listed []uuid.UUID // what is dark in a course is not, though its playlist has it
+	missed := missing{next: nextOf(open.lectures, out.Now), listed: map[uuid.UUID]bool{}}
 	for _, m := range parts {
 		course := CatchUpCourse{Course: page.CourseName{ID: m.CourseID, Code: m.Code, Title: m.Title},
 			Lists: []CatchUpList{}}
@@ -122,31 +128,32 @@ func (a *API) catchUp(ctx context.Context, p roster.Person, _ *edge.Empty) (*edg
 			if x.Course != m.CourseID {
 				continue
 			}
-			lines := a.catchUpLines(ctx, term, x.Entries, open)
-			for _, l := range lines {
-				if l.RecordingID != nil {
-					listed = append(listed, *l.RecordingID)
-				}
-			}
-			if len(lines) > 0 {
+			if lines := a.catchUpLines(term, x.Entries, open); len(lines) > 0 {
 				course.Lists = append(course.Lists, CatchUpList{headOf(x), lines})
+				missed.add(course.Course, lines)
 			}
 		}
 		out.Courses = append(out.Courses, course)
 	}
-	out.Opened, err = a.openedLines(ctx, p, term, listed, places)
-	return edge.Answer(out), err
+	if out.Opened, err = a.openedLines(ctx, p, term, missed.listed); err == nil {
+		missed.add(page.CourseName{}, out.Opened)
+	}
+	return out, missed, err
 }
 
 // openedLines are the recordings that are open to someone beside any course, but for those that are listed.
-func (a *API) openedLines(ctx context.Context, p roster.Person, term schedule.Term, listed []uuid.UUID,
-	places map[uuid.UUID]time.Duration) ([]CatchUpLine, error) {
+func (a *API) openedLines(ctx context.Context, p roster.Person, term schedule.Term, listed map[uuid.UUID]bool,
+) ([]CatchUpLine, error) {
 	ids, err := a.Audience.Opened(ctx, p.ID)
 	if err != nil {
 		return nil, err
 	}
-	ids = slices.DeleteFunc(ids, func(id uuid.UUID) bool { return slices.Contains(listed, id) })
+	ids = slices.DeleteFunc(ids, func(id uuid.UUID) bool { return listed[id] })
 	accesses, err := a.Audience.DecideAll(ctx, p.ID, ids)
+	if err != nil {
+		return nil, err
+	}
+	having, err := a.having(ctx, p, accesses)
 	if err != nil {
 		return nil, err
 	}
@@ -170,8 +177,7 @@ func (a *API) openedLines(ctx context.Context, p roster.Person, term schedule.Te
 		}
 		x := CatchUpLine{RecordingID: &id, Title: cmp.Or(r.Title, lecture.SuggestedTitle(term)),
 			StartsAt: page.Dated(lecture.StartsAt, lecture.Ahead), LengthMs: edition.Length.Milliseconds()}
-		at, begun := places[id]
-		a.openLine(ctx, &x, playlists.Entry{EditionID: access.Edition}, access, at, begun)
+		openLine(&x, access, having)
 		out = append(out, x)
 	}
 	return out, nil
@@ -197,18 +203,18 @@ func (a *API) liveNow(ctx context.Context, p roster.Person, term schedule.Term,
 	return out, nil
 }
 
-// opening is what of all recordings opens for one person, where they stopped, and of which lectures they learn.
+// opening is what of all recordings opens for one person, what they have of each, and of which lectures they learn.
 type opening struct {
 	accesses map[uuid.UUID]audience.Access
-	places   map[uuid.UUID]time.Duration
+	having   having
+	lectures []schedule.Lecture
 	learnt   map[uuid.UUID]bool
 }
 
-// opening is what of playlists of courses opens for p, who stopped at places, and of which lectures of the courses they
-// learn.
+// opening is what of playlists of courses opens for p, and of which lectures of the courses they learn.
 func (a *API) opening(ctx context.Context, p roster.Person, courses []uuid.UUID, shelves []playlists.Shown,
-	places map[uuid.UUID]time.Duration) (opening, []schedule.Lecture, error) {
-	out := opening{places: places, learnt: map[uuid.UUID]bool{}}
+) (opening, error) {
+	out := opening{learnt: map[uuid.UUID]bool{}}
 	var recordings []uuid.UUID
 	for _, x := range shelves {
 		for _, e := range x.Entries {
@@ -219,21 +225,23 @@ func (a *API) opening(ctx context.Context, p roster.Person, courses []uuid.UUID,
 	}
 	lectures, err := a.Schedule.Lectures(ctx, courses)
 	if err == nil {
-		lectures, err = a.Seen.Known(ctx, p, lectures)
+		out.lectures, err = a.Seen.Known(ctx, p, lectures)
 	}
 	if err != nil {
-		return out, nil, err
+		return out, err
 	}
-	for _, l := range lectures {
+	for _, l := range out.lectures {
 		out.learnt[l.ID] = true
 	}
-	out.accesses, err = a.Audience.DecideAll(ctx, p.ID, recordings)
-	return out, lectures, err
+	if out.accesses, err = a.Audience.DecideAll(ctx, p.ID, recordings); err != nil {
+		return out, err
+	}
+	out.having, err = a.having(ctx, p, out.accesses)
+	return out, err
 }
 
 // catchUpLines are the entries of a playlist as one person sees them.
-func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playlists.Entry,
-	open opening) []CatchUpLine {
+func (a *API) catchUpLines(term schedule.Term, list []playlists.Entry, open opening) []CatchUpLine {
 	out := []CatchUpLine{}
 	for _, e := range list {
 		if e.RecordingID != nil &&
@@ -247,8 +255,7 @@ func (a *API) catchUpLines(ctx context.Context, term schedule.Term, list []playl
 		line := page.LineOf(e, term.Week, nil)
 		x := lineOf(line)
 		if e.RecordingID != nil {
-			at, begun := open.places[*e.RecordingID]
-			a.openLine(ctx, &x, e, open.accesses[*e.RecordingID], at, begun)
+			openLine(&x, open.accesses[*e.RecordingID], open.having)
 		}
 		out = append(out, x)
 	}
@@ -265,20 +272,14 @@ func lineOf(x page.PlaylistLine) CatchUpLine {
 		Title: x.Title, Week: x.Week, StartsAt: x.StartsAt, LengthMs: x.LengthMs}
 }
 
-// openLine adds to a line whether it is open to someone, and how far they have watched it.
-func (a *API) openLine(ctx context.Context, x *CatchUpLine, e playlists.Entry, access audience.Access, at time.Duration,
-	begun bool) {
+// openLine adds to a line whether it is open to someone, and what they have of it.
+func openLine(x *CatchUpLine, access audience.Access, all having) {
 	x.Open, x.Reason = access.Watch(), string(access.Reason)
 	if access.Reason == viewing.NotYet {
 		x.Opens = &access.Opens
 	}
-	if !begun || !access.Watch() || e.EditionID == nil {
-		return
+	if of, ok := all.accounts[*x.RecordingID]; ok {
+		x.Account = accountOf(of)
 	}
-	edition, err := a.Publication.Edition(ctx, *e.EditionID)
-	if err != nil {
-		return // without it the line only does not say how far
-	}
-	stopped, _ := cutlist.Carrier(edition.Stretches).Moment(at)
-	x.SeenMs, x.Seen = stopped.Milliseconds(), catchup.Seen(stopped, edition.Length)
+	x.Picture = all.pictures[*x.RecordingID]
 }

@@ -15,6 +15,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/edge"
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
 	"latelantern/internal/platform/postgres"
@@ -336,7 +337,7 @@ func (a *API) slide(c *gin.Context) {
 	dash := strings.LastIndex(name, "-")
 	track, err := uuid.Parse(name[:max(0, dash)])
 	at, wrong := strconv.ParseInt(name[dash+1:], 10, 64)
-	if err != nil || wrong != nil || t.Use != edge.AsCaptured {
+	if err != nil || wrong != nil || !a.showsSlide(c.Request.Context(), t, track, at) {
 		c.AbortWithStatus(http.StatusNotFound)
 		return
 	}
@@ -347,4 +348,18 @@ func (a *API) slide(c *gin.Context) {
 	}
 	c.Header("Cache-Control", "private, max-age=3600, immutable")
 	c.Data(http.StatusOK, "image/jpeg", b)
+}
+
+// showsSlide reports whether an address gives the slide of a track that begins at: of what is published those that were
+// not struck.
+func (a *API) showsSlide(ctx context.Context, t edge.Token, track uuid.UUID, at int64) bool {
+	if t.Use != edge.AsPublished {
+		return t.Use == edge.AsCaptured
+	}
+	edition, err := a.Publication.Edition(ctx, t.Edition)
+	if err != nil {
+		return false
+	}
+	all, err := a.Recordings.Outlines(ctx, map[uuid.UUID]cutlist.Carrier{t.Recording: edition.Stretches})
+	return err == nil && all[t.Recording].Shows(track, at)
 }

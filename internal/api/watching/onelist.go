@@ -50,11 +50,7 @@ func (a *API) oneList(ctx context.Context, p roster.Person, in *oneListInput) (*
 	if err != nil {
 		return nil, err
 	}
-	places, err := a.CatchUp.Positions(ctx, p.ID)
-	if err != nil {
-		return nil, err
-	}
-	open, _, err := a.opening(ctx, p, []uuid.UUID{in.Course}, shelves, places)
+	open, err := a.opening(ctx, p, []uuid.UUID{in.Course}, shelves)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +58,7 @@ func (a *API) oneList(ctx context.Context, p roster.Person, in *oneListInput) (*
 		Course: page.CourseName{ID: course.ID, Code: course.Code, Title: course.Title}}
 	for _, x := range shelves {
 		if x.ID == in.List || x.Main && in.List == uuid.Nil {
-			out.List = CatchUpList{headOf(x), a.catchUpLines(ctx, term, x.Entries, open)}
+			out.List = CatchUpList{headOf(x), a.catchUpLines(term, x.Entries, open)}
 			return edge.Answer(out), nil
 		}
 	}

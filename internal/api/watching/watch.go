@@ -14,6 +14,7 @@ import (
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/signal"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
@@ -56,6 +57,15 @@ type Watch struct {
 	AsStaff     bool            `json:"as_staff"`
 	Led         []page.Span     `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
+	Account     *AccountLine    `json:"account,omitempty" doc:"what they have of it; missing for guests and for what is not published"`
+	Slides      []WatchSlide    `json:"slides" nullable:"false" doc:"in published time"`
+	Silences    []page.Span     `json:"silences" nullable:"false" doc:"over which who listens can go, in published time"`
+}
+
+// WatchSlide is what stands on the picture from a moment on.
+type WatchSlide struct {
+	At      int64  `json:"at"`
+	Picture string `json:"picture" doc:"its address"`
 }
 
 type watchInput struct {
@@ -66,38 +76,14 @@ type watchInput struct {
 	At       int64  `query:"at" minimum:"0" maximum:"604800000" doc:"where in it, in its published time"`
 }
 
-type placeInput struct {
-	edge.OfRecording
-	Body struct {
-		Edition uuid.UUID `json:"edition" format:"uuid" doc:"that is watched"`
-		At      int64     `json:"at" minimum:"0" maximum:"604800000" doc:"published time in milliseconds"`
-	}
-}
-
 func (a *API) watchRoutes() {
 	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/catch-up", "catch-up",
 		"What can be watched in one's courses", a.catchUp)
+	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/catch-up/plan", "catch-up-plan",
+		"What fits into the time that one has", a.leftPlan)
 	edge.On(a.Edge, edge.Inside, http.MethodGet, "/api/watch/{recording}", "watch", "Open a recording to watch it",
 		a.watch)
-	edge.On(a.Edge, edge.Inside, http.MethodPut, "/api/watch/{recording}/place", "keep-place",
-		"Remember where one stopped",
-		func(ctx context.Context, p roster.Person, in *placeInput) (*edge.Empty, error) {
-			x, err := a.open(ctx, p, in.Recording)
-			if err != nil {
-				return nil, err
-			}
-			carrier := cutlist.Carrier(x.Stretches)
-			if in.Body.Edition != x.edition { // another was published since that page looked
-				if carrier, err = a.Publication.Carrier(ctx, in.Recording, in.Body.Edition); err != nil {
-					return nil, err
-				}
-			}
-			at := time.Duration(in.Body.At) * time.Millisecond
-			if err := a.News.Seen(ctx, p.ID, []uuid.UUID{in.Recording}); err != nil {
-				return nil, err
-			}
-			return nil, a.CatchUp.KeepPosition(ctx, p.ID, in.Recording, carrier.Source(at))
-		})
+	a.wordRoutes()
 	a.tellRoutes()
 	a.copyRoutes()
 	a.sightRoutes()
@@ -233,6 +219,9 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 		return nil, err
 	}
 	out.Led, out.Gain = page.Spans(shown.Led), page.GainOf(gain)
+	if err := a.watchOutline(ctx, &out, p, shown); err != nil {
+		return nil, err
+	}
 	if p.Guest && !out.Live { // who came by a link learns of this recording and of nothing else
 		out.Course, out.Week = page.CourseName{}, 0
 		return edge.Answer(out), nil
@@ -257,6 +246,30 @@ func (a *API) watchWords(ctx context.Context, out *Watch, shown opened, asked st
 	}
 	out.Takes = takeLines(*out, shown)
 	return nil
+}
+
+// watchOutline adds what stands on the pictures of an edition, where nobody speaks, and what of it p has.
+func (a *API) watchOutline(ctx context.Context, out *Watch, p roster.Person, shown opened) error {
+	if shown.edition == uuid.Nil {
+		return nil
+	}
+	published := map[uuid.UUID]cutlist.Carrier{out.ID: shown.Stretches}
+	all, err := a.Recordings.Outlines(ctx, published)
+	if err != nil {
+		return err
+	}
+	for _, s := range all[out.ID].Slides {
+		out.Slides = append(out.Slides, WatchSlide{s.AtMs, edge.SlideAddress(shown.media, s)})
+	}
+	out.Silences = page.Spans(signal.Silences(all[out.ID].Speech, shown.Length))
+	if p.Guest {
+		return nil
+	}
+	has, err := a.CatchUp.Accounts(ctx, p.ID, published)
+	if of, ok := has[out.ID]; ok {
+		out.Account = accountOf(of)
+	}
+	return err
 }
 
 // watchNames is what a recording is, to whom it is shown, by the course that shows it.
@@ -286,7 +299,7 @@ func (a *API) watchNames(ctx context.Context, p roster.Person, r recordings.Reco
 		Live: !shown.Ended, Video: shown.Video != nil, Media: shown.media, Edition: shown.edition,
 		AsStaff: viewer.Coordinator || viewer.Role.Staff(),
 		Kept:    []page.Span{}, Languages: []string{}, Takes: []TakeLine{},
-		Cues: []page.Cue{}, Chapters: []page.Chapter{},
+		Cues: []page.Cue{}, Chapters: []page.Chapter{}, Slides: []WatchSlide{}, Silences: []page.Span{},
 	}
 	if out.Title == "" {
 		out.Title = lecture.SuggestedTitle(term)

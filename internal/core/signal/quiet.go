@@ -61,3 +61,24 @@ func Quiet(peaks []byte, at time.Duration) (time.Duration, bool) {
 	}
 	return best, found
 }
+
+// A silence is as long as this at least, of which a little stays at each end when somebody goes over it.
+const (
+	leastSilence = 1500 * time.Millisecond
+	breath       = 300 * time.Millisecond
+)
+
+// Silences are the stretches over which who listens can go, of a length in which someone speaks at times; none where
+// nobody ever does, as in music.
+func Silences(speech span.Set, length time.Duration) []span.Span {
+	if speech.Empty() {
+		return nil
+	}
+	var out []span.Span
+	for _, x := range span.Of(span.Span{End: length}).Subtract(speech).Spans() {
+		if x.Len() >= leastSilence {
+			out = append(out, span.Span{Start: x.Start + breath, End: x.End - breath})
+		}
+	}
+	return out
+}

@@ -80,8 +80,6 @@ export const fileHere = (print: string) => ask((c) => c.GET('/api/files/{print}'
 
 export const useBoard = () => get(keys.board, () => ask((c) => c.GET('/api/board')))
 
-export const useCatchUp = () => get(keys.catchUp, () => ask((c) => c.GET('/api/catch-up')))
-
 export const useLecture = (id: ID) =>
   get(
     () => keys.lecture(toValue(id)),
@@ -142,11 +140,6 @@ export const setCollege = (body: Schemas['College']) => ask((c) => c.PUT('/api/c
 
 export const endCapture = (recording: string) =>
   ask((c) => c.POST('/api/recordings/{recording}/end', of.recording(recording)))
-
-export const keepPlace = (recording: string, edition: string, at: number) =>
-  ask((c) =>
-    c.PUT('/api/watch/{recording}/place', { ...of.recording(recording), body: { edition, at: Math.round(at) } }),
-  )
 
 /** What of a recording is taken away as one file. */
 export type CopyKind = Exclude<Schemas['TakeLine']['kind'], 'text'>

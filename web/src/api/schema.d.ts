@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catch-up/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What fits into the time that one has */
+        get: operations["catch-up-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/college": {
         parameters: {
             query?: never;
@@ -3204,6 +3221,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/watch/{recording}/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that one knows what is in a recording, or take that back */
+        put: operations["set-known"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/watch/{recording}/place": {
         parameters: {
             query?: never;
@@ -3212,7 +3246,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Remember where one stopped */
+        /** Remember where one is, and what one watched */
         put: operations["keep-place"];
         post?: never;
         delete?: never;
@@ -3281,6 +3315,21 @@ export interface components {
             keywords: string[];
             /** @description BCP 47; empty for that of the course */
             language: string;
+        };
+        AccountLine: {
+            /** @description followed live */
+            attended: components["schemas"]["Span"][];
+            /** @description they said that they know what is in it */
+            known: boolean;
+            /** @description left to catch up */
+            missed: components["schemas"]["Span"][];
+            /**
+             * Format: int64
+             * @description all of that; 0 for what they say they know
+             */
+            missed_ms: number;
+            /** @description watched since */
+            watched: components["schemas"]["Span"][];
         };
         ActivateInputBody: {
             password: string;
@@ -3818,6 +3867,8 @@ export interface components {
         };
         CatchUp: {
             courses: components["schemas"]["CatchUpCourse"][];
+            /** @description what they still miss of all that is open to them */
+            left: components["schemas"]["Left"];
             /** @description lectures that can be followed now */
             live: components["schemas"]["LiveLine"][];
             /** Format: date-time */
@@ -3834,6 +3885,8 @@ export interface components {
         CatchUpLine: {
             /** @description a sentence below a heading */
             about?: string;
+            /** @description what they have of it; missing for what is not open to them */
+            account?: components["schemas"]["AccountLine"];
             /** @description of a page elsewhere */
             address?: string;
             file?: components["schemas"]["HandoutLine"];
@@ -3850,16 +3903,11 @@ export interface components {
             part?: number;
             /** Format: int64 */
             parts?: number;
+            /** @description the address of a small picture of it */
+            picture?: string;
             reason: string;
             /** Format: uuid */
             recording_id?: string;
-            /** @description all of it */
-            seen: boolean;
-            /**
-             * Format: int64
-             * @description published time at which they stopped
-             */
-            seen_ms: number;
             /** Format: date-time */
             starts_at?: string;
             title: string;
@@ -4651,6 +4699,9 @@ export interface components {
              */
             other: string;
         };
+        KnownInputBody: {
+            known: boolean;
+        };
         LanguageInputBody: {
             /** @description a tag of BCP 47 */
             language: string;
@@ -4880,6 +4931,60 @@ export interface components {
         };
         LecturesAfter: {
             lectures: components["schemas"]["LectureAfter"][];
+        };
+        Left: {
+            /** @description with what they go on; missing when nothing is left */
+            first?: components["schemas"]["LeftStep"];
+            /**
+             * Format: int64
+             * @description of how many recordings something is left
+             */
+            lectures: number;
+            /** Format: int64 */
+            missed_ms: number;
+            /**
+             * Format: int64
+             * @description how long it takes them at that speed
+             */
+            needs_ms: number;
+            /**
+             * Format: double
+             * @description at which they usually watch
+             */
+            speed: number;
+        };
+        LeftPlan: {
+            /**
+             * Format: int64
+             * @description what is left to catch up after them, at no speed
+             */
+            after_ms: number;
+            /**
+             * Format: int64
+             * @description how long they take at that speed
+             */
+            needs_ms: number;
+            /** Format: double */
+            speed: number;
+            steps: components["schemas"]["LeftStep"][];
+        };
+        LeftStep: {
+            /** @description its code; empty for what is open beside any course */
+            course: string;
+            /** Format: int64 */
+            end: number;
+            /** Format: uuid */
+            recording_id: string;
+            /**
+             * Format: int64
+             * @description in published time
+             */
+            start: number;
+            title: string;
+            /** Format: int64 */
+            week: number;
+            /** @description all that is missed there; else its beginning */
+            whole: boolean;
         };
         LessonInputBody: {
             topic: string;
@@ -5451,6 +5556,11 @@ export interface components {
         PlaceInputBody: {
             /**
              * Format: int64
+             * @description how long ago they were there, if it could not be told at once
+             */
+            ago_ms?: number;
+            /**
+             * Format: int64
              * @description published time in milliseconds
              */
             at: number;
@@ -5459,6 +5569,13 @@ export interface components {
              * @description that is watched
              */
             edition: string;
+            /** @description what played since it was last told, in published time */
+            played?: components["schemas"]["Span"][];
+            /**
+             * Format: int64
+             * @description how long that took
+             */
+            took_ms?: number;
         };
         PlanDates: {
             /**
@@ -6326,6 +6443,8 @@ export interface components {
         SightLine: {
             /** @description a sentence below a heading */
             about?: string;
+            /** @description what they have of it; missing for what is not open to them */
+            account?: components["schemas"]["AccountLine"];
             /** @description of a page elsewhere */
             address?: string;
             /** @description the code of the course by which it is open or comes nearest, when that is another */
@@ -6346,16 +6465,11 @@ export interface components {
             part?: number;
             /** Format: int64 */
             parts?: number;
+            /** @description the address of a small picture of it */
+            picture?: string;
             reason: string;
             /** Format: uuid */
             recording_id?: string;
-            /** @description all of it */
-            seen: boolean;
-            /**
-             * Format: int64
-             * @description published time at which they stopped
-             */
-            seen_ms: number;
             /** Format: date-time */
             starts_at?: string;
             title: string;
@@ -6712,6 +6826,8 @@ export interface components {
             week: number;
         };
         Watch: {
+            /** @description what they have of it; missing for guests and for what is not published */
+            account?: components["schemas"]["AccountLine"];
             as_staff: boolean;
             /**
              * Format: int64
@@ -6773,6 +6889,10 @@ export interface components {
             resume_ms: number;
             /** @description there is a second picture beside the first */
             second_video: boolean;
+            /** @description over which who listens can go, in published time */
+            silences: components["schemas"]["Span"][];
+            /** @description in published time */
+            slides: components["schemas"]["WatchSlide"][];
             /**
              * Format: int64
              * @description of the small copy; 0 while there is none
@@ -6792,6 +6912,12 @@ export interface components {
             /** Format: int64 */
             week: number;
             zone: string;
+        };
+        WatchSlide: {
+            /** Format: int64 */
+            at: number;
+            /** @description its address */
+            picture: string;
         };
         Week: {
             break: string;
@@ -8251,7 +8377,10 @@ export interface operations {
     };
     "catch-up": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description what comes first: the oldest, or what the next lecture builds on */
+                order?: "date" | "next";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8265,6 +8394,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatchUp"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "catch-up-plan": {
+        parameters: {
+            query: {
+                /** @description that they have */
+                minutes: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftPlan"];
                 };
             };
             /** @description Unauthorized */
@@ -26223,6 +26438,93 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Copy"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnownInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -129,6 +129,7 @@ export const de = {
     speed: 'Tempo',
     volume: 'Lautstärke',
     full: 'Ganzer Bildschirm',
+    small: 'Kleines Fenster',
     sound_only: 'Nur Ton',
     fault: 'Das kann gerade nicht abgespielt werden. Laden Sie die Seite neu, um es noch einmal zu versuchen.',
     waits: {

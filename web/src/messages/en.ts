@@ -122,6 +122,7 @@ export const en = {
     speed: 'Speed',
     volume: 'Volume',
     full: 'Full screen',
+    small: 'Small window',
     sound_only: 'Sound only',
     fault: 'This cannot be played just now. Reload the page to try again.',
     waits: {

@@ -6,6 +6,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useGain } from './gain'
+import type { Along } from './along'
 import { toSource, type Stretch } from './kept'
 import { rates, usePlaying } from './playing'
 import PlayerControls from './PlayerControls.vue'
@@ -37,6 +38,8 @@ const props = withDefaults(
     label: string
     /** What is said now, to stand on the picture. */
     caption?: string
+    /** What stands along it, to be shown below its place. */
+    along?: Along
     /** It is as high as there is room, not as its picture would have it. */
     fills?: boolean
   }>(),
@@ -52,10 +55,17 @@ const props = withDefaults(
     pictures: true,
     second: false,
     sizes: undefined,
+    along: undefined,
     from: 0,
   },
 )
-const emit = defineEmits<{ time: [source: number, kept: number]; ended: []; rested: [kept: number]; gone: [] }>()
+const emit = defineEmits<{
+  time: [source: number, kept: number]
+  ended: []
+  rested: [kept: number]
+  gone: []
+  sought: []
+}>()
 const { t } = useI18n()
 
 const video = ref<HTMLVideoElement>()
@@ -103,6 +113,7 @@ const {
     time: (now, kept) => emit('time', now, kept),
     rested: (kept) => emit('rested', kept),
     begun: louder,
+    sought: () => emit('sought'),
   },
 )
 
@@ -110,10 +121,17 @@ const {
 const swappedByHand = ref(false)
 const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
 const swapped = computed(() => leads.value !== swappedByHand.value)
+/** Whether the browser has small windows. */
+const smallWindow = document.pictureInPictureEnabled
 /** What stood at the address is gone, so another one is taken. */
 let lost = false
 
 const address = () => (listening.value ? props.media.replace(/index\.m3u8$/, 'listen.m3u8') : props.media)
+
+function seeking() {
+  sought.value = true
+  emit('sought')
+}
 
 /** setSize begins anew in another size, where it stands: to switch within a stream hangs now and then. */
 function setSize(s: Size) {
@@ -146,12 +164,18 @@ watch(
   },
 )
 
+/** small puts what plays into a small window of its own, or back. */
+function small() {
+  if (document.pictureInPictureElement) void document.exitPictureInPicture()
+  else void video.value?.requestPictureInPicture().catch(() => undefined)
+}
+
 function full() {
   if (document.fullscreenElement) void document.exitFullscreen()
   else void frame.value?.requestFullscreen()
 }
 
-defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at, source, bytes })
+defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playing, rate, at, source, bytes })
 </script>
 
 <template>
@@ -168,7 +192,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
           @timeupdate="follow"
           @seeked="follow"
           @durationchange="follow"
-          @seeking="sought = true"
+          @seeking="seeking"
           @waiting="waiting = true"
           @playing="waiting = sought = false"
           @canplay="waiting = sought = false"
@@ -202,6 +226,9 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, playing, at,
       :size="size"
       :cost="cost"
       :volume="volume"
+      :along="along"
+      :small="pictures && !listening && smallWindow"
+      @small="small"
       @toggle="toggle"
       @seek="seekKept"
       @now="toNow"

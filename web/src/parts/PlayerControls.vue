@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Play, place, speed, size, loudness: what one holds in the hand while a lecture plays. */
 import { useI18n } from 'vue-i18n'
+import type { Along } from './along'
+import ScrubLine from './ScrubLine.vue'
 import type { Size } from './size'
 import { timecode } from './time'
 
@@ -17,6 +19,9 @@ defineProps<{
   size: Size
   cost: (s: Size) => string | undefined
   volume: number
+  along?: Along
+  /** It can be put into a small window of its own. */
+  small?: boolean
 }>()
 const emit = defineEmits<{
   toggle: []
@@ -26,6 +31,7 @@ const emit = defineEmits<{
   size: [s: Size]
   volume: [v: number]
   full: []
+  small: []
 }>()
 const { t } = useI18n()
 </script>
@@ -38,17 +44,7 @@ const { t } = useI18n()
         <path v-else d="M2.5 1l10 6-10 6z" fill="currentColor" />
       </svg>
     </el-button>
-    <input
-      class="scrub"
-      type="range"
-      min="0"
-      :max="Math.max(1, Math.round(length))"
-      step="100"
-      :value="Math.round(at)"
-      :aria-label="t('player.place')"
-      :aria-valuetext="t('player.at', { at: timecode(at), of: timecode(length) })"
-      @input="emit('seek', Number(($event.target as HTMLInputElement).value))"
-    />
+    <ScrubLine :at="at" :length="length" :along="along" @seek="(ms) => emit('seek', ms)" />
     <span class="mono time">{{ timecode(at) }} / {{ timecode(length) }}</span>
     <el-button v-if="live" @click="emit('now')">{{ t('player.now') }}</el-button>
     <select
@@ -78,6 +74,12 @@ const { t } = useI18n()
       :aria-label="t('player.volume')"
       @input="emit('volume', Number(($event.target as HTMLInputElement).value))"
     />
+    <el-button v-if="small" :aria-label="t('player.small')" @click="emit('small')">
+      <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+        <path d="M5 11H1V2h12v3" fill="none" stroke="currentColor" stroke-width="1.8" />
+        <path d="M7 7h6v5H7z" fill="currentColor" />
+      </svg>
+    </el-button>
     <el-button v-if="pictures" :aria-label="t('player.full')" @click="emit('full')">
       <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
         <path d="M1 5V1h4M9 1h4v4M13 9v4H9M5 13H1V9" fill="none" stroke="currentColor" stroke-width="1.8" />
@@ -98,11 +100,6 @@ const { t } = useI18n()
 .el-button {
   min-width: 40px;
   padding: 7px 10px;
-}
-
-.scrub {
-  flex: 1 1 90px;
-  min-width: 60px;
 }
 
 .volume {

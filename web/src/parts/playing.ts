@@ -1,7 +1,7 @@
 import { computed, onScopeDispose, ref, type Ref } from 'vue'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
 
-export const rates = [0.75, 1, 1.25, 1.5, 1.75, 2]
+export const rates = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3]
 
 /**
  * usePlaying plays what is kept of what comes into a video, and knows where it stands: in `source` on the clock of what
@@ -16,7 +16,13 @@ export function usePlaying(
     /** The moment in seconds that is live. */
     latest: () => number | null | undefined
   },
-  told: { time: (source: number, kept: number) => void; rested: (kept: number) => void; begun: () => void },
+  told: {
+    time: (source: number, kept: number) => void
+    rested: (kept: number) => void
+    begun: () => void
+    /** Someone goes elsewhere in it. */
+    sought: () => void
+  },
 ) {
   const playing = ref(false)
   const source = ref(0)
@@ -72,6 +78,7 @@ export function usePlaying(
    * before led.
    */
   function seek(ms: number) {
+    told.sought()
     source.value = Math.max(0, ms)
     if (!video.value) return
     video.value.currentTime = source.value / 1000

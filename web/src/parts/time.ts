@@ -55,3 +55,13 @@ export function bytesText(bytes: number): string {
 export function hoursText(from: string, to: string, zone: string): string {
   return `${clockText(from, zone)}–${clockText(to, zone)}`
 }
+
+/** durationText reads how long something takes, as 1 hr 12 min; below a minute in seconds. */
+export function durationText(ms: number): string {
+  const part = (n: number, unit: 'hour' | 'minute' | 'second') =>
+    new Intl.NumberFormat(locale, { style: 'unit', unit, unitDisplay: 'short' }).format(n)
+  if (ms < 59_500) return part(Math.ceil(ms / 1000), 'second')
+  const minutes = Math.round(ms / 60_000)
+  const [h, m] = [Math.floor(minutes / 60), minutes % 60]
+  return [h > 0 ? part(h, 'hour') : '', m > 0 ? part(m, 'minute') : ''].filter(Boolean).join(' ')
+}

@@ -1,14 +1,17 @@
 <script setup lang="ts">
+import { keepPreviousData } from '@tanstack/vue-query'
+import { useStorage } from '@vueuse/core'
 import { computed, defineAsyncComponent, nextTick, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { useCatchUp } from '../../api/queries'
+import { useCatchUp, type Order } from '../../api/catchup'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
-import { timecode } from '../../parts/time'
+import { durationText } from '../../parts/time'
 import { nameTab } from '../../router'
 import CatchUpEntries from './CatchUpEntries.vue'
+import LeftPart from './LeftPart.vue'
 import NewsPart from './NewsPart.vue'
 
 const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
@@ -16,7 +19,9 @@ const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
 const { t } = useI18n()
 /** The course whose feed is looked at. */
 const fed = shallowRef<{ id: string; code: string }>()
-const list = useCatchUp()
+/** In which order one catches up is remembered in this browser. */
+const order = useStorage<Order>('late-lantern-order', 'date')
+const list = useCatchUp(order, { placeholderData: keepPreviousData })
 nameTab(t('place.catch_up'))
 
 /** The playlist whose link one came by, as it is named on this page. */
@@ -49,14 +54,13 @@ const open = computed(() => {
   const all = sections.value.flatMap((c) => c.lists.flatMap((l) => l.entries))
   return [...new Map(all.filter((e) => e.recording_id && e.open).map((e) => [e.recording_id, e])).values()]
 })
-const begun = computed(() => open.value.filter((e) => e.seen_ms > 0 && !e.seen))
-const left = computed(() => open.value.reduce((sum, e) => sum + (e.seen ? 0 : e.length_ms - e.seen_ms), 0))
-const sentence = computed(() => {
-  if (open.value.length === 0) return t('catch_up.none')
-  const parts = [t('catch_up.open', { n: open.value.length, left: timecode(left.value) }, open.value.length)]
-  if (begun.value.length > 0) parts.push(t('catch_up.begun', { n: begun.value.length }, begun.value.length))
-  return parts.join(' ')
-})
+type Lists = (typeof sections.value)[number]['lists']
+
+/** How much of a course is left, of each recording once. */
+function leftOf(lists: Lists): number {
+  const all = new Map(lists.flatMap((l) => l.entries).map((e) => [e.recording_id, e.account?.missed_ms ?? 0]))
+  return [...all.values()].reduce((a, b) => a + b, 0)
+}
 </script>
 
 <template>
@@ -69,7 +73,6 @@ const sentence = computed(() => {
   />
   <section v-if="list.data.value">
     <h1>{{ t('place.catch_up') }}</h1>
-    <p class="sentence">{{ sentence }}</p>
     <div v-for="l in list.data.value.live" :key="l.recording_id" class="page live">
       <LanternSign state="capturing" />
       <div>
@@ -87,10 +90,14 @@ const sentence = computed(() => {
         t('catch_up.to_door')
       }}</el-button>
     </div>
+    <LeftPart v-model:order="order" :left="list.data.value.left" :open="open.length" />
     <NewsPart :zone="list.data.value.zone" />
     <section v-for="c in sections" :key="c.id" class="page course">
       <div class="head">
         <h2>{{ c.name }}</h2>
+        <span v-if="leftOf(c.lists) > 0" class="soft left">{{
+          t('catch_up.course_left', { left: durationText(leftOf(c.lists)) })
+        }}</span>
         <el-button v-if="c.of" link :aria-label="t('own_feed.title', { course: c.of.code })" @click="fed = c.of">{{
           t('own_feed.link')
         }}</el-button>
@@ -120,10 +127,6 @@ section {
   max-width: 900px;
 }
 
-.sentence {
-  font: 20px/1.4 var(--serif);
-}
-
 .live {
   display: flex;
   flex-wrap: wrap;
@@ -146,6 +149,10 @@ section {
   gap: 0 18px;
   align-items: baseline;
   justify-content: space-between;
+}
+
+.left {
+  margin-inline-end: auto;
 }
 
 .about {

@@ -1,18 +1,47 @@
 <script setup lang="ts">
 /** The entries of a playlist as a student finds them: what is open, how far they came, and why the rest is not. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { setKnown } from '../../api/catchup'
 import type { Schemas } from '../../api/client'
 import { handoutAt } from '../../api/handouts'
-import { bytesText, dateText, dayAndClock, timecode } from '../../parts/time'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import HadLine from '../../parts/HadLine.vue'
+import { bytesText, dateText, dayAndClock, durationText, timecode } from '../../parts/time'
 import { underWeeks } from '../common/weeks'
 
 type Line = Schemas['CatchUpLine']
 defineProps<{ list: Schemas['CatchUpList']; course: string; zone: string }>()
 const { t } = useI18n()
-const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.length_ms) * 100) : 0)
+const client = useQueryClient()
+/** Where one goes on with a recording: with the first that is missed of it. */
+const begin = (e: Line) => {
+  const at = e.account?.known ? undefined : e.account?.missed[0]?.start
+  return { name: 'watch', params: { recording: e.recording_id }, query: at === undefined ? {} : { at } }
+}
+const had = (e: Line) => {
+  const missed = e.account?.missed ?? []
+  if (missed.length === 0) return t('catch_up.had_all')
+  const stretches = missed.map((s) => `${timecode(s.start)}–${timecode(s.end)}`).join(', ')
+  return t('catch_up.had', { missed: stretches, of: timecode(e.length_ms) })
+}
+const fault = ref<unknown>()
+
+async function know(e: Line, known: boolean) {
+  fault.value = undefined
+  try {
+    await setKnown(e.recording_id!, known)
+    await client.invalidateQueries({ queryKey: keys.catchUp })
+  } catch (x) {
+    fault.value = x
+  }
+}
 </script>
 
 <template>
+  <FaultNote v-if="fault" :error="fault" />
   <ol class="plain">
     <template v-for="({ head, entry: e }, n) in underWeeks(list)" :key="e.recording_id ?? `h${n}`">
       <li v-if="head" class="heading">{{ t('sheet.week', { n: head }) }}</li>
@@ -32,29 +61,40 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
       </li>
       <li v-else class="lecture" :class="{ closed: !e.open }">
         <span class="week soft">{{ e.week ? t('sheet.week', { n: e.week }) : '' }}</span>
+        <img v-if="e.picture" class="small-picture" :src="e.picture" alt="" loading="lazy" />
+        <span v-else class="small-picture" />
         <span class="title">
-          <router-link v-if="e.open" :to="{ name: 'watch', params: { recording: e.recording_id } }">{{
-            e.title
-          }}</router-link>
+          <router-link v-if="e.open" :to="begin(e)">{{ e.title }}</router-link>
           <span v-else>{{ e.title }}</span>
           <span v-if="e.parts" class="small beside"> {{ t('playlist.part', { part: e.part, of: e.parts }) }}</span>
           <span v-if="e.starts_at" class="soft small beside"> {{ dateText(e.starts_at, zone) }}</span>
           <span v-if="!e.open" class="soft small why">
             {{ e.opens ? t('door.not_yet_at', { at: dayAndClock(e.opens, zone) }) : t(`door.${e.reason}`) }}
           </span>
+          <HadLine
+            v-if="e.account"
+            role="img"
+            :aria-label="had(e)"
+            :length="e.length_ms"
+            :attended="e.account.attended"
+            :watched="e.account.watched"
+            :missed="e.account.known ? [] : e.account.missed"
+          />
         </span>
-        <span v-if="e.open" class="far">
-          <template v-if="e.seen_ms > 0">
-            <span
-              class="track"
-              role="img"
-              :aria-label="t('catch_up.seen', { at: timecode(e.seen_ms), of: timecode(e.length_ms) })"
-              ><i :style="{ width: `${share(e)}%` }"
-            /></span>
-            <span class="small soft">{{
-              e.seen ? t('catch_up.all_seen') : t('catch_up.stopped', { at: timecode(e.seen_ms) })
-            }}</span>
+        <span v-if="e.account" class="far small">
+          <template v-if="e.account.known">
+            {{ t('catch_up.known') }}
+            <el-button link :aria-label="t('catch_up.unknown_it', { title: e.title })" @click="know(e, false)">{{
+              t('catch_up.unknown')
+            }}</el-button>
           </template>
+          <template v-else-if="e.account.missed_ms > 0">
+            {{ t('catch_up.line_left', { left: durationText(e.account.missed_ms) }) }}
+            <el-button link :aria-label="t('catch_up.know_it', { title: e.title })" @click="know(e, true)">{{
+              t('catch_up.know')
+            }}</el-button>
+          </template>
+          <template v-else>{{ t('catch_up.all') }}</template>
         </span>
         <span v-if="e.open" class="mono soft">{{ timecode(e.length_ms) }}</span>
       </li>
@@ -76,12 +116,36 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
 
 .lecture {
   display: grid;
-  grid-template-columns: 64px minmax(0, 1fr) 150px 56px;
-  gap: 14px;
+  grid-template-columns: 56px 72px minmax(0, 1fr) 132px 56px;
+  gap: 0 14px;
   align-items: center;
   min-height: 40px;
-  padding: 6px 0;
+  padding: 8px 0;
   border-bottom: 1px solid var(--rule);
+}
+
+.lecture:not(:has(.small-picture)) > :last-child {
+  grid-column: 2 / -1;
+}
+
+.small-picture {
+  width: 72px;
+  height: 41px;
+  object-fit: cover;
+  border-radius: 2px;
+}
+
+img.small-picture {
+  border: 1px solid var(--rule-strong);
+}
+
+.far {
+  display: grid;
+  justify-items: start;
+}
+
+.had {
+  margin-top: 2px;
 }
 
 .beside {
@@ -92,22 +156,9 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
   display: block;
 }
 
-.track {
-  display: block;
-  height: 5px;
-  border-bottom: 1px solid var(--edge);
-}
-
-.track i {
-  display: block;
-  height: 4px;
-  background: var(--kelp);
-}
-
 @media (max-width: 700px) {
   .lecture {
-    grid-template-columns: minmax(0, 1fr) 56px;
-    gap: 0 14px;
+    grid-template-columns: 72px minmax(0, 1fr) 56px;
   }
 
   .lecture .week {
@@ -115,9 +166,16 @@ const share = (e: Line) => (e.length_ms > 0 ? Math.min(100, (e.seen_ms / e.lengt
     font-size: 13px;
   }
 
+  .lecture .title {
+    grid-column: 2 / -1;
+  }
+
   .lecture .far {
-    grid-column: 1 / -1;
-    grid-row: 3;
+    grid-column: 2 / 3;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 10px;
+    align-items: center;
   }
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** A recording as a page of another site shows it: what plays, and the way to the rest. */
 import { useStorage } from '@vueuse/core'
-import { computed, onScopeDispose, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { keepPlace, useWatch } from '../../api/queries'
+import { useWatch } from '../../api/queries'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { nameTab } from '../../router'
+import { usePlayed } from '../common/played'
 import FrameDoor from './FrameDoor.vue'
 
 const props = defineProps<{ recording: string }>()
@@ -17,24 +18,20 @@ const page = useWatch(
 const it = computed(() => page.data.value)
 const address = computed(() => `/watch/${props.recording}`)
 const at = ref(0)
+const player = ref<InstanceType<typeof LecturePlayer>>()
 const onPicture = useStorage('late-lantern-captions', false)
 const caption = computed(() =>
   onPicture.value ? (it.value?.cues.find((c) => c.start <= at.value && at.value < c.end)?.text ?? '') : '',
 )
-let kept = 0
+const played = usePlayed(
+  () => (it.value && !it.value.live ? { recording: props.recording, edition: it.value.edition } : undefined),
+  { refused: () => void page.refetch() },
+)
 
 function time(_: number, now: number) {
   at.value = now
-  if (Math.abs(now - kept) > 5000) rest(now)
+  played.follow(now, player.value?.rate)
 }
-
-/** rest remembers where one stopped; what could not be kept the next one will be. */
-function rest(now: number) {
-  if (!it.value || it.value.live || now === kept) return
-  kept = now
-  void keepPlace(props.recording, it.value.edition, now).catch(() => undefined)
-}
-onScopeDispose(() => at.value > 0 && rest(at.value))
 nameTab('')
 </script>
 
@@ -48,6 +45,7 @@ nameTab('')
     </header>
     <LecturePlayer
       :key="it.id"
+      ref="player"
       fills
       :media="it.media"
       :edition="it.edition"
@@ -62,8 +60,9 @@ nameTab('')
       :label="it.title"
       :caption="caption"
       @time="time"
-      @rested="rest"
-      @ended="rest(at)"
+      @rested="played.tell"
+      @sought="played.elsewhere"
+      @ended="played.tell(at)"
       @gone="page.refetch()"
     />
   </article>

@@ -9,10 +9,16 @@ import { useMe } from '../../api/me'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import LanternSign from '../../parts/LanternSign.vue'
+import BarButton from './BarButton.vue'
 import { usePlaces } from './places'
 
 /** It is loaded once the page stands. */
 const FindPlace = defineAsyncComponent(() => import('./FindPlace.vue'))
+const BarMenu = defineAsyncComponent({
+  loader: () => import('./BarMenu.vue'),
+  loadingComponent: BarButton,
+  delay: 0,
+})
 const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
@@ -21,6 +27,13 @@ const me = useMe()
 const guest = computed(() => Boolean(me.data.value?.guest_of ?? me.data.value?.link_to))
 const staff = computed(() => me.data.value?.staff || me.data.value?.coordinator)
 const { places, here } = usePlaces()
+/** Which menu was pressed before it was loaded. */
+const early = ref('')
+const own = computed(() => [
+  ...(staff.value ? [{ name: 'sight', text: t('frame.sight') }] : []),
+  ...(guest.value ? [] : [{ name: 'account', text: t('frame.account') }]),
+  { name: 'sign-out', text: t('frame.sign_out') },
+])
 const finding = ref(false)
 const find = useTemplateRef<{ enter(): void }>('find')
 
@@ -72,17 +85,15 @@ function act(name: string) {
         >{{ p.text }}</router-link
       >
     </nav>
-    <el-dropdown v-if="places.length > 0" class="few" trigger="click" @command="act">
-      <el-button text>{{ here?.text ?? t('frame.places') }} <span class="down" aria-hidden="true" /></el-button>
-      <template #dropdown>
-        <el-dropdown-menu>
-          <el-dropdown-item v-for="p in places" :key="p.name" :command="p.name">
-            <b v-if="p.here">{{ p.text }}</b>
-            <template v-else>{{ p.text }}</template>
-          </el-dropdown-item>
-        </el-dropdown-menu>
-      </template>
-    </el-dropdown>
+    <BarMenu
+      v-if="places.length > 0"
+      class="few"
+      :items="places"
+      :opened="early === 'few'"
+      @act="act"
+      @early="early = 'few'"
+      >{{ here?.text ?? t('frame.places') }} <span class="down" aria-hidden="true"
+    /></BarMenu>
     <span class="gap" />
     <template v-if="!guest">
       <el-button class="look" text :aria-label="t('find.name')" @click="look">
@@ -93,18 +104,9 @@ function act(name: string) {
       </el-button>
       <div class="find-room"><FindPlace ref="find" v-model:open="finding" /></div>
     </template>
-    <el-dropdown class="oneself" trigger="click" @command="act">
-      <el-button text
-        ><span class="name">{{ me.data.value?.name }}</span> <span class="down" aria-hidden="true"
-      /></el-button>
-      <template #dropdown>
-        <el-dropdown-menu>
-          <el-dropdown-item v-if="staff" command="sight">{{ t('frame.sight') }}</el-dropdown-item>
-          <el-dropdown-item v-if="!guest" command="account">{{ t('frame.account') }}</el-dropdown-item>
-          <el-dropdown-item command="sign-out">{{ t('frame.sign_out') }}</el-dropdown-item>
-        </el-dropdown-menu>
-      </template>
-    </el-dropdown>
+    <BarMenu class="oneself" :items="own" :opened="early === 'oneself'" @act="act" @early="early = 'oneself'"
+      ><span class="name">{{ me.data.value?.name }}</span> <span class="down" aria-hidden="true"
+    /></BarMenu>
   </header>
   <FaultNote v-if="out.problem.value" :error="out.problem.value" />
 </template>

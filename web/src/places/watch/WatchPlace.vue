@@ -1,26 +1,33 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent, onScopeDispose, ref, watch, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
 import { useStorage, useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useWatchCaptions } from '../../api/captions'
-import { keepPlace, keys, sayPresent, useWatch } from '../../api/queries'
+import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
+import { standing, type Along } from '../../parts/along'
 import { useLanguageNames } from '../../parts/language'
-import { dateText, megabytes, timecode } from '../../parts/time'
+import { dateText, durationText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
 import TakeList from './TakeList.vue'
 import TranscriptSide from './TranscriptSide.vue'
+import { usePlayed } from '../common/played'
 import { useChangesByItself } from './again'
-import { useWatchKeys } from './keys'
+import { published, useBeginning } from './beginning'
+import { useFollowing } from './following'
+import { keyWords, useWatchKeys } from './keys'
+import { useSilences } from './silences'
 
 /** Few choose among languages, and what one chooses with is heavy. */
 const ChoiceList = defineAsyncComponent(() => import('../../parts/ChoiceList.vue'))
+const PageSheet = defineAsyncComponent(() => import('../../parts/PageSheet.vue'))
+const KeyList = defineAsyncComponent(() => import('./KeyList.vue'))
 
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
@@ -28,7 +35,6 @@ const client = useQueryClient()
 /** In which language its captions are read; '' for that of the course. */
 const language = ref('')
 const at = ref(0)
-const nobody = '00000000-0000-0000-0000-000000000000'
 /** What plays here, for whoever publishes another meanwhile. */
 const playing = ref<{ edition?: string; at?: number }>({})
 /** For those who teach it: as it was captured, and not as it would be published. */
@@ -71,9 +77,6 @@ const translated = useWatchCaptions(() => props.recording, language)
 const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
 const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()
-let kept = -1
-/** Who sits in the hall is there without anything that plays. */
-const inHall = ref(false)
 
 const closed = computed(() => {
   const e = page.error.value
@@ -87,36 +90,58 @@ const caption = computed(() => {
   return c ? (c.speaker ? `${c.speaker}: ${c.text}` : c.text) : ''
 })
 /** Which chapter plays now. */
-const chapter = computed(() => (page.data.value?.chapters ?? []).findLastIndex((c) => c.at <= at.value + 100))
-/** Another edition was published while one watched. */
-const anew = ref(false)
-/** Where it goes on; while one edition plays that stays as it was, whatever is asked again. */
-const from = ref(0)
-watch(
-  () => [page.data.value?.id, page.data.value?.edition] as const,
-  ([id, edition], before) => {
-    const [wasOf, was] = before ?? []
-    from.value = page.data.value?.resume_ms ?? 0
-    anew.value = id === wasOf && Boolean(was) && was !== nobody && edition !== was
+const chapter = computed(() => standing(page.data.value?.chapters ?? [], at.value))
+const { from, word: begins } = useBeginning(() => page.data.value)
+const played = usePlayed(
+  () => {
+    const p = page.data.value
+    return p && !p.live && p.id === props.recording ? { recording: p.id, edition: p.edition } : undefined
   },
-  { immediate: true },
+  { kept: () => void client.invalidateQueries({ queryKey: keys.catchUp }), refused: closing },
 )
 
 function time(_: number, now: number) {
   at.value = now
-  const edition = page.data.value?.edition
-  if (edition && edition !== nobody) playing.value = { edition, at: Math.round(now) }
-  if (Math.abs(now - kept) > 5000) rest(now)
+  const edition = published(page.data.value)
+  if (edition) playing.value = { edition, at: Math.round(now) }
+  played.follow(now, player.value?.rate)
+  if (player.value?.playing) silent.pass(now)
 }
 
-/** rest remembers where one stopped. */
-function rest(now: number) {
-  if (page.data.value?.live || (kept < 0 && now === 0) || now === kept) return
-  kept = now
-  void keepPlace(props.recording, page.data.value?.edition ?? nobody, now)
-    .then(() => client.invalidateQueries({ queryKey: keys.catchUp }))
-    .catch(closing) // the next one will do
+const silent = useSilences(
+  () => page.data.value?.silences ?? [],
+  (to) => player.value?.seekKept(to),
+  played.over,
+)
+/** What stands along it; what one watches now is added as one goes. */
+const along = computed((): Along | undefined => {
+  const p = page.data.value
+  if (!p || p.live) return undefined
+  const { attended, missed, watched } = p.account ?? {}
+  const open = p.account?.known ? [] : missed
+  return {
+    attended,
+    missed: open,
+    watched: [...(watched ?? []), ...played.now.value],
+    chapters: p.chapters,
+    slides: p.slides,
+  }
+})
+/** The missed stretch that comes next, after the last the first; none while one is in the only one. */
+const nextMissed = computed(() => {
+  const all = along.value?.missed ?? []
+  return all.find((s) => s.start > at.value) ?? all.find((s) => at.value >= s.end)
+})
+
+function toChapter(by: number) {
+  const all = page.data.value?.chapters ?? []
+  const now = all.findLastIndex((c) => c.at <= at.value + 100)
+  // Back goes to the beginning of this one first, but just after it to the one before.
+  const back = by < 0 && at.value - (all[now]?.at ?? 0) > 3000 ? 0 : by
+  const to = all[Math.max(0, now + back)]
+  if (to) player.value?.seekKept(to.at)
 }
+const help = ref(false)
 
 /** closing asks again what is there when what plays is no longer open: a right can end while one watches. */
 function closing(e: unknown) {
@@ -128,15 +153,16 @@ useWatchKeys({
   step: (ms) => player.value?.seekKept(at.value + ms),
   faster: (by) => player.value?.faster(by),
   full: () => player.value?.full(),
+  small: () => player.value?.small(),
+  chapter: toChapter,
+  missed: () => nextMissed.value && player.value?.seekKept(nextMissed.value.start),
+  help: () => (help.value = !help.value),
 })
 
 // When the lecture under way ends, what was captured can be watched from its beginning.
 watch(
   () => props.recording,
-  () => {
-    kept = -1
-    playing.value = {}
-  },
+  () => (playing.value = {}),
 )
 /** How much comes over the line, in the way that is chosen. */
 const onLine = computed(() => player.value?.bytes ?? page.data.value?.bytes ?? 0)
@@ -144,22 +170,12 @@ const onLine = computed(() => player.value?.bytes ?? page.data.value?.bytes ?? 0
 /** gone: what plays is no longer there, so what is there now is asked for; not again and again. */
 const gone = useThrottleFn(() => void page.refetch(), 5000)
 
-// Whoever follows a lecture live is there for as long as it plays here, or they sit in its hall.
-let heardAt = 0
-function present() {
-  const p = page.data.value
-  const moved = at.value !== heardAt
-  heardAt = at.value
-  // the next one will do
-  if (p?.live && (moved || inHall.value)) void sayPresent(p.lecture_id, inHall.value).catch(closing)
-}
-const heartbeat = window.setInterval(present, 15_000)
-watch(inHall, present)
+const { inHall } = useFollowing(
+  () => (page.data.value?.live ? page.data.value.lecture_id : undefined),
+  () => at.value,
+  closing,
+)
 watchEffect(() => nameTab(page.data.value?.title ?? ''))
-onScopeDispose(() => {
-  window.clearInterval(heartbeat)
-  if (player.value) rest(at.value)
-})
 </script>
 
 <template>
@@ -205,20 +221,29 @@ onScopeDispose(() => {
           :led="page.data.value.led"
           :label="page.data.value.title"
           :caption="caption"
+          :along="along"
           @time="time"
-          @rested="rest"
-          @ended="rest(at)"
+          @rested="played.tell"
+          @sought="played.elsewhere"
+          @ended="played.tell(at)"
           @gone="gone"
         />
-        <p v-if="cues.length > 0" class="small reading">
-          <el-checkbox v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
+        <p class="small reading">
+          <el-button v-if="nextMissed" @click="player?.seekKept(nextMissed.start)">{{
+            t('watch.next_missed', { at: timecode(nextMissed.start) })
+          }}</el-button>
+          <el-checkbox v-if="cues.length > 0" v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
           <ChoiceList
-            v-if="page.data.value.languages.length > 1"
+            v-if="cues.length > 0 && page.data.value.languages.length > 1"
             :model-value="language || page.data.value.language"
             :label="t('watch.language')"
             :options="page.data.value.languages.map((l) => ({ value: l, text: nameOf(l) }))"
             @update:model-value="(l) => (language = l)"
           />
+          <el-checkbox v-if="silent.offered.value" v-model="silent.skips.value">{{
+            t('watch.silences', { saves: durationText(silent.saves.value) })
+          }}</el-checkbox>
+          <el-button link @click="help = true">{{ t('watch.keys.title') }}</el-button>
         </p>
         <template v-if="page.data.value.live">
           <p v-if="page.data.value.phase !== 'over'" class="small">
@@ -226,14 +251,14 @@ onScopeDispose(() => {
           </p>
         </template>
         <p v-else-if="from > 0" class="soft small" role="status">
-          {{ t(anew ? 'watch.anew' : 'watch.resumed', { at: timecode(from) }) }}
+          {{ t(begins, { at: timecode(from) }) }}
           <el-button link @click="player?.seekKept(0)">{{ t('watch.from_start') }}</el-button>
         </p>
         <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">
           <h2>{{ t('watch.chapters') }}</h2>
           <ol class="plain">
-            <li v-for="(c, n) in page.data.value.chapters" :key="c.at">
-              <MomentRow :at="c.at" :now="n === chapter" @seek="player?.seekKept(c.at)">{{ c.title }}</MomentRow>
+            <li v-for="c in page.data.value.chapters" :key="c.at">
+              <MomentRow :at="c.at" :now="c === chapter" @seek="player?.seekKept(c.at)">{{ c.title }}</MomentRow>
             </li>
           </ol>
         </section>
@@ -258,6 +283,9 @@ onScopeDispose(() => {
           }}</span>
         </p>
       </div>
+      <PageSheet v-if="help" open :title="t('watch.keys.title')" @close="help = false"
+        ><KeyList :keys="keyWords"
+      /></PageSheet>
       <TranscriptSide v-if="cues.length > 0" :cues="cues" :at="at" @seek="(ms) => player?.seekKept(ms)" />
     </div>
   </article>
