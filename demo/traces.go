@@ -67,7 +67,9 @@ func (l *loader) follows(ctx context.Context, t Talk, n int, r *rand.Rand) error
 	where := l.lectures[t.Course][t.Week]
 	late, there := time.Duration(0), r.IntN(10)
 	switch {
-	case n == 0 && t.Week == 1 || n > 0 && there < 3:
+	case n == 0 && t.Week == 1:
+		late = time.Minute
+	case n > 0 && there < 3:
 		late = time.Duration(30+r.IntN(30)) * time.Second
 	case n == 0 || there > 7:
 		return nil

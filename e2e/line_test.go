@@ -238,7 +238,7 @@ func watch(t *testing.T, s *stage, b *hand.Browser, recording uuid.UUID) {
 	media, err := hand.Ask[[]string](p,
 		`performance.getEntriesByType('resource').map(e => e.name).filter(n => n.includes('/media/'))`)
 	s.must(err)
-	s.must(p.Go("/catch-up"), p.See("stopped at"), p.Click("Currents in the narrows"), p.See("where you stopped"),
+	s.must(p.Go("/catch-up"), p.Wait(`document.querySelector('.had .watched')`), p.Click("Currents in the narrows"), p.See("where you stopped"),
 		p.Wait(`document.querySelector('video')?.currentTime >= 4.9`))
 
 	if len(media) < 4 {

@@ -58,8 +58,6 @@ func TestAdmissionToMedia(t *testing.T) {
 						for _, kind := range slices.Concat(streams, []string{slide, copied}) {
 							want := admitted
 							switch kind {
-							case slide:
-								want = admitted && use == captured
 							case copied:
 								want = admitted && use == asPublished && (download || slices.Contains(staff, name))
 							}

@@ -68,6 +68,9 @@ func TestALinkForOutsiders(t *testing.T) {
 		t.Errorf("they are %+v", me)
 	}
 	page := get[watching.Watch](guest, watch)
+	if page.Account != nil {
+		t.Errorf("they are told what they have of it: %+v", page.Account)
+	}
 	if page.Course.Code != "" || page.Course.ID != uuid.Nil || page.Next != nil || page.AsStaff || len(page.Takes) > 0 {
 		t.Errorf("they are shown %+v", page)
 	}

@@ -46,7 +46,8 @@ func (s *Service) Keep(ctx context.Context, person, recording uuid.UUID, w Word)
 				from unnest($3::int8multirange) p)) r
 			where rc.recording_id = $2) x
 		where not isempty(x.range) group by x.capture_id
-		on conflict (person_id, capture_id) do update set ranges = watched.ranges + excluded.ranges, kept_at = excluded.kept_at`
+		on conflict (person_id, capture_id) do update set ranges = watched.ranges + excluded.ranges,
+			kept_at = excluded.kept_at`
 	const pace = `insert into watching_pace as p (person_id, played_ms, took_ms) values ($1, $2, $3)
 		on conflict (person_id) do update set
 			played_ms = (p.played_ms + excluded.played_ms) * least($4, p.took_ms + excluded.took_ms)
@@ -123,7 +124,8 @@ func (s *Service) Accounts(ctx context.Context, person uuid.UUID, published map[
 	}
 	const query = `select rc.recording_id, max(rc.start_ms + least(t.packed_ms, rc.until_ms)) as whole_ms,
 			coalesce(range_agg(int8range(lower(r) + rc.start_ms, upper(r) + rc.start_ms)), '{}') as watched,
-			exists (select 1 from known_recording k where k.recording_id = rc.recording_id and k.person_id = $1) as known
+			exists (select 1 from known_recording k
+				where k.recording_id = rc.recording_id and k.person_id = $1) as known
 		from recording_capture rc join track t on t.capture_id = rc.capture_id and t.role = 'main'
 		left join watched w on w.capture_id = rc.capture_id and w.person_id = $1
 		left join lateral unnest(w.ranges * ` + clips + `) r on true

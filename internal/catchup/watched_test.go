@@ -71,7 +71,7 @@ func TestWordsAreMerged(t *testing.T) {
 	x := account(s, id, set(0, 3600))
 	wants(t, "watched", x.Watched, set(0, 20, 1800, 2400))
 	wants(t, "missed", x.Missed, set(20, 1800, 2400, 3600))
-	wants(t, "what is missed after the first half hour was struck", account(s, id, set(1800, 3600)).Missed, set(600, 1800))
+	wants(t, "missed after the first half hour was struck", account(s, id, set(1800, 3600)).Missed, set(600, 1800))
 	if at, err := s.CatchUp.Position(ctx, s.Student, id); err != nil || at != 7300*time.Second {
 		t.Errorf("they stopped at %v: %v", at, err)
 	}

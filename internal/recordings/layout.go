@@ -28,8 +28,8 @@ func (s *Reader) Layouts(ctx context.Context, q postgres.Querier, recordings []u
 		StartMs, PackedMs int64
 		FromMs, UntilMs   *int64
 	}
-	const query = `select rc.recording_id, rc.capture_id as capture, t.id as track, rc.start_ms, t.packed_ms, rc.from_ms,
-			rc.until_ms
+	const query = `select rc.recording_id, rc.capture_id as capture, t.id as track, rc.start_ms, t.packed_ms,
+			rc.from_ms, rc.until_ms
 		from recording_capture rc join capture c on c.id = rc.capture_id join track t on t.capture_id = c.id
 		where rc.recording_id = any($1) and t.role = 'main' and t.state <> 'failed'
 		order by rc.recording_id, c.started_at, c.id, rc.position`

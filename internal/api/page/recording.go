@@ -16,7 +16,8 @@ type Span struct {
 func SetOf(spans []Span) span.Set {
 	out := make([]span.Span, len(spans))
 	for i, s := range spans {
-		out[i] = span.Span{Start: time.Duration(s.Start) * time.Millisecond, End: time.Duration(s.End) * time.Millisecond}
+		out[i] = span.Span{Start: time.Duration(s.Start) * time.Millisecond,
+			End: time.Duration(s.End) * time.Millisecond}
 	}
 	return span.Of(out...)
 }

@@ -32,7 +32,8 @@ func TestPlan(t *testing.T) {
 		return Missing{Missed: set(m...)}
 	}
 	step := func(of, from, to int, whole bool) Step {
-		return Step{of, span.Span{Start: time.Duration(from) * time.Minute, End: time.Duration(to) * time.Minute}, whole}
+		at := span.Span{Start: time.Duration(from) * time.Minute, End: time.Duration(to) * time.Minute}
+		return Step{of, at, whole}
 	}
 	three := []Missing{minutes(0, 30), minutes(5, 15, 20, 60), minutes(10, 18)}
 	for _, c := range []struct {
@@ -43,8 +44,8 @@ func TestPlan(t *testing.T) {
 	}{
 		{"all of it fits", 88, 1, []Step{step(0, 0, 30, true), step(1, 5, 15, true), step(1, 20, 60, true),
 			step(2, 10, 18, true)}},
-		{"whole stretches in order, and a later one that fits", 48, 1, []Step{step(0, 0, 30, true), step(1, 5, 15, true),
-			step(2, 10, 18, true)}},
+		{"whole stretches in order, and a later one that fits", 48, 1, []Step{step(0, 0, 30, true),
+			step(1, 5, 15, true), step(2, 10, 18, true)}},
 		{"what is left goes to the beginning of another", 50, 1, []Step{step(0, 0, 30, true), step(1, 5, 15, true),
 			step(1, 20, 22, false), step(2, 10, 18, true)}},
 		{"less than a minute is not begun", 41, 1, []Step{step(0, 0, 30, true), step(1, 5, 15, true),

@@ -45,3 +45,28 @@ func TestPausesBetweenWords(t *testing.T) {
 		t.Errorf("of nothing: %v", got)
 	}
 }
+
+func TestSilences(t *testing.T) {
+	at := func(tenths ...int) span.Set {
+		var out []span.Span
+		for i := 0; i < len(tenths); i += 2 {
+			out = append(out, span.Span{Start: time.Duration(tenths[i]) * time.Second / 10,
+				End: time.Duration(tenths[i+1]) * time.Second / 10})
+		}
+		return span.Of(out...)
+	}
+	for _, c := range []struct {
+		name         string
+		speech, want span.Set
+	}{
+		{"nobody ever speaks", at(), at()},
+		{"someone speaks all the time", at(0, 600), at()},
+		{"a breath is none", at(0, 100, 114, 600), at()},
+		{"a pause is, but for a little at its ends", at(0, 100, 115, 600), at(103, 112)},
+		{"before the first word and after the last", at(100, 400), at(3, 97, 403, 597)},
+	} {
+		if got := span.Of(Silences(c.speech, time.Minute)...); !got.Equal(c.want) {
+			t.Errorf("%s: %v, want %v", c.name, got.Spans(), c.want.Spans())
+		}
+	}
+}

@@ -111,7 +111,7 @@ const { t } = useI18n()
     display: none;
   }
 
-  .scrub {
+  .where {
     flex-basis: 100%;
     order: -1;
   }

@@ -40,8 +40,9 @@ const there = computed(() => {
 </script>
 
 <template>
-  <div ref="line" class="scrub" @pointermove="point" @pointerdown="point" @pointerleave="pointed = undefined">
+  <div ref="line" class="where" @pointermove="point" @pointerdown="point" @pointerleave="pointed = undefined">
     <input
+      class="scrub"
       type="range"
       min="0"
       :max="Math.max(1, Math.round(length))"
@@ -69,13 +70,13 @@ const there = computed(() => {
 </template>
 
 <style scoped>
-.scrub {
+.where {
   position: relative;
   flex: 1 1 90px;
   min-width: 60px;
 }
 
-input {
+.scrub {
   display: block;
   width: 100%;
   height: 24px;

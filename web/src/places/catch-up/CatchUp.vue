@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { keepPreviousData } from '@tanstack/vue-query'
+import { keepPreviousData, useQueryClient } from '@tanstack/vue-query'
 import { useStorage } from '@vueuse/core'
-import { computed, defineAsyncComponent, nextTick, shallowRef, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onMounted, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { useCatchUp, type Order } from '../../api/catchup'
+import { useMe } from '../../api/me'
+import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RunningTime from '../../parts/RunningTime.vue'
@@ -23,6 +25,14 @@ const fed = shallowRef<{ id: string; code: string }>()
 const order = useStorage<Order>('late-lantern-order', 'date')
 const list = useCatchUp(order, { placeholderData: keepPreviousData })
 nameTab(t('place.catch_up'))
+
+// What was watched without a line is told first.
+const me = useMe()
+const client = useQueryClient()
+onMounted(async () => {
+  const { sendPlayed } = await import('../common/played')
+  if (me.data.value && (await sendPlayed(me.data.value.id))) void client.invalidateQueries({ queryKey: keys.catchUp })
+})
 
 /** The playlist whose link one came by, as it is named on this page. */
 const route = useRoute()

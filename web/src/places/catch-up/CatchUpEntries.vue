@@ -16,11 +16,6 @@ type Line = Schemas['CatchUpLine']
 defineProps<{ list: Schemas['CatchUpList']; course: string; zone: string }>()
 const { t } = useI18n()
 const client = useQueryClient()
-/** Where one goes on with a recording: with the first that is missed of it. */
-const begin = (e: Line) => {
-  const at = e.account?.known ? undefined : e.account?.missed[0]?.start
-  return { name: 'watch', params: { recording: e.recording_id }, query: at === undefined ? {} : { at } }
-}
 const had = (e: Line) => {
   const missed = e.account?.missed ?? []
   if (missed.length === 0) return t('catch_up.had_all')
@@ -64,7 +59,9 @@ async function know(e: Line, known: boolean) {
         <img v-if="e.picture" class="small-picture" :src="e.picture" alt="" loading="lazy" />
         <span v-else class="small-picture" />
         <span class="title">
-          <router-link v-if="e.open" :to="begin(e)">{{ e.title }}</router-link>
+          <router-link v-if="e.open" :to="{ name: 'watch', params: { recording: e.recording_id } }">{{
+            e.title
+          }}</router-link>
           <span v-else>{{ e.title }}</span>
           <span v-if="e.parts" class="small beside"> {{ t('playlist.part', { part: e.part, of: e.parts }) }}</span>
           <span v-if="e.starts_at" class="soft small beside"> {{ dateText(e.starts_at, zone) }}</span>

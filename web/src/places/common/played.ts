@@ -1,5 +1,5 @@
 /** What someone watched waits in this browser until the server has it: nothing of it is lost with a line or a page. */
-import { useEventListener, useStorage } from '@vueuse/core'
+import { useEventListener, useIntervalFn, useStorage } from '@vueuse/core'
 import { onScopeDispose, shallowRef } from 'vue'
 import { tellPlayed } from '../../api/catchup'
 import { Problem } from '../../api/client'
@@ -123,7 +123,7 @@ export function usePlayed(
   function take(at: number): boolean {
     const person = me.data.value?.id
     told = { at: told.at, wall: performance.now() }
-    if (!of || !person || (played.length === 0 && (at === told.at || at === 0))) return false
+    if (!of || !person || (played.length === 0 && at === told.at)) return false
     const entry = { id: `${Date.now()} ${Math.random()}`, person, ...of, at, played, took, when: Date.now() }
     waiting.value = [...waiting.value, entry].slice(-mostWaiting)
     told.at = at
@@ -137,7 +137,9 @@ export function usePlayed(
     void sendPlayed(me.data.value!.id, then.refused).then((some) => some && then.kept?.())
   }
 
-  useEventListener(window, 'online', () => me.data.value && void sendPlayed(me.data.value.id))
+  const again = () => me.data.value && void sendPlayed(me.data.value.id)
+  useEventListener(window, 'online', again)
+  useIntervalFn(again, often)
   useEventListener(window, 'pagehide', () => {
     if (take(at)) void tellPlayed(of!.recording, body(waiting.value.at(-1)!), true).catch(() => undefined)
   })

@@ -130,7 +130,7 @@ const along = computed((): Along | undefined => {
 /** The missed stretch that comes next, after the last the first; none while one is in the only one. */
 const nextMissed = computed(() => {
   const all = along.value?.missed ?? []
-  return all.find((s) => s.start > at.value) ?? all.find((s) => at.value >= s.end)
+  return all.find((s) => s.start > at.value + 1000) ?? all.find((s) => at.value >= s.end)
 })
 
 function toChapter(by: number) {

@@ -7,9 +7,15 @@ const nobody = '00000000-0000-0000-0000-000000000000'
 /** published says what edition plays; undefined for what was captured. */
 export const published = (p: Schemas['Watch'] | undefined) => (p && p.edition !== nobody ? p.edition : undefined)
 
+/** goesOn is where whoever asks for no moment goes on. */
+function goesOn(p: Schemas['Watch'] | undefined): number {
+  const missed = p?.account?.known ? undefined : p?.account?.missed[0]
+  return p?.resume_ms || missed?.start || 0
+}
+
 /**
- * useBeginning is where a recording begins to play: at the moment of the address, else where one stopped. While one
- * edition plays that stays as it was, whatever is asked again.
+ * useBeginning is where a recording begins to play: at the moment of the address, else where one stopped, or else with
+ * the first that one missed. While one edition plays that stays as it was, whatever is asked again.
  */
 export function useBeginning(page: () => Schemas['Watch'] | undefined) {
   const route = useRoute()
@@ -25,10 +31,13 @@ export function useBeginning(page: () => Schemas['Watch'] | undefined) {
       anew.value = id === wasOf && Boolean(was) && was !== nobody && edition !== was
       const at = Number(route.query.at)
       asked.value = Boolean(id) && !anew.value && route.query.at !== undefined && at >= 0
-      from.value = asked.value ? Math.min(at, Math.max(0, (page()?.length_ms ?? 0) - 100)) : (page()?.resume_ms ?? 0)
+      from.value = asked.value ? Math.min(at, Math.max(0, (page()?.length_ms ?? 0) - 100)) : goesOn(page())
     },
     { immediate: true },
   )
-  const word = computed(() => (anew.value ? 'watch.anew' : asked.value ? 'watch.begins' : 'watch.resumed'))
+  const word = computed(() => {
+    if (anew.value) return 'watch.anew'
+    return asked.value || !page()?.resume_ms ? 'watch.begins' : 'watch.resumed'
+  })
   return { from, word }
 }
