@@ -146,7 +146,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Lectures: h.Schedule, Post: h.settings.Mail,
 		Public: h.settings.Public, Language: h.settings.Language}
 	h.Door = &door.Service{DB: h.DB, People: h.Roster, Clock: c, Secret: h.secret, Public: h.settings.Public}
-	h.CatchUp = &catchup.Service{DB: h.DB, Clock: c}
+	h.CatchUp = &catchup.Service{DB: h.DB, Often: h.often, Clock: c}
 	h.Recordings = recordings.New(h.DB, h.Blobs)
 	h.Cuts = &cuts.Service{DB: h.DB, Clock: c, Recordings: h.Recordings}
 	h.Measure = &measure.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Clock: c, Recordings: h.Recordings,

@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
@@ -32,38 +31,42 @@ const pacing = 2 * 60 * 60 * 1000
 const clips = `int8multirange(int8range(coalesce(rc.from_ms, 0),
 	greatest(coalesce(rc.from_ms, 0), least(t.packed_ms, rc.until_ms))))`
 
+// keepSQL keeps a word in one statement: of person $1 in recording $2, that the ranges $3 of its clock played, at time
+// $4; that they are at $5; and that so much, $6, was played in $7.
+const keepSQL = `with place as (
+	insert into resume_position (person_id, recording_id, source_ms, kept_at) values ($1, $2, $5, $4)
+	on conflict (person_id, recording_id) do update set source_ms = excluded.source_ms, kept_at = excluded.kept_at
+		where resume_position.kept_at <= excluded.kept_at),
+pace as (
+	insert into watching_pace as p (person_id, played_ms, took_ms) select $1, $6::bigint, $7::bigint where $7::bigint > 0
+	on conflict (person_id) do update set
+		played_ms = (p.played_ms + excluded.played_ms) * least($9, p.took_ms + excluded.took_ms)
+			/ (p.took_ms + excluded.took_ms),
+		took_ms = least($9, p.took_ms + excluded.took_ms))
+insert into watched (person_id, capture_id, ranges, kept_at)
+select $1, x.capture_id, range_agg(x.range), $4 from (
+	select rc.capture_id, int8range((lower(r) + $8 / 2) / $8 * $8, (upper(r) + $8 / 2) / $8 * $8) as range
+	from recording_capture rc join track t on t.capture_id = rc.capture_id and t.role = 'main',
+	unnest(` + clips + ` * (select range_agg(int8range(lower(p) - rc.start_ms, upper(p) - rc.start_ms))
+		from unnest($3::int8multirange) p)) r
+	where rc.recording_id = $2) x
+where not isempty(x.range) group by x.capture_id
+on conflict (person_id, capture_id) do update set ranges = watched.ranges + excluded.ranges,
+	kept_at = excluded.kept_at`
+
 // Keep remembers where a person is in a recording and what of it they watched, which lies on the clocks of its
 // captures. The same told twice is the same.
 func (s *Service) Keep(ctx context.Context, person, recording uuid.UUID, w Word) error {
-	const place = `insert into resume_position (person_id, recording_id, source_ms, kept_at) values ($1, $2, $3, $4)
-		on conflict (person_id, recording_id) do update set source_ms = excluded.source_ms, kept_at = excluded.kept_at
-			where resume_position.kept_at <= excluded.kept_at`
-	const watched = `insert into watched (person_id, capture_id, ranges, kept_at)
-		select $1, x.capture_id, range_agg(x.range), $4 from (
-			select rc.capture_id, int8range((lower(r) + $5 / 2) / $5 * $5, (upper(r) + $5 / 2) / $5 * $5) as range
-			from recording_capture rc join track t on t.capture_id = rc.capture_id and t.role = 'main',
-			unnest(` + clips + ` * (select range_agg(int8range(lower(p) - rc.start_ms, upper(p) - rc.start_ms))
-				from unnest($3::int8multirange) p)) r
-			where rc.recording_id = $2) x
-		where not isempty(x.range) group by x.capture_id
-		on conflict (person_id, capture_id) do update set ranges = watched.ranges + excluded.ranges,
-			kept_at = excluded.kept_at`
-	const pace = `insert into watching_pace as p (person_id, played_ms, took_ms) values ($1, $2, $3)
-		on conflict (person_id) do update set
-			played_ms = (p.played_ms + excluded.played_ms) * least($4, p.took_ms + excluded.took_ms)
-				/ (p.took_ms + excluded.took_ms),
-			took_ms = least($4, p.took_ms + excluded.took_ms)`
-	now := s.Clock.Now().Add(-w.Ago)
-	var all pgx.Batch
-	all.Queue(place, person, recording, max(0, w.At.Milliseconds()), now)
-	if !w.Played.Empty() {
-		all.Queue(watched, person, recording, postgres.Kept(w.Played), now, int64(grid))
-	}
 	played, took := w.Played.Len().Milliseconds(), w.Took.Milliseconds()
-	if took > 0 && played*4 > took && played < took*4 { // else it stood meanwhile, or its clock is not to be believed
-		all.Queue(pace, person, played, took, int64(pacing))
+	if played*4 <= took || played >= took*4 { // it stood meanwhile, or its clock is not to be believed
+		played, took = 0, 0
 	}
-	if err := s.DB.SendBatch(ctx, &all).Close(); err != nil {
+	db := s.DB
+	if s.Often != nil {
+		db = s.Often
+	}
+	if _, err := db.Exec(ctx, keepSQL, person, recording, postgres.Kept(w.Played), s.Clock.Now().Add(-w.Ago),
+		max(0, w.At.Milliseconds()), played, took, int64(grid), int64(pacing)); err != nil {
 		return fmt.Errorf("keep what someone watched: %w", err)
 	}
 	return nil

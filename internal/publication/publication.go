@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/riverqueue/river"
 
+	"latelantern/internal/core/cutlist"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -34,6 +35,7 @@ type Service struct {
 	Recordings *recordings.Reader
 
 	editions *lru.Cache[written, *recordings.Presentation]
+	carriers *lru.Cache[carried, cutlist.Carrier]
 }
 
 // New is the use-case over the given parts.
@@ -42,7 +44,12 @@ func New(db *pgxpool.Pool, queue *jobs.Queue, c clock.Clock, r *recordings.Reade
 	if err != nil {
 		panic(err) // the size is positive
 	}
-	return &Service{DB: db, Blobs: r.Blobs, Queue: queue, Clock: c, Recordings: r, editions: editions}
+	carriers, err := lru.New[carried, cutlist.Carrier](mostCarriers)
+	if err != nil {
+		panic(err) // the size is positive
+	}
+	return &Service{DB: db, Blobs: r.Blobs, Queue: queue, Clock: c, Recordings: r, editions: editions,
+		carriers: carriers}
 }
 
 // State is what has become of an edition.

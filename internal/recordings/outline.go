@@ -23,7 +23,19 @@ type Outline struct {
 }
 
 // Outlines are those of recordings as they are published, on that clock. One that is not measured yet is left out.
-func (s *Reader) Outlines(ctx context.Context, published map[uuid.UUID]cutlist.Carrier) (map[uuid.UUID]Outline, error) {
+func (s *Reader) Outlines(ctx context.Context, published map[uuid.UUID]cutlist.Carrier) (
+	map[uuid.UUID]Outline, error) {
+	return s.outlines(ctx, published, true)
+}
+
+// Slides are their outlines without when someone speaks, which is much to read.
+func (s *Reader) Slides(ctx context.Context, published map[uuid.UUID]cutlist.Carrier) (
+	map[uuid.UUID]Outline, error) {
+	return s.outlines(ctx, published, false)
+}
+
+func (s *Reader) outlines(ctx context.Context, published map[uuid.UUID]cutlist.Carrier, speech bool) (
+	map[uuid.UUID]Outline, error) {
 	ids := make([]uuid.UUID, 0, len(published))
 	for id := range published {
 		ids = append(ids, id)
@@ -43,8 +55,9 @@ func (s *Reader) Outlines(ctx context.Context, published map[uuid.UUID]cutlist.C
 			tracks = append(tracks, p.Track)
 		}
 	}
-	const query = `select track_id, speech, slides from strip where done and track_id = any($1)`
-	rows, err := postgres.All[row](ctx, s.DB, query, tracks)
+	const query = `select track_id, case when $2 then speech else '{}' end as speech, slides from strip
+		where done and track_id = any($1)`
+	rows, err := postgres.All[row](ctx, s.DB, query, tracks, speech)
 	if err != nil {
 		return nil, fmt.Errorf("read what is shown and said: %w", err)
 	}

@@ -360,6 +360,6 @@ func (a *API) showsSlide(ctx context.Context, t edge.Token, track uuid.UUID, at 
 	if err != nil {
 		return false
 	}
-	all, err := a.Recordings.Outlines(ctx, map[uuid.UUID]cutlist.Carrier{t.Recording: edition.Stretches})
+	all, err := a.Recordings.Slides(ctx, map[uuid.UUID]cutlist.Carrier{t.Recording: edition.Stretches})
 	return err == nil && all[t.Recording].Shows(track, at)
 }

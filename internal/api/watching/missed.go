@@ -49,7 +49,7 @@ func (a *API) having(ctx context.Context, p roster.Person, accesses map[uuid.UUI
 	if err != nil {
 		return out, err
 	}
-	outlines, err := a.Recordings.Outlines(ctx, published)
+	outlines, err := a.Recordings.Slides(ctx, published)
 	if err != nil {
 		return out, err
 	}

@@ -1,6 +1,7 @@
 package watching
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 	"time"
@@ -18,6 +19,7 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
+	"latelantern/internal/playlists"
 	"latelantern/internal/recordings"
 	"latelantern/internal/release"
 	"latelantern/internal/roster"
@@ -54,6 +56,7 @@ type Watch struct {
 	SmallBytes  int64           `json:"small_bytes" doc:"of the small copy; 0 while there is none"`
 	SoundBytes  int64           `json:"audio_bytes" doc:"of the sound alone; 0 when there is none"`
 	Next        *uuid.UUID      `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
+	NextTitle   string          `json:"next_title,omitempty"`
 	AsStaff     bool            `json:"as_staff"`
 	Led         []page.Span     `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
@@ -226,7 +229,10 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 		out.Course, out.Week = page.CourseName{}, 0
 		return edge.Answer(out), nil
 	}
-	out.Next, err = a.nextIn(ctx, p, shown.by, r.ID)
+	next, err := a.nextIn(ctx, p, shown.by, r.ID)
+	if err == nil && next != nil {
+		out.Next, out.NextTitle = next.RecordingID, cmp.Or(next.Title, next.Topic)
+	}
 	return edge.Answer(out), err
 }
 
@@ -339,7 +345,7 @@ func (a *API) watchSizes(ctx context.Context, out *Watch, shown opened) {
 
 // nextIn is the recording that comes next where a course shows it, in its main playlist before others, and that someone
 // may watch; nil for none.
-func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uuid.UUID) (*uuid.UUID, error) {
+func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uuid.UUID) (*playlists.Entry, error) {
 	shelves, err := a.Playlists.Shelves(ctx, []uuid.UUID{course})
 	if err != nil {
 		return nil, err
@@ -353,7 +359,7 @@ func (a *API) nextIn(ctx context.Context, p roster.Person, course, recording uui
 				here = true
 			case here && e.Lit:
 				if d, err := a.Audience.Decide(ctx, p.ID, *e.RecordingID); err == nil && d.Watch() {
-					return e.RecordingID, nil
+					return &e, nil
 				}
 			}
 		}

@@ -77,12 +77,6 @@ func (a *API) playing(ctx context.Context, p roster.Person, recording, edition u
 		if x.edition == edition {
 			return edition != uuid.Nil, x.Stretches, nil
 		}
-	} else if *at.Edition == edition {
-		x, err := a.Publication.Edition(ctx, edition)
-		if err != nil {
-			return false, nil, err
-		}
-		return true, x.Stretches, nil
 	}
 	carrier, err := a.Publication.Carrier(ctx, recording, edition)
 	return true, carrier, err

@@ -6,7 +6,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useGain } from './gain'
-import type { Along } from './along'
+import { standing, type Along } from './along'
 import { toSource, type Stretch } from './kept'
 import { rates, usePlaying } from './playing'
 import PlayerControls from './PlayerControls.vue'
@@ -121,6 +121,8 @@ const {
 const swappedByHand = ref(false)
 const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
 const swapped = computed(() => leads.value !== swappedByHand.value)
+/** What stands on the picture that does not come over the line. */
+const slide = computed(() => (listening.value ? standing(props.along?.slides ?? [], at.value)?.picture : undefined))
 /** Whether the browser has small windows. */
 const smallWindow = document.pictureInPictureEnabled
 /** What stood at the address is gone, so another one is taken. */
@@ -181,7 +183,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playi
 <template>
   <div ref="frame" class="player" :class="{ fills }" role="group" :aria-label="label">
     <div class="screens" :class="{ two: second && !listening, swapped }">
-      <div class="screen" :class="{ blind: !pictures || listening }">
+      <div class="screen" :class="{ blind: (!pictures || listening) && !slide }">
         <video
           ref="video"
           playsinline
@@ -207,6 +209,7 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playi
         <p v-else-if="waiting" class="words" role="status">
           {{ t(`player.waits.${sought && waitsFor === 'line' ? 'first' : waitsFor}`) }}
         </p>
+        <img v-if="slide && !waiting" class="slide" :src="slide" alt="" />
         <p v-else-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
       </div>
       <div v-if="second && !listening" class="beside">
@@ -303,6 +306,15 @@ video {
   height: 100%;
   object-fit: contain;
   cursor: pointer;
+}
+
+.slide {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  object-fit: contain;
+  pointer-events: none;
 }
 
 .words {

@@ -85,7 +85,7 @@ export const watching = {
     anew: 'Diese Vorlesung wurde neu veröffentlicht. Sie geht weiter bei {at}, im selben Augenblick.',
     begins: 'Beginnt bei {at}.',
     from_start: 'Von Anfang an',
-    next: 'Als Nächstes in der Abspielliste',
+    next: 'Als Nächstes in der Abspielliste: {title}',
     in_hall: 'Ich sitze im Hörsaal und bin dabei, ohne sie hier abzuspielen',
     take: 'Mitnehmen',
     kind: {

@@ -85,7 +85,7 @@ export const watching = {
     anew: 'This lecture was published anew. It goes on at {at}, at the same moment.',
     begins: 'Begins at {at}.',
     from_start: 'From the beginning',
-    next: 'Next in the playlist',
+    next: 'Next in the playlist: {title}',
     in_hall: 'I sit in the hall, and am there without playing it here',
     take: 'Take away',
     kind: {

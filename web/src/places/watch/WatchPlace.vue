@@ -267,7 +267,7 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           <router-link
             v-if="page.data.value.next_recording"
             :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
-            >{{ t('watch.next') }}</router-link
+            >{{ t('watch.next', { title: page.data.value.next_title }) }}</router-link
           >
           <TakeList :page="page.data.value" :language="language" />
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
