@@ -18,7 +18,7 @@ func strike(p *hand.Page, key string) error {
 }
 
 const (
-	found = `document.querySelectorAll('.find-list [role=option]').length`
+	found = `document.querySelectorAll('.find-list [role=option]:not(.spoken)').length`
 	line  = `document.querySelector('header.bar').getBoundingClientRect().height <= 60`
 )
 
@@ -37,16 +37,34 @@ func TestWhatIsLookedForIsFound(t *testing.T) {
 		s.must(p.Click(place), p.See(there), p.See("TID 210 Reading the Tides"),
 			p.Wait(`document.querySelector('.course-head [aria-current=page]')?.innerText === '`+place+`'`))
 	}
-	s.must(p.Write("Find by name", "high waters"), p.Wait(found+` > 0`), p.Keys(kb.Enter),
-		p.Wait(`location.pathname.startsWith('/recordings/')`), p.Write("Find by name", "quickstone"),
+	s.must(p.Write("Find", "high waters"), p.Wait(found+` > 0`), p.Keys(kb.Enter),
+		p.Wait(`location.pathname.startsWith('/recordings/')`), p.Write("Find", "quickstone"),
 		p.Wait(found+` > 0`), p.Keys(kb.Enter), p.Wait(`location.pathname.endsWith('/people')`),
 		p.Wait(`document.querySelectorAll('tbody tr').length === 1`))
 	young := s.person(b, student)
 	s.must(young.Size(390, 844), young.Go("/catch-up"), young.Wait(line),
-		young.Wait(`document.documentElement.scrollWidth <= innerWidth`), young.Click("Find by name"),
+		young.Wait(`document.documentElement.scrollWidth <= innerWidth`), young.Click("Find"),
 		young.Wait(`document.activeElement.closest('.find')`), young.Keys("high waters"), young.Wait(found+` === 1`),
 		young.Keys(kb.Enter), young.Wait(`location.pathname.startsWith('/watch/')`), young.Wait(line),
-		young.Click("Find by name"), young.Keys("small boat"), young.See("Nothing that you can see is called that."),
+		young.Click("Find"), young.Keys("small boat"), young.See("Nothing that you can see is called that."),
 		young.Keys(kb.Escape), young.Click("Catch-up"), young.Click("Dates"),
 		young.Wait(`location.pathname === '/dates'`))
+}
+
+// TestWhatWasSaidIsLookedFor from the frame: by key alone to the moment at which it was said, which plays.
+func TestWhatWasSaidIsLookedFor(t *testing.T) {
+	s := newStage(t, "tid-1", "boa-1")
+	p := s.person(chromium(t), student)
+	s.must(p.Go("/catch-up"), p.See("to catch up"), strike(p, "/"), p.Wait(`document.activeElement.closest('.find')`),
+		p.Keys("boathouses walls"), p.See("What was said and shown: boathouses walls"),
+		p.See("Nothing that you can see is called that."), p.Keys(kb.Enter), p.See("In one recording:"),
+		p.Wait(`[...document.querySelectorAll('mark')].map(m => m.innerText).join(' ') === 'wall boathouse'`))
+	s.clean(p, "the search")
+	s.must(p.Focus(".hit"), p.Keys(kb.Enter), p.Wait(`location.pathname.startsWith('/watch/')`),
+		p.Wait(`(v => v?.readyState > 1 && v.currentTime > 30 && v.currentTime < 40)(document.querySelector('video'))`),
+		p.See("Begins at 0:3"), p.Press("k"), plays(p))
+	// What another course said is not found, nor what nobody said; a word in the address can be come back to.
+	s.must(p.Go("/search?words=tides+planking"), p.See("It was said nowhere"), p.Go("/search?words=planking"),
+		p.See("It was said nowhere"), p.Write("Words, or a", `"high water is at nine"`), p.See("In one recording:"),
+		p.Wait(`new URL(location).searchParams.get('words') === '"high water is at nine"'`))
 }

@@ -235,6 +235,7 @@ var matrix = map[string]struct {
 		body: map[string]bool{"in_hall": false}},
 	"GET /api/board":                             {who: forSignedIn},
 	"GET /api/catch-up":                          {who: forSignedIn},
+	"GET /api/search":                            {who: forSignedIn},
 	"GET /api/catch-up/plan":                     {who: forSignedIn},
 	"GET /api/lectures/:lecture":                 {who: forStaff},
 	"GET /api/recordings/:recording":             {who: forStaff},

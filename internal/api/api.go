@@ -111,7 +111,7 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds,
+			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds, Find: p.Find,
 			Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Frames: p.Frames,

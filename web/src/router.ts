@@ -129,6 +129,7 @@ export const router = createRouter({
       props: true,
     },
     { path: '/catch-up', name: 'catch-up', component: () => import('./places/catch-up/CatchUp.vue') },
+    { path: '/search', name: 'search', component: () => import('./places/search/SearchPlace.vue') },
     { path: '/watch/:recording', name: 'watch', component: () => import('./places/watch/WatchPlace.vue'), props: true },
     {
       path: '/embed/recordings/:recording',

@@ -10,6 +10,7 @@ import (
 	"latelantern/internal/catchup"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
+	"latelantern/internal/find"
 	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
@@ -38,6 +39,7 @@ type API struct {
 	Presence    *presence.Service
 	News        *news.Service
 	Feeds       *feeds.Service
+	Find        *find.Service
 	Public      string // address under which people reach the application, without a slash at its end
 
 	played played
@@ -50,6 +52,7 @@ func (a *API) Routes() {
 	a.watchRoutes()
 	a.feedRoutes()
 	a.oneListRoutes()
+	a.searchRoutes()
 }
 
 // Problems says with which status they answer.

@@ -2977,6 +2977,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Moments at which something is said or shown, of what who asks can watch */
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -4664,6 +4681,45 @@ export interface components {
              * @enum {string}
              */
             where: "said" | "slide" | "perhaps";
+        };
+        HitGroup: {
+            /** @description its code; empty for what is open beside any course */
+            course: string;
+            /** @description in their order */
+            hits: components["schemas"]["HitLine"][];
+            /**
+             * Format: int64
+             * @description how many further hits it has
+             */
+            others: number;
+            /** Format: uuid */
+            recording_id: string;
+            /** Format: date-time */
+            starts_at?: string;
+            title: string;
+        };
+        HitLine: {
+            /**
+             * Format: int64
+             * @description in published time
+             */
+            at: number;
+            /** @description the address of what stands on the picture then */
+            picture?: string;
+            pieces: components["schemas"]["HitPiece"][];
+            /** @enum {string} */
+            place: "said" | "slide";
+        };
+        HitPiece: {
+            hit?: boolean;
+            text: string;
+        };
+        Hits: {
+            /** @description the best first */
+            found: components["schemas"]["HitGroup"][];
+            /** @description there are further recordings; further words find fewer */
+            more: boolean;
+            zone: string;
         };
         ImportedPlan: {
             by_dates: boolean;
@@ -6877,6 +6933,7 @@ export interface components {
              * @description the next in the playlist that can be watched
              */
             next_recording?: string;
+            next_title?: string;
             /**
              * @description of what is followed live
              * @enum {string}
@@ -24703,6 +24760,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: {
+                /** @description all of them; phrases between quotation marks */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hits"];
                 };
             };
             /** @description Unauthorized */

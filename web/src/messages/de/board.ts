@@ -1,8 +1,9 @@
 /** Texts of the frame, the term board and what stands on it, in German. */
 export const board = {
   find: {
-    name: 'Nach Namen suchen',
-    hint: 'Ein Kurs, eine Vorlesung, eine Aufzeichnung, ein Hörsaal oder eine Person',
+    name: 'Suchen',
+    hint: 'Ein Kurs, eine Vorlesung, eine Aufzeichnung, ein Hörsaal oder eine Person, oder was gesagt wurde',
+    said: 'Was gesagt und gezeigt wurde: {words}',
     looking: 'Wird gesucht …',
     nothing: 'Nichts, was Sie sehen können, heißt so.',
     fault: 'Gerade kann nicht gesucht werden. Tippen Sie weiter, um es noch einmal zu versuchen.',

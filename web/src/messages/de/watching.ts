@@ -132,6 +132,17 @@ export const watching = {
       help: 'Diese Tasten',
     },
   },
+  search: {
+    title: 'Was gesagt und gezeigt wurde',
+    words: 'Wörter oder ein "Satzteil"',
+    hint: 'In allen Aufzeichnungen, die Sie ansehen können: was gesagt wurde, und was auf Folien stand.',
+    nothing:
+      'Das wurde nirgends gesagt und stand auf keiner Folie, die Sie sehen können. Versuchen Sie weniger Wörter, oder andere.',
+    found: 'In einer Aufzeichnung: | In {n} Aufzeichnungen:',
+    slide: 'auf der Folie',
+    others: 'und noch einmal darin | und noch {n}-mal darin',
+    more: 'Es gibt weitere Aufzeichnungen. Ein Wort mehr findet weniger.',
+  },
   embed: {
     sign_in: 'Ansehen kann es, wer darf. Melden Sie sich neben dieser Seite an; hier geht es weiter.',
     beside: 'Melden Sie sich auf der Seite an, die sich daneben geöffnet hat.',

@@ -1,8 +1,9 @@
 /** Texts of the frame, the term board and what stands on it, in English. */
 export const board = {
   find: {
-    name: 'Find by name',
-    hint: 'A course, lecture, recording, hall or person',
+    name: 'Find',
+    hint: 'A course, lecture, recording, hall or person, or what was said',
+    said: 'What was said and shown: {words}',
     looking: 'Looking …',
     nothing: 'Nothing that you can see is called that.',
     fault: 'It could not be looked for just now. Type on to try again.',

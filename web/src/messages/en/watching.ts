@@ -132,6 +132,16 @@ export const watching = {
       help: 'These keys',
     },
   },
+  search: {
+    title: 'What was said and shown',
+    words: 'Words, or a "phrase"',
+    hint: 'In all recordings that you can watch: what was said, and what stood on slides.',
+    nothing: 'It was said nowhere, and stood on no slide that you can see. Try fewer words, or others.',
+    found: 'In one recording: | In {n} recordings:',
+    slide: 'on the slide',
+    others: 'and once more there | and {n} times more there',
+    more: 'There are further recordings. Another word finds fewer.',
+  },
   embed: {
     sign_in: 'This can be watched by those who may. Sign in beside this page; it goes on here.',
     beside: 'Sign in on the page that opened beside this one.',

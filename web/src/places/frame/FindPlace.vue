@@ -1,5 +1,6 @@
 <script setup lang="ts">
-/** Looks for courses, lectures, recordings, halls and people by their names, from wherever one is. */
+/** Looks for courses, lectures, recordings, halls and people by their names, from wherever one is, and leads to where
+ * it is looked for what was said. */
 import type { SelectInstance } from 'element-plus'
 import { nextTick, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -11,7 +12,10 @@ import { placeOf, type Found } from './found'
 const open = defineModel<boolean>('open', { required: true })
 const { t } = useI18n()
 const router = useRouter()
+/** Stands for what was said and shown. */
+const spoken = 'said'
 const chosen = ref('')
+const words = ref('')
 const lines = shallowRef<Found[]>([])
 const zone = ref('UTC')
 const said = ref('hint')
@@ -22,6 +26,7 @@ let asked = 0
 async function look(text: string) {
   const mine = ++asked
   const enough = text.trim().length > 1
+  words.value = enough ? text.trim() : ''
   busy.value = enough
   if (!enough) {
     lines.value = []
@@ -44,7 +49,9 @@ async function look(text: string) {
 
 function go(id: string) {
   const line = lines.value.find((f) => f.id === id)
+  const text = words.value
   leave()
+  if (id === spoken) return void router.push({ name: 'search', query: { words: text } })
   if (line) void router.push(placeOf(line))
 }
 
@@ -111,6 +118,12 @@ defineExpose({ enter })
           >
           <span class="soft small">{{ t(`find.${f.kind}`) }}</span>
           <span v-if="more(f)" class="soft small more">{{ more(f) }}</span>
+        </span>
+      </el-option>
+      <el-option v-if="words && !busy" :key="spoken" class="spoken" :value="spoken" :label="words">
+        <span class="line">
+          <span class="name">{{ t('find.said', { words }) }}</span>
+          <span v-if="lines.length === 0" class="soft small more">{{ t(`find.${said}`) }}</span>
         </span>
       </el-option>
     </el-select>
