@@ -18,8 +18,8 @@ import (
 	"latelantern/internal/testhouse"
 )
 
-// hours is a course of 60 lectures of an hour, each lit, published in five stretches, with 40 slides, and watched by the
-// student in some.
+// hours is a course of 60 lectures of an hour, each lit, published in five stretches, with 40 slides, and watched by
+// the student in some.
 func hours(s *testhouse.Stage) []uuid.UUID {
 	const many = 60
 	s.Do(`insert into lecture (id, course_id, starts_at, ends_at, topic)
@@ -34,10 +34,11 @@ func hours(s *testhouse.Stage) []uuid.UUID {
 		out = append(out, s.Bare(l, true, &testhouse.Now))
 	}
 	s.Do(`update track set packed_ms = 3600000`)
-	s.Do(`insert into lighting (id, recording_id, course_id, lit_at) select gen_random_uuid(), id, $1, $2 from recording`,
-		s.Course, testhouse.Now)
-	s.Do(`update edition set state = 'ready', length_ms = 3300000, stretches = (select jsonb_agg(jsonb_build_object('Source',
-		jsonb_build_object('Start', n * 720000000000, 'End', n * 720000000000 + 660000000000), 'At', n * 660000000000))
+	s.Do(`insert into lighting (id, recording_id, course_id, lit_at)
+		select gen_random_uuid(), id, $1, $2 from recording`, s.Course, testhouse.Now)
+	s.Do(`update edition set state = 'ready', length_ms = 3300000, stretches = (select jsonb_agg(jsonb_build_object(
+		'Source', jsonb_build_object('Start', n * 720000000000, 'End', n * 720000000000 + 660000000000),
+		'At', n * 660000000000))
 		from generate_series(0, 4) n)`)
 	s.Do(`insert into strip (track_id, done, measured_ms, made_at, peaks, levels, speech, slides)
 		select id, true, 3600000, arrived_at, '', '',
@@ -112,8 +113,8 @@ func BenchmarkCatchingUp(b *testing.B) {
 		before := spent(s)
 		for n := range words {
 			_, err := s.DB.Exec(ctx, `insert into watched (person_id, capture_id, ranges, kept_at)
-				select $1, capture_id, int8multirange(int8range($3::bigint, $3::bigint + 10000)), $4 from recording_capture
-				where recording_id = $2 on conflict (person_id, capture_id)
+				select $1, capture_id, int8multirange(int8range($3::bigint, $3::bigint + 10000)), $4
+				from recording_capture where recording_id = $2 on conflict (person_id, capture_id)
 				do update set ranges = watched.ranges + excluded.ranges, kept_at = excluded.kept_at`,
 				s.Second, all[n%len(all)], n/len(all)*10000, testhouse.Now)
 			s.Must(err)

@@ -50,7 +50,7 @@ func TestAStudentCatchesUp(t *testing.T) {
 		[]chapter.Chapter{{At: begins, Title: "The Moon pulls"}, {At: begins + 40*time.Second, Title: "Range"}}))
 	b := chromium(t)
 	p := s.person(b, student)
-	s.must(p.Go("/catch-up"), p.See("to catch up, of one recording"),
+	s.must(p.Go("/catch-up"), p.See("to catch up, in one recording"),
 		p.Wait(`document.querySelector('.had[role=img]')?.ariaLabel.startsWith('Missed: 0:00–')`))
 
 	// What fits into a minute is its beginning.

@@ -39,8 +39,6 @@ func boardViews() []view {
 	return []view{
 		{name: "term-board", who: coordinator, path: "/board",
 			wait: board},
-		{name: "term-board-night", who: coordinator, path: "/board",
-			wait: board, night: true},
 		{name: "trim-bench", who: coordinator, path: "/board",
 			wait: board, more: func(p *hand.Page) error {
 				return errors.Join(p.Click("waits for its title"),
@@ -86,7 +84,9 @@ func dayViews() []view {
 	return []view{
 		{name: "catch-up", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`},
 		{name: "catch-up-phone", who: student, path: "/catch-up",
-			wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true},
+			wait: `document.querySelectorAll('.lecture').length > 3`, narrow: true, night: true},
+		{name: "search", who: student, path: "/search?words=water",
+			wait: `[...document.querySelectorAll('.hit img')].filter(i => i.complete && i.naturalWidth > 0).length > 5`},
 		{name: "watch", who: student, path: "/catch-up", wait: `document.querySelectorAll('.lecture').length > 3`,
 			more: func(p *hand.Page) error {
 				return errors.Join(p.Click("Spring tides"), p.Wait(ready),

@@ -15,8 +15,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Service keeps where people stopped and what they watched. All its fields but Often are needed. It may be used by many at once. A call whose context
-// ends gives its error and has changed nothing.
+// Service keeps where people stopped and what they watched. All its fields but Often are needed. It may be used by many
+// at once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB    *pgxpool.Pool
 	Often *pgxpool.Pool // for what is told again and again; nil: DB

@@ -38,7 +38,8 @@ const keepSQL = `with place as (
 	on conflict (person_id, recording_id) do update set source_ms = excluded.source_ms, kept_at = excluded.kept_at
 		where resume_position.kept_at <= excluded.kept_at),
 pace as (
-	insert into watching_pace as p (person_id, played_ms, took_ms) select $1, $6::bigint, $7::bigint where $7::bigint > 0
+	insert into watching_pace as p (person_id, played_ms, took_ms)
+	select $1, $6::bigint, $7::bigint where $7::bigint > 0
 	on conflict (person_id) do update set
 		played_ms = (p.played_ms + excluded.played_ms) * least($9, p.took_ms + excluded.took_ms)
 			/ (p.took_ms + excluded.took_ms),

@@ -12,8 +12,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// mostHeard is how many recordings are weighed at most in which the words of a query are said or shown.
-const mostHeard = 120
+// mostHeard is how many recordings are weighed at most in which the words of a query are said or shown: the newest.
+const mostHeard = 150
 
 // queries is what someone looks for, $1, by the stems of every language that there are stems for: each text is held
 // against those of its own, and that one language has a word of another hardly ever misleads. What stands between
@@ -22,17 +22,27 @@ const queries = `(select coalesce(string_agg(distinct '(' || x.q || ')', ' | '),
 	select websearch_to_tsquery(c, folded($1))::text as q from unnest('{english,german,french,spanish,italian,
 		portuguese,dutch,danish,swedish,norwegian,finnish,simple}'::regconfig[]) c) x where x.q <> '')`
 
+// Spoken is a recording of a lecture in which something is said.
+type Spoken struct {
+	Recording, Lecture uuid.UUID
+}
+
 // Speaking are the recordings in which what someone looks for is said or stands on slides, all of it somewhere in each,
 // the best first. Only those that are released to the courses in within, and those in beside, are looked at; all when
 // within is nil. Whether somebody may know that is for the caller to say.
-func (s *Service) Speaking(ctx context.Context, words string, within, beside []uuid.UUID) ([]uuid.UUID, error) {
-	const query = `with q as materialized (select ` + queries + ` as q)
-		select rc.recording_id from q, spoken s join recording_capture rc on rc.capture_id = s.capture_id
-		join recording r on r.id = rc.recording_id
-		where s.words @@ q.q and r.deleted_at is null and ($2::uuid[] is null or rc.recording_id = any($3)
+func (s *Service) Speaking(ctx context.Context, words string, within, beside []uuid.UUID) ([]Spoken, error) {
+	const query = `with q as materialized (select ` + queries + ` as q),
+	has as materialized (select s.capture_id from spoken s, q where s.words @@ q.q),
+	newest as materialized (
+		select rc.recording_id, r.lecture_id, rc.capture_id
+		from has join recording_capture rc on rc.capture_id = has.capture_id join recording r on r.id = rc.recording_id
+		where r.deleted_at is null and ($2::uuid[] is null or rc.recording_id = any($3)
 			or exists (select 1 from release e where e.recording_id = rc.recording_id and e.course_id = any($2)))
-		group by rc.recording_id order by max(ts_rank_cd(s.words, q.q)) desc, rc.recording_id limit $4`
-	out, err := postgres.Values[uuid.UUID](ctx, s.DB, query, words, within, beside, mostHeard)
+		order by r.origin_at desc, r.id limit $4)
+	select n.recording_id as recording, n.lecture_id as lecture
+	from q, newest n join spoken s on s.capture_id = n.capture_id
+	group by n.recording_id, n.lecture_id order by max(ts_rank_cd(s.words, q.q)) desc, n.recording_id`
+	out, err := postgres.All[Spoken](ctx, s.DB, query, words, within, beside, mostHeard)
 	if err != nil {
 		return nil, fmt.Errorf("find what was said: %w", err)
 	}
@@ -84,26 +94,25 @@ func (s *Service) Moments(ctx context.Context, words string, recordings []uuid.U
 	part as (
 		select rc.recording_id, rc.capture_id, rc.start_ms, coalesce(rc.from_ms, 0) as from_ms, rc.until_ms
 		from recording_capture rc where rc.recording_id = any($2)),
-	line as (
+	hit as materialized (
 		select p.recording_id, 'said' as place, c.start_ms + p.start_ms as at_ms, null::uuid as track_id,
 			0::bigint as picture, c.text, stems_of(c.language) as config,
-			to_tsvector(stems_of(c.language), folded(c.text)) as words,
-			to_tsvector(stems_of(c.language), folded(c.text || ' ' || coalesce(lead(c.text)
-				over (partition by c.capture_id, c.language, p.recording_id order by c.start_ms), ''))) as both
-		from part p join caption x on x.capture_id = p.capture_id and x.shown_at is not null
+			c.stems @@ q.q or c.stems || coalesce(n.stems, '') @@ q.q as all_of_it
+		from q, either, part p join caption x on x.capture_id = p.capture_id and x.shown_at is not null
 		join cue c on c.capture_id = p.capture_id and c.language = x.language
 			and c.start_ms >= p.from_ms and (p.until_ms is null or c.start_ms < p.until_ms)
+		left join lateral (select n.stems from cue n where n.capture_id = c.capture_id and n.language = c.language
+			and n.start_ms > c.start_ms order by n.start_ms limit 1) n on true
+		where c.stems @@ either.q
 		union all
-		select p.recording_id, 'slide', s.at_ms + p.start_ms, s.track_id, s.at_ms, s.title || ' · ' || s.body,
-			stems_of(coalesce(w.language, 'en')), v.words, v.words
-		from part p join track t on t.capture_id = p.capture_id join slide_text s on s.track_id = t.id
+		select p.recording_id, 'slide', s.at_ms + p.start_ms, s.track_id, s.at_ms, s.title || ' · ' || s.body, w.config,
+			w.stems @@ q.q
+		from q, either, part p join track t on t.capture_id = p.capture_id join slide_text s on s.track_id = t.id
 		join capture k on k.id = p.capture_id left join lecture l on l.id = k.lecture_id
-		left join course_words w on w.course_id = l.course_id
-		cross join lateral (select to_tsvector(stems_of(coalesce(w.language, 'en')),
-			folded(s.title || ' ' || s.body)) as words) v),
-	hit as (
-		select line.*, line.words @@ q.q or line.both @@ q.q and line.words @@ either.q as all_of_it
-		from line, q, either where line.words @@ either.q),
+		left join course_words o on o.course_id = l.course_id
+		cross join lateral (select stems_of(coalesce(o.language, 'en')) as config,
+			to_tsvector(stems_of(coalesce(o.language, 'en')), folded(s.title || ' ' || s.body)) as stems offset 0) w
+		where w.stems @@ either.q),
 	best as (select hit.*, bool_or(all_of_it) over (partition by recording_id) as any_all from hit)
 	select recording_id, place, at_ms, track_id, picture, text, ts_headline(config, folded(text), either.q,
 		'HighlightAll=true, StartSel=` + opens + `, StopSel=` + closes + `') as marked

@@ -3,6 +3,7 @@ package watching
 import (
 	"context"
 	"math"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -12,6 +13,7 @@ import (
 	"latelantern/internal/audience"
 	has "latelantern/internal/catchup"
 	"latelantern/internal/core/catchup"
+	"latelantern/internal/core/span"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 )
@@ -26,8 +28,23 @@ type AccountLine struct {
 }
 
 func accountOf(x has.Of) *AccountLine {
-	return &AccountLine{Attended: page.Spans(x.Attended.Spans()), Watched: page.Spans(x.Watched.Spans()),
-		Missed: page.Spans(x.Missed.Spans()), MissedMs: x.Left().Len().Milliseconds(), Known: x.Known}
+	return &AccountLine{Attended: told(x.Attended), Watched: told(x.Watched), Missed: told(x.Missed),
+		MissedMs: x.Left().Len().Milliseconds(), Known: x.Known}
+}
+
+// told are stretches as people see them: those between which hardly anything lies are one, as where an edition was put
+// together, and what hardly lasts is none.
+func told(s span.Set) []page.Span {
+	const hardly = 20
+	var out []page.Span
+	for _, x := range page.Spans(s.Spans()) {
+		if n := len(out); n > 0 && x.Start-out[n-1].End < hardly {
+			out[n-1].End = x.End
+			continue
+		}
+		out = append(out, x)
+	}
+	return slices.DeleteFunc(append([]page.Span{}, out...), func(x page.Span) bool { return x.End-x.Start < hardly })
 }
 
 // having is what someone has of each recording that is open to them, and the address of a small picture of it.

@@ -34,6 +34,7 @@ type HitGroup struct {
 	StartsAt    *time.Time `json:"starts_at,omitempty"`
 	Hits        []HitLine  `json:"hits" nullable:"false" doc:"in their order"`
 	Others      int        `json:"others" doc:"how many further hits it has"`
+	lecture     uuid.UUID
 }
 
 // HitLine is a moment of it.
@@ -82,12 +83,12 @@ func (a *API) search(ctx context.Context, p roster.Person, in *searchInput) (*ed
 			return nil, err
 		}
 	}
-	ids, err := a.Find.Speaking(ctx, in.Words, within, beside)
+	found, err := a.Find.Speaking(ctx, in.Words, within, beside)
 	if err != nil {
 		return nil, err
 	}
 	// What is decided is decided for a few at a time, until there are enough.
-	for some := range slices.Chunk(ids, 2*mostGroups) {
+	for some := range slices.Chunk(found, mostGroups+1) {
 		groups, err := a.hitGroups(ctx, p, in.Words, some)
 		if err != nil {
 			return nil, err
@@ -99,12 +100,17 @@ func (a *API) search(ctx context.Context, p roster.Person, in *searchInput) (*ed
 	if len(out.Found) > mostGroups {
 		out.Found, out.More = out.Found[:mostGroups], true
 	}
-	return edge.Answer(out), nil
+	return edge.Answer(out), a.nameHits(ctx, out.Found)
 }
 
 // hitGroups are those of recordings that p can watch, with what p can see of the hits: nothing that was struck, and
 // nothing that is said where they may not read it.
-func (a *API) hitGroups(ctx context.Context, p roster.Person, words string, ids []uuid.UUID) ([]HitGroup, error) {
+func (a *API) hitGroups(ctx context.Context, p roster.Person, words string, found []find.Spoken) ([]HitGroup, error) {
+	var ids []uuid.UUID
+	lectures := map[uuid.UUID]uuid.UUID{}
+	for _, x := range found {
+		ids, lectures[x.Recording] = append(ids, x.Recording), x.Lecture
+	}
 	accesses, err := a.Audience.DecideAll(ctx, p.ID, ids)
 	if err != nil {
 		return nil, err
@@ -120,7 +126,7 @@ func (a *API) hitGroups(ctx context.Context, p roster.Person, words string, ids 
 	}
 	var out []HitGroup
 	for _, id := range ids {
-		g := HitGroup{RecordingID: id, Hits: []HitLine{}}
+		g := HitGroup{RecordingID: id, Course: accesses[id].Code, Hits: []HitLine{}, lecture: lectures[id]}
 		for _, m := range moments {
 			if m.Recording != id {
 				continue
@@ -131,33 +137,30 @@ func (a *API) hitGroups(ctx context.Context, p roster.Person, words string, ids 
 				}
 			}
 		}
-		if len(g.Hits) == 0 {
-			continue
+		if len(g.Hits) > 0 {
+			out = append(out, g)
 		}
-		if err := a.nameHits(ctx, &g, accesses[id]); err != nil {
-			return nil, err
-		}
-		out = append(out, g)
 	}
 	return out, nil
 }
 
-// nameHits says what the recording of hits is called, by the course that shows it.
-func (a *API) nameHits(ctx context.Context, g *HitGroup, access audience.Access) error {
-	r, err := a.Recordings.Recording(ctx, g.RecordingID)
+// nameHits says what the recordings of hits are called, and when their lectures were.
+func (a *API) nameHits(ctx context.Context, all []HitGroup) error {
+	var ids []uuid.UUID
+	for _, g := range all {
+		ids = append(ids, g.lecture)
+	}
+	lectures, err := a.Schedule.LecturesNamed(ctx, ids)
 	if err != nil {
 		return err
 	}
-	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
-	if err != nil {
-		return err
+	for i, g := range all {
+		for _, l := range lectures {
+			if l.ID == g.lecture && (all[i].Title == "" || l.RecordingID != nil && *l.RecordingID == g.RecordingID) {
+				all[i].Title, all[i].StartsAt = cmp.Or(l.Title, l.Name()), page.Dated(l.StartsAt, l.Ahead)
+			}
+		}
 	}
-	term, err := a.Schedule.TermOf(ctx, r.CourseID)
-	if err != nil {
-		return err
-	}
-	g.Course, g.Title = access.Code, cmp.Or(r.Title, lecture.SuggestedTitle(term))
-	g.StartsAt = page.Dated(lecture.StartsAt, lecture.Ahead)
 	return nil
 }
 

@@ -19,6 +19,9 @@ create function stems_of(language text) returns regconfig language sql immutable
     when 'fi' then 'pg_catalog.finnish'::regconfig else 'pg_catalog.simple'::regconfig end
 $$;
 
+-- +goose StatementEnd
+alter table cue add column stems tsvector generated always as (to_tsvector(stems_of(language), folded(text))) stored;
+-- +goose StatementBegin
 create function note_spoken(captures uuid[]) returns void language plpgsql as $$
 begin
   delete from spoken s where s.capture_id = any(captures)
@@ -73,5 +76,6 @@ drop trigger spoken on caption;
 drop trigger spoken_other on cue;
 drop trigger spoken_gone on cue;
 drop trigger spoken_new on cue;
+alter table cue drop column stems;
 drop function note_slides(), note_caption(), note_cues(), note_spoken(uuid[]), stems_of(text);
 drop table spoken;

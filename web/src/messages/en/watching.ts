@@ -4,7 +4,7 @@ export const watching = {
     none: 'Nothing of your courses can be watched yet.',
     all_had:
       'You have all of the one recording that you can watch. | You have all of the {n} recordings that you can watch.',
-    left: 'You have {left} to catch up, of one recording. | You have {left} to catch up, of {n} recordings.',
+    left: 'You have {left} to catch up, in one recording. | You have {left} to catch up, in {n} recordings.',
     at_speed: 'At your usual {speed} × that takes {needs}.',
     begin: 'Begin with {title}',
     go_on: 'Go on with {title}, at {at}',

@@ -95,6 +95,15 @@ h2 {
   flex-wrap: wrap;
   gap: 0 12px;
   align-items: baseline;
+  margin-bottom: 4px;
+}
+
+p {
+  margin: 8px 0 10px;
+}
+
+h2 .small {
+  font: 15px/1.4 var(--sans);
 }
 
 h2 a {
