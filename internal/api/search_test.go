@@ -118,7 +118,14 @@ func TestWhatWasSaidIsFound(t *testing.T) {
 	if got := student.hits("moon") + student.hits("seal"); got != "0 said [Seals] bark" {
 		t.Errorf("after other captions: %s", got)
 	}
+	e.says(id, "de", "a", "b", "Die Robben bellen")
+	if got := student.hits("robbe"); got != "0 said Die [Robben] bellen" {
+		t.Errorf("in another language: %s", got)
+	}
 	e.Do(`update caption set shown_at = null`)
+	if n := e.Count(`select count(*) from spoken where language = 'de'`); n != 0 {
+		t.Error("what was shown in another language is looked through after it is not")
+	}
 	if got := student.hits("seal") + student.hits("neap"); got != "0 slide [Neap] tides · low and lazy" {
 		t.Errorf("what is not shown: %s", got)
 	}

@@ -24,11 +24,8 @@ alter table cue add column stems tsvector generated always as (to_tsvector(stems
 -- +goose StatementBegin
 create function note_spoken(captures uuid[]) returns void language plpgsql as $$
 begin
-  delete from spoken s where s.capture_id = any(captures)
-    and not exists (select 1 from caption c where c.capture_id = s.capture_id and c.language = s.language and c.shown_at is not null)
-    and not exists (select 1 from slide_text x join track t on t.id = x.track_id where t.capture_id = s.capture_id);
-  insert into spoken (capture_id, language, words)
-  select x.capture_id, x.language, to_tsvector(stems_of(x.language), left(folded(string_agg(x.text, E'\n' order by x.at)), 500000)) from (
+  with fresh as (
+  select x.capture_id, x.language, to_tsvector(stems_of(x.language), left(folded(string_agg(x.text, E'\n' order by x.at)), 500000)) as words from (
     select c.capture_id, c.language, q.start_ms as at, q.text
     from caption c join capture on capture.id = c.capture_id join cue q on q.capture_id = c.capture_id and q.language = c.language
     where c.capture_id = any(captures) and c.shown_at is not null
@@ -37,7 +34,10 @@ begin
     from slide_text s join track t on t.id = s.track_id join capture on capture.id = t.capture_id
     left join lecture l on l.id = capture.lecture_id left join course_words w on w.course_id = l.course_id
     where t.capture_id = any(captures)) x
-  group by x.capture_id, x.language
+  group by x.capture_id, x.language),
+  gone as (delete from spoken s where s.capture_id = any(captures)
+    and not exists (select 1 from fresh f where f.capture_id = s.capture_id and f.language = s.language))
+  insert into spoken (capture_id, language, words) select capture_id, language, words from fresh
   on conflict (capture_id, language) do update set words = excluded.words;
 end $$;
 

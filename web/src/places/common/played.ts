@@ -34,7 +34,8 @@ const waiting = useStorage<Told[]>('late-lantern-played', [], undefined, { flush
 let sending = false
 
 /** lasts reports whether it can be told later what could not be told now. */
-const lasts = (e: unknown) => e instanceof Problem && (e.status === 0 || e.status === 429 || e.status >= 500)
+const lasts = (e: unknown) =>
+  e instanceof Problem && (e.status === 0 || e.status === 401 || e.status === 429 || e.status >= 500)
 
 /** sendPlayed tells the server what of a person waits, one after the other; refused hears of what it does not take. */
 export async function sendPlayed(person: string, refused: (e: unknown) => void = () => undefined): Promise<boolean> {

@@ -1,5 +1,5 @@
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 
 const nobody = '00000000-0000-0000-0000-000000000000'
@@ -19,6 +19,7 @@ function goesOn(p: Schemas['Watch'] | undefined): number {
  */
 export function useBeginning(page: () => Schemas['Watch'] | undefined) {
   const route = useRoute()
+  const router = useRouter()
   const from = ref(0)
   /** Another edition was published while one watched. */
   const anew = ref(false)
@@ -31,6 +32,8 @@ export function useBeginning(page: () => Schemas['Watch'] | undefined) {
       anew.value = id === wasOf && Boolean(was) && was !== nobody && edition !== was
       const at = Number(route.query.at)
       asked.value = Boolean(id) && !anew.value && route.query.at !== undefined && at >= 0
+      // Once it is there, the page that is loaded again goes on where one is by then.
+      if (asked.value) void router.replace({ query: { ...route.query, at: undefined } })
       from.value = asked.value ? Math.min(at, Math.max(0, (page()?.length_ms ?? 0) - 100)) : goesOn(page())
     },
     { immediate: true },
