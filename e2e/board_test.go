@@ -33,6 +33,8 @@ func TestFortyCoursesAtAGlance(t *testing.T) {
 		p.Set("What its lectures are", "with what waits for a hand"),
 		p.Wait(`document.querySelectorAll('.placed').length < 9`),
 		p.Set("Hall", "Kelp Hall"), p.See("No course is like that."),
+		// The list of halls lies over it until it has gone.
+		p.Wait(`![...document.querySelectorAll('.el-select__popper')].some(e => e.checkVisibility())`),
 		p.Click("Show all of them"), p.Wait(rows+`.length >= 40`))
 	other := s.person(b, lecturer)
 	s.must(other.Go("/board"), other.See("TID 210"), other.Wait(`document.querySelector('.board.roomy')`))
