@@ -3,10 +3,8 @@ package bench
 import (
 	"context"
 	"net/http"
-	"net/http/httptest"
 	"net/url"
 	"slices"
-	"strings"
 	"testing"
 	"time"
 
@@ -66,7 +64,6 @@ func BenchmarkSearch(b *testing.B) {
 	ctx := context.Background()
 	s := testhouse.New(b, true)
 	speaking(s)
-	front := s.Edge(nil)
 	words := []string{"w4", "w120", "w9000", "w17000", "w40 w60", "\"w3 w8\"", "w2 w12000"}
 	for b.Loop() {
 		var bare []time.Duration
@@ -82,19 +79,7 @@ func BenchmarkSearch(b *testing.B) {
 		slices.Sort(bare)
 		b.ReportMetric(bare[len(bare)*99/100].Seconds()*1000, "index-p99-ms")
 		for _, who := range []string{"student", "coordinator"} {
-			cookie := ""
-			send := func(method, path, body string) {
-				asked := httptest.NewRequest(method, path, strings.NewReader(body))
-				asked.Header.Set("Content-Type", "application/json")
-				asked.Header.Set("Cookie", cookie)
-				answer := httptest.NewRecorder()
-				front.ServeHTTP(answer, asked)
-				if answer.Code >= 300 {
-					b.Fatalf("%s: %d %s", path, answer.Code, answer.Body)
-				}
-				cookie += answer.Header().Get("Set-Cookie")
-			}
-			send(http.MethodPost, "/api/sign-in", `{"email":"`+who+`@college.example","password":"`+testhouse.Password+`"}`)
+			send := signedIn(b, s, who)
 			var took []time.Duration
 			for range 20 {
 				for _, w := range words {

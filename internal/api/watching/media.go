@@ -15,7 +15,6 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/edge"
-	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/format/hls"
 	"latelantern/internal/platform/postgres"
@@ -356,10 +355,10 @@ func (a *API) showsSlide(ctx context.Context, t edge.Token, track uuid.UUID, at 
 	if t.Use != edge.AsPublished {
 		return t.Use == edge.AsCaptured
 	}
-	edition, err := a.Publication.Edition(ctx, t.Edition)
+	published, err := a.Publication.Carriers(ctx, map[uuid.UUID]uuid.UUID{t.Recording: t.Edition})
 	if err != nil {
 		return false
 	}
-	all, err := a.Recordings.Slides(ctx, map[uuid.UUID]cutlist.Carrier{t.Recording: edition.Stretches})
+	all, err := a.Recordings.Slides(ctx, published)
 	return err == nil && all[t.Recording].Shows(track, at)
 }

@@ -53,15 +53,21 @@ type having struct {
 	pictures map[uuid.UUID]string
 }
 
+// editionsOf are the published ones that accesses open, by recording.
+func editionsOf(accesses map[uuid.UUID]audience.Access) map[uuid.UUID]uuid.UUID {
+	out := map[uuid.UUID]uuid.UUID{}
+	for id, x := range accesses {
+		if x.Watch() && x.Edition != nil {
+			out[id] = *x.Edition
+		}
+	}
+	return out
+}
+
 // having is what p has of the recordings that are open to them.
 func (a *API) having(ctx context.Context, p roster.Person, accesses map[uuid.UUID]audience.Access) (having, error) {
 	out := having{pictures: map[uuid.UUID]string{}}
-	editions := map[uuid.UUID]uuid.UUID{}
-	for id, x := range accesses {
-		if x.Watch() && x.Edition != nil {
-			editions[id] = *x.Edition
-		}
-	}
+	editions := editionsOf(accesses)
 	published, err := a.Publication.Carriers(ctx, editions)
 	if err != nil {
 		return out, err

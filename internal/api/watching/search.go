@@ -175,12 +175,7 @@ type sighted struct {
 // sights are what p sees of recordings, without those that they cannot watch, or of which there is nothing to be seen.
 func (a *API) sights(ctx context.Context, p roster.Person, accesses map[uuid.UUID]audience.Access,
 ) (map[uuid.UUID]*sighted, error) {
-	editions := map[uuid.UUID]uuid.UUID{}
-	for id, x := range accesses {
-		if x.Watch() && x.Edition != nil {
-			editions[id] = *x.Edition
-		}
-	}
+	editions := editionsOf(accesses)
 	published, err := a.Publication.Carriers(ctx, editions)
 	if err != nil {
 		return nil, err

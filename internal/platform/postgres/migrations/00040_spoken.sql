@@ -25,12 +25,13 @@ alter table cue add column stems tsvector generated always as (to_tsvector(stems
 create function note_spoken(captures uuid[]) returns void language plpgsql as $$
 begin
   with fresh as (
-  select x.capture_id, x.language, to_tsvector(stems_of(x.language), left(folded(string_agg(x.text, E'\n' order by x.at)), 500000)) as words from (
-    select c.capture_id, c.language, q.start_ms as at, q.text
+  select x.capture_id, x.language, to_tsvector(stems_of(x.language), left(folded(string_agg(x.text, E'\n' order by x.slide, x.at)), 500000)) as words from (
+    -- Slides stand behind all that is said, so that a phrase goes on from line to line.
+    select c.capture_id, c.language, false as slide, q.start_ms as at, q.text
     from caption c join capture on capture.id = c.capture_id join cue q on q.capture_id = c.capture_id and q.language = c.language
     where c.capture_id = any(captures) and c.shown_at is not null
     union all
-    select t.capture_id, coalesce(w.language, 'en'), s.at_ms, s.title || E'\n' || s.body
+    select t.capture_id, coalesce(w.language, 'en'), true, s.at_ms, s.title || E'\n' || s.body
     from slide_text s join track t on t.id = s.track_id join capture on capture.id = t.capture_id
     left join lecture l on l.id = capture.lecture_id left join course_words w on w.course_id = l.course_id
     where t.capture_id = any(captures)) x
