@@ -43,6 +43,8 @@ var (
 	unknownToTeachers = []string{"401", "403", "403", "404", "404", "404"}
 	// nobody but the holder of a token: TestARecorderDoesOnlyWhatIsItsOwn
 	forRecorders = []string{"401", "401", "401", "401", "401", "401"}
+	// what another has, or what is not there
+	ofAnother = []string{"401", "404", "404", "404", "404", "404"}
 	// for coordinators, of something that is not there
 	nowhere = []string{"401", "403", "403", "403", "403", "404"}
 )
@@ -192,7 +194,22 @@ var matrix = map[string]struct {
 	"POST /api/lectures/:lecture/edit/preview": {who: forStaff,
 		body: map[string]string{"topic": "Today"}},
 	"GET /api/lectures/:lecture/register": {who: forStaff},
-	"GET /api/lectures/:lecture/doorway":  {who: forStaff},
+	"GET /api/lectures/:lecture/chat":     {who: forDoors},
+	"POST /api/lectures/:lecture/chat": {who: forDoors,
+		body: map[string]string{"id": "0190b2a0-0000-7000-8000-000000000001", "text": "Good morning"}},
+	"POST /api/lectures/:lecture/lost": {who: forDoors},
+	// what another said is not there
+	"DELETE /api/lectures/:lecture/chat/:line":          {who: ofAnother},
+	"POST /api/lectures/:lecture/chat/:line/bring-back": {who: ofAnother},
+	"PUT /api/lectures/:lecture/chat/:line/question":    {who: ofAnother, body: map[string]bool{"question": true}},
+	"PUT /api/lectures/:lecture/chat/:line/state":       {who: unknown, body: map[string]string{"state": "taken"}},
+	"PUT /api/lectures/:lecture/chat/:line/down":        {who: unknown, body: map[string]bool{"down": true}},
+	"PUT /api/lectures/:lecture/chat-way":               {who: forStaff, body: map[string]string{"way": "all"}},
+	"GET /api/lectures/:lecture/lost":                   {who: forStaff},
+	"GET /api/lectures/:lecture/chat/file":              {who: forStaff},
+	"GET /api/courses/:course/questions":                {who: forStaff},
+	"GET /api/recordings/:recording/chat/file":          {who: forStaff},
+	"GET /api/lectures/:lecture/doorway":                {who: forStaff},
 	"PUT /api/lectures/:lecture/asking": {who: forStaff,
 		body: map[string]bool{"let_in": true}},
 	// nobody asked: 409
@@ -372,7 +389,11 @@ var matrix = map[string]struct {
 	"POST /api/watch/:recording/tell": {who: forDoors}, // it is open: 409
 	"PUT /api/watch/:recording/place": {who: forDoors,
 		body: map[string]any{"at": 1000, "edition": "EDITION"}},
-	"PUT /api/watch/:recording/known":         {who: forDoors, body: map[string]bool{"known": true}},
+	"PUT /api/watch/:recording/known": {who: forDoors, body: map[string]bool{"known": true}},
+	"GET /api/watch/:recording/chat":  {who: forDoors},
+	"POST /api/watch/:recording/questions": {who: forDoors,
+		body: map[string]any{"id": "0190b2a0-0000-7000-8000-000000000002", "text": "Why?", "at": 0,
+			"edition": "EDITION"}},
 	"GET /api/watch/:recording/copies/:kind":  {who: forDoors},
 	"GET /api/watch/:recording/text":          {who: forDoors},
 	"POST /api/watch/:recording/copies/:kind": {who: forDoors},

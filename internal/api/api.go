@@ -25,6 +25,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/carry"
 	"latelantern/internal/catchup"
+	"latelantern/internal/chat"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
@@ -69,6 +70,7 @@ type Services struct {
 	Playlists   *playlists.Service
 	CatchUp     *catchup.Service
 	Presence    *presence.Service
+	Chat        *chat.Service
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
@@ -111,7 +113,7 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds,
+			CatchUp: p.CatchUp, Chat: p.Chat, Playlists: p.Playlists, Presence: p.Presence, News: p.News, Feeds: p.Feeds,
 			Find:   p.Find,
 			Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
@@ -121,7 +123,7 @@ func New(p Services) *edge.Edge {
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
-			Recordings: p.Recordings, Presence: p.Presence},
+			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat},
 	}
 	for _, g := range groups {
 		g.Routes()

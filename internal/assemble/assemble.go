@@ -22,6 +22,7 @@ import (
 	"latelantern/internal/capture"
 	"latelantern/internal/carry"
 	"latelantern/internal/catchup"
+	"latelantern/internal/chat"
 	"latelantern/internal/cuts"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
@@ -74,6 +75,7 @@ type House struct {
 	Playlists   *playlists.Service
 	CatchUp     *catchup.Service
 	Presence    *presence.Service
+	Chat        *chat.Service
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
@@ -162,6 +164,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
 		Rules: h.Audience, News: h.News}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c}
+	h.Chat = &chat.Service{DB: h.DB, Clock: c, Recordings: h.Recordings, Secret: h.secret}
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
 		Measures: h.Measure, Positions: h.CatchUp,
@@ -213,7 +216,7 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
+		Presence: h.Presence, Chat: h.Chat, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News, Feeds: h.Feeds,
 		Frames: h.Frames,
 		Carry:  h.Carry,
 		Secret: h.secret, Web: web,

@@ -10,6 +10,7 @@ import (
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
+	"latelantern/internal/core/wall"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -184,17 +185,17 @@ func (s *Service) attended(ctx context.Context, person uuid.UUID, recordings []u
 	const ms = time.Millisecond
 	out := map[uuid.UUID]span.Set{}
 	for _, r := range rows {
-		clock := catchup.Capture{Began: r.StartedAt}
+		clock := wall.Clock{Began: r.StartedAt}
 		for i := range r.AtMs {
 			clock.Pauses = append(clock.Pauses,
-				catchup.Pause{At: time.Duration(r.AtMs[i]) * ms, Long: time.Duration(r.PauseMs[i]) * ms})
+				wall.Pause{At: time.Duration(r.AtMs[i]) * ms, Long: time.Duration(r.PauseMs[i]) * ms})
 		}
 		var stays []catchup.Stay
 		for i := range r.FromAt {
 			stays = append(stays, catchup.Stay{From: r.FromAt[i], Until: r.UntilAt[i]})
 		}
 		window := span.Of(span.Span{Start: time.Duration(r.FromMs) * ms, End: time.Duration(r.UntilMs) * ms})
-		heard := clock.Attended(stays).Intersect(window).Shift(time.Duration(r.StartMs) * ms)
+		heard := catchup.Attended(clock, stays).Intersect(window).Shift(time.Duration(r.StartMs) * ms)
 		out[r.RecordingID] = out[r.RecordingID].Union(heard)
 	}
 	return out, nil

@@ -50,14 +50,16 @@ type At struct {
 	Course  uuid.UUID
 	Code    string // of the course
 	Opens   time.Time
-	Running bool // it is being captured now, and not by someone alone
-	Private bool // nobody was invited; see viewing.Learns
+	Ends    time.Time // planned
+	Running bool      // it is being captured now, and not by someone alone
+	Private bool      // nobody was invited; see viewing.Learns
 }
 
 type standing struct {
 	CourseID    uuid.UUID
 	Code        string
 	StartsAt    time.Time
+	EndsAt      time.Time
 	CalledOff   bool
 	Doorway     doorway.Way
 	OpensMin    int
@@ -74,7 +76,7 @@ type standing struct {
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed.
-const standingSQL = `select l.course_id, k.code, l.starts_at, l.called_off_at is not null as called_off, case
+const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.called_off_at is not null as called_off, case
 	when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
 		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
@@ -103,8 +105,8 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 		CalledOff: x.CalledOff}
 	v := doorway.Visitor{Staff: x.Coordinator || x.Role.Staff(), Enrolled: x.Role == viewing.Student, Guest: x.Guest,
 		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
-	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.Running && !x.Alone, x.Private},
-		nil
+	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.EndsAt, x.Running && !x.Alone,
+		x.Private}, nil
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.

@@ -31,6 +31,9 @@ func (s Slow) Text() fault.Text {
 	return fault.Say("slow_sign_in", "seconds", int(s.Wait.Round(time.Second)/time.Second))
 }
 
+// After is when the next one is looked at, in whole seconds.
+func (s Slow) After() time.Duration { return s.Wait.Truncate(time.Second) + time.Second }
+
 // failedWithin is how long an attempt that failed counts.
 const failedWithin = 15 * time.Minute
 

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
@@ -168,7 +167,7 @@ func (a *API) captionFile(ctx context.Context, id uuid.UUID, language string, fo
 	} else {
 		err = captionfile.WriteWebVTT(&w, sheet)
 	}
-	return w.Bytes(), strings.ReplaceAll(title, "/", "-") + "." + language + "." + string(form), err
+	return w.Bytes(), edge.FileName(title, language, string(form)), err
 }
 
 // titleOf is the title of a recording, or the one that is suggested for it.

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"net/http"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -130,7 +129,7 @@ func (a *API) chapterFile(ctx context.Context, id uuid.UUID, form string) (b []b
 	if err != nil {
 		return nil, "", "", err
 	}
-	title = strings.ReplaceAll(title, "/", "-")
+	title = edge.FileName(title)
 	if form == "json" {
 		b, err := rss.Chapters(list)
 		return b, title + ".chapters.json", rss.ChaptersType, err

@@ -14,7 +14,6 @@ import (
 
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/texts"
-	"latelantern/internal/signin"
 )
 
 // Prefix begins the type of every problem of ours (RFC 9457); the rest is a code of the catalogue.
@@ -106,6 +105,13 @@ func Join(tables ...Problems) Problems {
 	return out
 }
 
+// slow says that somebody does something too often, and after how long, in whole seconds, they can do it again.
+type slow interface {
+	error
+	Text() fault.Text
+	After() time.Duration
+}
+
 // problem turns an error into what a caller is told. This is the only place that does.
 func (e *Edge) problem(err error) error {
 	var already huma.StatusError
@@ -116,10 +122,10 @@ func (e *Edge) problem(err error) error {
 	if errors.As(err, &faults) {
 		return faultsProblem(faults)
 	}
-	var slow signin.Slow
+	var slow slow
 	if errors.As(err, &slow) {
 		return huma.ErrorWithHeaders(ProblemOf(http.StatusTooManyRequests, slow.Text()),
-			http.Header{"Retry-After": {fmt.Sprint(int(slow.Wait/time.Second) + 1)}})
+			http.Header{"Retry-After": {fmt.Sprint(int(slow.After() / time.Second))}})
 	}
 	// The first code says with which status, the last one why.
 	for _, code := range fault.Codes(err) {

@@ -64,6 +64,11 @@ func takesGzip(r *http.Request) bool {
 	return false
 }
 
+// FileName is the name of a file that is called after something, with what else is said of it.
+func FileName(title string, parts ...string) string {
+	return strings.Join(append([]string{strings.ReplaceAll(title, "/", "-")}, parts...), ".")
+}
+
 // AsFile has a browser keep an answer as a file of a name, and never show it as a page of ours.
 func AsFile(c *gin.Context, name string) {
 	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))

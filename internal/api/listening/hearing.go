@@ -134,7 +134,8 @@ func (a *API) read(ctx context.Context, n postgres.Event, t *told) (err error) {
 func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgres.Event, bool, error) {
 	switch {
 	case l.of != uuid.Nil:
-		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway), nil
+		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway || n.About == event.Chat ||
+			n.About == event.Asked && n.Person == l.person.ID), nil
 	case n.About == event.Term || n.About == event.Rule && n.Course == uuid.Nil: // concerns everyone
 		return n, true, nil
 	case n.About == event.File: // concerns who sent it, and coordinators
@@ -146,6 +147,9 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	}
 	if n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
 		return n, false, nil
+	}
+	if n.About == event.Asked { // and this who asked as well, whoever they are
+		return n, n.Person == l.person.ID, nil
 	}
 	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil || v.Role == viewing.Nobody && n.Recording == uuid.Nil {
 		return n, v.Role != viewing.Nobody, nil

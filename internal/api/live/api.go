@@ -5,6 +5,7 @@ import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/api/seen"
 	"latelantern/internal/audience"
+	"latelantern/internal/chat"
 	"latelantern/internal/door"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/presence"
@@ -22,6 +23,7 @@ type API struct {
 	Audience   *audience.Service
 	Recordings *recordings.Reader
 	Presence   *presence.Service
+	Chat       *chat.Service
 }
 
 // Routes adds them to the edge.
@@ -29,7 +31,8 @@ func (a *API) Routes() {
 	a.collegeRoutes()
 	a.doorRoutes()
 	a.lectureRoutes()
+	a.chatRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(doorProblems)
+var Problems = edge.Join(doorProblems, chatProblems)

@@ -8,6 +8,7 @@ import (
 	"latelantern/internal/api/seen"
 	"latelantern/internal/audience"
 	"latelantern/internal/catchup"
+	"latelantern/internal/chat"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
 	"latelantern/internal/find"
@@ -35,6 +36,7 @@ type API struct {
 	Publication *publication.Service
 	Words       *words.Service
 	CatchUp     *catchup.Service
+	Chat        *chat.Service
 	Playlists   *playlists.Service
 	Presence    *presence.Service
 	News        *news.Service
@@ -53,6 +55,7 @@ func (a *API) Routes() {
 	a.feedRoutes()
 	a.oneListRoutes()
 	a.searchRoutes()
+	a.chatRoutes()
 }
 
 // Problems says with which status they answer.

@@ -16,6 +16,7 @@ import (
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/signal"
+	"latelantern/internal/core/span"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
 	"latelantern/internal/feeds"
@@ -173,6 +174,15 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		ruled: at.Ruled}, err
 }
 
+// carrierOf carries moments of a recording to what plays; kept is what is left of it, where that is not all: of what is
+// not lit, as it would be published.
+func carrierOf(r recordings.Recording, shown opened, uncut bool) (kept []span.Span, _ cutlist.Carrier) {
+	if shown.unlit && !uncut && r.Kept().Len() < r.Length {
+		return r.Kept().Spans(), cutlist.CarrierOf(r.Kept())
+	}
+	return nil, cutlist.Carrier(shown.Stretches)
+}
+
 func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge.Body[Watch], error) {
 	shown, err := a.open(ctx, p, in.Recording)
 	if err != nil {
@@ -186,10 +196,9 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	if err != nil {
 		return nil, err
 	}
-	carrier := cutlist.Carrier(shown.Stretches)
-	if out.Unlit = shown.unlit; out.Unlit && !in.Uncut && r.Kept().Len() < r.Length {
-		out.Kept, carrier = page.Spans(r.Kept().Spans()), cutlist.CarrierOf(r.Kept())
-	}
+	out.Unlit = shown.unlit
+	kept, carrier := carrierOf(r, shown, in.Uncut)
+	out.Kept = page.Spans(kept)
 	if shown.live.Open {
 		now, pulse := a.Clock.Now(), shown.live.Pulse()
 		out.Live, out.Phase = true, string(pulse.Phase(now))

@@ -7,6 +7,7 @@ import (
 
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
+	"latelantern/internal/core/wall"
 )
 
 func set(seconds ...int) span.Set {
@@ -99,26 +100,26 @@ func TestLaws(t *testing.T) {
 func TestAttended(t *testing.T) {
 	ten := time.Date(2026, 10, 5, 10, 0, 0, 0, time.UTC)
 	at := func(minutes float64) time.Time { return ten.Add(time.Duration(minutes * float64(time.Minute))) }
-	paused := Capture{Began: ten, Pauses: []Pause{{At: 30 * time.Minute, Long: 10 * time.Minute},
+	paused := wall.Clock{Began: ten, Pauses: []wall.Pause{{At: 30 * time.Minute, Long: 10 * time.Minute},
 		{At: 40 * time.Minute, Long: 5 * time.Minute}}}
 	for _, c := range []struct {
 		name  string
-		clock Capture
+		clock wall.Clock
 		stays []Stay
 		want  span.Set
 	}{
-		{"all of it", Capture{Began: ten}, []Stay{{at(0), at(60)}}, set(0, 3615)},
-		{"who was there before it began", Capture{Began: ten}, []Stay{{at(-5), at(10)}}, set(0, 615)},
-		{"who went before it began", Capture{Began: ten}, []Stay{{at(-5), at(-2)}}, set()},
-		{"who came late", Capture{Began: ten}, []Stay{{at(20), at(60)}}, set(1200, 3615)},
-		{"who went out and came back", Capture{Began: ten}, []Stay{{at(0), at(20)}, {at(25), at(30)}},
+		{"all of it", wall.Clock{Began: ten}, []Stay{{at(0), at(60)}}, set(0, 3615)},
+		{"who was there before it began", wall.Clock{Began: ten}, []Stay{{at(-5), at(10)}}, set(0, 615)},
+		{"who went before it began", wall.Clock{Began: ten}, []Stay{{at(-5), at(-2)}}, set()},
+		{"who came late", wall.Clock{Began: ten}, []Stay{{at(20), at(60)}}, set(1200, 3615)},
+		{"who went out and came back", wall.Clock{Began: ten}, []Stay{{at(0), at(20)}, {at(25), at(30)}},
 			set(0, 1215, 1500, 1815)},
 		{"up to a pause", paused, []Stay{{at(0), at(29)}}, set(0, 1755)},
 		{"who went in a pause", paused, []Stay{{at(0), at(35)}}, set(0, 1800)},
 		{"who came in a pause", paused, []Stay{{at(35), at(45)}}, set(1800, 2115)},
 		{"after both pauses", paused, []Stay{{at(60), at(65)}}, set(2700, 3015)},
 	} {
-		if got := c.clock.Attended(c.stays); !got.Equal(c.want) {
+		if got := Attended(c.clock, c.stays); !got.Equal(c.want) {
 			t.Errorf("%s: %v, want %v", c.name, got.Spans(), c.want.Spans())
 		}
 	}

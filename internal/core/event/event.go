@@ -26,10 +26,12 @@ const (
 	Doorway   Kind = "doorway"   // who asks at the door of a lecture, and who was answered
 	Reminder  Kind = "reminder"  // a lecture that nobody began to capture
 	News      Kind = "news"      // what the students of a course are told
+	Chat      Kind = "chat"      // what is said in a lecture
+	Asked     Kind = "asked"     // what someone says to those who teach alone
 )
 
 // Kinds are all of them.
 var Kinds = []Kind{
 	Capture, Stored, Packed, Small, File, Recording, Edition, Cuts, Words, Strip,
-	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News,
+	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News, Chat, Asked,
 }
