@@ -77,6 +77,18 @@ export const router = createRouter({
       component: () => import('./places/lecture/LecturePage.vue'),
       props: true,
     },
+    {
+      path: '/lectures/:lecture/class',
+      name: 'class',
+      component: () => import('./places/class/ClassPage.vue'),
+      props: true,
+    },
+    {
+      path: '/courses/:course/questions',
+      name: 'course-questions',
+      component: () => import('./places/courses/CourseQuestions.vue'),
+      props: true,
+    },
     { path: '/board', name: 'board', component: () => import('./places/term-board/TermBoard.vue') },
     { path: '/capture', name: 'capture', component: () => import('./places/capture-desk/ChooseLecture.vue') },
     {

@@ -33,7 +33,8 @@ type LostMinute struct {
 	People int       `json:"people"`
 }
 
-type ofLine struct {
+// OfLine is the input of operations about a line of a chat.
+type OfLine struct {
 	edge.OfLecture
 	Line uuid.UUID `path:"line" format:"uuid"`
 }
@@ -80,16 +81,16 @@ func (a *API) chatRoutes() {
 func (a *API) ownLineRoutes() {
 	edge.On(a.Edge, edge.Inside, http.MethodDelete, "/api/lectures/{lecture}/chat/{line}", "withdraw-line",
 		"Withdraw what one said",
-		func(ctx context.Context, p roster.Person, in *ofLine) (*edge.Empty, error) {
+		func(ctx context.Context, p roster.Person, in *OfLine) (*edge.Empty, error) {
 			return nil, a.Chat.Withdraw(ctx, in.Lecture, in.Line, p.ID, false)
 		})
 	edge.On(a.Edge, edge.Inside, http.MethodPost, "/api/lectures/{lecture}/chat/{line}/bring-back", "bring-back-line",
 		"Say again what one withdrew",
-		func(ctx context.Context, p roster.Person, in *ofLine) (*edge.Empty, error) {
+		func(ctx context.Context, p roster.Person, in *OfLine) (*edge.Empty, error) {
 			return nil, a.Chat.Withdraw(ctx, in.Lecture, in.Line, p.ID, true)
 		})
 	type turnInput struct {
-		ofLine
+		OfLine
 		Body struct {
 			Question bool `json:"question"`
 		}
@@ -115,7 +116,7 @@ func (a *API) chatStaffRoutes() {
 			return nil, a.Chat.SetWay(ctx, in.Lecture, in.Body.Way)
 		}, edge.Changes("chat"))
 	type markInput struct {
-		ofLine
+		OfLine
 		Body struct {
 			State  core.State `json:"state" enum:",open,taken,answered,put_off"`
 			Answer string     `json:"answer,omitempty" maxLength:"40000" doc:"in writing, which answers it"`
@@ -129,7 +130,7 @@ func (a *API) chatStaffRoutes() {
 				chat.Word{State: in.Body.State, Answer: in.Body.Answer, Shown: in.Body.Shown})
 		})
 	type downInput struct {
-		ofLine
+		OfLine
 		Body struct {
 			Down bool   `json:"down"`
 			Why  string `json:"why,omitempty" maxLength:"4000"`

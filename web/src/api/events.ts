@@ -4,8 +4,12 @@ import type { Schemas } from './client'
 
 type Notice = Schemas['Event']
 
+const said = (n: Notice) => [['chat', n.lecture], ['lost', n.lecture], ['said-in'], ['questions', n.course]]
+
 /** What each notice makes old: the first words of the keys of queries. */
 const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
+  chat: said,
+  asked: said,
   term: () => [['term'], ['terms'], ['board'], ['all'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
     ['forgotten'],

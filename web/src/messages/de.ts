@@ -1,6 +1,7 @@
 import type { en } from './en'
 import type { Worded } from './worded'
 import { board } from './de/board'
+import { chat } from './de/chat'
 import { live } from './de/live'
 import { people } from './de/people'
 import { timetable } from './de/timetable'
@@ -13,6 +14,7 @@ export const de = {
   ...board,
   ...people,
   ...live,
+  ...chat,
   again: 'Noch einmal versuchen',
   close: 'Schließen',
   keep: 'Behalten',

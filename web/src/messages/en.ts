@@ -1,4 +1,5 @@
 import { board } from './en/board'
+import { chat } from './en/chat'
 import { live } from './en/live'
 import { people } from './en/people'
 import { timetable } from './en/timetable'
@@ -11,6 +12,7 @@ export const en = {
   ...board,
   ...people,
   ...live,
+  ...chat,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',

@@ -44,6 +44,7 @@ export const timetable = {
     titles: 'Wie seine Aufzeichnungen heißen',
     places: 'Orte dieses Kurses',
     at: {
+      questions: 'Fragen',
       lectures: 'Vorlesungen',
       playlist: 'Abspielliste',
       rule: 'Sehregel',

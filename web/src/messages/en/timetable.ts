@@ -44,6 +44,7 @@ export const timetable = {
     titles: 'How its recordings are called',
     places: 'Places of this course',
     at: {
+      questions: 'Questions',
       lectures: 'Lectures',
       playlist: 'Playlist',
       rule: 'Viewing rule',

@@ -13,6 +13,7 @@ import { clockText, dateText, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CheckList from './CheckList.vue'
 import { useChecks } from './checks'
+import DeskChat from './DeskChat.vue'
 import DeskCompany from './DeskCompany.vue'
 import DeskChoices from './DeskChoices.vue'
 import DeskControl, { type Phase } from './DeskControl.vue'
@@ -200,6 +201,7 @@ onScopeDispose(() => {
           <EndCapture :recording="line.id" :lecture="lecture" :text="t('desk.end_other')" />
         </p>
         <AtDoor v-if="!alone && (capturing || phase === 'ready')" :lecture="lecture" :zone="sheet.data.value.zone" />
+        <DeskChat v-if="!alone && capturing" :lecture="lecture" :zone="sheet.data.value.zone" />
         <FaultNote v-if="startFault" :error="undefined" />
         <DeskMarkers v-if="phase !== 'ready'" :flags="flags" />
         <CheckList v-if="phase !== 'stored'" :checks="checks" />

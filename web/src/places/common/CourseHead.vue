@@ -14,6 +14,7 @@ const places = {
   rule: 'rule',
   'course-people': 'people',
   sight: 'sight',
+  'course-questions': 'questions',
 } as const
 const more = { 'course-words': 'words', 'course-setting': 'setting' } as const
 </script>

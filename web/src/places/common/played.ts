@@ -1,21 +1,18 @@
-/** What someone watched waits in this browser until the server has it: nothing of it is lost with a line or a page. */
-import { useEventListener, useIntervalFn, useStorage } from '@vueuse/core'
+/** What someone watched is told as they go: nothing of it is lost with a line or a page. */
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { onScopeDispose, shallowRef } from 'vue'
 import { tellPlayed } from '../../api/catchup'
-import { Problem } from '../../api/client'
 import { useMe } from '../../api/me'
 import type { Stretch } from '../../parts/kept'
+import { outbox, type Unsent } from '../../parts/outbox'
 
-interface Told {
-  id: string
-  person: string
+interface Told extends Unsent {
   recording: string
   edition: string
   /** Where they were then, in milliseconds of what is published. */
   at: number
   played: Stretch[]
   took: number
-  when: number
 }
 
 /** How often it is told while something plays. */
@@ -30,35 +27,10 @@ const near = 250
 const drawn = 200
 const mostWaiting = 300
 
-const waiting = useStorage<Told[]>('late-lantern-played', [], undefined, { flush: 'sync' })
-let sending = false
+const box = outbox<Told>('late-lantern-played', (w) => tellPlayed(w.recording, body(w)), mostWaiting)
 
-/** lasts reports whether it can be told later what could not be told now. */
-const lasts = (e: unknown) =>
-  e instanceof Problem && (e.status === 0 || e.status === 401 || e.status === 429 || e.status >= 500)
-
-/** sendPlayed tells the server what of a person waits, one after the other; refused hears of what it does not take. */
-export async function sendPlayed(person: string, refused: (e: unknown) => void = () => undefined): Promise<boolean> {
-  if (sending) return false
-  sending = true
-  let some = false
-  try {
-    for (;;) {
-      const next = waiting.value.find((w) => w.person === person)
-      if (!next) return some
-      try {
-        await tellPlayed(next.recording, body(next))
-        some = true
-      } catch (e) {
-        if (lasts(e)) return some
-        refused(e)
-      }
-      waiting.value = waiting.value.filter((w) => w.id !== next.id)
-    }
-  } finally {
-    sending = false
-  }
-}
+/** sendPlayed tells the server what of a person waits; refused hears of what it does not take. */
+export const sendPlayed = (person: string, refused?: (e: unknown) => void) => box.send(person, refused)
 
 const body = (w: Told) => ({
   edition: w.edition,
@@ -126,7 +98,7 @@ export function usePlayed(
     told = { at: told.at, wall: performance.now() }
     if (!of || !person || (played.length === 0 && at === told.at)) return false
     const entry = { id: `${Date.now()} ${Math.random()}`, person, ...of, at, played, took, when: Date.now() }
-    waiting.value = [...waiting.value, entry].slice(-mostWaiting)
+    box.add(entry)
     told.at = at
     played = []
     took = 0
@@ -142,7 +114,7 @@ export function usePlayed(
   useEventListener(window, 'online', again)
   useIntervalFn(again, often)
   useEventListener(window, 'pagehide', () => {
-    if (take(at)) void tellPlayed(of!.recording, body(waiting.value.at(-1)!), true).catch(() => undefined)
+    if (take(at)) void tellPlayed(of!.recording, body(box.waiting.value.at(-1)!), true).catch(() => undefined)
   })
   useEventListener(document, 'visibilitychange', () => document.hidden && tell(at))
   onScopeDispose(() => tell(at))

@@ -33,6 +33,8 @@ const within: Record<string, string> = {
   'course-people': 'courses',
   'course-words': 'courses',
   'course-setting': 'courses',
+  'course-questions': 'courses',
+  class: 'courses',
   carry: 'courses',
   lecture: 'courses',
   terms: 'courses',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The page of one lecture. Its address never changes, whenever and wherever it is held. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watchEffect } from 'vue'
+import { computed, defineAsyncComponent, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { Problem } from '../../api/client'
@@ -18,6 +18,9 @@ import ClosedDoor from '../watch/ClosedDoor.vue'
 import DoorwaySide from './DoorwaySide.vue'
 import LiveRegister from './LiveRegister.vue'
 import EditLecture from './EditLecture.vue'
+
+/** Few lectures are on while one looks at their page. */
+const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
 
 const props = defineProps<{ lecture: string }>()
 const { t } = useI18n()
@@ -117,12 +120,20 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
             :to="{ name: 'capture-desk', params: { lecture } }"
             >{{ t('lecture.capture') }}</el-button
           >
+          <el-button
+            v-if="it.staff && l.state !== 'off' && !l.ahead"
+            tag="router-link"
+            :to="{ name: 'class', params: { lecture } }"
+            >{{ t('class_page.name') }}</el-button
+          >
         </div>
         <p v-if="!it.staff && l.state === 'over' && !l.recording_id && !l.running" class="soft">
           {{ l.phase === 'over' ? t('lecture.over_waits') : t('lecture.no_recording') }}
         </p>
         <FaultNote v-if="problem" :error="problem" />
       </div>
+
+      <ChatPane v-if="!it.staff && isToday && it.standing.enter" class="talk" :lecture="lecture" :zone="zone" />
 
       <template v-if="it.staff">
         <el-button v-if="!editing" @click="editing = true">
@@ -177,6 +188,10 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 .now > p:last-child {
   margin-bottom: 0;
+}
+
+.talk {
+  max-width: 640px;
 }
 
 .address {

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import { fold } from '../../parts/fold'
 import MomentRow from './MomentRow.vue'
 
 const props = defineProps<{ cues: Schemas['Cue'][]; at: number }>()
@@ -10,9 +11,6 @@ const emit = defineEmits<{ seek: [ms: number] }>()
 const { t } = useI18n()
 const find = ref('')
 const list = ref<HTMLElement>()
-
-/** Capitals, accents and line breaks do not count when words are looked for. */
-const fold = (s: string) => s.normalize('NFD').replace(/\p{M}/gu, '').replaceAll('\n', ' ').toLocaleLowerCase()
 
 const shown = computed(() => {
   const word = fold(find.value.trim())

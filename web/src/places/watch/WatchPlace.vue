@@ -5,6 +5,7 @@ import { useStorage, useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useWatchCaptions } from '../../api/captions'
+import { useSaidIn } from '../../api/chat'
 import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
@@ -16,7 +17,7 @@ import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
 import TakeList from './TakeList.vue'
-import TranscriptSide from './TranscriptSide.vue'
+import WatchSide from './WatchSide.vue'
 import { usePlayed } from '../common/played'
 import { useChangesByItself } from './again'
 import { published, useBeginning } from './beginning'
@@ -28,6 +29,7 @@ import { useSilences } from './silences'
 const ChoiceList = defineAsyncComponent(() => import('../../parts/ChoiceList.vue'))
 const PageSheet = defineAsyncComponent(() => import('../../parts/PageSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('./KeyList.vue'))
+const AskMoment = defineAsyncComponent(() => import('./AskMoment.vue'))
 
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
@@ -75,6 +77,13 @@ const band = computed(() => {
 })
 const translated = useWatchCaptions(() => props.recording, language)
 const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
+/** What was said while it was captured, and asked of it since. */
+const said = useSaidIn(
+  () => props.recording,
+  () => page.data.value?.edition ?? '',
+  uncut,
+  () => page.data.value?.live === false,
+)
 const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()
 
@@ -245,6 +254,13 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           }}</el-checkbox>
           <el-button link @click="help = true">{{ t('watch.keys.title') }}</el-button>
         </p>
+        <AskMoment
+          v-if="!page.data.value.live && page.data.value.account"
+          :recording="recording"
+          :edition="page.data.value.edition"
+          :lecture="page.data.value.lecture_id"
+          :at="at"
+        />
         <template v-if="page.data.value.live">
           <p v-if="page.data.value.phase !== 'over'" class="small">
             <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
@@ -286,7 +302,14 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
       <PageSheet v-if="help" open :title="t('watch.keys.title')" @close="help = false"
         ><KeyList :keys="keyWords"
       /></PageSheet>
-      <TranscriptSide v-if="cues.length > 0" :cues="cues" :at="at" @seek="(ms) => player?.seekKept(ms)" />
+      <WatchSide
+        v-if="page.data.value.live || cues.length > 0 || (said.data.value?.lines.length ?? 0) > 0"
+        :page="page.data.value"
+        :cues="cues"
+        :said="page.data.value.live ? undefined : said.data.value"
+        :at="at"
+        @seek="(ms) => player?.seekKept(ms)"
+      />
     </div>
   </article>
 </template>
