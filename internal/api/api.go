@@ -123,7 +123,7 @@ func New(p Services) *edge.Edge {
 		&listening.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
-			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat},
+			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat, Remind: p.Remind},
 	}
 	for _, g := range groups {
 		g.Routes()

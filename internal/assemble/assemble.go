@@ -163,7 +163,7 @@ func (h House) At(c clock.Clock) *House {
 		Secret: h.secret, Public: h.settings.Public, Language: h.settings.Language}
 	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
 		Rules: h.Audience, News: h.News}
-	h.Presence = &presence.Service{DB: h.DB, Clock: c}
+	h.Presence = &presence.Service{DB: h.DB, Clock: c, Secret: h.secret}
 	h.Chat = &chat.Service{DB: h.DB, Clock: c, Recordings: h.Recordings, Secret: h.secret}
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,

@@ -21,8 +21,9 @@ import (
 // Service keeps who followed a lecture. All its fields are needed. It may be used by many at once. A call whose
 // context ends gives its error and has changed nothing.
 type Service struct {
-	DB    *pgxpool.Pool
-	Clock clock.Clock
+	DB     *pgxpool.Pool
+	Clock  clock.Clock
+	Secret []byte // makes the codes of halls
 }
 
 // See keeps that a person has seen that a lecture is captured.
@@ -86,9 +87,10 @@ func (s *Service) Present(ctx context.Context, person, lecture uuid.UUID, inHall
 	})
 }
 
-// Stay is a stretch of time in which someone followed a lecture live.
+// Stay is a stretch of time in which someone was in a lecture, as far as it is known.
 type Stay struct {
 	FromAt, UntilAt time.Time
+	By              string // live, hall, or said: a moment without length
 }
 
 // Follower is somebody who followed a lecture live: a student of its course, or a guest.
@@ -126,7 +128,7 @@ func (s *Service) Register(ctx context.Context, lecture uuid.UUID) ([]Follower, 
 			out = append(out, Follower{Name: r.Name, Guest: r.Guest})
 		}
 		f := &out[len(out)-1]
-		f.Stays = append(f.Stays, Stay{r.FromAt, r.UntilAt})
+		f.Stays = append(f.Stays, Stay{r.FromAt, r.UntilAt, "live"})
 	}
 	return out, nil
 }

@@ -201,6 +201,7 @@ func (s *Service) Register(kinds *river.Workers) {
 	// Soon: a letter that comes after the lecture is of no use.
 	soon := func(int) time.Duration { return 20 * time.Second }
 	jobs.Register(kinds, jobs.Kind[sendReminder]{Limit: time.Minute, Do: s.send, After: soon})
+	jobs.Register(kinds, jobs.Kind[sendAbsent]{Limit: time.Minute, Do: s.sendAbsent, After: soon})
 	jobs.Register(kinds, jobs.Kind[sendReady]{Limit: time.Minute, Do: s.sendReady})
 	jobs.Register(kinds, jobs.Kind[LookJob]{Limit: time.Minute, Do: func(ctx context.Context, _ LookJob, _ bool) error {
 		_, err := s.Look(ctx)

@@ -148,7 +148,7 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	if n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
 		return n, false, nil
 	}
-	if n.About == event.Asked { // and this who asked as well, whoever they are
+	if n.About == event.Asked || n.About == event.Register { // and these whom they are about, whoever that is
 		return n, n.Person == l.person.ID, nil
 	}
 	if n.Lecture == uuid.Nil && n.Recording == uuid.Nil || v.Role == viewing.Nobody && n.Recording == uuid.Nil {

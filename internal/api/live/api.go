@@ -10,6 +10,7 @@ import (
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/presence"
 	"latelantern/internal/recordings"
+	"latelantern/internal/remind"
 	"latelantern/internal/schedule"
 )
 
@@ -24,6 +25,7 @@ type API struct {
 	Recordings *recordings.Reader
 	Presence   *presence.Service
 	Chat       *chat.Service
+	Remind     *remind.Service
 }
 
 // Routes adds them to the edge.
@@ -32,7 +34,8 @@ func (a *API) Routes() {
 	a.doorRoutes()
 	a.lectureRoutes()
 	a.chatRoutes()
+	a.registerRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(doorProblems, chatProblems)
+var Problems = edge.Join(doorProblems, chatProblems, registerProblems)

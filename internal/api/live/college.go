@@ -21,22 +21,17 @@ type Storage struct {
 
 type collegeInput struct{ Body College }
 
-// Register is who followed a lecture live.
-type Register struct {
-	Followers []FollowerLine `json:"followers" nullable:"false" doc:"in the order of their names"`
-}
-
-// FollowerLine is a student or a guest who followed a lecture live.
+// FollowerLine is a guest who followed a lecture live.
 type FollowerLine struct {
 	Name  string     `json:"name"`
-	Guest bool       `json:"guest"`
 	Stays []StayLine `json:"stays" nullable:"false" doc:"in order"`
 }
 
-// StayLine is a stretch in which somebody followed.
+// StayLine is a stretch in which somebody was there.
 type StayLine struct {
 	From  time.Time `json:"from"`
 	Until time.Time `json:"until"`
+	By    string    `json:"by" enum:"live,hall,said" doc:"followed live, in the hall by its code, or heard of at a moment"`
 }
 
 func (a *API) collegeRoutes() {
@@ -74,19 +69,5 @@ func (a *API) collegeRoutes() {
 				return nil, err
 			}
 			return nil, a.Presence.Present(ctx, p.ID, in.Lecture, in.Body.InHall)
-		})
-	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/lectures/{lecture}/register", "register",
-		"Who followed a lecture live, and from when to when",
-		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[Register], error) {
-			list, err := a.Presence.Register(ctx, in.Lecture)
-			out := Register{Followers: []FollowerLine{}}
-			for _, f := range list {
-				x := FollowerLine{Name: f.Name, Guest: f.Guest}
-				for _, stay := range f.Stays {
-					x.Stays = append(x.Stays, StayLine{stay.FromAt, stay.UntilAt})
-				}
-				out.Followers = append(out.Followers, x)
-			}
-			return edge.Answer(out), err
 		})
 }

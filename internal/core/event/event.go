@@ -28,10 +28,11 @@ const (
 	News      Kind = "news"      // what the students of a course are told
 	Chat      Kind = "chat"      // what is said in a lecture
 	Asked     Kind = "asked"     // what someone says to those who teach alone
+	Register  Kind = "register"  // a line of the register of a lecture
 )
 
 // Kinds are all of them.
 var Kinds = []Kind{
 	Capture, Stored, Packed, Small, File, Recording, Edition, Cuts, Words, Strip,
-	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News, Chat, Asked,
+	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News, Chat, Asked, Register,
 }

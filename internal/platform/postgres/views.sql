@@ -96,3 +96,19 @@ select p.id as playlist_id, p.course_id, -1 as position from playlist p where p.
 union all
 select x.playlist_id, x.course_id, x.position from playlist_place x join playlist p on p.id = x.playlist_id
 where p.deleted_at is null and not p.main;
+
+-- While somebody was in a lecture, as far as it is known: followed live, or from when they gave the code of the hall to
+-- its end; and moments at which they said something; or as somebody who teaches says by hand.
+create view attendance as
+select lecture_id, person_id, from_at, until_at, 'live' as by from presence
+union all
+select h.lecture_id, h.person_id, h.signed_at, greatest(h.signed_at, l.ends_at), 'hall'
+from hall_sign h join lecture l on l.id = h.lecture_id
+union all
+select lecture_id, person_id, said_at, said_at, 'said' from chat_line
+where not later and withdrawn_at is null
+union all
+select m.lecture_id, m.person_id, l.starts_at + m.late_min * interval '1 minute',
+  greatest(l.starts_at + m.late_min * interval '1 minute', l.ends_at - m.early_min * interval '1 minute'), 'hand'
+from register_mark m join lecture l on l.id = m.lecture_id
+where m.ended_at is null and m.state in ('present', 'late', 'left_early', 'late_left_early');

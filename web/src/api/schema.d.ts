@@ -575,6 +575,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/own-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one stands in the registers of a course */
+        get: operations["own-register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/people": {
         parameters: {
             query?: never;
@@ -1029,6 +1046,41 @@ export interface paths {
         };
         /** Who of a course can watch a recording that it has */
         get: operations["audience"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/register-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a course calls late, early and there */
+        get: operations["register-rules"];
+        /** Say what a course calls late, early and there */
+        put: operations["set-register-rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/registers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many were there in the lectures of a course */
+        get: operations["registers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1796,6 +1848,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The code that is shown in the hall */
+        get: operations["hall-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/doorway": {
         parameters: {
             query?: never;
@@ -1898,6 +1967,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say with the code that is shown that one is in the hall */
+        post: operations["here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/lost": {
         parameters: {
             query?: never;
@@ -1910,6 +1996,23 @@ export interface paths {
         put?: never;
         /** Say that one is lost, without a name */
         post: operations["say-lost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/own-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say something of one's own line in the register */
+        put: operations["object-register"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1957,10 +2060,62 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who followed a lecture live, and from when to when */
+        /** Who was there in a lecture, from when to when */
         get: operations["register"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/register/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how a student stands in the register */
+        put: operations["mark-register"];
+        post?: never;
+        /** Let a student stand in the register as it was reckoned */
+        delete: operations["unmark-register"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/register/{person}/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that one has looked at what a student says of the register */
+        put: operations["settle-word"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/remind-absent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write to those who are not there that the lecture is on */
+        post: operations["remind-absent"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4606,7 +4761,7 @@ export interface components {
              * @description what changed
              * @enum {string}
              */
-            about: "capture" | "stored" | "packed" | "small" | "file" | "recording" | "edition" | "cuts" | "words" | "strip" | "light" | "playlist" | "rule" | "term" | "timetable" | "roster" | "doorway" | "reminder" | "news" | "chat" | "asked";
+            about: "capture" | "stored" | "packed" | "small" | "file" | "recording" | "edition" | "cuts" | "words" | "strip" | "light" | "playlist" | "rule" | "term" | "timetable" | "roster" | "doorway" | "reminder" | "news" | "chat" | "asked" | "register";
             course: string;
             /** @description all zeros for none */
             lecture: string;
@@ -4770,7 +4925,6 @@ export interface components {
             words?: string;
         };
         FollowerLine: {
-            guest: boolean;
             name: string;
             /** @description in order */
             stays: components["schemas"]["StayLine"][];
@@ -4893,6 +5047,14 @@ export interface components {
             ends_at: string;
             name: string;
         };
+        HallCode: {
+            code: string;
+            /**
+             * Format: int64
+             * @description how long it is shown; after it the next
+             */
+            left_ms: number;
+        };
         HallLine: {
             /** Format: uuid */
             id: string;
@@ -4934,6 +5096,9 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+        };
+        HereInputBody: {
+            code: string;
         };
         Hit: {
             /** Format: int64 */
@@ -5492,6 +5657,12 @@ export interface components {
             /** @enum {string} */
             state: "" | "open" | "taken" | "answered" | "put_off";
         };
+        MarkText: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+        };
         Marker: {
             /** Format: int64 */
             at_ms: number;
@@ -5690,6 +5861,10 @@ export interface components {
             /** @description those one was told of last first */
             notices: components["schemas"]["Notice"][];
         };
+        ObjectInputBody: {
+            /** @description empty takes it back */
+            text: string;
+        };
         OfLectureInputBody: {
             /** Format: uuid */
             lecture: string;
@@ -5829,6 +6004,34 @@ export interface components {
             openings: components["schemas"]["OpeningLine"][];
             /** @description of the recording */
             title: string;
+            zone: string;
+        };
+        OwnLine: {
+            /** @description somebody who teaches said so */
+            by_hand: boolean;
+            /** Format: int64 */
+            early_min: number;
+            /** Format: int64 */
+            late_min: number;
+            /** Format: uuid */
+            lecture: string;
+            reason: string;
+            /** Format: date-time */
+            starts_at: string;
+            /** @enum {string} */
+            state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+            /**
+             * Format: int64
+             * @description how long they were there, as far as it is known
+             */
+            there_min: number;
+            topic: string;
+            word?: components["schemas"]["WordText"];
+        };
+        OwnRegister: {
+            /** @description of the lectures that have begun, in order */
+            lines: components["schemas"]["OwnLine"][];
+            rules: components["schemas"]["RegisterRules"];
             zone: string;
         };
         PasswordInputBody: {
@@ -6442,8 +6645,93 @@ export interface components {
             week?: number;
         };
         Register: {
-            /** @description in the order of their names */
-            followers: components["schemas"]["FollowerLine"][];
+            /**
+             * Format: date-time
+             * @description when it was held in fact
+             */
+            from: string;
+            guests: components["schemas"]["FollowerLine"][];
+            /** @description of the students of its course, by name */
+            lines: components["schemas"]["RegisterLine"][];
+            rules: components["schemas"]["RegisterRules"];
+            /**
+             * Format: date-time
+             * @description up to now, while it is on
+             */
+            until: string;
+        };
+        RegisterLine: {
+            /** Format: int64 */
+            early_min: number;
+            group: string;
+            /** Format: int64 */
+            late_min: number;
+            /** @description what somebody who teaches says instead */
+            mark?: components["schemas"]["MarkText"];
+            name: string;
+            /** Format: uuid */
+            person: string;
+            /** @description from what is known, whatever was said by hand */
+            reckoned: components["schemas"]["StandsText"];
+            /** @enum {string} */
+            state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+            /** @description in order */
+            stays: components["schemas"]["StayLine"][];
+            /**
+             * Format: int64
+             * @description how long they were there, as far as it is known
+             */
+            there_min: number;
+            /** @description what the student says of it */
+            word?: components["schemas"]["WordText"];
+        };
+        RegisterRules: {
+            /**
+             * Format: int64
+             * @description who leaves so many minutes before the end, or earlier, left early
+             */
+            early_min: number;
+            /**
+             * Format: int64
+             * @description who comes so many minutes after the beginning, or later, is late
+             */
+            late_min: number;
+            /**
+             * Format: int64
+             * @description per cent of the lecture below which one counts as absent; 0 for none
+             */
+            least: number;
+        };
+        RegisterSum: {
+            /** Format: int64 */
+            absent: number;
+            /** Format: int64 */
+            excused: number;
+            /** Format: int64 */
+            late: number;
+            /** Format: uuid */
+            lecture: string;
+            /** Format: int64 */
+            left_early: number;
+            /** Format: date-time */
+            starts_at: string;
+            /**
+             * Format: int64
+             * @description also late, or left early
+             */
+            there: number;
+            topic: string;
+            /**
+             * Format: int64
+             * @description of students who say something of their line at which nobody has looked
+             */
+            words: number;
+        };
+        Registers: {
+            rules: components["schemas"]["RegisterRules"];
+            /** @description of the lectures that have begun, in order */
+            sums: components["schemas"]["RegisterSum"][];
+            zone: string;
         };
         ReplaceInputBody: {
             /** @description capitals and accents count */
@@ -6768,10 +7056,22 @@ export interface components {
             /** @enum {string} */
             reason: "rule" | "shut_out" | "not_lit" | "no_rule" | "other_group" | "not_yet" | "no_longer";
         };
+        SeatMarkInputBody: {
+            /** Format: int64 */
+            early_min?: number;
+            /** Format: int64 */
+            late_min?: number;
+            reason?: string;
+            /** @enum {string} */
+            state: "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+        };
         SeenInputBody: {
             recordings: string[];
             /** @description false: they are news again */
             seen: boolean;
+        };
+        SettleInputBody: {
+            settled: boolean;
         };
         Share: {
             /** @description what a page has in which it is shown, by size */
@@ -6989,7 +7289,25 @@ export interface components {
             /** @enum {string} */
             reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "not_enrolled";
         };
+        StandsText: {
+            /** Format: int64 */
+            early_min: number;
+            /** Format: int64 */
+            late_min: number;
+            /** @enum {string} */
+            state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+            /**
+             * Format: int64
+             * @description how long they were there, as far as it is known
+             */
+            there_min: number;
+        };
         StayLine: {
+            /**
+             * @description followed live, in the hall by its code, or heard of at a moment
+             * @enum {string}
+             */
+            by: "live" | "hall" | "said";
             /** Format: date-time */
             from: string;
             /** Format: date-time */
@@ -7168,6 +7486,13 @@ export interface components {
         };
         TokenInputBody: {
             holds: boolean;
+        };
+        ToldAnswer: {
+            /**
+             * Format: int64
+             * @description to how many was written now; to nobody twice
+             */
+            told: number;
         };
         TrimsInputBody: {
             trims: boolean;
@@ -7380,6 +7705,13 @@ export interface components {
         Wish: {
             /** @enum {string} */
             often: "at_once" | "daily" | "weekly" | "never";
+        };
+        WordText: {
+            /** Format: date-time */
+            at: string;
+            /** @description whoever teaches has looked at it */
+            settled: boolean;
+            text: string;
         };
     };
     responses: never;
@@ -11064,6 +11396,91 @@ export interface operations {
             };
         };
     };
+    "own-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRegister"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "course-people": {
         parameters: {
             query?: never;
@@ -13664,6 +14081,263 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Audience"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "register-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterRules"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-register-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegisterRules"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    registers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Registers"];
                 };
             };
             /** @description Unauthorized */
@@ -18526,6 +19200,91 @@ export interface operations {
             };
         };
     };
+    "hall-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HallCode"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     doorway: {
         parameters: {
             query?: never;
@@ -19050,6 +19809,93 @@ export interface operations {
             };
         };
     };
+    here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HereInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lost: {
         parameters: {
             query?: never;
@@ -19145,6 +19991,93 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "object-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObjectInputBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -19408,6 +20341,355 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Register"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mark-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatMarkInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Register"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "unmark-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Register"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "settle-word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleInputBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remind-absent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldAnswer"];
                 };
             };
             /** @description Unauthorized */
