@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -9,7 +10,9 @@ import (
 
 	"latelantern/internal/chat"
 	core "latelantern/internal/core/chat"
+	"latelantern/internal/core/presence"
 	"latelantern/internal/platform/clock"
+	marks "latelantern/internal/presence"
 )
 
 // remark is something that was said in a lecture, so long after its beginning: by a student with a number, or by who
@@ -79,7 +82,24 @@ func (l *loader) chats(ctx context.Context, of map[string]uuid.UUID) error {
 			return err
 		}
 	}
+	if err := l.register(ctx); err != nil {
+		return fmt.Errorf("load a register: %w", err)
+	}
 	return l.now(ctx)
+}
+
+// register has TID 210, whose talks are short, call late who comes after a minute; one student was excused, and one
+// says that a line is not right.
+func (l *loader) register(ctx context.Context) error {
+	tides := courses[0]
+	course, second := l.courses[tides.code], l.lectures[tides.code][2]
+	then := l.h.At(clock.Standing(second.ends.Add(3 * time.Hour)))
+	return errors.Join(
+		then.Presence.SetRules(ctx, course, presence.Rules{Late: time.Minute, Early: time.Minute, Least: 10}),
+		then.Presence.SetMark(ctx, second.id, l.people[student(tides.students[0])], l.people[tides.lecturer],
+			&marks.MarkForm{State: presence.Excused, Reason: "Doctor's note of the 9th."}),
+		then.Presence.Object(ctx, l.lectures[tides.code][1].id, l.people[student(tides.students[0]+4)],
+			"I was in the hall from the beginning, my phone was empty."))
 }
 
 // now lets something be said in the lecture that is on now, if there is one.

@@ -19,6 +19,7 @@ type Roll struct {
 	Topic    string
 	StartsAt time.Time
 	Held     presence.Held
+	Known    bool    // anything is known of anyone; else nobody counts as absent
 	Entries  []Entry // of the students of its course, by name
 }
 
@@ -123,7 +124,9 @@ func (s *Service) rolls(ctx context.Context, w wanted) ([]Roll, error) {
 			for n, x := range e.Stays {
 				there[n] = presence.Stay{From: x.FromAt, Until: x.UntilAt}
 			}
-			e.Reckoned = presence.Of(r.Held, there, rules)
+			if r.Known {
+				e.Reckoned = presence.Of(r.Held, there, rules)
+			}
 			r.Entries = append(r.Entries, e)
 		}
 	}
@@ -137,9 +140,12 @@ func (s *Service) held(ctx context.Context, w wanted, now time.Time) ([]Roll, er
 		Topic            string
 		StartsAt, EndsAt time.Time
 		Began, Stopped   *time.Time
+		Known            bool
 	}
 	const query = `select l.id, l.topic, l.starts_at, l.ends_at, min(c.started_at) as began,
-			case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped
+			case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped,
+			exists (select 1 from attendance a where a.lecture_id = l.id) or exists (
+				select 1 from register_mark m where m.lecture_id = l.id and m.ended_at is null) as known
 		from lecture l left join capture c on c.lecture_id = l.id and c.source <> 'file' and not c.alone
 			and c.started_at < l.ends_at and (c.stopped_at is null or c.stopped_at > l.starts_at)
 		where l.course_id = $1 and ($2::uuid is null or l.id = $2) and l.called_off_at is null
@@ -151,7 +157,7 @@ func (s *Service) held(ctx context.Context, w wanted, now time.Time) ([]Roll, er
 	}
 	out := make([]Roll, len(rows))
 	for i, r := range rows {
-		out[i] = Roll{Lecture: r.ID, Topic: r.Topic, StartsAt: r.StartsAt,
+		out[i] = Roll{Lecture: r.ID, Topic: r.Topic, StartsAt: r.StartsAt, Known: r.Known,
 			Held: presence.Hours(r.StartsAt, r.EndsAt, r.Began, r.Stopped, now)}
 	}
 	return out, nil

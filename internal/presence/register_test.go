@@ -95,6 +95,16 @@ func TestTheRegister(t *testing.T) {
 	if !slices.Contains(missing, none) || slices.Contains(missing, said) {
 		t.Errorf("missing: %v", missing)
 	}
+	// Of a lecture of which nothing is known nobody is absent.
+	s.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, s.Later, at(0), at(90))
+	if x, err := d.Roll(ctx, s.Course, s.Later); err != nil || x.Known || x.Entries[0].Reckoned.State != core.Unknown {
+		t.Errorf("nothing is known: %+v %v", x, err)
+	}
+	s.Must(d.SetMark(ctx, s.Later, s.Second, s.Lecturer, &presence.MarkForm{State: core.Excused}))
+	if x, err := d.Roll(ctx, s.Course, s.Later); err != nil || !x.Known || x.Entries[0].Reckoned.State != core.Absent {
+		t.Errorf("somebody was excused: %+v %v", x, err)
+	}
+	s.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, s.Later, at(2000), at(2090))
 	// The lecture to come has no register in the term.
 	if all, err := d.Rolls(ctx, s.Course); err != nil || len(all) != 1 || all[0].Lecture != s.Lecture {
 		t.Errorf("%d registers: %v", len(all), err)
@@ -109,7 +119,8 @@ func TestTheRegister(t *testing.T) {
 func TestWhatIsSaidByHand(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
-	d, _ := held(s)
+	d, at := held(s)
+	stays(s, s.Second, at(0), at(60))
 	s.Must(d.Object(ctx, s.Lecture, s.Student, "  I was  there. "))
 	if e := entry(s, d, s.Student); e.Word == nil || e.Word.Text != "I was there." || e.Word.Settled {
 		t.Fatalf("%+v", e.Word)

@@ -84,6 +84,12 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/courses/:course/register',
+      name: 'course-register',
+      component: () => import('./places/courses/CourseRegister.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/questions',
       name: 'course-questions',
       component: () => import('./places/courses/CourseQuestions.vue'),

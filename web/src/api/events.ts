@@ -10,6 +10,10 @@ const said = (n: Notice) => [['chat', n.lecture], ['lost', n.lecture], ['said-in
 const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
   chat: said,
   asked: said,
+  register: (n) => [
+    ['register', n.lecture],
+    ['registers', n.course],
+  ],
   term: () => [['term'], ['terms'], ['board'], ['all'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
     ['forgotten'],

@@ -63,13 +63,6 @@ export const useDoorway = (lecture: ID) =>
     { refetchInterval: 10_000 }, // who is in changes without a word
   )
 
-export const useRegister = (lecture: ID) =>
-  get(
-    () => keys.register(toValue(lecture)),
-    () => ask((c) => c.GET('/api/lectures/{lecture}/register', ofLecture(lecture))),
-    { refetchInterval: 30_000 },
-  )
-
 export const previewPlan = (course: string, plan: Schemas['PlanText']) =>
   ask((c) => c.POST('/api/courses/{course}/plans/preview', { ...ofCourse(course), body: plan }))
 

@@ -4,6 +4,7 @@ import { board } from './de/board'
 import { chat } from './de/chat'
 import { live } from './de/live'
 import { people } from './de/people'
+import { register } from './de/register'
 import { timetable } from './de/timetable'
 import { watching } from './de/watching'
 
@@ -15,6 +16,7 @@ export const de = {
   ...people,
   ...live,
   ...chat,
+  ...register,
   again: 'Noch einmal versuchen',
   close: 'Schließen',
   keep: 'Behalten',

@@ -2,6 +2,7 @@ import { board } from './en/board'
 import { chat } from './en/chat'
 import { live } from './en/live'
 import { people } from './en/people'
+import { register } from './en/register'
 import { timetable } from './en/timetable'
 import { watching } from './en/watching'
 
@@ -13,6 +14,7 @@ export const en = {
   ...people,
   ...live,
   ...chat,
+  ...register,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',

@@ -45,6 +45,7 @@ export const timetable = {
     places: 'Orte dieses Kurses',
     at: {
       questions: 'Fragen',
+      register: 'Anwesenheit',
       lectures: 'Vorlesungen',
       playlist: 'Abspielliste',
       rule: 'Sehregel',
@@ -201,12 +202,6 @@ export const timetable = {
       'Sie wurden aus dieser Vorlesung hinausgeschickt. Diese Seite ändert sich von selbst, wenn Sie wieder eingelassen werden.',
     not_enrolled: 'Sie stehen nicht auf der Teilnehmerliste dieses Kurses.',
     wait: 'Der Einlass ist offen. Wird die Vorlesung aufgenommen, kann sie hier mitverfolgt werden; diese Seite ändert sich von selbst.',
-  },
-  register: {
-    name: 'Live verfolgt',
-    none: 'Niemand hat diese Vorlesung live verfolgt.',
-    count: '1 Person: | {n} Personen:',
-    guest: 'Gast',
   },
   doorway: {
     name: 'Einlass',

@@ -45,6 +45,7 @@ export const timetable = {
     places: 'Places of this course',
     at: {
       questions: 'Questions',
+      register: 'Register',
       lectures: 'Lectures',
       playlist: 'Playlist',
       rule: 'Viewing rule',
@@ -201,12 +202,6 @@ export const timetable = {
       'You were sent out of this lecture by someone who teaches it. This page changes by itself when you are let in again.',
     not_enrolled: 'You are not on the roster of this course.',
     wait: 'The doorway is open. When the lecture is captured, it can be followed here; this page changes by itself.',
-  },
-  register: {
-    name: 'Followed live',
-    none: 'Nobody has followed this lecture live.',
-    count: '1 person: | {n} people:',
-    guest: 'guest',
   },
   doorway: {
     name: 'Doorway',

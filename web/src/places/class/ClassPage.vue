@@ -4,10 +4,11 @@
  * capture goes. It can be left, and opened on another device; nothing here can hold up the capture.
  */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { setChatWay, useChat } from '../../api/chat'
 import { keys, useLecture } from '../../api/queries'
+import { remindAbsent } from '../../api/register'
 import { useDoorway, useLecturePage } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
@@ -16,6 +17,8 @@ import { nameTab } from '../../router'
 import AtDoor from '../common/AtDoor.vue'
 import ChatPane from '../common/chat/ChatPane.vue'
 import EndCapture from '../common/EndCapture.vue'
+import RegisterList from '../common/register/RegisterList.vue'
+import HallCode from './HallCode.vue'
 import LostCurve from './LostCurve.vue'
 
 const props = defineProps<{ lecture: string }>()
@@ -35,6 +38,13 @@ const nobody = computed(
 )
 /** Somebody waits at the door: on a phone that stands before all else. */
 const asks = computed(() => door.data.value?.asking.some((a) => a.state === 'waits') ?? false)
+const coded = ref(false)
+const reminding = useForm()
+/** To how many was written just now. */
+const told = ref<number>()
+async function remind() {
+  told.value = (await reminding.send(() => remindAbsent(props.lecture)))?.told
+}
 const ways = ['all', 'teachers', 'off'] as const
 const way = useForm()
 
@@ -66,6 +76,8 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <EndCapture v-if="it.live" :recording="it.live" :lecture="lecture" />
       </span>
     </div>
+    <p v-if="told !== undefined" role="status">{{ t('register.reminded', { n: told }, told) }}</p>
+    <FaultNote v-if="reminding.problem.value" :error="reminding.problem.value" />
     <div class="class">
       <ChatPane :lecture="lecture" :zone="zone" class="talk">
         <p v-if="chat.data.value" class="way small">
@@ -88,6 +100,12 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
           <p v-if="nobody" class="soft small">{{ t('class_page.nobody') }}</p>
           <AtDoor :lecture="lecture" :zone="zone" />
         </section>
+        <section>
+          <el-button :aria-expanded="coded" @click="coded = !coded">{{
+            t(coded ? 'hall.hide' : 'hall.show')
+          }}</el-button>
+          <HallCode v-if="coded" :lecture="lecture" />
+        </section>
         <LostCurve :lecture="lecture" :zone="zone" :from="l.starts_at" :until="l.ends_at" />
         <section>
           <h2>{{ t('class_page.take') }}</h2>
@@ -98,6 +116,17 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         </section>
       </div>
     </div>
+    <RegisterList v-slot="{ missing }" class="who" :lecture="lecture" :zone="zone" :on="l.state === 'on'">
+      <el-button
+        v-if="l.state === 'on' && missing > 0"
+        size="small"
+        class="push"
+        :title="t('register.remind_help')"
+        :disabled="reminding.busy.value"
+        @click="remind"
+        >{{ t('register.remind', { n: missing }, missing) }}</el-button
+      >
+    </RegisterList>
   </div>
 </template>
 
@@ -121,6 +150,10 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
   grid-template-columns: minmax(0, 1fr) 340px;
   gap: 26px;
   align-items: start;
+}
+
+.who {
+  margin-top: 22px;
 }
 
 .way {

@@ -39,6 +39,9 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
       <p class="soft">
         {{ it.lecturers.join(', ') }}
         <template v-if="it.staff"> · {{ t('course.students', { n: it.students }, it.students) }}</template>
+        <template v-else>
+          · <router-link :to="{ name: 'course-register', params: { course } }">{{ t('register.own') }}</router-link>
+        </template>
       </p>
       <template v-if="near">
         <h2>{{ isToday ? t('course.this_one') : t(near.state === 'over' ? 'course.last' : 'course.next') }}</h2>

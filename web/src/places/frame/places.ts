@@ -34,6 +34,7 @@ const within: Record<string, string> = {
   'course-words': 'courses',
   'course-setting': 'courses',
   'course-questions': 'courses',
+  'course-register': 'courses',
   class: 'courses',
   carry: 'courses',
   lecture: 'courses',

@@ -16,11 +16,12 @@ import { clockText, dateText, dayAndClock, hoursText } from '../../parts/time'
 import { nameTab } from '../../router'
 import ClosedDoor from '../watch/ClosedDoor.vue'
 import DoorwaySide from './DoorwaySide.vue'
-import LiveRegister from './LiveRegister.vue'
+import HallSign from './HallSign.vue'
 import EditLecture from './EditLecture.vue'
 
 /** Few lectures are on while one looks at their page. */
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
+const RegisterList = defineAsyncComponent(() => import('../common/register/RegisterList.vue'))
 
 const props = defineProps<{ lecture: string }>()
 const { t } = useI18n()
@@ -143,6 +144,13 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
       </template>
       <p v-if="!me.data.value?.guest_of" class="soft small address">{{ t('lecture.address') }}</p>
       <CopyLine v-if="!me.data.value?.guest_of" :label="t('lecture.address_name')" :text="address" />
+      <RegisterList
+        v-if="it.staff && l.state !== 'planned' && l.state !== 'off' && !l.ahead"
+        class="who"
+        :lecture="lecture"
+        :zone="zone"
+        :on="l.state === 'on'"
+      />
     </section>
     <aside v-if="!l.ahead">
       <section>
@@ -155,7 +163,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
           {{ t('doorway.opens_at', { at: isToday ? clockText(l.opens_at, zone) : dayAndClock(l.opens_at, zone) }) }}
         </p>
       </section>
-      <LiveRegister v-if="it.staff && l.state !== 'planned'" :lecture="lecture" :zone="zone" />
+      <HallSign v-if="!it.staff && isToday && it.standing.enter && l.hall" :lecture="lecture" />
       <DoorwaySide v-if="it.staff" :lecture="lecture" :zone="zone" :ends="l.ends_at" />
     </aside>
   </div>
@@ -188,6 +196,10 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 .now > p:last-child {
   margin-bottom: 0;
+}
+
+.who {
+  margin-top: 26px;
 }
 
 .talk {
