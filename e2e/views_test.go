@@ -114,6 +114,14 @@ func (s *stage) places() []place {
 			`document.querySelectorAll('.dates > li').length > 1`},
 		{"lecture", lecturer, "/lectures/" + next, func(p *hand.Page) error { return p.Click("Change this lecture") },
 			`document.querySelector('.edit') && document.querySelector('aside form')`},
+		{"class page", lecturer, "/lectures/" + lecture + "/class", func(p *hand.Page) error {
+			return errors.Join(says(p, "Good morning"), p.Click("Show the code"), p.Click("Change the line of"))
+		}, `document.querySelectorAll('.chat-line').length > 0 && document.querySelector('.hall-code') && document.querySelector('.seat')`},
+		{"questions of a course", lecturer, "/courses/" + course + "/questions", nil, `document.querySelector('.waiting')`},
+		{"register of a course", lecturer, "/courses/" + course + "/register", nil,
+			`document.querySelectorAll('.el-table__row').length > 1`},
+		{"one's own register", student, "/courses/" + course + "/register",
+			func(p *hand.Page) error { return p.Click("This is not right") }, `document.querySelector('.own form')`},
 		{"standing room", lecturer, "/courses/" + course + "/standing-room", nil,
 			`document.querySelector('.room form')`},
 		{"people of a course", coordinator, "/courses/" + course + "/people",

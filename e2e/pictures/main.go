@@ -52,11 +52,7 @@ func take(base, to string) error {
 		return err
 	}
 	defer b.Close()
-	sheet := filepath.Join(profile, "boa-140.csv")
-	if err := os.WriteFile(sheet, []byte(roster), 0o600); err != nil {
-		return err
-	}
-	for _, v := range views(sheet, slide) {
+	for _, v := range views(slide) {
 		if len(os.Args) > 2 && os.Args[2] != v.name {
 			continue
 		}
@@ -66,16 +62,6 @@ func take(base, to string) error {
 	}
 	return nil
 }
-
-// roster is a sheet with a new course, new people, a new name and a new part.
-const roster = `email,name,course,part,group
-nia.castellane@skerry.example,Nia Castellane,KNO 150,lecturer,
-tavi.brandal@skerry.example,Tavi Brandal,KNO 150,student,Quay
-asta.holmgard@skerry.example,Asta Holmgard,KNO 150,student,Quay
-brann.tolleif@skerry.example,Brann Tolleif,KNO 150,student,Slip
-oskar.vane@skerry.example,Oskar J. Vane,BOA 140,lecturer,
-sunniva.ekenes@skerry.example,Sunniva Ekenes,BOA 140,assistant,
-`
 
 // clash writes a plan that takes a hall from another course.
 func clash(p *hand.Page) error {

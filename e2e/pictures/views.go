@@ -30,8 +30,8 @@ const (
 )
 
 // views are all of them, in the order in which they are taken.
-func views(sheet, slide string) []view {
-	return slices.Concat(boardViews(), courseworkViews(), dayViews(), planViews(sheet, slide))
+func views(slide string) []view {
+	return slices.Concat(boardViews(), courseworkViews(), dayViews(), planViews(slide))
 }
 
 // boardViews are the board and what one press away from it is done to a recording.
@@ -106,7 +106,7 @@ func dayViews() []view {
 }
 
 // planViews are a course, what it is planned with, and the desk.
-func planViews(sheet, slide string) []view {
+func planViews(slide string) []view {
 	return []view{
 		{name: "course", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
 			more: func(p *hand.Page) error {
@@ -122,9 +122,10 @@ func planViews(sheet, slide string) []view {
 				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
 					p.See("Doorway"), p.Click("Change this lecture"), p.See("Keep the change"))
 			}},
-		{name: "roster", who: coordinator, path: "/roster", wait: `document.querySelector('main h1')`,
+		{name: "class", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
 			more: func(p *hand.Page) error {
-				return errors.Join(p.Give("Choose the files", sheet), p.See("This would change"))
+				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
+					p.Click("Class page"), p.See("Same question here."), p.See("are there."))
 			}},
 		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
 		{name: "capture-desk-ready", who: lecturer, path: "/board",

@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -77,5 +78,31 @@ func TestTheRegisterFromTheHall(t *testing.T) {
 	sums := get[live.Registers](lecturer, "/api/courses/"+e.Course.String()+"/registers").Sums
 	if len(sums) != 1 || sums[0].There != 1 || sums[0].Late != 1 || sums[0].Absent != 2 {
 		t.Errorf("%+v", sums)
+	}
+}
+
+// TestWhoHearsOfARegister: those who teach, and whose line it is.
+func TestWhoHearsOfARegister(t *testing.T) {
+	e := newEdge(t, true)
+	student := e.as("student")
+	lecturer, own, second := e.as("lecturer").hears(), student.hears(), e.as("second").hears()
+	if s := student.status(http.MethodPut, "/api/lectures/"+e.Lecture.String()+"/own-register",
+		map[string]string{"text": "I was there."}); s >= 300 {
+		t.Fatalf("say something of it: %d", s)
+	}
+	for name, from := range map[string]<-chan string{"who teaches": lecturer, "the student": own} {
+		select {
+		case got := <-from:
+			if !strings.Contains(got, `"about":"register"`) || strings.Contains(got, e.Student.String()) {
+				t.Errorf("%s hears %s", name, got)
+			}
+		case <-time.After(5 * time.Second):
+			t.Errorf("%s hears nothing", name)
+		}
+	}
+	select {
+	case got := <-second:
+		t.Errorf("another student hears %s", got)
+	case <-time.After(500 * time.Millisecond):
 	}
 }

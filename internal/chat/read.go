@@ -118,6 +118,24 @@ func (s *Service) Since(ctx context.Context, lecture uuid.UUID, r Reader, after 
 	return out, nil
 }
 
+// News is what changed last in the chat of a lecture.
+type News struct {
+	Chat
+	From int64 // the number of changes after which that is
+}
+
+// Last is what the last so many changes of the chat of a lecture left, as somebody reads it.
+func (s *Service) Last(ctx context.Context, lecture uuid.UUID, r Reader, changes int64) (News, error) {
+	now, err := postgres.Value[int64](ctx, s.DB, `select coalesce((select changes from chat where lecture_id = $1), 0)`,
+		lecture)
+	if err != nil {
+		return News{}, fmt.Errorf("read a chat: %w", err)
+	}
+	from := max(0, now-changes)
+	x, err := s.Since(ctx, lecture, r, from)
+	return News{x, from}, err
+}
+
 // Of is what was said while a recording was captured, and asked of it since, as somebody reads it, in order on its
 // clock. What is gone is left out.
 func (s *Service) Of(ctx context.Context, recording uuid.UUID, r Reader) ([]Line, error) {

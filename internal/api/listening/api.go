@@ -7,6 +7,7 @@ import (
 
 	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
+	"latelantern/internal/chat"
 	"latelantern/internal/door"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
@@ -22,6 +23,7 @@ type API struct {
 	Clock    clock.Clock
 	Roster   *roster.Service
 	Door     *door.Service
+	Chat     *chat.Service
 	Audience *audience.Service
 	Releases *release.Service
 	Events   *postgres.Events

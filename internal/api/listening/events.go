@@ -1,6 +1,7 @@
 package listening
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -73,15 +74,18 @@ func (a *API) events(c *gin.Context) {
 			if n.About == event.Roster && a.readCourses(ctx, listens) != nil {
 				return
 			}
-			n, hears, err := a.hears(ctx, listens, n)
+			if doorsMay(n) {
+				clear(listens.doors)
+			}
+			data, err := a.data(ctx, listens, n)
 			if err != nil {
 				return
 			}
-			if !hears {
+			if data == nil {
 				continue
 			}
 			edge.Lasting(c, time.Minute)
-			if !tell(c, n) {
+			if _, err := fmt.Fprintf(c.Writer, "data: %s\n\n", data); err != nil {
 				return
 			}
 		}
@@ -95,6 +99,11 @@ type Event struct {
 	Course    uuid.UUID `json:"course"`
 	Lecture   uuid.UUID `json:"lecture" doc:"all zeros for none"`
 	Recording uuid.UUID `json:"recording" doc:"all zeros for none"`
+	Chat      *ChatNews `json:"chat,omitempty" doc:"what is new in a chat, for who is in that lecture"`
+}
+
+func eventOf(n postgres.Event) Event {
+	return Event{About: eventKind(n.About), Course: n.Course, Lecture: n.Lecture, Recording: n.Recording}
 }
 
 type eventKind event.Kind
@@ -108,13 +117,16 @@ func (eventKind) Schema(huma.Registry) *huma.Schema {
 	return &huma.Schema{Type: huma.TypeString, Enum: all}
 }
 
-// tell sends one event and says whether it could.
-func tell(c *gin.Context, n postgres.Event) bool {
-	b, err := json.Marshal(Event{About: eventKind(n.About), Course: n.Course, Lecture: n.Lecture,
-		Recording: n.Recording})
-	if err != nil {
-		return false
+// data is an event as a listener is given it; nil for one of which they do not hear.
+func (a *API) data(ctx context.Context, l *listener, n postgres.Event) ([]byte, error) {
+	heard, hears, err := a.hears(ctx, l, n)
+	if err != nil || !hears {
+		return nil, err
 	}
-	_, err = fmt.Fprintf(c.Writer, "data: %s\n\n", b)
-	return err == nil
+	if n.About == event.Chat {
+		if data, err := a.chatData(ctx, l, n); data != nil || err != nil {
+			return data, err
+		}
+	}
+	return json.Marshal(eventOf(heard))
 }

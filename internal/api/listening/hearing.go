@@ -25,10 +25,11 @@ type listener struct {
 	coordinator bool
 	of          uuid.UUID // the lecture of a guest; uuid.Nil for anyone else
 	courses     map[uuid.UUID]viewing.Viewer
+	doors       map[uuid.UUID]entered // by lecture; asked anew when anything may have changed
 }
 
 func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) {
-	l := &listener{person: p}
+	l := &listener{person: p, doors: map[uuid.UUID]entered{}}
 	if to, guest := edge.GuestOf(ctx); guest {
 		l.of = to.Lecture
 		return l, nil
@@ -72,7 +73,8 @@ type told struct {
 	open     []audience.Released // the recordings by which students learn of a private lecture
 	released audience.Released   // the recording that the event names
 	live     door.Live
-	wasLit   bool // for the course that is told
+	wasLit   bool    // for the course that is told
+	spoken   *spoken // what is new in a chat
 }
 
 // tellings are what the last events are about, by their number.
@@ -116,6 +118,10 @@ func (a *API) read(ctx context.Context, n postgres.Event, t *told) (err error) {
 			}
 			t.open = append(t.open, r)
 		}
+	}
+	if n.About == event.Chat {
+		t.spoken, err = a.speak(ctx, n)
+		return err
 	}
 	if n.Recording == uuid.Nil {
 		return nil

@@ -1,5 +1,5 @@
 /** What is said in a lecture, and asked of its recording. */
-import { useQueryClient } from '@tanstack/vue-query'
+import { useQueryClient, type QueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { ask, type Schemas } from './client'
 import { get, keys, of, type ID } from './queries'
@@ -23,14 +23,34 @@ export function useChat(lecture: ID) {
   return get(
     () => keys.chat(toValue(lecture)),
     async () => {
-      const before = client.getQueryData<Schemas['Chat']>(keys.chat(toValue(lecture)))
+      const key = keys.chat(toValue(lecture))
       const path = { lecture: toValue(lecture) }
-      const after = before?.changes ?? 0
+      const after = client.getQueryData<Schemas['Chat']>(key)?.changes ?? 0
       const now = await ask((c) => c.GET('/api/lectures/{lecture}/chat', { params: { path, query: { after } } }))
-      return { ...now, lines: merged(before?.lines ?? [], now.lines) }
+      // What was heard meanwhile is no older.
+      const before = client.getQueryData<Schemas['Chat']>(key)
+      return {
+        ...now,
+        changes: Math.max(now.changes, before?.changes ?? 0),
+        lines:
+          before && before.changes > now.changes
+            ? merged(now.lines, before.lines)
+            : merged(before?.lines ?? [], now.lines),
+      }
     },
     { refetchInterval: 60_000, structuralSharing: false },
   )
+}
+
+/** hearChat takes what is new from a notice, where that is all there is to know; else it has to be asked for. */
+export function hearChat(client: QueryClient, n: Schemas['Event']): boolean {
+  const key = keys.chat(n.lecture)
+  const before = client.getQueryData<Schemas['Chat']>(key)
+  const { chat } = n
+  if (!before || !chat || before.changes < chat.from || before.way !== chat.way) return false
+  if (chat.changes > before.changes)
+    client.setQueryData(key, { ...before, changes: chat.changes, lines: merged(before.lines, chat.lines) })
+  return true
 }
 
 export const say = (lecture: string, body: Schemas['SayInputBody']) =>

@@ -1,5 +1,6 @@
 import type { QueryClient } from '@tanstack/vue-query'
 import { onScopeDispose } from 'vue'
+import { hearChat } from './chat'
 import type { Schemas } from './client'
 
 type Notice = Schemas['Event']
@@ -143,7 +144,8 @@ export function useEvents(client: QueryClient): void {
   }
   const hear = (w: Word) => {
     if (w === 'missed') return void client.invalidateQueries()
-    for (const key of old[w.about]?.(w) ?? []) due.set(JSON.stringify(key), key)
+    const known = w.about === 'chat' && hearChat(client, w)
+    for (const key of old[w.about]?.(w) ?? []) if (!known || key[0] !== 'chat') due.set(JSON.stringify(key), key)
     timer ||= window.setTimeout(flush, 150)
   }
 

@@ -4390,6 +4390,21 @@ export interface components {
             /** @description only those who teach read it, and who said it */
             to_teachers: boolean;
         };
+        ChatNews: {
+            /**
+             * Format: int64
+             * @description up to here
+             */
+            changes: number;
+            /**
+             * Format: int64
+             * @description whoever has read fewer changes asks for it
+             */
+            from: number;
+            lines: components["schemas"]["ChatLine"][];
+            /** @enum {string} */
+            way: "off" | "teachers" | "all";
+        };
         Choice: {
             /** @description a lesson for a week, at no time */
             ahead: boolean;
@@ -4762,6 +4777,8 @@ export interface components {
              * @enum {string}
              */
             about: "capture" | "stored" | "packed" | "small" | "file" | "recording" | "edition" | "cuts" | "words" | "strip" | "light" | "playlist" | "rule" | "term" | "timetable" | "roster" | "doorway" | "reminder" | "news" | "chat" | "asked" | "register";
+            /** @description what is new in a chat, for who is in that lecture */
+            chat?: components["schemas"]["ChatNews"];
             course: string;
             /** @description all zeros for none */
             lecture: string;
