@@ -142,7 +142,8 @@ func BenchmarkChat(b *testing.B) {
 		timed(b, "row", func() {
 			s.Do(`with x as (insert into chat (lecture_id, changes) values ($1, 1) on conflict (lecture_id)
 				do update set changes = chat.changes + 1 returning changes)
-				insert into chat_line (id, lecture_id, person_id, said_at, kept_at, text, to_teachers, later, state, change)
+				insert into chat_line (id, lecture_id, person_id, said_at, kept_at, text, to_teachers, later, state,
+					change)
 				select gen_random_uuid(), $1, $2, $3, $3, '', false, true, '', changes from x`, s.Elsewhere, s.Student,
 				testhouse.Now)
 		})
@@ -171,7 +172,8 @@ func BenchmarkChat(b *testing.B) {
 		b.ReportMetric(median(took).Seconds()*1000, "reach-ms")
 		b.ReportMetric(took[len(took)*95/100].Seconds()*1000, "reach-p95-ms")
 
-		s.Do(`insert into chat_line (id, lecture_id, person_id, said_at, kept_at, text, to_teachers, later, state, change)
+		s.Do(`insert into chat_line (id, lecture_id, person_id, said_at, kept_at, text, to_teachers, later, state,
+				change)
 			select gen_random_uuid(), $1, $2, $3, $3, 'What somebody says in a lecture, line ' || n, false, false, '', 1
 			from generate_series(1, 2000) n`, s.Lecture, s.Second, testhouse.Now)
 		var loads []time.Duration

@@ -74,8 +74,8 @@ func (l *loader) chats(ctx context.Context, of map[string]uuid.UUID) error {
 	where := l.lectures[tides.code][1]
 	heard := &chat.Heard{Recording: of["tid-1"], At: 74 * time.Second}
 	for _, r := range []remark{
-		{50 * time.Hour, 10, "You say four metres, and the table on the wall says 4.3. Which one holds?", true, core.Open,
-			""},
+		{50 * time.Hour, 10, "You say four metres, and the table on the wall says 4.3. Which one holds?", true,
+			core.Open, ""},
 		{70 * time.Hour, 1, "What is a mooring that dries out called?", true, core.Answered, "A half-tide mooring."},
 	} {
 		if err := l.says(ctx, tides, where.id, r, where.ends.Add(r.after), heard); err != nil {

@@ -35,17 +35,8 @@ func (c *caller) says(text string, more ...any) string {
 	return c.e.chatAt() + "/" + id
 }
 
-// reads is what a caller reads of the chat, a text each.
-func (c *caller) reads() []string {
-	c.e.T.Helper()
-	out := []string{}
-	for _, l := range get[live.Chat](c, c.e.chatAt()).Lines {
-		out = append(out, l.Text)
-	}
-	return out
-}
-
-// TestTheChatIsForWhoIsIn: who may not come into the lecture neither reads nor says anything, nor does who was sent out.
+// TestTheChatIsForWhoIsIn: who may not come into the lecture neither reads nor says anything, nor does who was sent
+// out.
 func TestTheChatIsForWhoIsIn(t *testing.T) {
 	e := newEdge(t, true)
 	student, second, lecturer := e.as("student"), e.as("second"), e.as("lecturer")
@@ -141,7 +132,8 @@ func TestOnlyWhoTeachesMarks(t *testing.T) {
 		l.AnsweredBy != "lecturer" {
 		t.Errorf("%+v", l)
 	}
-	if s := lecturer.status(http.MethodPut, line+"/down", map[string]any{"down": true, "why": "off the matter"}); s >= 300 {
+	if s := lecturer.status(http.MethodPut, line+"/down",
+		map[string]any{"down": true, "why": "off the matter"}); s >= 300 {
 		t.Fatalf("take down: %d", s)
 	}
 	if l := get[live.Chat](student, e.chatAt()).Lines[0]; l.Gone != "taken_down" || l.Text != "" || l.Answer != "" ||
@@ -207,7 +199,8 @@ func TestTheChatIsReplayedAtItsMoment(t *testing.T) {
 	e.Do(`insert into chat (lecture_id, changes) values ($1, 9)`, e.Lecture)
 	for n, s := range []int{3, 9, 20} {
 		e.Do(`insert into chat_line (id, lecture_id, person_id, said_at, kept_at, text, to_teachers, later, capture_id,
-			at_ms, state, change) select gen_random_uuid(), $1, $2, $3, $3, $4, false, false, c.id, $5, '', $6 from capture c`,
+			at_ms, state, change)
+			select gen_random_uuid(), $1, $2, $3, $3, $4, false, false, c.id, $5, '', $6 from capture c`,
 			e.Lecture, e.Student, testhouse.Now, fmt.Sprint("at ", s), s*1000, n)
 	}
 	want := []string{"at 9 2000", "at 20 13000"}

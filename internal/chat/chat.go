@@ -87,7 +87,8 @@ func (s *Service) Say(ctx context.Context, x Saying) error {
 			x.Lecture); err != nil {
 			return fmt.Errorf("begin a chat: %w", err)
 		}
-		way, err := postgres.Value[chat.Way](ctx, tx, `select way from chat where lecture_id = $1 for update`, x.Lecture)
+		way, err := postgres.Value[chat.Way](ctx, tx, `select way from chat where lecture_id = $1 for update`,
+			x.Lecture)
 		if err != nil {
 			return fmt.Errorf("hold a chat: %w", err)
 		}

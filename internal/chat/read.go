@@ -144,7 +144,8 @@ func (s *Service) Of(ctx context.Context, recording uuid.UUID, r Reader) ([]Line
 		return nil, err
 	}
 	lines, err := postgres.All[Line](ctx, s.DB, lineSQL+`where x.capture_id in
-		(select capture_id from recording_capture where recording_id = $1) order by x.at_ms, x.said_at, x.id`, recording)
+		(select capture_id from recording_capture where recording_id = $1)
+		order by x.at_ms, x.said_at, x.id`, recording)
 	if err != nil {
 		return nil, fmt.Errorf("read the chat of a recording: %w", err)
 	}

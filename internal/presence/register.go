@@ -119,7 +119,8 @@ func (s *Service) rolls(ctx context.Context, w wanted) ([]Roll, error) {
 		r := &out[i]
 		for _, p := range people {
 			at := seat{r.Lecture, p.Person}
-			e := Entry{Person: p.Person, Name: p.Name, Group: p.Group, Mark: marks[at], Word: words[at], Stays: stays[at]}
+			e := p
+			e.Mark, e.Word, e.Stays = marks[at], words[at], stays[at]
 			there := make([]presence.Stay, len(e.Stays))
 			for n, x := range e.Stays {
 				there[n] = presence.Stay{From: x.FromAt, Until: x.UntilAt}
@@ -191,7 +192,8 @@ func (s *Service) stays(ctx context.Context, lectures []uuid.UUID, w wanted) (ma
 		By                  string
 	}
 	rows, err := postgres.All[row](ctx, s.DB, `select lecture_id, person_id, from_at, until_at, by from attendance
-		where lecture_id = any($1) and by <> 'hand' and ($2::uuid is null or person_id = $2) order by from_at, until_at`, lectures, w.person)
+		where lecture_id = any($1) and by <> 'hand' and ($2::uuid is null or person_id = $2)
+		order by from_at, until_at`, lectures, w.person)
 	if err != nil {
 		return nil, fmt.Errorf("read who was in lectures: %w", err)
 	}
@@ -215,7 +217,8 @@ func (s *Service) said(ctx context.Context, lectures []uuid.UUID, w wanted) (map
 	made, err := postgres.All[mark](ctx, s.DB, `select x.lecture_id, x.person_id, x.state, x.late_min, x.early_min,
 			x.reason, coalesce(p.name, '') as by, x.made_at
 		from register_mark x left join person p on p.id = x.made_by
-		where x.ended_at is null and x.lecture_id = any($1) and ($2::uuid is null or x.person_id = $2)`, lectures, w.person)
+		where x.ended_at is null and x.lecture_id = any($1) and ($2::uuid is null or x.person_id = $2)`,
+		lectures, w.person)
 	if err != nil {
 		return nil, nil, fmt.Errorf("read corrections of registers: %w", err)
 	}

@@ -35,8 +35,8 @@ func held(s *testhouse.Stage) (d presence.Service, at func(min float64) time.Tim
 // stays has somebody have been there.
 func stays(s *testhouse.Stage, who uuid.UUID, from, until time.Time) {
 	s.T.Helper()
-	s.Do(`insert into presence (lecture_id, person_id, from_at, until_at) values ($1, $2, $3, $4)`, s.Lecture, who, from,
-		until)
+	s.Do(`insert into presence (lecture_id, person_id, from_at, until_at) values ($1, $2, $3, $4)`,
+		s.Lecture, who, from, until)
 }
 
 // entry is the line of somebody in the register of the lecture.
@@ -51,8 +51,8 @@ func entry(s *testhouse.Stage, d presence.Service, who uuid.UUID) presence.Entry
 	return roll.Entries[i]
 }
 
-// TestTheRegister is made of what is known of each: of the capture's hours, who followed, who said something, who was in
-// the hall.
+// TestTheRegister is made of what is known of each: of the capture's hours, who followed, who said something, who was
+// in the hall.
 func TestTheRegister(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)

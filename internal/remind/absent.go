@@ -41,7 +41,8 @@ func (s *Service) Absent(ctx context.Context, lecture uuid.UUID, people []uuid.U
 	}
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const keep = `insert into absent_told (lecture_id, person_id, told_at)
-			select $1, p.id, $3 from person_account p where p.id = any($2) and p.email <> '' and not p.closed order by p.id
+			select $1, p.id, $3 from person_account p
+			where p.id = any($2) and p.email <> '' and not p.closed order by p.id
 			on conflict do nothing returning person_id`
 		whom, err := postgres.Values[uuid.UUID](ctx, tx, keep, lecture, people, now)
 		if err != nil {

@@ -227,7 +227,8 @@ func (a *API) chatFile(ctx context.Context, lecture uuid.UUID, form chatfile.For
 		return nil, "", err
 	}
 	var w bytes.Buffer
-	err = chatfile.Write(&w, form, page.ChatFileLines(x.Lines, term.Zone, func(chat.Line) *time.Duration { return nil }))
+	lines := page.ChatFileLines(x.Lines, term.Zone, func(chat.Line) *time.Duration { return nil })
+	err = chatfile.Write(&w, form, lines)
 	return w.Bytes(), edge.FileName(rows[0].SuggestedTitle(term), "chat", string(form)), err
 }
 

@@ -164,7 +164,8 @@ func (a *API) registerOfCourseRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/register-rules", "set-register-rules",
 		"Say what a course calls late, early and there",
 		func(ctx context.Context, _ roster.Person, in *rulesInput) (*edge.Empty, error) {
-			return nil, a.Presence.SetRules(ctx, in.Course, core.Rules{Late: time.Duration(in.Body.LateMin) * time.Minute,
+			return nil, a.Presence.SetRules(ctx, in.Course, core.Rules{
+				Late:  time.Duration(in.Body.LateMin) * time.Minute,
 				Early: time.Duration(in.Body.EarlyMin) * time.Minute, Least: in.Body.Least})
 		}, edge.Changes("register"))
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/lectures/{lecture}/code", "hall-code",

@@ -40,8 +40,8 @@ type TakenDownText struct {
 // ChatLineOf is a line as somebody reads it, at a moment in what they watch.
 func ChatLineOf(l chat.Line, r chat.Reader, at *int64) ChatLine {
 	out := ChatLine{ID: l.ID, Name: l.Name, Mine: l.PersonID == r.Person, Teaches: l.Teaches, Guest: l.Guest,
-		SaidAt: l.SaidAt, At: at, Text: l.Text, State: l.State, ToTeachers: l.ToTeachers, Later: l.Later, Shown: l.Shown,
-		Answer: l.Answer, AnsweredBy: l.AnsweredBy}
+		SaidAt: l.SaidAt, At: at, Text: l.Text, State: l.State, ToTeachers: l.ToTeachers, Later: l.Later,
+		Shown: l.Shown, Answer: l.Answer, AnsweredBy: l.AnsweredBy}
 	switch {
 	case l.TakenDown:
 		out.Gone = "taken_down"

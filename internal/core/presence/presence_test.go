@@ -44,8 +44,8 @@ func TestTheLineOfSomebody(t *testing.T) {
 			t.Errorf("%s: %+v", c.name, got)
 		}
 	}
-	if got := Of(h, []Stay{stay(0, 30)}, Rules{Late: time.Minute, Early: time.Minute, Least: 50}); got.State != Absent ||
-		got.There != 30*time.Minute {
+	half := Rules{Late: time.Minute, Early: time.Minute, Least: 50}
+	if got := Of(h, []Stay{stay(0, 30)}, half); got.State != Absent || got.There != 30*time.Minute {
 		t.Errorf("a third where half is wanted: %+v", got)
 	}
 	if got := Of(Held{at(0), at(0)}, []Stay{stay(0, 30)}, Usual); got.State != Unknown {
@@ -77,15 +77,15 @@ func TestWhenALectureWasHeld(t *testing.T) {
 	}
 }
 
-// TestMoreIsNeverLess: whoever was there for one stay more is no later, leaves no earlier, and was there no shorter; and
-// nobody is there longer than the lecture.
+// TestMoreIsNeverLess: whoever was there for one stay more is no later, leaves no earlier, and was there no shorter;
+// and nobody is there longer than the lecture.
 func TestMoreIsNeverLess(t *testing.T) {
 	random := rand.New(rand.NewPCG(25, 6))
 	h := Held{at(0), at(90)}
 	states := map[State]int{}
 	for range 20_000 {
-		r := Rules{Late: time.Duration(random.IntN(20)) * time.Minute, Early: time.Duration(random.IntN(20)) * time.Minute,
-			Least: random.IntN(80) * random.IntN(2)}
+		r := Rules{Late: time.Duration(random.IntN(20)) * time.Minute,
+			Early: time.Duration(random.IntN(20)) * time.Minute, Least: random.IntN(80) * random.IntN(2)}
 		var stays []Stay
 		for range random.IntN(5) {
 			from := random.Float64()*120 - 20

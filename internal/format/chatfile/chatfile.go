@@ -93,7 +93,8 @@ func sheet(w io.Writer, lines []Line) error {
 			part = "teaches"
 		}
 		rows = append(rows, []string{moment(l.At), l.Said.Format(time.RFC3339), sheetcell.Harmless(l.Name), part,
-			string(l.State), sheetcell.Harmless(l.Text), sheetcell.Harmless(l.Answer), sheetcell.Harmless(l.AnsweredBy)})
+			string(l.State), sheetcell.Harmless(l.Text), sheetcell.Harmless(l.Answer),
+			sheetcell.Harmless(l.AnsweredBy)})
 	}
 	return c.WriteAll(rows)
 }

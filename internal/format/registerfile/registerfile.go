@@ -30,9 +30,9 @@ func Write(w io.Writer, lines []Line) error {
 	minutes := func(d time.Duration) string { return strconv.Itoa(int(d / time.Minute)) }
 	for _, l := range lines {
 		rows = append(rows, []string{l.Starts.Format(time.DateOnly), l.Starts.Format("15:04"),
-			sheetcell.Harmless(l.Topic), sheetcell.Harmless(l.Name), sheetcell.Harmless(l.Group), string(l.Stands.State),
-			minutes(l.Stands.Late), minutes(l.Stands.Early), minutes(l.Stands.There), sheetcell.Harmless(l.By),
-			sheetcell.Harmless(l.Reason)})
+			sheetcell.Harmless(l.Topic), sheetcell.Harmless(l.Name), sheetcell.Harmless(l.Group),
+			string(l.Stands.State), minutes(l.Stands.Late), minutes(l.Stands.Early), minutes(l.Stands.There),
+			sheetcell.Harmless(l.By), sheetcell.Harmless(l.Reason)})
 	}
 	if err := c.WriteAll(rows); err != nil {
 		return fmt.Errorf("write a register: %w", err)
