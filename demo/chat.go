@@ -42,9 +42,9 @@ var said = map[string][]remark{
 		{83 * time.Second, 2, "How many readings do we take in a minute?", true, core.Answered, ""},
 	},
 	"tid-2": {
-		{12 * time.Second, 4, "Does the age of the tide change with the season?", true, core.Open, ""},
-		{49 * time.Second, 8, "1 2 3 3 2 1, got it.", false, core.None, ""},
-		{66 * time.Second, 6, "When is the current in the narrows strongest, once more?", true, core.Answered, ""},
+		{20 * time.Second, 4, "Does the age of the tide change with the season?", true, core.Open, ""},
+		{40 * time.Second, 8, "1 2 3 3 2 1, got it.", false, core.None, ""},
+		{80 * time.Second, 6, "When is the current in the narrows strongest, once more?", true, core.Answered, ""},
 	},
 }
 
