@@ -88,7 +88,7 @@ func (a *API) registerOut(c *gin.Context) {
 		a.Refuse(c, err)
 		return
 	}
-	a.sheet(c, course, roll.StartsAt.Format(time.DateOnly), []presence.Roll{roll})
+	a.sheet(c, course, "", []presence.Roll{roll})
 }
 
 // termRegisterOut is that of all lectures of a course.
@@ -106,6 +106,7 @@ func (a *API) termRegisterOut(c *gin.Context) {
 	a.sheet(c, course, "term", rolls)
 }
 
+// sheet writes registers of a course; of says of what they are, "" the day of the one.
 func (a *API) sheet(c *gin.Context, course uuid.UUID, of string, rolls []presence.Roll) {
 	ctx := c.Request.Context()
 	term, err := a.Schedule.TermOf(ctx, course)
@@ -117,6 +118,9 @@ func (a *API) sheet(c *gin.Context, course uuid.UUID, of string, rolls []presenc
 	if err != nil {
 		a.Refuse(c, err)
 		return
+	}
+	if of == "" {
+		of = rolls[0].StartsAt.In(term.Zone).Format(time.DateOnly)
 	}
 	var lines []registerfile.Line
 	for _, r := range rolls {

@@ -116,7 +116,14 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         </section>
       </div>
     </div>
-    <RegisterList v-slot="{ missing }" class="who" :lecture="lecture" :zone="zone" :on="l.state === 'on'">
+    <RegisterList
+      v-if="l.state !== 'off'"
+      v-slot="{ missing }"
+      class="who"
+      :lecture="lecture"
+      :zone="zone"
+      :on="l.state === 'on'"
+    >
       <el-button
         v-if="l.state === 'on' && missing > 0"
         size="small"

@@ -28,7 +28,9 @@ const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 
   <div class="side">
     <el-radio-group v-if="both" v-model="wanted" :aria-label="t('said_in.beside')">
       <el-radio-button value="words">{{ t('said_in.words') }}</el-radio-button>
-      <el-radio-button value="chat">{{ t('said_in.name') }} ({{ said?.lines.length ?? 0 }})</el-radio-button>
+      <el-radio-button value="chat"
+        >{{ t('said_in.name') }}<template v-if="said"> ({{ said.lines.length }})</template></el-radio-button
+      >
     </el-radio-group>
     <TranscriptSide v-if="shown === 'words'" :cues="cues" :at="at" @seek="(ms) => emit('seek', ms)" />
     <ChatPane
