@@ -67,6 +67,14 @@ func TestNobodyIsFasterThanThePace(t *testing.T) {
 			t.Fatalf("%d within %v", Burst+1, now.Sub(said[Burst]))
 		}
 	}
+	// The earliest of the last few is what counts, not the latest.
+	said = nil
+	for i := range Burst {
+		said = append(said, now.Add(-time.Duration(1+2*i)*time.Second))
+	}
+	if got := Wait(said, now); got != Within-9*time.Second {
+		t.Errorf("after %d within nine seconds they wait %v", Burst, got)
+	}
 	if Wait(make([]time.Time, Burst-1), now) != 0 {
 		t.Error("the first few wait")
 	}
