@@ -145,12 +145,12 @@ func TestOnlyWhoTeachesMarks(t *testing.T) {
 	}
 }
 
-// TestWhoHearsOfTheChat: those in the lecture hear that something was said; of what is for those who teach alone they
-// do not.
+// TestWhoHearsOfTheChat: those in the lecture hear that something was said, with what is new; of what is for those who
+// teach alone another student hears nothing, nor who is not in the lecture of anything that is said.
 func TestWhoHearsOfTheChat(t *testing.T) {
 	e := newEdge(t, true)
-	student := e.as("student")
-	second, lecturer, outsider := e.as("second").hears(), e.as("lecturer").hears(), e.as("outsider").hears()
+	student, teacher := e.as("student"), e.as("lecturer")
+	own, second, lecturer, outsider := student.hears(), e.as("second").hears(), teacher.hears(), e.as("outsider").hears()
 	next := func(from <-chan string) string {
 		select {
 		case x := <-from:
@@ -159,24 +159,38 @@ func TestWhoHearsOfTheChat(t *testing.T) {
 			return "nothing"
 		}
 	}
-	e.as("lecturer").status(http.MethodPut, e.chatAt()+"-way", map[string]string{"way": "teachers"})
-	student.says("only to you")
-	e.as("lecturer").says("to all")
-	for _, want := range []string{"chat", "asked", "chat"} {
-		if got := next(lecturer); !strings.Contains(got, `"about":"`+want+`"`) {
-			t.Errorf("who teaches hears %s, want %s", got, want)
+	// each wants of who listens what they hear next, with a text, or with none that is new
+	each := func(about, text string, who ...<-chan string) {
+		t.Helper()
+		for n, from := range who {
+			got := next(from)
+			if !strings.Contains(got, `"about":"`+about+`"`) || text != "" && !strings.Contains(got, text) ||
+				strings.Contains(got, "only to you") {
+				t.Errorf("%d hears %s, want %s %q", n, got, about, text)
+			}
 		}
 	}
-	for range 2 {
-		if got := next(second); !strings.Contains(got, `"about":"chat"`) || strings.Contains(got, "to all") {
-			t.Errorf("another student hears %s", got)
-		}
+	teacher.status(http.MethodPut, e.chatAt()+"-way", map[string]string{"way": "teachers"})
+	each("chat", "", own, second, lecturer)
+	student.says("only to you")
+	each("asked", "", own, lecturer)
+	teacher.says("to all")
+	each("chat", `"text":"to all"`, second)
+	// Whose line is among what is new asks for it: what is theirs is marked.
+	if got := next(own); !strings.Contains(got, `"about":"chat"`) || strings.Contains(got, `"lines"`) {
+		t.Errorf("the writer hears %s", got)
+	}
+	next(lecturer)
+	e.Must(e.Presence.Played(t.Context(), e.Second, e.Lecture),
+		e.Door.Answer(t.Context(), e.Lecture, e.Second, e.Lecturer, false))
+	each("doorway", "", second)
+	teacher.says("without them")
+	if got := next(second); strings.Contains(got, "without them") {
+		t.Errorf("who was sent out hears %s", got)
 	}
 	select {
 	case got := <-outsider:
 		t.Errorf("an outsider hears %s", got)
-	case got := <-second:
-		t.Errorf("another student hears of what was not for them: %s", got)
 	case <-time.After(time.Second):
 	}
 }
