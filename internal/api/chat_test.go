@@ -259,6 +259,13 @@ func TestTheChatIsReplayedAtItsMoment(t *testing.T) {
 	if got := e.as("student").saidIn(id); !slices.Equal(got, []string{"Why? 1500", "at 9 2000", "at 20 13000"}) {
 		t.Errorf("shown to all, another reads %q", got)
 	}
+	if l := get[watching.SaidIn](e.as("student"), "/api/watch/"+id.String()+"/chat").Lines[0]; l.Name != "outsider" {
+		t.Errorf("those of the course read it of %q", l.Name)
+	}
+	third := e.Person("visitor", e.Other, "student", "")
+	if l := get[watching.SaidIn](e.as("visitor"), "/api/watch/"+id.String()+"/chat").Lines[0]; l.Name != "" || l.Mine {
+		t.Errorf("%v, who is of another course, reads it of %q", third, l.Name)
+	}
 	for form, has := range map[string]string{"vtt": "00:00:02.000 --> ", "txt": "0:00:13 student: at 20",
 		"csv": "0:00:01,"} {
 		s, body := lecturer.send(http.MethodGet, "/api/recordings/"+id.String()+"/chat/file?form="+form, nil)

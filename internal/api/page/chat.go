@@ -14,7 +14,7 @@ import (
 type ChatLine struct {
 	ID         uuid.UUID      `json:"id" format:"uuid"`
 	Person     *uuid.UUID     `json:"person,omitempty" format:"uuid" doc:"who said it; only for those who teach"`
-	Name       string         `json:"name"`
+	Name       string         `json:"name" doc:"empty for who is not to learn it"`
 	Mine       bool           `json:"mine"`
 	Teaches    bool           `json:"teaches" doc:"whoever said it"`
 	Guest      bool           `json:"guest"`
@@ -42,6 +42,9 @@ func ChatLineOf(l chat.Line, r chat.Reader, at *int64) ChatLine {
 	out := ChatLine{ID: l.ID, Name: l.Name, Mine: l.PersonID == r.Person, Teaches: l.Teaches, Guest: l.Guest,
 		SaidAt: l.SaidAt, At: at, Text: l.Text, State: l.State, ToTeachers: l.ToTeachers, Later: l.Later,
 		Shown: l.Shown, Answer: l.Answer, AnsweredBy: l.AnsweredBy}
+	if !r.Of && !r.Teaches && !out.Mine {
+		out.Name = "" // who watches by another way than the course learns what was asked, and not by whom
+	}
 	switch {
 	case l.TakenDown:
 		out.Gone = "taken_down"

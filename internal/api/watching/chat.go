@@ -57,7 +57,7 @@ type askInput struct {
 }
 
 func (a *API) chatRoutes() {
-	edge.On(a.Edge, edge.Inside, http.MethodGet, "/api/watch/{recording}/chat", "said-in",
+	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/watch/{recording}/chat", "said-in",
 		"What was said while a recording was captured, and asked of it since", a.saidIn)
 	edge.On(a.Edge, edge.SignedIn, http.MethodPost, "/api/watch/{recording}/questions", "ask-moment",
 		"Ask those who teach about a moment", a.askMoment)

@@ -4369,6 +4369,7 @@ export interface components {
             /** @description asked of the recording, after the lecture */
             later: boolean;
             mine: boolean;
+            /** @description empty for who is not to learn it */
             name: string;
             /**
              * Format: uuid
@@ -6420,6 +6421,7 @@ export interface components {
             /** Format: uuid */
             lecture: string;
             mine: boolean;
+            /** @description empty for who is not to learn it */
             name: string;
             /**
              * Format: uuid

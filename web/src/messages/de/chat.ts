@@ -12,6 +12,7 @@ export const chat = {
     is_off: 'Der Chat ist für diese Vorlesung ausgeschaltet.',
     closed: 'Diese Vorlesung läuft nicht, also kann jetzt nichts gesagt werden.',
     fresh: '{n} neue Zeile | {n} neue Zeilen',
+    someone: 'Jemand',
     teaches: 'lehrt',
     to_teachers: 'an die Lehrenden',
     unsent: 'noch nicht gesendet',

@@ -12,6 +12,7 @@ export const chat = {
     is_off: 'The chat is turned off for this lecture.',
     closed: 'This lecture is not on, so nothing can be said now.',
     fresh: '{n} new line | {n} new lines',
+    someone: 'Somebody',
     teaches: 'teaches',
     to_teachers: 'to those who teach',
     unsent: 'not sent yet',

@@ -82,7 +82,7 @@ const said = useSaidIn(
   () => props.recording,
   () => page.data.value?.edition ?? '',
   uncut,
-  () => page.data.value?.live === false,
+  () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
 )
 const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()

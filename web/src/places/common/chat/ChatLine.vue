@@ -53,7 +53,7 @@ const mark = (state: ChatState, answer = '', shown = props.line.shown) =>
 <template>
   <div class="chat-line" :class="{ question: line.state !== '', gone: line.gone, current: now }">
     <p class="who">
-      <bdi class="name">{{ line.name }}</bdi>
+      <bdi class="name">{{ line.name || t('chat.someone') }}</bdi>
       <span v-if="line.teaches" class="soft small">{{ t('chat.teaches') }}</span>
       <span v-else-if="line.guest" class="soft small">{{ t('at_door.guest') }}</span>
       <span v-if="line.to_teachers && !line.later" class="soft small">{{ t('chat.to_teachers') }}</span>
