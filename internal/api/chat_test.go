@@ -140,7 +140,8 @@ func TestOnlyWhoTeachesMarks(t *testing.T) {
 		l.Down != nil {
 		t.Errorf("a student reads %+v", l)
 	}
-	if l := get[live.Chat](lecturer, e.chatAt()).Lines[0]; l.Text == "" || l.Down == nil || l.Down.Why != "off the matter" {
+	if l := get[live.Chat](lecturer, e.chatAt()).Lines[0]; l.Text == "" || l.Down == nil ||
+		l.Down.Why != "off the matter" {
 		t.Errorf("who teaches reads %+v", l)
 	}
 }

@@ -79,10 +79,10 @@ func (s *Service) SetMark(ctx context.Context, lecture, person, by uuid.UUID, m 
 		if err := f.Err(); err != nil {
 			return err
 		}
-		if m.State != presence.Late && m.State != presence.Both {
+		if !m.State.CameLate() {
 			m.Late = 0
 		}
-		if m.State != presence.Early && m.State != presence.Both {
+		if !m.State.WentEarly() {
 			m.Early = 0
 		}
 	}

@@ -36,6 +36,9 @@ type StandsText struct {
 	State    core.State `json:"state" enum:",present,late,left_early,late_left_early,absent,excused"`
 	LateMin  int        `json:"late_min"`
 	EarlyMin int        `json:"early_min"`
+	There    bool       `json:"there" doc:"they were there, also late, or until they left early"`
+	Late     bool       `json:"late" doc:"they came late"`
+	Early    bool       `json:"early" doc:"they left early"`
 	ThereMin int        `json:"there_min" doc:"how long they were there, as far as it is known"`
 }
 
@@ -229,7 +232,9 @@ func rulesText(r core.Rules) RegisterRules {
 }
 
 func standsText(l core.Line) StandsText {
-	return StandsText{l.State, int(l.Late / time.Minute), int(l.Early / time.Minute), int(l.There / time.Minute)}
+	minutes := func(d time.Duration) int { return int(d / time.Minute) }
+	return StandsText{State: l.State, LateMin: minutes(l.Late), EarlyMin: minutes(l.Early), There: l.State.There(),
+		Late: l.State.CameLate(), Early: l.State.WentEarly(), ThereMin: minutes(l.There)}
 }
 
 func wordText(w *presence.Word) *WordText {

@@ -3,16 +3,17 @@ package live
 import (
 	"bytes"
 	"context"
-	"latelantern/internal/api/edge"
-	core "latelantern/internal/core/presence"
-	"latelantern/internal/format/registerfile"
-	"latelantern/internal/presence"
-	"latelantern/internal/roster"
 	"net/http"
 	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
+
+	"latelantern/internal/api/edge"
+	core "latelantern/internal/core/presence"
+	"latelantern/internal/format/registerfile"
+	"latelantern/internal/presence"
+	"latelantern/internal/roster"
 )
 
 // RegisterSum is how many were there in a lecture.
@@ -59,8 +60,8 @@ func (a *API) registers(ctx context.Context, _ roster.Person, in *edge.OfCourse)
 				}
 			}
 			count(&x.There, s.There())
-			count(&x.Late, s == core.Late || s == core.Both)
-			count(&x.Early, s == core.Early || s == core.Both)
+			count(&x.Late, s.CameLate())
+			count(&x.Early, s.WentEarly())
 			count(&x.Absent, s == core.Absent)
 			count(&x.Excused, s == core.Excused)
 			count(&x.Words, e.Word != nil && !e.Word.Settled)

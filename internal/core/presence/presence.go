@@ -28,6 +28,12 @@ func (s State) Valid() bool {
 // There reports whether somebody of this state was there.
 func (s State) There() bool { return s == Present || s == Late || s == Early || s == Both }
 
+// CameLate reports whether somebody of this state came late.
+func (s State) CameLate() bool { return s == Late || s == Both }
+
+// WentEarly reports whether somebody of this state left early.
+func (s State) WentEarly() bool { return s == Early || s == Both }
+
 // Rules are what a course calls late, early and there.
 type Rules struct {
 	Late  time.Duration // who comes so long after the beginning, or later, is late

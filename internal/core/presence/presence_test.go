@@ -120,6 +120,12 @@ func TestStatesByHand(t *testing.T) {
 			t.Errorf("%q: %v %v", s, s.Valid(), s.There())
 		}
 	}
+	for s, want := range map[State][2]bool{Present: {}, Absent: {}, Late: {true, false}, Early: {false, true},
+		Both: {true, true}} {
+		if s.CameLate() != want[0] || s.WentEarly() != want[1] {
+			t.Errorf("%q: %v %v", s, s.CameLate(), s.WentEarly())
+		}
+	}
 	if Unknown.Valid() || State("ill").Valid() {
 		t.Error("what is no state can be given")
 	}

@@ -6027,8 +6027,12 @@ export interface components {
         OwnLine: {
             /** @description somebody who teaches said so */
             by_hand: boolean;
+            /** @description they left early */
+            early: boolean;
             /** Format: int64 */
             early_min: number;
+            /** @description they came late */
+            late: boolean;
             /** Format: int64 */
             late_min: number;
             /** Format: uuid */
@@ -6038,6 +6042,8 @@ export interface components {
             starts_at: string;
             /** @enum {string} */
             state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+            /** @description they were there, also late, or until they left early */
+            there: boolean;
             /**
              * Format: int64
              * @description how long they were there, as far as it is known
@@ -6680,9 +6686,13 @@ export interface components {
             until: string;
         };
         RegisterLine: {
+            /** @description they left early */
+            early: boolean;
             /** Format: int64 */
             early_min: number;
             group: string;
+            /** @description they came late */
+            late: boolean;
             /** Format: int64 */
             late_min: number;
             /** @description what somebody who teaches says instead */
@@ -6696,6 +6706,8 @@ export interface components {
             state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
             /** @description in order */
             stays: components["schemas"]["StayLine"][];
+            /** @description they were there, also late, or until they left early */
+            there: boolean;
             /**
              * Format: int64
              * @description how long they were there, as far as it is known
@@ -7309,12 +7321,18 @@ export interface components {
             reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "not_enrolled";
         };
         StandsText: {
+            /** @description they left early */
+            early: boolean;
             /** Format: int64 */
             early_min: number;
+            /** @description they came late */
+            late: boolean;
             /** Format: int64 */
             late_min: number;
             /** @enum {string} */
             state: "" | "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
+            /** @description they were there, also late, or until they left early */
+            there: boolean;
             /**
              * Format: int64
              * @description how long they were there, as far as it is known

@@ -15,7 +15,7 @@ const { t } = useI18n()
 const client = useQueryClient()
 const own = useOwnRegister(() => props.course, true)
 const it = computed(() => own.data.value)
-const there = computed(() => it.value?.lines.filter((l) => !['', 'absent', 'excused'].includes(l.state)).length ?? 0)
+const there = computed(() => it.value?.lines.filter((l) => l.there).length ?? 0)
 /** Of how many something is known. */
 const all = computed(() => it.value?.lines.filter((l) => l.state !== '').length ?? 0)
 const open = ref('')

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** What was said while it was captured, each line at its moment, and what was asked since. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
+import { useFollows } from '../../parts/follows'
 import { fold } from '../../parts/fold'
 import { useChatActs } from '../common/chat/acts'
 import ChatLine from '../common/chat/ChatLine.vue'
@@ -28,11 +29,11 @@ const shown = computed(() => {
 /** The line that was said last. */
 const now = computed(() => props.said.lines.findLast((l) => (l.at ?? 0) <= props.at + 100)?.id)
 const list = ref<HTMLElement>()
-watch(now, (id) => {
-  const item = list.value?.querySelector<HTMLElement>(`[data-line="${id}"]`)
-  if (!list.value || !item || find.value || list.value.contains(document.activeElement)) return
-  list.value.scrollTop = item.offsetTop - list.value.clientHeight / 3
-})
+useFollows(
+  list,
+  () => now.value && `[data-line="${now.value}"]`,
+  (box) => find.value !== '' || box.contains(document.activeElement),
+)
 const file = (form: string) => `/api/recordings/${props.page.id}/chat/file?form=${form}`
 </script>
 

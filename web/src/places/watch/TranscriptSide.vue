@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** The words beside the picture: they follow, can be searched, and lead to their moment. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import { useFollows } from '../../parts/follows'
 import { fold } from '../../parts/fold'
 import MomentRow from './MomentRow.vue'
 
@@ -10,7 +11,6 @@ const props = defineProps<{ cues: Schemas['Cue'][]; at: number }>()
 const emit = defineEmits<{ seek: [ms: number] }>()
 const { t } = useI18n()
 const find = ref('')
-const list = ref<HTMLElement>()
 
 const shown = computed(() => {
   const word = fold(find.value.trim())
@@ -18,13 +18,12 @@ const shown = computed(() => {
 })
 const now = computed(() => props.cues.findLast((c) => c.start <= props.at + 100)?.start)
 
-watch(now, (start) => {
-  const box = list.value
-  const item = box?.querySelector<HTMLElement>(`[data-start="${start}"]`)
-  if (!box || !item || find.value) return
-  // Only the list scrolls, never the page.
-  box.scrollTop = item.offsetTop - box.clientHeight / 3
-})
+const list = ref<HTMLElement>()
+useFollows(
+  list,
+  () => (now.value === undefined ? undefined : `[data-start="${now.value}"]`),
+  () => find.value !== '',
+)
 </script>
 
 <template>

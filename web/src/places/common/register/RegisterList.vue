@@ -25,17 +25,18 @@ const it = computed(() => register.data.value)
 const lines = computed(() => it.value?.lines ?? [])
 const begun = computed(() => !!it.value && Date.parse(it.value.until) > Date.parse(it.value.from))
 const known = computed(() => lines.value.some((l) => l.state !== ''))
-const there = (l: RegisterLine) => !['', 'absent', 'excused'].includes(l.state)
 const count = (is: (l: RegisterLine) => boolean) => lines.value.filter(is).length
 /** What is to be said of all, in short sentences. */
 const sums = computed(() => {
   const n = {
-    late: count((l) => l.state === 'late' || l.state === 'late_left_early'),
-    early: count((l) => l.state === 'left_early' || l.state === 'late_left_early'),
+    late: count((l) => l.late),
+    early: count((l) => l.early),
     absent: count((l) => l.state === 'absent'),
     excused: count((l) => l.state === 'excused'),
   }
-  const parts = [t(props.on ? 'register.sum_on' : 'register.sum', { there: count(there), all: lines.value.length })]
+  const parts = [
+    t(props.on ? 'register.sum_on' : 'register.sum', { there: count((l) => l.there), all: lines.value.length }),
+  ]
   for (const [key, x] of Object.entries(n)) {
     // While it is on nobody has left early yet.
     if (x > 0 && !(props.on && key === 'early')) parts.push(t(`register.sum_${key}`, { n: x }))
