@@ -151,7 +151,8 @@ func TestOnlyWhoTeachesMarks(t *testing.T) {
 func TestWhoHearsOfTheChat(t *testing.T) {
 	e := newEdge(t, true)
 	student, teacher := e.as("student"), e.as("lecturer")
-	own, second, lecturer, outsider := student.hears(), e.as("second").hears(), teacher.hears(), e.as("outsider").hears()
+	own, second, lecturer, outsider := student.hears(), e.as("second").hears(), teacher.hears(),
+		e.as("outsider").hears()
 	next := func(from <-chan string) string {
 		select {
 		case x := <-from:
