@@ -52,7 +52,7 @@ func (l *loader) sharing(ctx context.Context, of map[string]uuid.UUID) error {
 	examiner := audience.OpeningForm{Kind: audience.ForHolders, Name: "The outside examiner",
 		Opening: viewing.Opening{Uses: viewing.WatchRead,
 			Window: viewing.Window{From: viewing.FromOnce, Until: viewing.UntilTerm, DaysAfterTerm: 14}}}
-	if _, err := h.Audience.Open(ctx, first, by, examiner); err != nil {
+	if _, err := h.Audience.Open(ctx, audience.Opens{Recording: first}, by, examiner); err != nil {
 		return err
 	}
 	own := *everyone
@@ -89,7 +89,7 @@ func (l *loader) tell(ctx context.Context, h *assemble.House, courses []uuid.UUI
 }
 
 // examination makes a playlist of the first of some courses, which all of them show, of recordings that not all of them
-// can watch.
+// can watch, and a link to it.
 func (l *loader) examination(ctx context.Context, h *assemble.House, courses, recordings []uuid.UUID) error {
 	id, err := h.Playlists.AddList(ctx, courses[0], l.people["Maren Oduya"], playlists.Kept{
 		Title: "For the examination", About: "What is asked every year.", Arranged: playlist.Hand})
@@ -114,6 +114,13 @@ func (l *loader) examination(ctx context.Context, h *assemble.House, courses, re
 	}
 	defer slides.Close()
 	if _, err := h.Playlists.AddFile(ctx, of, l.people["Maren Oduya"], "Slides of week 1.pdf", -1, slides); err != nil {
+		return err
+	}
+	board := audience.OpeningForm{Kind: audience.ForHolders, Name: "The examination board",
+		Opening: viewing.Opening{Uses: viewing.WatchRead,
+			Window: viewing.Window{From: viewing.FromOnce, Until: viewing.UntilTerm}}}
+	opens := audience.Opens{Course: courses[0], Playlist: id}
+	if _, err := h.Audience.Open(ctx, opens, l.people["Maren Oduya"], board); err != nil {
 		return err
 	}
 	for _, c := range courses[1:] {

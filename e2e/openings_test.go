@@ -46,7 +46,7 @@ func TestALinkInAnotherBrowser(t *testing.T) {
 	come := func() {
 		t.Helper()
 		s.must(guest.See("You were given a link"), guest.Write("Pass phrase", "a bell at low water"),
-			guest.Click("Watch the recording"), guest.Wait(`document.querySelector('video')?.readyState > 1`),
+			guest.Click("Come in"), guest.Wait(`document.querySelector('video')?.readyState > 1`),
 			guest.Click("Play"), plays(guest))
 	}
 	s.must(guest.Go(old), guest.See("Your name"), guest.Write("Your name", "Ada Voss"))
@@ -74,11 +74,11 @@ func TestALinkInAnotherBrowser(t *testing.T) {
 	s.must(err, guest.Wait(`document.querySelector('video')?.readyState > 1`), guest.Click("Play"), plays(guest))
 	soon := viewing.Opening{Uses: viewing.WatchRead, Window: viewing.Window{From: viewing.FromOnce,
 		Until: viewing.UntilDate, UntilAt: s.house.Clock.Now().Add(8 * time.Second)}}
-	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening, by,
+	s.must(s.house.Audience.ChangeOpening(t.Context(), audience.Opens{Recording: id}, opening, by,
 		audience.OpeningForm{Name: "The examiner", Opening: soon}))
 	s.must(guest.WaitFor(`!document.querySelector('video')`, time.Minute))
 	soon.Until = viewing.UntilEver
-	s.must(s.house.Audience.ChangeOpening(t.Context(), id, opening, by,
+	s.must(s.house.Audience.ChangeOpening(t.Context(), audience.Opens{Recording: id}, opening, by,
 		audience.OpeningForm{Name: "The examiner", Opening: soon}), guest.Go(old))
 	come()
 	s.must(p.Click("New address"), p.See("Whoever came by the old one is out"),
@@ -87,6 +87,32 @@ func TestALinkInAnotherBrowser(t *testing.T) {
 		t.Errorf("it is still %s", now)
 	}
 	s.must(p.Click("Take it back"), p.See("It is closed to them again."), p.Click("Undo"), p.See("The examiner"))
+}
+
+// TestALinkToAPlaylistInAnotherBrowser opens to a stranger what stands in it, as it is at the time, and nothing else.
+func TestALinkToAPlaylistInAnotherBrowser(t *testing.T) {
+	t.Parallel()
+	s := newStage(t, "tid-1", "tid-2")
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	s.must(p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Two high waters a day"),
+		p.Go("/courses/"+s.course("TID 210").String()+"/playlist"), p.Click("Links for outsiders"),
+		p.See("Whoever has such a link"), p.Click("Make a link for outsiders"), p.Write("Name of the link", "The board"),
+		p.See("Whoever has it can watch"), p.Click("Make the link"), p.See("Nobody has come by it yet"))
+	s.clean(p, "links to a playlist")
+	link, err := hand.Ask[string](p, `document.querySelector('.link input').value`)
+	s.must(err)
+	guest, err := chromium(t).Page(s.base())
+	s.must(err, guest.Go(link[strings.Index(link, "/open/"):]), guest.Write("Your name", "Ada Voss"),
+		guest.Click("Come in"), guest.See("Reading the Tides"), guest.See("Two high waters a day"))
+	s.clean(guest, "a playlist by a link")
+	s.must(guest.Click("Two high waters a day"), guest.Wait(`document.querySelector('video')?.readyState > 1`),
+		guest.Click("Play"), plays(guest), guest.See("All of Reading the Tides"))
+	// What is not its page leads back to it; taken back, nothing is left of it.
+	s.must(guest.Go("/catch-up"), guest.See("The playlist you have a link to is still open to you"),
+		guest.Click("To the playlist"), guest.See("Two high waters a day"), p.See("One person came by it"),
+		p.Click("Take it back"), p.See("It is closed to them again."), guest.Go("/"), guest.See("Sign in"),
+		p.Click("Undo"), p.See("Ada Voss"))
 }
 
 // TestOpenToPeopleAndEveryone: who gains is seen before, they find it in their catch-up at once, and lose it again.

@@ -12,10 +12,12 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/api/accounts"
+	"latelantern/internal/api/page"
 	"latelantern/internal/api/sharing"
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/playlists"
 	"latelantern/internal/testhouse"
 )
@@ -148,6 +150,97 @@ func TestALinkForOutsiders(t *testing.T) {
 	if s := lecturer.status(http.MethodPost, at+"/bring-back", nil); s != http.StatusOK ||
 		outsider.status(http.MethodGet, watch, nil) != http.StatusOK {
 		t.Errorf("brought back: %d", s)
+	}
+}
+
+// TestALinkToAPlaylist opens what stands in it to the browser that came by it: with what comes next, and without a word
+// of anything else.
+func TestALinkToAPlaylist(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	e.everyone(true)
+	e.Lit(id)
+	second := e.Bare(e.AddLecture(e.Course, testhouse.Now, "Winds"), true, nil)
+	e.LightRow(second, e.Course, nil)
+	e.Do(`update recording set title = 'Of winds' where id = $1`, second)
+	apart := e.Bare(e.AddLecture(e.Course, testhouse.Now, "Ebb"), true, nil)
+	e.LightRow(apart, e.Course, nil)
+	lecturer, course := e.as("lecturer"), "/api/courses/"+e.Course.String()
+	list := post[sharing.PlaylistPage](lecturer, course+"/playlists", map[string]string{"title": "For the examiner",
+		"about": "", "arranged": "hand"}).List
+	of := playlists.Of{Course: e.Course, List: *list.ID}
+	_, err := e.Playlists.AddHeading(t.Context(), of, playlists.Text{Title: "Nothing below"})
+	e.Must(err)
+	_, err = e.Playlists.AddHeading(t.Context(), of, playlists.Text{Title: "To begin with"})
+	e.Must(err, e.Playlists.Add(t.Context(), of, nil, id, second))
+	openings := course + "/playlists/" + list.ID.String() + "/openings"
+	form := map[string]any{"kind": "link", "name": "The board", "uses": []string{"watch"}, "from": "once",
+		"until": "ever", "days_after_term": 0}
+	if x := post[sharing.OpeningChange](lecturer, openings+"/preview", form); x.List == nil || x.List.Open != 2 {
+		t.Errorf("it would open %+v", x.List)
+	}
+	made := post[sharing.OpeningList](lecturer, openings, form)
+	if made.Title != "For the examiner" || len(made.Openings) != 1 || made.Openings[0].State != "open" {
+		t.Fatalf("it is %+v", made)
+	}
+	for _, of := range []string{uuid.NewString(), e.Other.String()} { // what is none, and what another course has
+		path := strings.Replace(openings, list.ID.String(), of, 1)
+		if s := lecturer.status(http.MethodPost, path, form); s != http.StatusNotFound {
+			t.Errorf("of a playlist that is not there: %d", s)
+		}
+	}
+	theirs := strings.Replace(openings, e.Course.String(), e.Other.String(), 1)
+	if s := e.as("coordinator").status(http.MethodGet, theirs, nil); s != http.StatusNotFound {
+		t.Errorf("by another course: %d", s)
+	}
+	_, key, _ := strings.Cut(made.Openings[0].Link, "/open/")
+	guest := e.as("")
+	pass := post[sharing.LinkPass](guest, "/api/links/"+key, map[string]string{"name": "Ada Voss"})
+	if pass.Recording != nil || pass.Opening == nil || *pass.Opening != *made.Made {
+		t.Fatalf("it leads to %+v", pass)
+	}
+	if me := get[accounts.Me](guest, "/api/me"); me.LinkList == nil || *me.LinkList != *made.Made || me.Link != nil {
+		t.Errorf("they are %+v", me)
+	}
+	linked := "/api/linked/" + made.Made.String()
+	var said []string
+	for _, x := range get[watching.LinkedList](guest, linked).Entries {
+		if x.Heading != nil {
+			x.Title = *x.Heading
+		}
+		said = append(said, x.Title)
+	}
+	if got := strings.Join(said, "|"); got != "To begin with|Today|Of winds" {
+		t.Errorf("they see %q", got)
+	}
+	shown := get[watching.Watch](guest, "/api/watch/"+id.String())
+	if shown.List == nil || shown.List.Title != "For the examiner" || shown.Next == nil || *shown.Next != second ||
+		shown.NextTitle != "Of winds" || shown.Course.Code != "" || shown.Week != 0 {
+		t.Errorf("they watch %+v", shown)
+	}
+	for path, want := range map[string]int{"/api/watch/" + apart.String(): 403, "/api/catch-up": 401,
+		course + "/shown": 403, "/api/linked/" + uuid.NewString(): 404} {
+		if s := guest.status(http.MethodGet, path, nil); s != want {
+			t.Errorf("%s: %d, want %d", path, s, want)
+		}
+	}
+	for _, other := range []string{"student", "outsider", "lecturer"} { // who did not come by it
+		if s := e.as(other).status(http.MethodGet, linked, nil); s != http.StatusNotFound {
+			t.Errorf("to %s: %d", other, s)
+		}
+	}
+	sight := get[watching.Sight](lecturer, course+"/sight?opening="+made.Made.String())
+	if len(sight.Lists) != 1 || len(sight.Lists[0].Entries) != 3 || sight.Lists[0].ID != *list.ID {
+		t.Errorf("seen as whoever has it there is %+v", sight.Lists)
+	}
+	// Taken out of the playlist it is out of their hands, and so is its media address.
+	entries := get[sharing.PlaylistPage](lecturer, course+"/playlist?list="+list.ID.String()).Entries
+	at := slices.IndexFunc(entries, func(x page.PlaylistLine) bool { return postgres.OrZero(x.RecordingID) == id })
+	e.Must(e.Playlists.Remove(t.Context(), of, entries[at].ID))
+	for path, want := range map[string]int{"/api/watch/" + id.String(): 403, shown.Media: 404, linked: 200} {
+		if s := guest.status(http.MethodGet, path, nil); s != want {
+			t.Errorf("taken out, %s: %d, want %d", path, s, want)
+		}
 	}
 }
 

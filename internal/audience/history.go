@@ -36,7 +36,7 @@ type Past struct {
 	At         time.Time
 	By         string // name of who made it; empty when nobody knows
 	What       What
-	Recordings []Named       // that it was about; none for a rule or a shut of the whole course
+	Recordings []Named       // that it was about; none for a whole course or a playlist
 	Rule, Was  *viewing.Rule // made, and in place of which; nil for none
 	Opening    *Opened       // afterwards
 	OpeningWas *Opened       // and before, when it was changed
@@ -55,7 +55,8 @@ type Opened struct {
 	Kind Kind
 	Name string // of a link
 	viewing.Opening
-	People int // that it named
+	People int     // that it named
+	List   *string // title of the playlist that it opens, empty for the main one; nil for a recording
 }
 
 // pastRow is one row of any of the tables that keep what was changed.
@@ -126,12 +127,12 @@ var pastSQL = []string{
 	join person w on w.id = x.person_id left join recording r on r.id = x.recording_id
 	left join person p on p.id = x.who
 	where x.at < $3` + pastOf("x.recording_id") + pastLast("x.at"),
-	`select c.made_at as at, coalesce(p.name, '') as by, c.what, o.recording_id, r.title, c.id,
+	`select c.made_at as at, coalesce(p.name, '') as by, c.what, o.recording_id, coalesce(r.title, '') as title, c.id,
 		case when c.what = 'changed' then (select w.id from opening_change w where w.opening_id = c.opening_id
 			and (w.made_at, w.id) < (c.made_at, c.id) order by w.made_at desc, w.id desc limit 1) end as was_id,
 		'' as person, null::timestamptz as until
-	from opening_change c join opening o on o.id = c.opening_id join recording r on r.id = o.recording_id
-	join release e on e.recording_id = r.id and e.own left join person p on p.id = c.made_by
+	from opening_change c join opening o on o.id = c.opening_id join opening_course e on e.opening_id = o.id
+	left join recording r on r.id = o.recording_id left join person p on p.id = c.made_by
 	where e.course_id = $1 and c.made_at < $3` + pastOf("o.recording_id") + pastLast("c.made_at"),
 }
 
@@ -193,14 +194,16 @@ func (s *Service) thoseOnce(ctx context.Context, rows []pastRow) (map[uuid.UUID]
 		rules[x.ID] = x.rule()
 	}
 	const openedOnce = `select c.id, o.kind, c.name, c.uses, c.people, c.from_kind, c.from_at, c.days_after_lecture,
-		c.until_kind, c.until_at, c.days_after_term
-		from opening_change c join opening o on o.id = c.opening_id where c.id = any($1)`
+		c.until_kind, c.until_at, c.days_after_term, l.title as list
+		from opening_change c join opening o on o.id = c.opening_id left join playlist l on l.id = o.playlist_id
+		where c.id = any($1)`
 	opened, err := postgres.All[struct {
 		ID     uuid.UUID
 		Kind   Kind
 		Name   string
 		Uses   []string
 		People int
+		List   *string
 		windowRow
 	}](ctx, s.DB, openedOnce, ids)
 	if err != nil {
@@ -208,7 +211,8 @@ func (s *Service) thoseOnce(ctx context.Context, rows []pastRow) (map[uuid.UUID]
 	}
 	openings := map[uuid.UUID]*Opened{}
 	for _, x := range opened {
-		openings[x.ID] = &Opened{Kind: x.Kind, Name: x.Name, Opening: openingOf(x.Uses, x.windowRow), People: x.People}
+		openings[x.ID] = &Opened{Kind: x.Kind, Name: x.Name, Opening: openingOf(x.Uses, x.windowRow), People: x.People,
+			List: x.List}
 	}
 	return rules, openings, nil
 }

@@ -55,15 +55,15 @@ func TestTheHistoryOfRights(t *testing.T) {
 	_, r = at()
 	s.Must(r.Darken(ctx, s.Course, one, s.Lecturer))
 	a, _ = at()
-	opening, err := a.Open(ctx, one, s.Lecturer, audience.OpeningForm{Kind: audience.ForHolders, Name: "A guest",
+	opening, err := a.Open(ctx, audience.Opens{Recording: one}, s.Lecturer, audience.OpeningForm{Kind: audience.ForHolders, Name: "A guest",
 		Opening: atOnce})
 	s.Must(err)
 	a, _ = at()
-	s.Must(a.ChangeOpening(ctx, one, opening, s.Colleague, audience.OpeningForm{Name: "The guest", Opening: atOnce}))
+	s.Must(a.ChangeOpening(ctx, audience.Opens{Recording: one}, opening, s.Colleague, audience.OpeningForm{Name: "The guest", Opening: atOnce}))
 	a, _ = at()
-	s.Must(a.Renew(ctx, one, opening, s.Lecturer))
+	s.Must(a.Renew(ctx, audience.Opens{Recording: one}, opening, s.Lecturer))
 	a, _ = at()
-	s.Must(a.TakeBack(ctx, one, opening, s.Lecturer, false))
+	s.Must(a.TakeBack(ctx, audience.Opens{Recording: one}, opening, s.Lecturer, false))
 
 	later := testhouse.Now.AddDate(1, 0, 0)
 	list, next, err := s.Audience.History(ctx, course, later)

@@ -13,7 +13,6 @@ import (
 
 	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
-	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/passhash"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/seal"
@@ -35,25 +34,25 @@ func (s *Service) linkKey(id uuid.UUID, turn int) string {
 
 // linked is the opening of a key.
 type linked struct {
-	ID     uuid.UUID
-	Turn   int
-	Phrase string
-	Most   *int
-	Uses   []string
-	own
-	windowRow
+	ID          uuid.UUID
+	Turn        int
+	Phrase      string
+	Most        *int
+	RecordingID *uuid.UUID // of a link to one
+	CourseID    uuid.UUID
 }
 
-// link is the opening that a key opens now; lock is what is done to it. Its error is ErrLink.
+// link is the opening that a key opens now, which is there as long as anything of it can be watched; lock is what is
+// done to it. Its error is ErrLink.
 func (s *Service) link(ctx context.Context, db postgres.Querier, key, lock string) (linked, error) {
 	b, ok := seal.About(key, 16+4)
 	if !ok || !seal.Opens(key, s.Secret, "opening", b) {
 		return linked{}, ErrLink
 	}
 	id, turn := uuid.UUID(b[:16]), int(binary.BigEndian.Uint32(b[16:]))
-	const query = `select o.id, o.turn, o.phrase, o.most, o.uses, ` + ownColumns + `, ` +
-		windowColumns + ownFrom + ` where o.id = $1 and o.turn = $2 and o.kind = 'link' and o.ended_at is null
-		and r.deleted_at is null `
+	const query = `select o.id, o.turn, o.phrase, o.most, o.recording_id, c.course_id
+		from opening o join opening_course c on c.opening_id = o.id
+		where o.id = $1 and o.turn = $2 and o.kind = 'link' and o.ended_at is null `
 	x, err := postgres.One[linked](ctx, db, query+lock, id, turn)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return x, ErrLink
@@ -61,15 +60,18 @@ func (s *Service) link(ctx context.Context, db postgres.Querier, key, lock strin
 	if err != nil {
 		return x, fmt.Errorf("look up a link: %w", err)
 	}
-	release, err := x.release()
+	const opens = `select o.id as opening_id, o.uses, null::timestamptz as shut_until, ` + ownColumns + `, ` +
+		windowColumns + ownFrom + ` where o.id = $1 and r.deleted_at is null`
+	rows, err := postgres.All[openedRow](ctx, db, opens, x.ID)
 	if err != nil {
-		return x, err
+		return x, fmt.Errorf("look what a link opens: %w", err)
 	}
-	opening := openingOf(x.Uses, x.windowRow)
-	if !(viewing.Way{Opening: &opening, Release: release}).Decide(s.Clock.Now()).Watch() {
-		return x, ErrLink
+	for _, row := range rows {
+		if w, err := row.way(); err != nil || w.Decide(s.Clock.Now()).Watch() {
+			return x, err
+		}
 	}
-	return x, nil
+	return x, ErrLink
 }
 
 // Asks reports whether whoever comes by the link of a key is asked for a pass phrase. Its error is ErrLink.
@@ -85,9 +87,16 @@ type Coming struct {
 	Phrase string
 }
 
-// Come lets someone in by the link of a key, and says as whom, and to which recording. Who comes again is counted once.
-// Its error is ErrLink, ErrFull, ErrWait, or of type fault.Faults.
-func (s *Service) Come(ctx context.Context, key string, who Coming) (person, recording uuid.UUID, err error) {
+// Let is who came by a link, and to what.
+type Let struct {
+	Person    uuid.UUID
+	Recording uuid.UUID // uuid.Nil for a link to a playlist
+	Opening   uuid.UUID
+}
+
+// Come lets someone in by the link of a key. Who comes again is counted once. Its error is ErrLink, ErrFull, ErrWait,
+// or of type fault.Faults.
+func (s *Service) Come(ctx context.Context, key string, who Coming) (let Let, err error) {
 	who.Name = strings.Join(strings.Fields(who.Name), " ")
 	var wrong error
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
@@ -109,20 +118,21 @@ func (s *Service) Come(ctx context.Context, key string, who Coming) (person, rec
 		if x.Most != nil && others >= *x.Most {
 			return ErrFull
 		}
-		if person, recording = who.Person, x.RecordingID; person == uuid.Nil {
-			if person, err = s.People.AddGuest(ctx, tx, who.Name); err != nil {
+		let = Let{Person: who.Person, Recording: postgres.OrZero(x.RecordingID), Opening: x.ID}
+		if let.Person == uuid.Nil {
+			if let.Person, err = s.People.AddGuest(ctx, tx, who.Name); err != nil {
 				return err
 			}
 		}
 		const come = `insert into opening_person as c (opening_id, person_id, turn, came_at) values ($1, $2, $3, $4)
 			on conflict (opening_id, person_id) do update set turn = $3,
 			came_at = case when c.turn = $3 then c.came_at else $4 end`
-		if _, err := tx.Exec(ctx, come, x.ID, person, x.Turn, s.Clock.Now()); err != nil {
+		if _, err := tx.Exec(ctx, come, x.ID, let.Person, x.Turn, s.Clock.Now()); err != nil {
 			return fmt.Errorf("let someone in by a link: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: x.CourseID, Recording: x.RecordingID})
+		return postgres.Notify(ctx, tx, postgres.Event{About: event.Rule, Course: x.CourseID, Recording: let.Recording})
 	})
-	return person, recording, errors.Join(err, wrong)
+	return let, errors.Join(err, wrong)
 }
 
 // phrase says what is wrong with a pass phrase, or that it was tried too often. After five in vain each try is as far

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -42,16 +43,17 @@ func (x openedRow) at() releaseRow {
 // alone.
 const openedSQL = `
 with mine as materialized (
-	select o.id from opening_person c join opening o on o.id = c.opening_id and o.turn = c.turn
-	where c.person_id = $1 and o.ended_at is null and ($2::uuid[] is null or o.recording_id = any($2))
+	select w.opening_id, w.recording_id from opening_person c join opening o on o.id = c.opening_id and o.turn = c.turn
+	join opened_recording w on w.opening_id = o.id
+	where c.person_id = $1 and o.ended_at is null and ($2::uuid[] is null or w.recording_id = any($2))
 	union
-	select o.id from opening o join person p on p.id = $1 and not p.guest
+	select o.id, o.recording_id from opening o join person p on p.id = $1 and not p.guest
 	where o.kind = 'everyone' and o.ended_at is null and ($2::uuid[] is null or o.recording_id = any($2))
 )
 select o.id as opening_id, o.uses,
 	(select max(coalesce(z.until_at, '9999-01-01Z')) from shut_out z where z.person_id = $1 and z.ended_at is null
-		and z.course_id = l.course_id and (z.recording_id is null or z.recording_id = o.recording_id)) as shut_until,
-	` + ownColumns + `, ` + windowColumns + ` from mine join opening o on o.id = mine.id` + ownJoined + `
+		and z.course_id = l.course_id and (z.recording_id is null or z.recording_id = w.recording_id)) as shut_until,
+	` + ownColumns + `, ` + windowColumns + ` from mine w join opening o on o.id = w.opening_id` + ownJoined + `
 where r.deleted_at is null order by o.made_at desc, o.id`
 
 // openedTo are the openings for a person, of some recordings; of any when that is nil.
@@ -65,22 +67,74 @@ func (s *Service) openedTo(ctx context.Context, person uuid.UUID, recordings []u
 
 // Opened are the recordings that are open to someone beside any course now, the one opened last first.
 func (s *Service) Opened(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error) {
+	rows, err := s.openNow(ctx, person)
+	out, seen := []uuid.UUID{}, map[uuid.UUID]bool{}
+	for _, x := range rows {
+		if !seen[x.RecordingID] {
+			seen[x.RecordingID] = true
+			out = append(out, x.RecordingID)
+		}
+	}
+	return out, err
+}
+
+// openNow are the openings by which something is open to someone now, the one made last first.
+func (s *Service) openNow(ctx context.Context, person uuid.UUID) ([]openedRow, error) {
 	rows, err := s.openedTo(ctx, person, nil)
 	if err != nil {
 		return nil, err
 	}
-	out, seen := []uuid.UUID{}, map[uuid.UUID]bool{}
+	var out []openedRow
 	for _, x := range rows {
 		w, err := x.way()
 		if err != nil {
 			return nil, err
 		}
-		if !seen[x.RecordingID] && w.Decide(s.Clock.Now()).Watch() {
-			seen[x.RecordingID] = true
-			out = append(out, x.RecordingID)
+		if w.Decide(s.Clock.Now()).Watch() {
+			out = append(out, x)
 		}
 	}
 	return out, nil
+}
+
+// Holds is where the links lead by which someone came, the one made last before others: to a recording, or by an
+// opening to a playlist. Both are uuid.Nil for who has none that holds.
+func (s *Service) Holds(ctx context.Context, person uuid.UUID) (recording, opening uuid.UUID, err error) {
+	rows, err := s.openNow(ctx, person)
+	if err != nil || len(rows) == 0 {
+		return recording, opening, err
+	}
+	if rows[0].List {
+		return recording, rows[0].OpeningID, nil
+	}
+	return rows[0].RecordingID, opening, nil
+}
+
+// ListOf is the playlist whose link someone came by, and its course. Its error is ErrLink for who did not, or where
+// nothing of it is open to them now.
+func (s *Service) ListOf(ctx context.Context, person, opening uuid.UUID) (course, list uuid.UUID, err error) {
+	rows, err := s.openNow(ctx, person)
+	if err != nil {
+		return course, list, err
+	}
+	if !slices.ContainsFunc(rows, func(x openedRow) bool { return x.List && x.OpeningID == opening }) {
+		return course, list, ErrLink
+	}
+	const of = `select p.course_id, p.id from opening o join playlist p on p.id = o.playlist_id where o.id = $1`
+	if err := s.DB.QueryRow(ctx, of, opening).Scan(&course, &list); err != nil {
+		return course, list, fmt.Errorf("read whose link someone came by: %w", err)
+	}
+	return course, list, nil
+}
+
+// LinkedList is the playlist of a course that an opening is a link to; uuid.Nil for any other.
+func (s *Service) LinkedList(ctx context.Context, course, opening uuid.UUID) (uuid.UUID, error) {
+	const of = `select p.id from opening o join playlist p on p.id = o.playlist_id where o.id = $1 and p.course_id = $2`
+	list, err := postgres.Value[uuid.UUID](ctx, s.DB, of, opening, course)
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return list, fmt.Errorf("look what a link opens: %w", err)
+	}
+	return list, nil
 }
 
 // openedTo is an opening with all for whom it is.
@@ -103,7 +157,7 @@ func (s *Service) openedToAny(ctx context.Context, recording uuid.UUID) ([]opene
 		windowColumns + `, o.ended_at is not null as ended,
 		array(select c.person_id from opening_person c where c.opening_id = o.id and c.turn = o.turn) as people,
 		array(select c.person_id from opening_person c where c.opening_id = o.id) as former` + ownFrom + `
-		where o.recording_id = $1 and r.deleted_at is null`
+		where w.recording_id = $1 and r.deleted_at is null`
 	rows, err := postgres.All[struct {
 		Kind           Kind
 		Ended          bool
@@ -128,59 +182,6 @@ func (s *Service) openedToAny(ctx context.Context, recording uuid.UUID) ([]opene
 			o.former[id] = true
 		}
 		out = append(out, o)
-	}
-	return out, nil
-}
-
-// OpeningChange is what an opening would change.
-type OpeningChange struct {
-	Gain  int    // people who can watch then, and cannot now
-	Of    int    // people for whom it is; of a link nobody knows
-	Names []Name // of those who gain, where people are named
-}
-
-// PreviewOpening says what opening a recording would change, if it opened at once. Its errors are those of Open.
-func (s *Service) PreviewOpening(ctx context.Context, recording uuid.UUID, f OpeningForm) (OpeningChange, error) {
-	const of = `select l.course_id, t.last_day, t.zone from recording r join lecture l on l.id = r.lecture_id
-		join course k on k.id = l.course_id join term t on t.id = k.term_id where r.id = $1 and r.deleted_at is null`
-	about, err := postgres.One[openedCourse](ctx, s.DB, of, recording)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return OpeningChange{}, ErrUnknown
-	}
-	if err != nil {
-		return OpeningChange{}, fmt.Errorf("look what would be opened: %w", err)
-	}
-	end, err := termEnd(about.LastDay, about.Zone)
-	if err != nil {
-		return OpeningChange{}, err
-	}
-	if err := f.check(s.Clock.Now(), end); err != nil {
-		return OpeningChange{}, err
-	}
-	const named = `select id as person_id, name from person_account where not guest and not closed
-		and ($1 or id = any($2)) order by name, id`
-	people, err := postgres.All[Name](ctx, s.DB, named, f.Kind == ForEveryone, f.People)
-	if err != nil {
-		return OpeningChange{}, fmt.Errorf("list for whom an opening would be: %w", err)
-	}
-	released, err := s.Released(ctx, recording)
-	if err != nil {
-		return OpeningChange{}, err
-	}
-	known, err := s.known(ctx, released)
-	if err != nil {
-		return OpeningChange{}, err
-	}
-	out := OpeningChange{Of: len(people)}
-	for _, p := range people {
-		as := func(course uuid.UUID) viewing.Viewer { return known[shutSeat{p.PersonID, course}] }
-		shut := s.Clock.Now().Before(released.shut[shutSeat{p.PersonID, about.CourseID}])
-		if shut || released.Door(p.PersonID, false, as, s.Clock.Now()).Watch() {
-			continue
-		}
-		if out.Gain++; f.Kind == ForPeople {
-			out.Names = append(out.Names, p)
-		}
 	}
 	return out, nil
 }

@@ -124,6 +124,7 @@ func TestAnOpeningIsMadeChangedAndTakenBack(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t)
 	id := filmed(s)
+	of := audience.Opens{Recording: id}
 	can := func(who uuid.UUID, want bool) {
 		t.Helper()
 		if d, err := s.Audience.Decide(ctx, who, id); err != nil || d.Watch() != want {
@@ -131,34 +132,35 @@ func TestAnOpeningIsMadeChangedAndTakenBack(t *testing.T) {
 		}
 	}
 	form := audience.OpeningForm{Kind: audience.ForPeople, People: []uuid.UUID{s.Outsider, s.Student}, Opening: atOnce}
-	change, err := s.Audience.PreviewOpening(ctx, id, form)
+	change, err := s.Audience.PreviewOpening(ctx, of, s.Lecturer, form)
 	if s.Must(err); change.Gain != 2 || change.Of != 2 || len(change.Names) != 2 {
 		t.Errorf("it would change %+v", change)
 	}
-	opening, err := s.Audience.Open(ctx, id, s.Lecturer, form)
+	opening, err := s.Audience.Open(ctx, of, s.Lecturer, form)
 	s.Must(err)
 	s.Until(func() bool { d, err := s.Audience.Decide(ctx, s.Outsider, id); return err == nil && d.Watch() })
 	can(s.Student, true)
 	can(s.Colleague, false)
 	everyone := audience.OpeningForm{Kind: audience.ForEveryone, Opening: atOnce}
-	if change, err = s.Audience.PreviewOpening(ctx, id, everyone); err != nil || change.Gain != change.Of-4 {
+	change, err = s.Audience.PreviewOpening(ctx, of, s.Lecturer, everyone)
+	if err != nil || change.Gain != change.Of-4 {
 		t.Errorf("for everyone it would change %+v (%v)", change, err) // who teaches, who coordinates and those two can
 	}
 	form.People = []uuid.UUID{s.Colleague}
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, form))
+	s.Must(s.Audience.ChangeOpening(ctx, of, opening, s.Lecturer, form))
 	can(s.Outsider, false)
 	can(s.Colleague, true)
-	s.Must(s.Audience.TakeBack(ctx, id, opening, s.Lecturer, false))
+	s.Must(s.Audience.TakeBack(ctx, of, opening, s.Lecturer, false))
 	can(s.Colleague, false)
-	if err := s.Audience.TakeBack(ctx, id, opening, s.Lecturer, false); !errors.Is(err, audience.ErrUnknown) {
+	if err := s.Audience.TakeBack(ctx, of, opening, s.Lecturer, false); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("taken back twice: %v", err)
 	}
-	if err := s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer, form); !errors.Is(err, audience.ErrUnknown) {
+	if err := s.Audience.ChangeOpening(ctx, of, opening, s.Lecturer, form); !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("changed after it was taken back: %v", err)
 	}
-	s.Must(s.Audience.TakeBack(ctx, id, opening, s.Lecturer, true))
+	s.Must(s.Audience.TakeBack(ctx, of, opening, s.Lecturer, true))
 	can(s.Colleague, true)
-	list, err := s.Audience.Openings(ctx, id)
+	list, err := s.Audience.Openings(ctx, of)
 	if s.Must(err); len(list) != 1 || len(list[0].People) != 1 || list[0].People[0].Name != "colleague" ||
 		list[0].By != "lecturer" {
 		t.Errorf("the openings are %+v", list)
@@ -180,11 +182,12 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
 	id := s.Bare(s.Lecture, true, nil)
+	of := audience.Opens{Recording: id}
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	s.Do(`update opening set most = 3 where id = $1`, opening)
 	key := func() string {
 		t.Helper()
-		list, err := s.Audience.Openings(ctx, id)
+		list, err := s.Audience.Openings(ctx, of)
 		s.Must(err)
 		return list[0].Link[strings.LastIndex(list[0].Link, "/")+1:]
 	}
@@ -194,11 +197,11 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	var in []uuid.UUID
 	for i := range 8 {
 		all.Go(func() {
-			person, recording, err := s.Audience.Come(ctx, old, audience.Coming{Name: fmt.Sprint("Guest ", i)})
+			let, err := s.Audience.Come(ctx, old, audience.Coming{Name: fmt.Sprint("Guest ", i)})
 			mu.Lock()
 			defer mu.Unlock()
-			if err == nil && recording == id {
-				in = append(in, person)
+			if err == nil && let.Recording == id {
+				in = append(in, let.Person)
 			} else if !errors.Is(err, audience.ErrFull) {
 				t.Errorf("someone comes: %v", err)
 			}
@@ -207,26 +210,26 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	if all.Wait(); len(in) != 3 {
 		t.Fatalf("%d came in", len(in))
 	}
-	if _, _, err := s.Audience.Come(ctx, old, audience.Coming{Person: in[0]}); err != nil {
+	if _, err := s.Audience.Come(ctx, old, audience.Coming{Person: in[0]}); err != nil {
 		t.Errorf("someone comes again: %v", err)
 	}
 	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Reason != viewing.ByOpening ||
 		d.Uses != atOnce.Uses {
 		t.Errorf("inside it is %+v (%v)", d, err)
 	}
-	s.Must(s.Audience.Renew(ctx, id, opening, s.Lecturer))
+	s.Must(s.Audience.Renew(ctx, of, opening, s.Lecturer))
 	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Watch() {
 		t.Errorf("by the old address it is %+v (%v)", d, err)
 	}
 	for _, bad := range []string{old, "", "x", strings.Repeat("A", 48), key()[1:]} {
-		if _, _, err := s.Audience.Come(ctx, bad, audience.Coming{Name: "Guest"}); !errors.Is(err, audience.ErrLink) {
+		if _, err := s.Audience.Come(ctx, bad, audience.Coming{Name: "Guest"}); !errors.Is(err, audience.ErrLink) {
 			t.Errorf("by %q: %v", bad, err)
 		}
 	}
-	if _, _, err := s.Audience.Come(ctx, key(), audience.Coming{Person: in[0]}); err != nil {
+	if _, err := s.Audience.Come(ctx, key(), audience.Coming{Person: in[0]}); err != nil {
 		t.Errorf("by the new address: %v", err)
 	}
-	if _, _, err := s.Audience.Come(ctx, key(), audience.Coming{}); len(fault.All(err)) != 1 {
+	if _, err := s.Audience.Come(ctx, key(), audience.Coming{}); len(fault.All(err)) != 1 {
 		t.Errorf("someone without a name comes: %v", err)
 	}
 	// Who has a link is no one with an account here.
@@ -234,7 +237,7 @@ func TestALinkIsForAsManyAsItSays(t *testing.T) {
 	if d, err := s.Audience.Decide(ctx, in[0], id); err != nil || d.Uses != atOnce.Uses {
 		t.Errorf("opened to everyone, a guest may %v (%v)", d.Uses.Names(), err)
 	}
-	s.Must(s.Audience.TakeBack(ctx, id, opening, s.Lecturer, false))
+	s.Must(s.Audience.TakeBack(ctx, of, opening, s.Lecturer, false))
 	if opened, err := s.Audience.Opened(ctx, in[0]); err != nil || len(opened) != 0 {
 		t.Errorf("taken back, there is %v open (%v)", opened, err)
 	}
@@ -245,19 +248,20 @@ func TestAPassPhrase(t *testing.T) {
 	ctx := t.Context()
 	s := testhouse.New(t, true)
 	id := s.Bare(s.Lecture, true, nil)
+	of := audience.Opens{Recording: id}
 	opening := openRow(s, id, audience.ForHolders, atOnce)
 	phrase := "a bell at low water"
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+	s.Must(s.Audience.ChangeOpening(ctx, of, opening, s.Lecturer,
 		audience.OpeningForm{Name: "The examiner", Opening: atOnce,
 			Phrase: &phrase}))
-	list, err := s.Audience.Openings(ctx, id)
+	list, err := s.Audience.Openings(ctx, of)
 	s.Must(err)
 	key := list[0].Link[strings.LastIndex(list[0].Link, "/")+1:]
 	if asks, err := s.Audience.Asks(ctx, key); err != nil || !asks || !list[0].Phrase {
 		t.Errorf("it asks for a phrase: %v (%v)", asks, err)
 	}
 	come := func(phrase string) error {
-		_, _, err := s.Audience.Come(ctx, key, audience.Coming{Name: "Guest", Phrase: phrase})
+		_, err := s.Audience.Come(ctx, key, audience.Coming{Name: "Guest", Phrase: phrase})
 		return err
 	}
 	is := func(phrase, want string) {
@@ -280,10 +284,10 @@ func TestAPassPhrase(t *testing.T) {
 		t.Errorf("%d in vain after one that was right", n)
 	}
 	none := ""
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+	s.Must(s.Audience.ChangeOpening(ctx, of, opening, s.Lecturer,
 		audience.OpeningForm{Name: "The examiner", Opening: atOnce}))
 	is("", "link.phrase") // it stays
-	s.Must(s.Audience.ChangeOpening(ctx, id, opening, s.Lecturer,
+	s.Must(s.Audience.ChangeOpening(ctx, of, opening, s.Lecturer,
 		audience.OpeningForm{Name: "The examiner", Opening: atOnce,
 			Phrase: &none}), come(""))
 }
@@ -291,7 +295,7 @@ func TestAPassPhrase(t *testing.T) {
 // TestOpeningsThatCannotBe are said to be so, each where it is wrong.
 func TestOpeningsThatCannotBe(t *testing.T) {
 	s := testhouse.New(t, true)
-	id := s.Bare(s.Lecture, true, nil)
+	of := audience.Opens{Recording: s.Bare(s.Lecture, true, nil)}
 	short, nought := "x", 0
 	past := viewing.Window{From: viewing.FromOnce, Until: viewing.UntilDate, UntilAt: testhouse.Now}
 	turned := viewing.Window{From: viewing.FromDate, FromAt: testhouse.Now.AddDate(3, 0, 0), Until: viewing.UntilTerm}
@@ -306,7 +310,7 @@ func TestOpeningsThatCannotBe(t *testing.T) {
 		"rule.never": {Kind: audience.ForEveryone, Opening: viewing.Opening{Uses: viewing.WatchRead,
 			Window: turned}},
 	} {
-		_, err := s.Audience.Open(t.Context(), id, s.Lecturer, f)
+		_, err := s.Audience.Open(t.Context(), of, s.Lecturer, f)
 		if !slices.ContainsFunc(fault.All(err), func(t fault.Text) bool { return string(t.Code) == code }) {
 			t.Errorf("%s: %v says %v", code, err, fault.All(err))
 		}
@@ -314,7 +318,7 @@ func TestOpeningsThatCannotBe(t *testing.T) {
 	if n := s.Count(`select count(*) from opening`); n != 0 {
 		t.Errorf("%d are kept", n)
 	}
-	_, err := s.Audience.Open(t.Context(), uuid.New(), s.Lecturer,
+	_, err := s.Audience.Open(t.Context(), audience.Opens{Recording: uuid.New()}, s.Lecturer,
 		audience.OpeningForm{Kind: audience.ForEveryone, Opening: atOnce})
 	if !errors.Is(err, audience.ErrUnknown) {
 		t.Errorf("of no recording: %v", err)

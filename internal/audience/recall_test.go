@@ -13,6 +13,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/recall"
+	"latelantern/internal/playlists"
 	"latelantern/internal/testhouse"
 )
 
@@ -25,6 +26,15 @@ func openBeside(s *testhouse.Stage, d dice, recording, person uuid.UUID) {
 	if kind == "people" {
 		s.Do(`insert into opening_person (opening_id, person_id) values ($1, $2)`, id, person)
 	}
+}
+
+// linkBeside has someone come by a link to all that a course shows in its main playlist.
+func linkBeside(s *testhouse.Stage, course, person uuid.UUID) {
+	id := uuid.Must(uuid.NewV7())
+	s.Do(`insert into opening (id, playlist_id, kind, uses, from_kind, until_kind, made_at, made_by)
+		select $1, id, 'link', '{watch}', 'once', 'ever', $2, $3 from playlist where main and course_id = $4`, id,
+		testhouse.Now, s.Lecturer, course)
+	s.Do(`insert into opening_person (opening_id, person_id) values ($1, $2)`, id, person)
 }
 
 // changesOfRights are all that a decision rests on, each changed somehow.
@@ -54,8 +64,31 @@ func changesOfRights(s *testhouse.Stage, d dice, recordings, people []uuid.UUID)
 		"an opening ends": func() {
 			s.Do(`update opening set ended_at = $2 where recording_id = $1`, r(), testhouse.Now)
 		},
-		"an opening's uses": func() { s.Do(`update opening set uses = '{watch,read}' where recording_id = $1`, r()) },
-		"named no more":     func() { s.Do(`delete from opening_person where person_id = $1`, p()) },
+		"an opening's uses": func() {
+			s.Do(`update opening set uses = '{watch,read}' where recording_id = $1`, r())
+		},
+		"a link to a playlist": func() { linkBeside(s, c(), p()) },
+		"in a playlist": func() {
+			s.Do(`insert into playlist_entry (id, playlist_id, position, recording_id)
+				select gen_random_uuid(), p.id, $2, $1 from playlist p where main and course_id = $3 and not exists
+				(select 1 from playlist_entry where playlist_id = p.id and recording_id = $1)`,
+				r(), d.Intn(1_000_000), c())
+		},
+		"out of a playlist": func() {
+			s.Do(`delete from playlist_entry where recording_id = $1`, r())
+		},
+		"who made a link": func() {
+			s.Do(`insert into membership (course_id, person_id, role, group_name) values ($1, $2, 'assistant', '')
+				on conflict (course_id, person_id) do update set role = case membership.role when 'assistant'
+				then 'lecturer' else 'assistant' end`, c(), s.Lecturer)
+		},
+		"who made it leaves": func() {
+			s.Do(`delete from membership where course_id = $1 and person_id = $2`, c(), s.Lecturer)
+		},
+		"a renewed link": func() {
+			s.Do(`update opening set turn = 3 - turn where playlist_id is not null`)
+		},
+		"named no more": func() { s.Do(`delete from opening_person where person_id = $1`, p()) },
 		"shut out": func() {
 			person, course, id := p(), c(), r()
 			s.Do(`delete from shut_out where person_id = $1`, person)
@@ -139,6 +172,9 @@ func TestWhatIsRecalledIsWhatTheDatabaseSays(t *testing.T) {
 		id := s.Bare(lecture, true, nil)
 		recordings = append(recordings, id)
 		s.LightRow(id, []uuid.UUID{s.Course, s.Other}[i/2], nil)
+	}
+	for i, course := range []uuid.UUID{s.Course, s.Other} {
+		s.Must(s.Playlists.Add(ctx, playlists.Of{Course: course}, []uuid.UUID{s.Course, s.Other}, recordings[2*i:]...))
 	}
 	people := []uuid.UUID{s.Student, s.Third, s.Outsider, s.Colleague, s.Person("nobody", uuid.Nil, "", "")}
 	var processes []*audience.Service

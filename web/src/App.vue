@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { Problem } from './api/client'
 import { useEvents } from './api/events'
-import { useMe } from './api/me'
+import { guestHome, useMe } from './api/me'
 import { ofLibrary } from './messages'
 import FaultNote from './parts/FaultNote.vue'
 import ForgottenStart from './places/common/ForgottenStart.vue'
@@ -23,11 +23,7 @@ const outside = computed(() =>
   ['sign-in', 'link', 'welcome', 'guest', 'stop', 'forgotten', 'embed', 'embed-list'].includes(String(route.name)),
 )
 /** To what a guest can come, and nothing else. */
-const guestOf = computed((): { name: string; params: Record<string, string> } | undefined => {
-  const who = me.data.value
-  if (who?.guest_of) return { name: 'lecture', params: { lecture: who.guest_of } }
-  return who?.link_to ? { name: 'watch', params: { recording: who.link_to } } : undefined
-})
+const guestOf = computed(() => guestHome(me.data.value))
 watch(
   [() => me.error.value, () => route.name],
   ([error, name]) => {
@@ -69,7 +65,10 @@ watch(
       <WeekRibbon v-if="me.data.value.staff && route.name !== 'watch'" />
       <ForgottenStart v-if="me.data.value.staff" />
       <main id="main" tabindex="-1">
-        <GuestOnly v-if="guestOf && !['home', 'lecture', 'watch'].includes(String(route.name))" :to="guestOf" />
+        <GuestOnly
+          v-if="guestOf && !['home', 'lecture', 'watch', 'linked'].includes(String(route.name))"
+          :to="guestOf"
+        />
         <router-view v-else />
       </main>
     </template>

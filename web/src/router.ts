@@ -15,6 +15,12 @@ export const router = createRouter({
     },
     { path: '/guest/:letter', name: 'guest', component: () => import('./places/account/GuestDoor.vue'), props: true },
     { path: '/open/:letter', name: 'link', component: () => import('./places/account/LinkDoor.vue'), props: true },
+    {
+      path: '/linked/:opening',
+      name: 'linked',
+      component: () => import('./places/account/LinkedList.vue'),
+      props: true,
+    },
     { path: '/stop/:letter', name: 'stop', component: () => import('./places/account/StopMails.vue'), props: true },
     { path: '/forgotten', name: 'forgotten', component: () => import('./places/account/ForgottenPassword.vue') },
     { path: '/account', name: 'account', component: () => import('./places/account/AccountPlace.vue') },

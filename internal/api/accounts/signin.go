@@ -22,6 +22,7 @@ type Me struct {
 	Email       string     `json:"email"`
 	Guest       *uuid.UUID `json:"guest_of,omitempty" format:"uuid" doc:"the lecture of a guest, who sees nothing else"`
 	Link        *uuid.UUID `json:"link_to,omitempty" format:"uuid" doc:"the recording of a guest who came by a link"`
+	LinkList    *uuid.UUID `json:"link_list,omitempty" format:"uuid" doc:"the opening by which a guest came who has a link to a playlist"`
 	Language    string     `json:"language" doc:"in which they read and are written to; empty until they have chosen one"`
 	Courses     []MyCourse `json:"courses" nullable:"false"`
 	Now         time.Time  `json:"now" doc:"the time of the college"`
@@ -81,7 +82,8 @@ func (a *API) me(ctx context.Context, p roster.Person) (*edge.Body[Me], error) {
 	me := Me{ID: p.ID, Name: p.Name, Coordinator: p.Coordinator, Staff: p.Coordinator, Email: p.Email,
 		Language: p.Language, Courses: []MyCourse{}, Now: a.Clock.Now()}
 	if to, ok := edge.GuestOf(ctx); ok {
-		me.Guest, me.Link = postgres.OrNil(to.Lecture), postgres.OrNil(to.Recording)
+		me.Guest, me.Link, me.LinkList = postgres.OrNil(to.Lecture), postgres.OrNil(to.Recording),
+			postgres.OrNil(to.Opening)
 	}
 	for _, m := range parts {
 		me.Staff = me.Staff || m.Role.Staff()

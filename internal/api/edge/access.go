@@ -144,10 +144,11 @@ func (e *Edge) enter(ctx context.Context, id uuid.UUID) (context.Context, error)
 	return context.WithValue(ctx, personKey, p), nil
 }
 
-// Guest is to what a guest can come, one of both.
+// Guest is to what a guest can come, one of these.
 type Guest struct {
 	Lecture   uuid.UUID // that they were invited to
 	Recording uuid.UUID // that they have a link to, the last of them
+	Opening   uuid.UUID // by which they have a link to a playlist
 }
 
 // guest is to what a guest can come now; the zero value for one whose links hold no more.
@@ -156,11 +157,8 @@ func (e *Edge) guest(ctx context.Context, id uuid.UUID) (Guest, error) {
 	if err == nil || !errors.Is(err, door.ErrUnknown) {
 		return Guest{Lecture: lecture}, err
 	}
-	opened, err := e.parts.Links.Opened(ctx, id)
-	if err != nil || len(opened) == 0 {
-		return Guest{}, err
-	}
-	return Guest{Recording: opened[0]}, nil
+	recording, opening, err := e.parts.Links.Holds(ctx, id)
+	return Guest{Recording: recording, Opening: opening}, err
 }
 
 // GuestOf is to what the guest who calls can come; ok is false for everyone else.

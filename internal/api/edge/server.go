@@ -52,8 +52,9 @@ type Courses struct {
 
 // Links says to what guests come by links.
 type Links interface {
-	// Opened are the recordings that are open to someone now, the one opened last first.
-	Opened(ctx context.Context, person uuid.UUID) ([]uuid.UUID, error)
+	// Holds is a recording, or the opening by which they came to a playlist; both are uuid.Nil for who has no link that
+	// holds.
+	Holds(ctx context.Context, person uuid.UUID) (recording, opening uuid.UUID, err error)
 }
 
 // Frames says which other sites may show pages of ours.

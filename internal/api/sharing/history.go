@@ -45,6 +45,7 @@ type OpenedText struct {
 	Kind   string   `json:"kind" enum:"people,everyone,link"`
 	Name   string   `json:"name,omitempty" doc:"of a link"`
 	People int      `json:"people" doc:"how many it named"`
+	List   *string  `json:"list,omitempty" doc:"title of the playlist that it opens, empty for the main one; none for a recording"`
 	Uses   []string `json:"uses" nullable:"false" enum:"watch,read,take_video,take_small,take_sound,take_text"`
 	WindowText
 }
@@ -92,7 +93,7 @@ func changedOf(x audience.Past) RightChange {
 		if o == nil {
 			return nil
 		}
-		return &OpenedText{Kind: string(o.Kind), Name: o.Name, People: o.People, Uses: o.Uses.Names(),
+		return &OpenedText{Kind: string(o.Kind), Name: o.Name, People: o.People, List: o.List, Uses: o.Uses.Names(),
 			WindowText: windowText(o.Window)}
 	}
 	out := RightChange{At: x.At, By: x.By, What: string(x.What), Recordings: []NamedOne{}, Rule: rule(x.Rule),

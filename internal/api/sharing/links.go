@@ -8,6 +8,7 @@ import (
 
 	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
+	"latelantern/internal/platform/postgres"
 	"latelantern/internal/roster"
 )
 
@@ -17,9 +18,10 @@ type LinkDoor struct {
 	Name   bool `json:"name" doc:"their name, of those who are not known here"`
 }
 
-// LinkPass is where a link leads.
+// LinkPass is where a link leads, one of both.
 type LinkPass struct {
-	Recording uuid.UUID `json:"recording_id" format:"uuid"`
+	Recording *uuid.UUID `json:"recording_id,omitempty" format:"uuid"`
+	Opening   *uuid.UUID `json:"opening_id,omitempty" format:"uuid" doc:"of a playlist"`
 }
 
 // LinkKey is the input of operations about a link.
@@ -47,15 +49,19 @@ func (a *API) linkRoutes() {
 	edge.On(a.Edge, edge.Anyone, http.MethodPost, path, "come-by-link", "Come in by a link",
 		func(ctx context.Context, p roster.Person, in *comeInput) (*edge.Body[LinkPass], error) {
 			// Who is known here stays who they are.
-			person, recording, err := a.Audience.Come(ctx, in.Key,
+			let, err := a.Audience.Come(ctx, in.Key,
 				audience.Coming{Person: p.ID, Name: in.Body.Name, Phrase: in.Body.Phrase})
-			if err != nil || person == p.ID {
-				return edge.Answer(LinkPass{recording}), err
+			pass := LinkPass{Recording: postgres.OrNil(let.Recording)}
+			if pass.Recording == nil {
+				pass.Opening = &let.Opening
 			}
-			guest, err := a.Roster.Person(ctx, person)
+			if err != nil || let.Person == p.ID {
+				return edge.Answer(pass), err
+			}
+			guest, err := a.Roster.Person(ctx, let.Person)
 			if err != nil {
 				return nil, err
 			}
-			return edge.Answer(LinkPass{recording}), a.Begin(ctx, guest)
+			return edge.Answer(pass), a.Begin(ctx, guest)
 		})
 }

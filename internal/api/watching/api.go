@@ -54,6 +54,7 @@ func (a *API) Routes() {
 	a.watchRoutes()
 	a.feedRoutes()
 	a.oneListRoutes()
+	a.linkedRoutes()
 	a.searchRoutes()
 	a.chatRoutes()
 }

@@ -248,10 +248,6 @@ func (a *API) catchUpLines(term schedule.Term, list []playlists.Entry, open open
 			(!e.Lit || e.LectureID != nil && !open.learnt[*e.LectureID] && !open.accesses[*e.RecordingID].Watch()) {
 			continue // what is dark is nobody's business yet, nor what nobody was invited to
 		}
-		// A heading with nothing under it yet makes way for the next.
-		if n := len(out); n > 0 && e.Heading != nil && out[n-1].Heading != nil {
-			out = out[:n-1]
-		}
 		line := page.LineOf(e, term.Week, nil)
 		x := lineOf(line)
 		if e.RecordingID != nil {
@@ -259,10 +255,7 @@ func (a *API) catchUpLines(term schedule.Term, list []playlists.Entry, open open
 		}
 		out = append(out, x)
 	}
-	if n := len(out); n > 0 && out[n-1].Heading != nil {
-		out = out[:n-1]
-	}
-	return out
+	return playlist.Headed(out, func(x CatchUpLine) bool { return x.Heading != nil })
 }
 
 // lineOf is a line of a playlist as students see it.

@@ -12,6 +12,7 @@ import (
 	"latelantern/internal/audience"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/core/playlist"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/playlists"
 	"latelantern/internal/roster"
@@ -75,12 +76,19 @@ type eyes struct {
 	person      uuid.UUID // uuid.Nil for no one in particular
 	as          func(course uuid.UUID) viewing.Viewer
 	link        uuid.UUID // the opening of whoever has a link
+	list        uuid.UUID // the playlist that it opens; uuid.Nil for a recording
+}
+
+// sees reports whether those eyes see an entry of a playlist. Whoever has a link learns of nothing but what it opens.
+func (e eyes) sees(x playlists.Entry, open bool) bool {
+	return e.link == uuid.Nil || open || e.list == x.PlaylistID && x.RecordingID == nil && x.FileID == nil
 }
 
 // eyesOf are the eyes that someone asks for. Its error is edge.ErrNowhere for nobody of the course.
 func (a *API) eyesOf(ctx context.Context, in SightEyes) (eyes, error) {
 	if in.Opening != uuid.Nil {
-		return eyes{link: in.Opening, as: func(uuid.UUID) viewing.Viewer { return viewing.Viewer{} }}, nil
+		list, err := a.Audience.LinkedList(ctx, in.Course, in.Opening)
+		return eyes{link: in.Opening, list: list, as: func(uuid.UUID) viewing.Viewer { return viewing.Viewer{} }}, err
 	}
 	if in.Person == uuid.Nil {
 		return eyes{group: in.Group, as: func(course uuid.UUID) viewing.Viewer {
@@ -142,6 +150,9 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 	out := Sight{Course: page.CourseName{ID: c.ID, Code: c.Code, Title: c.Title}, Zone: term.Zone.String(),
 		Name: e.name, Group: e.group, Lists: []SightList{}}
 	for _, x := range shelves {
+		if e.list != uuid.Nil && e.list != x.ID {
+			continue
+		}
 		known := page.Known(x.Entries, func(course uuid.UUID) bool { return a.MayStaff(ctx, p, course) == nil })
 		lines, err := a.sightLines(ctx, e, in.Course, known, term)
 		if err != nil {
@@ -154,8 +165,7 @@ func (a *API) sight(ctx context.Context, p roster.Person, in *SightEyes) (*edge.
 	return edge.Answer(out), nil
 }
 
-// sightLines are the entries of a playlist of a course as those eyes see them. Whoever has a link learns of nothing
-// but what it opens.
+// sightLines are the entries of a playlist of a course as those eyes see them.
 func (a *API) sightLines(ctx context.Context, e eyes, course uuid.UUID, entries []playlists.Entry,
 	term schedule.Term) ([]SightLine, error) {
 	private, err := a.privateOf(ctx, entries)
@@ -170,9 +180,12 @@ func (a *API) sightLines(ctx context.Context, e eyes, course uuid.UUID, entries 
 		}
 		learns := x.LectureID == nil || viewing.Learns(e.as(course), private[*x.LectureID], line.Open)
 		line.Hidden = x.RecordingID != nil && !line.Open && (!x.Lit || !learns)
-		if e.link == uuid.Nil || line.Open {
+		if e.sees(x, line.Open) {
 			out = append(out, line)
 		}
+	}
+	if e.link != uuid.Nil {
+		out = playlist.Headed(out, func(x SightLine) bool { return x.Heading != nil })
 	}
 	return out, nil
 }

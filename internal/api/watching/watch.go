@@ -58,6 +58,7 @@ type Watch struct {
 	SoundBytes  int64           `json:"audio_bytes" doc:"of the sound alone; 0 when there is none"`
 	Next        *uuid.UUID      `json:"next_recording,omitempty" format:"uuid" doc:"the next in the playlist that can be watched"`
 	NextTitle   string          `json:"next_title,omitempty"`
+	List        *LinkName       `json:"list,omitempty" doc:"the playlist whose link a guest came by"`
 	AsStaff     bool            `json:"as_staff"`
 	Led         []page.Span     `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
@@ -236,7 +237,8 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	}
 	if p.Guest && !out.Live { // who came by a link learns of this recording and of nothing else
 		out.Course, out.Week = page.CourseName{}, 0
-		return edge.Answer(out), nil
+		err := a.linkedNext(ctx, p, &out)
+		return edge.Answer(out), err
 	}
 	next, err := a.nextIn(ctx, p, shown.by, r.ID)
 	if err == nil && next != nil {

@@ -161,3 +161,18 @@ func Parts[K comparable](items []Item[K]) []Part {
 	}
 	return out
 }
+
+// Headed are lines without the headings under which nothing stands.
+func Headed[L any](lines []L, heading func(L) bool) []L {
+	out := make([]L, 0, len(lines))
+	for _, l := range lines {
+		if n := len(out); n > 0 && heading(l) && heading(out[n-1]) {
+			out = out[:n-1]
+		}
+		out = append(out, l)
+	}
+	if n := len(out); n > 0 && heading(out[n-1]) {
+		out = out[:n-1]
+	}
+	return out
+}

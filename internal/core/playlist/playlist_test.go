@@ -138,3 +138,13 @@ func TestGaps(t *testing.T) {
 		}
 	}
 }
+
+func TestHeaded(t *testing.T) {
+	for lines, want := range map[string]string{"": "", "H": "", "a": "a", "Ha": "Ha", "HHa": "Ha", "HaH": "Ha",
+		"aHHHbHc": "aHbHc"} {
+		got := Headed([]rune(lines), func(r rune) bool { return r == 'H' })
+		if string(got) != want {
+			t.Errorf("of %q there is %q, want %q", lines, string(got), want)
+		}
+	}
+}

@@ -83,7 +83,40 @@ from person p left join account a on a.person_id = p.id;
 
 -- Recordings that anyone but those who teach is shown, or will be: lit for a course, or opened beside any.
 create view shown_recording as
-select recording_id from released where lit union select recording_id from opening where ended_at is null;
+select recording_id from released where lit
+union select recording_id from opening where ended_at is null and recording_id is not null;
+
+-- Courses that someone teaches.
+create view teaches as
+select person_id, course_id from membership where role in ('lecturer', 'assistant')
+union all
+select p.id, k.id from person p cross join course k where p.coordinator;
+
+-- Recordings that stand in a playlist, each with the course whose it is, and whether that of the playlist gives it light.
+create view listed_release as
+select p.id as playlist_id, e.recording_id, w.course_id as own_course_id, p.course_id = w.course_id as own,
+  coalesce(d.lit, false) as lit
+from playlist p
+join playlist_entry e on e.playlist_id = p.id
+join release w on w.recording_id = e.recording_id and w.own
+left join released d on d.recording_id = e.recording_id and d.course_id = p.course_id
+where p.deleted_at is null;
+
+-- What an opening opens: its recording, or of those in its playlist those that are lit, as far as who made it may give them.
+create view opened_recording as
+select id as opening_id, recording_id from opening where recording_id is not null
+union all
+select o.id, x.recording_id from opening o join listed_release x on x.playlist_id = o.playlist_id
+where x.lit and (x.own or exists (
+  select 1 from teaches t where t.person_id = o.made_by and t.course_id = x.own_course_id));
+
+-- The course by which an opening was given.
+create view opening_course as
+select o.id as opening_id, coalesce(l.course_id, p.course_id) as course_id
+from opening o
+left join recording r on r.id = o.recording_id
+left join lecture l on l.id = r.lecture_id
+left join playlist p on p.id = o.playlist_id;
 
 -- Recordings that somebody put into a playlist that is there. What one brought by itself, it gives up by itself.
 create view listed_recording as

@@ -65,6 +65,7 @@ export const keys = {
   copy: (id: string, edition: string, kind: string) => ['copy', id, edition, kind] as const,
   shuts: (course: string) => ['shut-outs', course] as const,
   openings: (id: string) => ['openings', id] as const,
+  linked: (opening: string) => ['linked', opening] as const,
   watchCaptions: (id: string, language: string) => ['watch-captions', id, language] as const,
 }
 

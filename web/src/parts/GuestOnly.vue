@@ -4,15 +4,18 @@ import { useI18n } from 'vue-i18n'
 
 const props = defineProps<{ to: { name: string; params: Record<string, string> } }>()
 const { t } = useI18n()
+const words: Record<string, [string, string]> = {
+  watch: ['link.only', 'link.to'],
+  linked: ['link.only_list', 'link.to_list'],
+}
+const [only, go] = words[props.to.name] ?? ['guest_only.text', 'guest_only.go']
 </script>
 
 <template>
   <section class="page only">
     <h1>{{ t('guest_only.title') }}</h1>
-    <p>{{ t(props.to.name === 'watch' ? 'link.only' : 'guest_only.text') }}</p>
-    <el-button tag="router-link" type="primary" :to="to">{{
-      t(to.name === 'watch' ? 'link.to' : 'guest_only.go')
-    }}</el-button>
+    <p>{{ t(only) }}</p>
+    <el-button tag="router-link" type="primary" :to="to">{{ t(go) }}</el-button>
   </section>
 </template>
 

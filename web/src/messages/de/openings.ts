@@ -4,6 +4,16 @@ export const openings = {
     title: '„{title}“ neben den Kursen',
     title_none: 'Diese Aufzeichnung neben den Kursen',
     text: 'Nur die Kurse, für die sie angezündet ist, können sie sehen, wenn Sie sie hier nicht für andere öffnen.',
+    list_open: 'Links für Auswärtige',
+    list_title: 'Links für Auswärtige zu dieser Abspielliste',
+    list_text:
+      'Wer einen solchen Link hat, kann ohne Konto sehen, was in dieser Abspielliste steht und für den Kurs angezündet ist, so wie es dann gerade ist.',
+    list_gain:
+      'Wer ihn hat, kann noch nichts davon sehen. | Wer ihn hat, kann eine Aufzeichnung sehen. | Wer ihn hat, kann {n} Aufzeichnungen sehen.',
+    list_dark:
+      'Eine weitere öffnet, sobald sie angezündet ist. | Eine weitere öffnet, sobald sie angezündet ist. | {n} weitere öffnen, sobald sie angezündet sind.',
+    list_others:
+      'Eine bleibt geschlossen: sie gehört zu einem Kurs, in dem Sie nicht lehren. | Eine bleibt geschlossen: sie gehört zu einem Kurs, in dem Sie nicht lehren. | {n} bleiben geschlossen: sie gehören zu Kursen, in denen Sie nicht lehren.',
     to_people: 'Für Personen öffnen',
     to_everyone: 'Für alle hier öffnen',
     to_holders: 'Einen Link für Auswärtige machen',

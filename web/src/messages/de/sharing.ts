@@ -191,6 +191,8 @@ export const sharing = {
     none: 'Noch wurde nichts geändert.',
     somebody: 'Jemand',
     all: 'allem aus {course}',
+    list: 'der Abspielliste „{title}“',
+    main_list: 'der Abspielliste von {course}',
     title: '„{title}“',
     untitled: 'einer Aufzeichnung ohne Titel',
     more: 'einer weiteren | {n} weiteren',

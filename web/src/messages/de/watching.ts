@@ -176,13 +176,17 @@ export const watching = {
   },
   link: {
     title: 'Sie haben einen Link bekommen',
-    text: 'Er öffnet eine Aufzeichnung, nur in diesem Browser. Wer ihn Ihnen gab, sieht, wer kam.',
+    text: 'Er öffnet, wofür er gegeben wurde, nur in diesem Browser. Wer ihn Ihnen gab, sieht, wer kam.',
     name: 'Ihr Name',
     phrase: 'Kennsatz',
-    go: 'Die Aufzeichnung ansehen',
+    go: 'Eintreten',
     opening: 'Wird geöffnet.',
     only: 'Diese Seite ist für alle, die an der Hochschule ein Konto haben. Die Aufzeichnung, zu der Sie einen Link haben, ist Ihnen weiter offen.',
     to: 'Die Aufzeichnung ansehen',
+    only_list:
+      'Diese Seite ist für alle, die an der Hochschule ein Konto haben. Die Abspielliste, zu der Sie einen Link haben, ist Ihnen weiter offen.',
+    to_list: 'Zur Abspielliste',
+    back: 'Alles aus {title}',
   },
   opened: {
     title: 'Ihnen außerdem offen',

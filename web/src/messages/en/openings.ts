@@ -4,6 +4,15 @@ export const openings = {
     title: '“{title}” beside courses',
     title_none: 'This recording beside courses',
     text: 'Only the courses that it is lit for can watch it, unless you open it to others here.',
+    list_open: 'Links for outsiders',
+    list_title: 'Links for outsiders to this playlist',
+    list_text:
+      'Whoever has such a link can watch what stands in this playlist and is lit for the course, as it is at the time, without an account.',
+    list_gain:
+      'Whoever has it can watch none of it yet. | Whoever has it can watch one recording. | Whoever has it can watch {n} recordings.',
+    list_dark: 'One more opens once it is lit. | One more opens once it is lit. | {n} more open once they are lit.',
+    list_others:
+      'One stays closed: it belongs to a course that you do not teach. | One stays closed: it belongs to a course that you do not teach. | {n} stay closed: they belong to courses that you do not teach.',
     to_people: 'Open it to people',
     to_everyone: 'Open it to everyone here',
     to_holders: 'Make a link for outsiders',

@@ -183,6 +183,8 @@ export const sharing = {
     none: 'Nothing was changed yet.',
     somebody: 'Somebody',
     all: 'all of {course}',
+    list: 'the playlist “{title}”',
+    main_list: 'the playlist of {course}',
     title: '“{title}”',
     untitled: 'an untitled recording',
     more: 'one more | {n} more',

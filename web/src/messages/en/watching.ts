@@ -175,13 +175,17 @@ export const watching = {
   },
   link: {
     title: 'You were given a link',
-    text: 'It opens one recording, in this browser alone. Whoever gave it to you sees who came.',
+    text: 'It opens what it was given for, in this browser alone. Whoever gave it to you sees who came.',
     name: 'Your name',
     phrase: 'Pass phrase',
-    go: 'Watch the recording',
+    go: 'Come in',
     opening: 'Opening.',
     only: 'This page is for those who have an account at the college. The recording you have a link to is still open to you.',
     to: 'Watch the recording',
+    only_list:
+      'This page is for those who have an account at the college. The playlist you have a link to is still open to you.',
+    to_list: 'To the playlist',
+    back: 'All of {title}',
   },
   opened: {
     title: 'Also open to you',

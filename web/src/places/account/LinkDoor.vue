@@ -2,7 +2,7 @@
 /** Where a link for outsiders leads: it asks for what is needed, and tells nothing of the recording before. */
 import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { askLink, comeByLink } from '../../api/rules'
+import { askLink, comeByLink } from '../../api/openings'
 import type { Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
@@ -24,7 +24,8 @@ onMounted(async () => {
 
 async function come() {
   const got = await send(() => comeByLink(props.letter, { name: name.value, phrase: phrase.value }))
-  if (got) window.location.replace(`/watch/${got.recording_id}`) // loaded anew, as the guest
+  // Loaded anew, as the guest.
+  if (got) window.location.replace(got.opening_id ? `/linked/${got.opening_id}` : `/watch/${got.recording_id}`)
 }
 </script>
 

@@ -5,7 +5,7 @@ import { computed, defineAsyncComponent, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { ask } from '../../api/client'
-import { useMe } from '../../api/me'
+import { guestHome, useMe } from '../../api/me'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import LanternSign from '../../parts/LanternSign.vue'
@@ -24,7 +24,7 @@ const route = useRoute()
 const router = useRouter()
 const me = useMe()
 /** Guests have no places but what they were given a link to. */
-const guest = computed(() => Boolean(me.data.value?.guest_of ?? me.data.value?.link_to))
+const guest = computed(() => guestHome(me.data.value) !== undefined)
 const staff = computed(() => me.data.value?.staff || me.data.value?.coordinator)
 const { places, here } = usePlaces()
 /** Which menu was pressed before it was loaded. */

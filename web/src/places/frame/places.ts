@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { useMe } from '../../api/me'
+import { guestHome, useMe } from '../../api/me'
 
 const ofStudents = { 'catch-up': 'catch_up', dates: 'dates', courses: 'courses' }
 const ofStaff = {
@@ -49,7 +49,7 @@ export function usePlaces() {
   const me = useMe()
   const places = computed(() => {
     const who = me.data.value
-    if (!who || who.guest_of || who.link_to) return []
+    if (!who || guestHome(who)) return []
     const of = who.coordinator ? ofCoordinators : who.staff ? ofStaff : ofStudents
     const at = String(route.name)
     return Object.entries(of).map(([name, key]) => ({

@@ -4,15 +4,18 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { listFiles, playlistFile, type ListText, type PlaylistPage } from '../../api/playlists'
 import ChoiceList from '../../parts/ChoiceList.vue'
+import PageSheet from '../../parts/PageSheet.vue'
 import WrittenText from '../../parts/WrittenText.vue'
 
 const props = defineProps<{ page: PlaylistPage }>()
 const emit = defineEmits<{ change: [text: ListText]; away: []; hide: [] }>()
 const ShareSheet = defineAsyncComponent(() => import('../common/ShareSheet.vue'))
+const OpeningsPart = defineAsyncComponent(() => import('../common/openings/OpeningsPart.vue'))
 const OwnFeed = defineAsyncComponent(() => import('../common/OwnFeed.vue'))
 const { t } = useI18n()
 const fed = ref(false)
 const sharing = ref(false)
+const linking = ref(false)
 const list = computed(() => props.page.list)
 const of = computed(() => ({ course: props.page.course.id, list: list.value.main ? undefined : list.value.id }))
 const orders = computed(() =>
@@ -66,6 +69,7 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
         <a v-for="(name, kind) in listFiles" :key="kind" :href="playlistFile(of, kind)" download>{{ name }}</a>
         <el-button link @click="fed = true">{{ t('own_feed.link') }}</el-button>
         <el-button link @click="sharing = true">{{ t('share.open') }}</el-button>
+        <el-button v-if="list.mine && list.id" link @click="linking = true">{{ t('opening.list_open') }}</el-button>
       </span>
     </div>
     <p v-if="list.mine && list.arranged === 'week'" class="soft small">{{ t('playlist.by_week_note') }}</p>
@@ -85,6 +89,9 @@ const arranged = computed({ get: () => list.value.arranged, set: (by) => change(
       :title="list.title || `${page.course.code} ${page.course.title}`"
       @close="sharing = false"
     />
+    <PageSheet v-if="linking && list.id" open wide :title="t('opening.list_title')" @close="linking = false">
+      <OpeningsPart :course="page.course.id" :of="{ course: page.course.id, list: list.id }" />
+    </PageSheet>
     <OwnFeed v-if="fed" :course="page.course" :list="list.id" @close="fed = false" />
   </div>
 </template>

@@ -24,6 +24,9 @@ const named = 3
 
 /** What it was about: some recordings by their titles, or all of the course. */
 function about(c: Change): string {
+  const opened = c.opening?.list
+  if (opened !== undefined)
+    return opened ? t('history.list', { title: opened }) : t('history.main_list', { course: props.code })
   const titles = c.recordings.map((r) => (r.title ? t('history.title', { title: r.title }) : t('history.untitled')))
   if (titles.length === 0) return t('history.all', { course: props.code })
   const list = new Intl.ListFormat(locale)

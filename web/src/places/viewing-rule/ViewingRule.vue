@@ -9,7 +9,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import HistoryPart from './HistoryPart.vue'
-import OpeningsPart from './OpeningsPart.vue'
+import OpeningsPart from '../common/openings/OpeningsPart.vue'
 import RuleHeld from './RuleHeld.vue'
 
 const props = defineProps<{ course: string }>()
@@ -52,7 +52,7 @@ watchEffect(() => nameTab(page.data.value ? t('rule.of', { course: page.data.val
     ]"
   />
   <RuleHeld v-if="single.data.value" ref="held" :key="scope.recording ?? ''" :scope="scope" :back="from" />
-  <OpeningsPart v-if="from && single.data.value" :course="course" :recording="from" />
+  <OpeningsPart v-if="from && single.data.value" :course="course" :of="{ recording: from }" />
   <HistoryPart
     v-if="page.data.value && single.data.value"
     :key="`past ${scope.recording}`"

@@ -281,6 +281,11 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
         <p v-if="page.data.value.description" class="said">{{ page.data.value.description }}</p>
         <p class="ways">
           <router-link
+            v-if="page.data.value.list"
+            :to="{ name: 'linked', params: { opening: page.data.value.list.opening_id } }"
+            >{{ t('link.back', { title: page.data.value.list.title }) }}</router-link
+          >
+          <router-link
             v-if="page.data.value.next_recording"
             :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
             >{{ t('watch.next', { title: page.data.value.next_title }) }}</router-link

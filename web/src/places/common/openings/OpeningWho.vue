@@ -3,13 +3,13 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { peopleToName, type OpeningForm } from '../../api/rules'
-import FaultNote from '../../parts/FaultNote.vue'
-import FormText from '../../parts/FormText.vue'
+import { peopleToName, type OpeningForm, type Opens } from '../../../api/openings'
+import FaultNote from '../../../parts/FaultNote.vue'
+import FormText from '../../../parts/FormText.vue'
 
 const form = defineModel<OpeningForm>({ required: true })
 const names = defineModel<Record<string, string>>('names', { required: true })
-const props = defineProps<{ recording: string; asks: boolean; faults: Record<string, string> }>()
+const props = defineProps<{ of: Opens; asks: boolean; faults: Record<string, string> }>()
 const { t } = useI18n()
 const found = ref<{ id: string; name: string; email: string }[]>([])
 const looking = ref(false)
@@ -29,7 +29,8 @@ const look = useDebounceFn(async (words: string) => {
   const mine = ++asked
   fault.value = undefined
   try {
-    const people = (words.trim().length > 1 && (await peopleToName(props.recording, words))) || []
+    const people =
+      (words.trim().length > 1 && 'recording' in props.of && (await peopleToName(props.of.recording, words))) || []
     if (mine !== asked) return
     found.value = people
     for (const p of people) names.value[p.id] = p.name

@@ -1,16 +1,18 @@
 <script setup lang="ts">
-/** To whom a recording is open beside any course: named people, everyone here, whoever has a link. */
-import { ref } from 'vue'
+/** To whom a recording is open beside any course, people, everyone here, holders of a link; of a playlist its links. */
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useOpeningChange, useOpenings, type Opening, type OpeningForm } from '../../api/rules'
-import FaultNote from '../../parts/FaultNote.vue'
-import UndoLine from '../../parts/UndoLine.vue'
+import { useOpeningChange, useOpenings, type Opening, type OpeningForm, type Opens } from '../../../api/openings'
+import FaultNote from '../../../parts/FaultNote.vue'
+import UndoLine from '../../../parts/UndoLine.vue'
 import OpeningEntry from './OpeningEntry.vue'
 
-const props = defineProps<{ course: string; recording: string }>()
+const props = defineProps<{ course: string; of: Opens }>()
 const { t } = useI18n()
-const page = useOpenings(() => props.recording)
-const change = useOpeningChange(() => props.recording)
+/** Of a playlist there are links alone. */
+const list = computed(() => 'list' in props.of)
+const page = useOpenings(() => props.of)
+const change = useOpeningChange(() => props.of)
 /** An opening that is being made. */
 const draft = ref<OpeningForm>()
 /** The one that was taken back last. */
@@ -34,18 +36,20 @@ async function takeBack(id: string) {
 </script>
 
 <template>
-  <section id="openings" class="openings">
-    <h2>
+  <section id="openings" class="openings" :class="{ within: list }">
+    <h2 v-if="!list">
       {{ page.data.value?.title ? t('opening.title', { title: page.data.value.title }) : t('opening.title_none') }}
     </h2>
     <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
     <template v-if="page.data.value">
-      <p v-if="page.data.value.openings.length === 0" class="soft">{{ t('opening.text') }}</p>
+      <p v-if="page.data.value.openings.length === 0" class="soft">
+        {{ t(list ? 'opening.list_text' : 'opening.text') }}
+      </p>
       <OpeningEntry
         v-for="o in page.data.value.openings"
         :key="o.id"
         :course="course"
-        :recording="recording"
+        :of="of"
         :zone="page.data.value.zone"
         :opening="o"
         @take-back="takeBack(o.id)"
@@ -61,14 +65,16 @@ async function takeBack(id: string) {
         v-if="draft"
         :key="draft.kind"
         :course="course"
-        :recording="recording"
+        :of="of"
         :zone="page.data.value.zone"
         :fresh="draft"
         @done="draft = undefined"
       />
       <p v-else class="ways">
-        <el-button @click="begin('people')">{{ t('opening.to_people') }}</el-button>
-        <el-button @click="begin('everyone')">{{ t('opening.to_everyone') }}</el-button>
+        <template v-if="!list">
+          <el-button @click="begin('people')">{{ t('opening.to_people') }}</el-button>
+          <el-button @click="begin('everyone')">{{ t('opening.to_everyone') }}</el-button>
+        </template>
         <el-button @click="begin('link')">{{ t('opening.to_holders') }}</el-button>
       </p>
     </template>
@@ -79,6 +85,10 @@ async function takeBack(id: string) {
 .openings {
   max-width: 980px;
   margin-top: 34px;
+}
+
+.within {
+  margin-top: 8px;
 }
 
 .ways {

@@ -2,19 +2,19 @@
 /** An opening as its sentence, and in people what it changes; one that is being made, or one that is there. */
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { previewOpening, useOpeningChange, type Opening, type OpeningForm } from '../../api/rules'
-import { Problem, type Schemas } from '../../api/client'
-import FaultNote from '../../parts/FaultNote.vue'
-import { useForm } from '../../parts/form'
-import { dayAndClock } from '../../parts/time'
+import { previewOpening, useOpeningChange, type Opening, type OpeningForm, type Opens } from '../../../api/openings'
+import { Problem, type Schemas } from '../../../api/client'
+import FaultNote from '../../../parts/FaultNote.vue'
+import { useForm } from '../../../parts/form'
+import { dayAndClock } from '../../../parts/time'
 import LinkLine from './LinkLine.vue'
 import OpeningWho from './OpeningWho.vue'
-import RuleSentence from '../common/RuleSentence.vue'
+import RuleSentence from '../RuleSentence.vue'
 
-const props = defineProps<{ course: string; recording: string; zone: string; opening?: Opening; fresh?: OpeningForm }>()
+const props = defineProps<{ course: string; of: Opens; zone: string; opening?: Opening; fresh?: OpeningForm }>()
 const emit = defineEmits<{ takeBack: []; done: [] }>()
 const { t } = useI18n()
-const change = useOpeningChange(() => props.recording)
+const change = useOpeningChange(() => props.of)
 const form = useForm()
 /** What is being made is looked at. */
 const entry = useTemplateRef<HTMLElement>('entry')
@@ -77,7 +77,7 @@ watch(
     form.problem.value = undefined
     if (!changed.value || unsaid.value) return
     try {
-      const p = await previewOpening(props.recording, d)
+      const p = await previewOpening(props.of, d)
       if (mine === asked) preview.value = p
     } catch (e) {
       if (mine === asked) fault.value = e
@@ -105,6 +105,13 @@ function cancel() {
   if (held.value) draft.value = { ...held.value }
   else emit('done')
 }
+/** How many recordings of a playlist its link opens. */
+const given = (x: Schemas['ListOpened']) =>
+  [
+    t('opening.list_gain', { n: x.open }, x.open),
+    x.dark > 0 ? t('opening.list_dark', { n: x.dark }, x.dark) : '',
+    x.others > 0 ? t('opening.list_others', { n: x.others }, x.others) : '',
+  ].join(' ')
 const when = computed(() => {
   const o = props.opening
   if (o?.state === 'not_yet' && o.opens) return t('opening.not_yet', { at: dayAndClock(o.opens, props.zone) })
@@ -122,25 +129,21 @@ const when = computed(() => {
       :zone="zone"
       @update:model-value="(r) => (draft = { ...draft, ...r })"
     >
-      <OpeningWho
-        v-model="draft"
-        v-model:names="names"
-        :recording="recording"
-        :asks="opening?.phrase ?? false"
-        :faults="faults"
-      />
+      <OpeningWho v-model="draft" v-model:names="names" :of="of" :asks="opening?.phrase ?? false" :faults="faults" />
     </RuleSentence>
     <LinkLine
       v-if="opening && opening.kind === 'link' && !changed"
       :course="course"
-      :recording="recording"
+      :of="of"
       :opening="opening"
       :zone="zone"
     />
     <FaultNote v-if="fault && Object.keys(faults).length === 0" :error="fault" />
     <FaultNote v-if="form.whole.value" :error="form.whole.value" />
     <p v-if="preview" role="status">
-      {{ draft.kind === 'link' ? t('opening.gain_link') : t('opening.gain', { n: preview.gain }, preview.gain) }}
+      <template v-if="preview.list">{{ given(preview.list) }}</template>
+      <template v-else-if="draft.kind === 'link'">{{ t('opening.gain_link') }}</template>
+      <template v-else>{{ t('opening.gain', { n: preview.gain }, preview.gain) }}</template>
       <span v-if="preview.names.length" class="soft">{{ preview.names.join(', ') }}</span>
     </p>
     <p class="do">

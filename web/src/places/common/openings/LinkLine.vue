@@ -1,18 +1,20 @@
 <script setup lang="ts">
 /** The address of a link, who came by it, and a new address for it. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useOpeningChange, type Opening } from '../../api/rules'
-import CopyLine from '../../parts/CopyLine.vue'
-import FaultNote from '../../parts/FaultNote.vue'
-import { useForm } from '../../parts/form'
-import { dayAndClock } from '../../parts/time'
+import { useOpeningChange, type Opening, type Opens } from '../../../api/openings'
+import CopyLine from '../../../parts/CopyLine.vue'
+import FaultNote from '../../../parts/FaultNote.vue'
+import { useForm } from '../../../parts/form'
+import { dayAndClock } from '../../../parts/time'
 
-const props = defineProps<{ course: string; recording: string; opening: Opening; zone: string }>()
+const props = defineProps<{ course: string; of: Opens; opening: Opening; zone: string }>()
 const { t } = useI18n()
-const change = useOpeningChange(() => props.recording)
+const change = useOpeningChange(() => props.of)
 const form = useForm()
 const renewed = ref(false)
+/** Of a playlist all of it is looked at. */
+const only = computed(() => ('recording' in props.of ? { recording: props.of.recording } : {}))
 
 async function renew() {
   if (await form.send(() => change.mutateAsync({ do: 'renew', id: props.opening.id }))) renewed.value = true
@@ -28,7 +30,7 @@ async function renew() {
   </div>
   <p class="small">
     <router-link
-      :to="{ name: 'sight', params: { course }, query: { opening: opening.id, link: opening.name, recording } }"
+      :to="{ name: 'sight', params: { course }, query: { opening: opening.id, link: opening.name, ...only } }"
       >{{ t('sight.seen_as', { name: t('sight.link', { name: opening.name }) }) }}</router-link
     >
   </p>
