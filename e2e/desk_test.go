@@ -169,6 +169,25 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 		seek(p, 7*time.Second), p.Wait(`document.querySelector('.screens') && !document.querySelector('.screens.swapped')`),
 		p.Click("Change places"), p.Wait(`document.querySelector('.screens.swapped')`), p.Keys("u"),
 		p.Wait(`!document.querySelector('.band .second')`))
+	// Both can stand alike, one in the corner of the other, or one alone; this browser remembers.
+	stand := func(how, is string) {
+		t.Helper()
+		s.must(p.Wait(`(() => { const s = document.querySelector('[aria-label="How the two pictures stand"]')
+			if (!s) return false
+			s.value = '` + how + `'; s.dispatchEvent(new Event('change')); return true })()`), p.Wait(`(() => {
+			const [a, b] = [...document.querySelectorAll('.screens video')].map(v => v.getBoundingClientRect())
+			return `+is+` })()`))
+	}
+	s.must(p.Go("/watch/" + r.ID.String()))
+	stand("large", `a.width > b.width * 2 && a.right < b.left`)
+	stand("alike", `Math.abs(a.width - b.width) < 2 && a.right < b.left`)
+	stand("inset", `a.width > b.width * 3 && b.right < a.right && b.bottom < a.bottom && b.top > a.top`)
+	stand("alone", `!b && a.width > 400`)
+	s.must(p.Keys("s"), p.Wait(`document.querySelectorAll('.screens video').length === 2`))
+	stand("alone", `a.width === 0 && b.width > 400`)
+	s.clean(p, "one picture of two")
+	s.must(p.Keys("a"), p.Wait(`document.querySelector('.screens.large.swapped')`), p.Go("/watch/"+r.ID.String()),
+		p.Wait(`document.querySelector('.screens.large:not(.swapped)')`))
 }
 
 // TestATabThatFailsGoesOn: a tab that is gone in the middle of a capture loses nothing; on the

@@ -43,9 +43,15 @@ func (x openedRow) at() releaseRow {
 // alone.
 const openedSQL = `
 with mine as materialized (
+	select o.id as opening_id, o.recording_id
+	from opening_person c join opening o on o.id = c.opening_id and o.turn = c.turn
+	where c.person_id = $1 and o.ended_at is null and o.recording_id is not null
+		and ($2::uuid[] is null or o.recording_id = any($2))
+	union
 	select w.opening_id, w.recording_id from opening_person c join opening o on o.id = c.opening_id and o.turn = c.turn
-	join opened_recording w on w.opening_id = o.id
-	where c.person_id = $1 and o.ended_at is null and ($2::uuid[] is null or w.recording_id = any($2))
+	join listed_opening w on w.opening_id = o.id
+	where c.person_id = $1 and o.ended_at is null and o.playlist_id is not null
+		and ($2::uuid[] is null or w.recording_id = any($2))
 	union
 	select o.id, o.recording_id from opening o join person p on p.id = $1 and not p.guest
 	where o.kind = 'everyone' and o.ended_at is null and ($2::uuid[] is null or o.recording_id = any($2))

@@ -89,6 +89,7 @@ type Captions struct {
 	Share     int        // per cent of the draft that is made
 	Lines     int
 	Corrected int
+	Proposed  int  // lines for which readers proposed something else
 	Looked    bool // someone has looked at all of it
 	Shown     bool // those who watch may read it
 	Undo      bool
@@ -104,6 +105,9 @@ var captionsSQL = `select p.language, case when bool_or(p.state = 'failed') then
 	max(p.fault) as fault, max(p.drafted_by) as drafted_by,
 	coalesce(100 * sum(least(p.drafted_ms, p.spoken_ms)) / nullif(sum(p.spoken_ms), 0), 0)::int as share,
 	coalesce(sum(n.lines), 0)::int as lines, coalesce(sum(n.corrected), 0)::int as corrected,
+	(select count(distinct q.cue_id) from caption_proposal q join cue u on u.id = q.cue_id and u.text = q.seen
+		where q.left_at is null and u.language = p.language
+		and q.capture_id in (select capture_id from recording_capture where recording_id = $1)) as proposed,
 	bool_and(p.looked_at is not null) as looked, bool_and(p.shown_at is not null) as shown,
 	` + undoable(`p.language`) + `
 	from caption p left

@@ -26,6 +26,7 @@ type CaptionsInfo struct {
 	Share     int        `json:"share" doc:"per cent of the draft that is made"`
 	Lines     int        `json:"lines"`
 	Corrected int        `json:"corrected"`
+	Proposed  int        `json:"proposed" doc:"how many lines readers think should say something else"`
 	Looked    bool       `json:"looked" doc:"someone has looked at it"`
 	Shown     bool       `json:"shown" doc:"those who watch may read it"`
 	CanUndo   bool       `json:"can_undo"`
@@ -35,7 +36,7 @@ type CaptionsInfo struct {
 func captionsInfo(c words.Captions) CaptionsInfo {
 	out := CaptionsInfo{Language: c.Language, State: c.State, DraftedBy: c.DraftedBy, Draft: c.Draft(), Share: c.Share,
 		Lines:     c.Lines,
-		Corrected: c.Corrected, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
+		Corrected: c.Corrected, Proposed: c.Proposed, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
 	if c.Fault != "" {
 		why := page.Say(fault.Say(c.Fault))
 		out.Fault = &why
@@ -56,6 +57,8 @@ type CaptionPage struct {
 	Text     []CaptionLine `json:"text" nullable:"false"`
 	Speakers []string      `json:"speakers" nullable:"false"`
 	Places   int           `json:"places,omitempty" doc:"in how many places something was replaced"`
+
+	Proposed []page.ProposedLine `json:"proposed" nullable:"false" doc:"what readers think that lines should say"`
 }
 
 // CaptionLine is one line of captions.
@@ -194,6 +197,7 @@ func (a *API) lineRoutes() {
 		"Make one line of a line and the next", func(ctx context.Context, p roster.Person, in *OfLine) (*page, error) {
 			return then(ctx, in.OfCaptions, a.Words.Join(ctx, in.Recording, in.Language, in.Line, p.ID))
 		})
+	a.settleRoutes(then)
 	edge.On(a.Edge, edge.Staff, http.MethodGet, at+"/{language}/found", "find-words",
 		"Where something stands in captions",
 		a.findWords)
@@ -285,7 +289,14 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*edge.Body[Captio
 		return nil, err
 	}
 	out := CaptionPage{CaptionsInfo: captionsInfo(info), Text: []CaptionLine{},
-		Speakers: caption.Speakers(words.Cues(lines))}
+		Speakers: caption.Speakers(words.Cues(lines)), Proposed: []page.ProposedLine{}}
+	proposed, err := a.Words.Proposals(ctx, in.Recording, in.Language)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range proposed {
+		out.Proposed = append(out.Proposed, page.ProposedLineOf(x))
+	}
 	for _, l := range lines {
 		x := CaptionLine{ID: l.ID, Span: page.Span{Start: l.Start.Milliseconds(), End: l.End.Milliseconds()},
 			Text:    l.Text,
@@ -366,6 +377,7 @@ var captionProblems = edge.Problems{
 	words.ErrUnknown:   http.StatusNotFound,
 	words.ErrNothing:   http.StatusConflict,
 	words.ErrChanged:   http.StatusConflict,
+	words.ErrProposed:  http.StatusConflict,
 	words.ErrInvalid:   http.StatusUnprocessableEntity,
 	captionfile.ErrNot: http.StatusUnprocessableEntity,
 }

@@ -2,6 +2,10 @@ package page
 
 import (
 	"latelantern/internal/core/caption"
+	"latelantern/internal/words"
+	"time"
+
+	"github.com/google/uuid"
 )
 
 // Cue is a line of captions.
@@ -14,4 +18,20 @@ type Cue struct {
 // CueOf is a line of captions.
 func CueOf(c caption.Cue) Cue {
 	return Cue{Span{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
+}
+
+// ProposedLine is what a line of captions should say, as someone who reads along thinks.
+type ProposedLine struct {
+	ID     uuid.UUID `json:"id" format:"uuid"`
+	Line   uuid.UUID `json:"line" format:"uuid"`
+	At     int64     `json:"at" doc:"where the line begins, in milliseconds"`
+	Seen   string    `json:"seen" doc:"what it says"`
+	Text   string    `json:"text" doc:"what it should say"`
+	Name   string    `json:"name" doc:"of who proposed it"`
+	MadeAt time.Time `json:"made_at"`
+}
+
+// ProposedLineOf is a proposal, on the clock of the recording.
+func ProposedLineOf(p words.Proposal) ProposedLine {
+	return ProposedLine{p.ID, p.Line, p.At.Milliseconds(), p.Seen, p.Text, p.Name, p.MadeAt}
 }

@@ -55,6 +55,7 @@ func (a *API) Routes() {
 	a.feedRoutes()
 	a.oneListRoutes()
 	a.linkedRoutes()
+	a.proposedRoutes()
 	a.searchRoutes()
 	a.chatRoutes()
 }

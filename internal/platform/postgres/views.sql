@@ -102,13 +102,17 @@ join release w on w.recording_id = e.recording_id and w.own
 left join released d on d.recording_id = e.recording_id and d.course_id = p.course_id
 where p.deleted_at is null;
 
--- What an opening opens: its recording, or of those in its playlist those that are lit, as far as who made it may give them.
+-- What the link of a playlist opens: what is lit of what stands in it, as far as who made it may give that.
+create view listed_opening as
+select o.id as opening_id, x.recording_id from opening o join listed_release x on x.playlist_id = o.playlist_id
+where x.lit and (x.own or exists (
+  select 1 from teaches t where t.person_id = o.made_by and t.course_id = x.own_course_id));
+
+-- What any opening opens.
 create view opened_recording as
 select id as opening_id, recording_id from opening where recording_id is not null
 union all
-select o.id, x.recording_id from opening o join listed_release x on x.playlist_id = o.playlist_id
-where x.lit and (x.own or exists (
-  select 1 from teaches t where t.person_id = o.made_by and t.course_id = x.own_course_id));
+select opening_id, recording_id from listed_opening;
 
 -- The course by which an opening was given.
 create view opening_course as

@@ -44,6 +44,9 @@ export function useCaptionChanges(id: ID, language: ID) {
   const client = useQueryClient()
   const here = () => at(toValue(id), toValue(language))
   const line = (l: string) => atLine(toValue(id), toValue(language), l)
+  const ofProposal = (proposal: string) => ({
+    params: { path: { recording: toValue(id), language: toValue(language), proposal } },
+  })
   const keep = (page: Schemas['CaptionPage']) => {
     client.setQueryData(keys.captionPage(toValue(id), toValue(language)), page)
     void client.invalidateQueries({ queryKey: keys.found(toValue(id), toValue(language)) })
@@ -76,6 +79,18 @@ export function useCaptionChanges(id: ID, language: ID) {
       ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/lines/{line}/join', line(l))).then(keep),
     replace: (body: Replacing) =>
       ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/replace', { ...here(), body })).then(keep),
+    take: (proposal: string) =>
+      ask((c) =>
+        c.POST('/api/recordings/{recording}/captions/{language}/proposed/{proposal}/take', ofProposal(proposal)),
+      ).then(keep),
+    leave: (proposal: string) =>
+      ask((c) =>
+        c.POST('/api/recordings/{recording}/captions/{language}/proposed/{proposal}/leave', ofProposal(proposal)),
+      ).then(keep),
+    again: (proposal: string) =>
+      ask((c) =>
+        c.POST('/api/recordings/{recording}/captions/{language}/proposed/{proposal}/again', ofProposal(proposal)),
+      ).then(keep),
     undo: () => ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/undo', here())).then(keep),
     redo: () => ask((c) => c.POST('/api/recordings/{recording}/captions/{language}/redo', here())).then(keep),
     show: (on: boolean) =>

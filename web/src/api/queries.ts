@@ -34,6 +34,7 @@ export const keys = {
   lecturesAfter: (id: string) => ['recording', id, 'lectures-after'] as const,
   captions: (id: string) => ['words', id] as const,
   captionPage: (id: string, language: string) => ['words', id, 'page', language] as const,
+  proposed: (id: string, language: string) => ['words', id, 'proposed', language] as const,
   found: (id: string, language: string, ...finding: object[]) => ['words', id, 'found', language, ...finding] as const,
   chapters: (id: string) => ['words', id, 'chapters'] as const,
   hits: (id: string, query: string) => ['words', id, 'hits', query] as const,

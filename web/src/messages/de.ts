@@ -120,6 +120,8 @@ export const de = {
   player: {
     second: 'Das zweite Bild',
     swap: 'Plätze tauschen',
+    pictures: 'Wie die zwei Bilder stehen',
+    arranged: { large: 'Eines groß', alike: 'Nebeneinander', inset: 'Eines in der Ecke', alone: 'Eines allein' },
     size: 'Wie viel über die Leitung kommt',
     size_line: 'Wie es die Leitung erlaubt',
     size_large: 'Alles, {mb} MB',

@@ -113,6 +113,8 @@ export const en = {
   player: {
     second: 'The second picture',
     swap: 'Change places',
+    pictures: 'How the two pictures stand',
+    arranged: { large: 'One large', alike: 'Side by side', inset: 'One in the corner', alone: 'One alone' },
     size: 'How much comes over the line',
     size_line: 'As the line allows',
     size_large: 'All of it, {mb} MB',

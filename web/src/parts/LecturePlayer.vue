@@ -4,13 +4,14 @@
  * Its own clock is the clock of what is kept.
  */
 import { computed, onMounted, ref, watch } from 'vue'
-import { useI18n } from 'vue-i18n'
 import { useGain } from './gain'
 import { standing, type Along } from './along'
+import { useArranging } from './arranging'
 import { toSource, type Stretch } from './kept'
 import { rates, usePlaying } from './playing'
 import PlayerControls from './PlayerControls.vue'
-import SecondPicture from './SecondPicture.vue'
+import type { CaptionPlace, CaptionSize } from './OnScreen.vue'
+import PlayerScreens from './PlayerScreens.vue'
 import { useSize, type Size, type Sizes } from './size'
 import { useStream } from './stream'
 
@@ -36,8 +37,10 @@ const props = withDefaults(
     /** Where the second picture leads, on the clock of what plays. */
     led?: Stretch[]
     label: string
-    /** What is said now, to stand on the picture. */
+    /** What is said now, to stand on the picture, how large and where. */
     caption?: string
+    captionSize?: CaptionSize
+    captionPlace?: CaptionPlace
     /** What stands along it, to be shown below its place. */
     along?: Along
     /** It is as high as there is room, not as its picture would have it. */
@@ -45,6 +48,8 @@ const props = withDefaults(
   }>(),
   {
     caption: '',
+    captionSize: 'middle',
+    captionPlace: 'below',
     fills: false,
     edition: '',
     gain: 0,
@@ -66,7 +71,6 @@ const emit = defineEmits<{
   gone: []
   sought: []
 }>()
-const { t } = useI18n()
 
 const video = ref<HTMLVideoElement>()
 const frame = ref<HTMLElement>()
@@ -117,10 +121,14 @@ const {
   },
 )
 
-/** Which of two pictures is the larger one: as the recording says, unless someone changed places. */
-const swappedByHand = ref(false)
-const leads = computed(() => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false)
-const swapped = computed(() => leads.value !== swappedByHand.value)
+const { arrangement, swapped, swap, next } = useArranging(
+  () => props.led?.some((s) => s.start <= source.value && source.value < s.end) ?? false,
+)
+const two = computed(() => props.second && !listening.value)
+/** For what it waits; empty while it plays. */
+const waits = computed(() =>
+  !waiting.value ? '' : sought.value && waitsFor.value === 'line' ? 'first' : waitsFor.value,
+)
 /** What stands on the picture that does not come over the line. */
 const slide = computed(() => (listening.value ? standing(props.along?.slides ?? [], at.value)?.picture : undefined))
 /** Whether the browser has small windows. */
@@ -177,46 +185,62 @@ function full() {
   else void frame.value?.requestFullscreen()
 }
 
-defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playing, rate, at, source, bytes })
+defineExpose({
+  swap,
+  arrange: next,
+  seek,
+  seekKept,
+  hear,
+  hearOut,
+  toggle,
+  faster,
+  full,
+  small,
+  playing,
+  rate,
+  at,
+  source,
+  bytes,
+})
 </script>
 
 <template>
   <div ref="frame" class="player" :class="{ fills }" role="group" :aria-label="label">
-    <div class="screens" :class="{ two: second && !listening, swapped }">
-      <div class="screen" :class="{ blind: (!pictures || listening) && !slide }">
-        <video
-          ref="video"
-          playsinline
-          preload="auto"
-          :aria-label="label"
-          @play="onPlay"
-          @pause="onPause"
-          @timeupdate="follow"
-          @seeked="follow"
-          @durationchange="follow"
-          @seeking="seeking"
-          @waiting="waiting = true"
-          @playing="waiting = sought = false"
-          @canplay="waiting = sought = false"
-          @emptied="waiting = true"
-          @ended="emit('ended')"
-          @click="toggle"
-        />
-        <p v-if="caption && !waiting" class="caption">
-          <span>{{ caption }}</span>
-        </p>
-        <p v-if="fault" class="words" role="alert">{{ t('player.fault') }}</p>
-        <p v-else-if="waiting" class="words" role="status">
-          {{ t(`player.waits.${sought && waitsFor === 'line' ? 'first' : waitsFor}`) }}
-        </p>
-        <img v-if="slide && !waiting" class="slide" :src="slide" alt="" />
-        <p v-else-if="!pictures || listening" class="words">{{ t('player.sound_only') }}</p>
-      </div>
-      <div v-if="second && !listening" class="beside">
-        <SecondPicture :media="media" :leader="video" :label="t('player.second')" />
-        <el-button @click="swappedByHand = !swappedByHand">{{ t('player.swap') }}</el-button>
-      </div>
-    </div>
+    <PlayerScreens
+      :media="media"
+      :leader="video"
+      :two="two"
+      :arrangement="arrangement"
+      :swapped="swapped"
+      :blind="!pictures || listening"
+      :slide="slide"
+      :caption="caption"
+      :size="captionSize"
+      :place="captionPlace"
+      :fault="Boolean(fault)"
+      :waits="waits"
+      :fills="fills"
+    >
+      <video
+        ref="video"
+        playsinline
+        preload="auto"
+        :aria-label="label"
+        @play="onPlay"
+        @pause="onPause"
+        @timeupdate="follow"
+        @seeked="follow"
+        @durationchange="follow"
+        @seeking="seeking"
+        @waiting="waiting = true"
+        @playing="waiting = sought = false"
+        @canplay="waiting = sought = false"
+        @emptied="waiting = true"
+        @ended="emit('ended')"
+        @click="toggle"
+      />
+    </PlayerScreens>
+    <p v-if="captionPlace === 'under' && caption" class="under" :class="captionSize">{{ caption }}</p>
     <PlayerControls
       :playing="playing"
       :at="at"
@@ -230,7 +254,10 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playi
       :cost="cost"
       :volume="volume"
       :along="along"
+      :arrangement="two ? arrangement : undefined"
       :small="pictures && !listening && smallWindow"
+      @arrange="(a) => (arrangement = a)"
+      @swap="swap"
       @small="small"
       @toggle="toggle"
       @seek="seekKept"
@@ -253,110 +280,26 @@ defineExpose({ seek, seekKept, hear, hearOut, toggle, faster, full, small, playi
   background: var(--shell);
 }
 
-.player:fullscreen .screen {
-  flex: 1;
-  min-height: 0;
-}
-
-.screen {
-  position: relative;
-  display: grid;
-  aspect-ratio: 16 / 9;
-  overflow: hidden;
-  border-radius: 4px;
-  background: var(--well);
-}
-
-.blind {
-  aspect-ratio: 16 / 5;
-}
-
-.two {
-  display: grid;
-  grid-template-columns: 3fr 1fr;
-  gap: 8px;
-  align-items: end;
-}
-
-.two.swapped {
-  grid-template-columns: 1fr 3fr;
-}
-
-.beside {
-  display: grid;
-  gap: 6px;
-}
-
-:is(.player:fullscreen, .fills) .screens {
-  flex: 1;
-  min-height: 0;
-}
-
-.fills .screen,
-.player:fullscreen .two .screen {
-  height: 100%;
-}
-
-.fills .screen {
-  aspect-ratio: auto;
-}
-
-video {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
-  cursor: pointer;
-}
-
-.slide {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
-  pointer-events: none;
-}
-
-.words {
-  position: absolute;
-  inset: auto 0 8px;
-  width: fit-content;
-  max-width: 92%;
-  margin: 0 auto;
-  padding: 2px 10px;
-  border-radius: 4px;
-  background: rgb(0 0 0 / 78%);
-  color: #fff;
-  text-align: center;
-  pointer-events: none;
-}
-
-.caption {
-  position: absolute;
-  inset: auto 6% 5%;
-  margin: 0;
+.under {
+  min-height: 3em;
+  margin: 6px 0 0;
   text-align: center;
   white-space: pre-line;
-  pointer-events: none;
 }
 
-.caption span {
-  padding: 2px 8px;
-  box-decoration-break: clone;
-  background: rgb(0 0 0 / 78%);
-  color: #fff;
-  font-size: clamp(13px, 2.6cqi, 24px);
-  line-height: 1.5;
+.under.small {
+  font-size: 14px;
+}
+
+.under.middle {
+  font-size: 18px;
+}
+
+.under.large {
+  font-size: 26px;
 }
 
 .player {
   container-type: inline-size;
-}
-
-@container (max-width: 420px) {
-  .two,
-  .two.swapped {
-    grid-template-columns: 1fr;
-  }
 }
 </style>

@@ -2,6 +2,7 @@
 /** Play, place, speed, size, loudness: what one holds in the hand while a lecture plays. */
 import { useI18n } from 'vue-i18n'
 import type { Along } from './along'
+import { arrangements, type Arrangement } from './arranging'
 import ScrubLine from './ScrubLine.vue'
 import type { Size } from './size'
 import { timecode } from './time'
@@ -20,6 +21,8 @@ defineProps<{
   cost: (s: Size) => string | undefined
   volume: number
   along?: Along
+  /** How two pictures stand, when there are two. */
+  arrangement?: Arrangement
   /** It can be put into a small window of its own. */
   small?: boolean
 }>()
@@ -31,6 +34,8 @@ const emit = defineEmits<{
   size: [s: Size]
   volume: [v: number]
   full: []
+  arrange: [a: Arrangement]
+  swap: []
   small: []
 }>()
 const { t } = useI18n()
@@ -64,6 +69,16 @@ const { t } = useI18n()
         {{ t(`player.size_${s}`, { mb: cost(s) ?? '' }) }}
       </option>
     </select>
+    <template v-if="arrangement">
+      <select
+        :value="arrangement"
+        :aria-label="t('player.pictures')"
+        @change="emit('arrange', ($event.target as HTMLSelectElement).value as Arrangement)"
+      >
+        <option v-for="a in arrangements" :key="a" :value="a">{{ t(`player.arranged.${a}`) }}</option>
+      </select>
+      <el-button @click="emit('swap')">{{ t('player.swap') }}</el-button>
+    </template>
     <input
       class="volume"
       type="range"

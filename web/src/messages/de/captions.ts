@@ -1,5 +1,16 @@
 /** The texts of captions, and of the words of a course. */
 export const captions = {
+  proposed: {
+    title:
+      'keine Zeile, die Lesende ändern würden | eine Zeile, die Lesende ändern würden | {n} Zeilen, die Lesende ändern würden',
+    play: 'Abspielen bei {at}',
+    take: 'Übernehmen',
+    take_it: 'Übernehmen: {text}',
+    leave: 'Zeile lassen',
+    leave_it: 'Zeile lassen: {text}',
+    taken: 'Jetzt heißt sie „{text}“.',
+    left: 'Sie heißt weiter „{text}“.',
+  },
   captions: {
     of: 'Untertitel von {title}',
     none: 'Noch gibt es keine Untertitel.',

@@ -1,5 +1,16 @@
 /** The texts of captions, and of the words of a course. */
 export const captions = {
+  proposed: {
+    title:
+      'no line that readers would change | one line that readers would change | {n} lines that readers would change',
+    play: 'Play it at {at}',
+    take: 'Take it',
+    take_it: 'Take it: {text}',
+    leave: 'Leave the line',
+    leave_it: 'Leave the line: {text}',
+    taken: 'It now says “{text}”.',
+    left: 'It still says “{text}”.',
+  },
   captions: {
     of: 'Captions of {title}',
     none: 'There are no captions yet.',

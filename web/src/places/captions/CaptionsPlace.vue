@@ -14,6 +14,7 @@ import BringCaptions from './BringCaptions.vue'
 import CaptionRow from './CaptionRow.vue'
 import CaptionState from './CaptionState.vue'
 import FindReplace from './FindReplace.vue'
+import ProposedLines from './ProposedLines.vue'
 
 const props = defineProps<{ recording: string; language?: string }>()
 const { t } = useI18n()
@@ -165,6 +166,13 @@ const out = (form: string, clock: string) =>
       <CaptionState v-else :captions="it" :changes="changes" />
       <p v-if="taken" role="status">{{ taken }}</p>
       <FaultNote v-if="fault" :error="fault" />
+      <ProposedLines
+        v-if="page.data.value"
+        :key="language"
+        :proposed="page.data.value.proposed"
+        :changes="changes"
+        @play="(line) => play(lines.findIndex((l) => l.id === line))"
+      />
       <template v-if="lines.length > 0">
         <FindReplace
           :recording="recording"

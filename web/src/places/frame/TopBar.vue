@@ -242,4 +242,10 @@ function act(name: string) {
     flex: 1;
   }
 }
+
+@media print {
+  .bar {
+    display: none;
+  }
+}
 </style>

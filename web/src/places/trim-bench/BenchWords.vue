@@ -24,7 +24,8 @@ function state(c: Schemas['CaptionsInfo']): string {
     <span class="soft">{{ t('bench_words.name') }}:</span>
     <template v-if="all.data.value.captions.length === 0"> {{ t('bench_words.none') }}</template>
     <template v-for="(c, n) in all.data.value.captions" :key="c.language">
-      {{ n > 0 ? ',' : '' }} <span class="mono">{{ c.language }}</span> {{ state(c) }}</template
+      {{ n > 0 ? ',' : '' }} <span class="mono">{{ c.language }}</span> {{ state(c)
+      }}<b v-if="c.proposed > 0">, {{ t('proposed.title', { n: c.proposed }, c.proposed) }}</b></template
     >
     ·
     <router-link :to="{ name: 'captions', params: { recording } }">{{ t('bench_words.open') }}</router-link>

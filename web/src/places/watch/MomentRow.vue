@@ -42,4 +42,11 @@ button:hover,
 button:focus-visible {
   outline-offset: -2px;
 }
+
+@media print {
+  [aria-current] {
+    border-color: transparent;
+    background: none;
+  }
+}
 </style>

@@ -1,13 +1,20 @@
 <script setup lang="ts">
 /** The words beside the picture: they follow, can be searched, and lead to their moment. */
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import type { Reading } from '../../api/proposed'
 import { useFollows } from '../../parts/follows'
 import { fold } from '../../parts/fold'
 import MomentRow from './MomentRow.vue'
 
-const props = defineProps<{ cues: Schemas['Cue'][]; at: number }>()
+const ProposeLine = defineAsyncComponent(() => import('./ProposeLine.vue'))
+const props = defineProps<{
+  cues: Schemas['Cue'][]
+  at: number
+  /** What is read, for those who may propose what lines should say. */
+  of?: Reading
+}>()
 const emit = defineEmits<{ seek: [ms: number] }>()
 const { t } = useI18n()
 const find = ref('')
@@ -16,7 +23,8 @@ const shown = computed(() => {
   const word = fold(find.value.trim())
   return word ? props.cues.filter((c) => fold(c.text).includes(word)) : props.cues
 })
-const now = computed(() => props.cues.findLast((c) => c.start <= props.at + 100)?.start)
+const line = computed(() => props.cues.findLast((c) => c.start <= props.at + 100))
+const now = computed(() => line.value?.start)
 
 const list = ref<HTMLElement>()
 useFollows(
@@ -38,6 +46,7 @@ useFollows(
         >
       </li>
     </ol>
+    <ProposeLine v-if="of" :of="of" :line="line ?? cues[0]" />
   </aside>
 </template>
 
@@ -56,5 +65,19 @@ ol {
   border: 1px solid var(--rule);
   border-radius: 4px;
   background: var(--shell);
+}
+
+@media print {
+  ol {
+    max-height: none;
+    overflow: visible;
+    border: none;
+  }
+
+  .el-input,
+  .propose,
+  h2 {
+    display: none;
+  }
 }
 </style>

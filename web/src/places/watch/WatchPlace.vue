@@ -1,32 +1,30 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref, watch, watchEffect } from 'vue'
-import { useStorage, useThrottleFn } from '@vueuse/core'
+import { useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
-import { useWatchCaptions } from '../../api/captions'
 import { useSaidIn } from '../../api/chat'
 import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { standing, type Along } from '../../parts/along'
-import { useLanguageNames } from '../../parts/language'
-import { dateText, durationText, megabytes, timecode } from '../../parts/time'
+import { dateText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import MomentRow from './MomentRow.vue'
+import ReadingLine from './ReadingLine.vue'
 import TakeList from './TakeList.vue'
 import WatchSide from './WatchSide.vue'
 import { usePlayed } from '../common/played'
 import { useChangesByItself } from './again'
+import { useCaptioning } from './captioning'
 import { published, useBeginning } from './beginning'
 import { useFollowing } from './following'
 import { keyWords, useWatchKeys } from './keys'
 import { useSilences } from './silences'
 
-/** Few choose among languages, and what one chooses with is heavy. */
-const ChoiceList = defineAsyncComponent(() => import('../../parts/ChoiceList.vue'))
 const PageSheet = defineAsyncComponent(() => import('../../parts/PageSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('./KeyList.vue'))
 const AskMoment = defineAsyncComponent(() => import('./AskMoment.vue'))
@@ -34,8 +32,6 @@ const AskMoment = defineAsyncComponent(() => import('./AskMoment.vue'))
 const props = defineProps<{ recording: string }>()
 const { t } = useI18n()
 const client = useQueryClient()
-/** In which language its captions are read; '' for that of the course. */
-const language = ref('')
 const at = ref(0)
 /** What plays here, for whoever publishes another meanwhile. */
 const playing = ref<{ edition?: string; at?: number }>({})
@@ -75,8 +71,11 @@ const band = computed(() => {
   if (!p?.unlit) return ''
   return t(uncut.value ? 'watch.unlit_uncut' : p.kept.length > 0 ? 'watch.unlit' : 'watch.unlit_whole')
 })
-const translated = useWatchCaptions(() => props.recording, language)
-const cues = computed(() => (language.value && translated.data.value?.cues) || (page.data.value?.cues ?? []))
+const { language, cues, onPicture, size, place, caption } = useCaptioning(
+  () => props.recording,
+  () => page.data.value,
+  () => at.value,
+)
 /** What was said while it was captured, and asked of it since. */
 const said = useSaidIn(
   () => props.recording,
@@ -84,19 +83,11 @@ const said = useSaidIn(
   uncut,
   () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
 )
-const nameOf = useLanguageNames()
 const player = ref<InstanceType<typeof LecturePlayer>>()
 
 const closed = computed(() => {
   const e = page.error.value
   return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
-})
-/** Whether captions stand on the picture is remembered in this browser. */
-const onPicture = useStorage('late-lantern-captions', false)
-const caption = computed(() => {
-  if (!onPicture.value) return ''
-  const c = cues.value.find((x) => x.start <= at.value && at.value < x.end)
-  return c ? (c.speaker ? `${c.speaker}: ${c.text}` : c.text) : ''
 })
 /** Which chapter plays now. */
 const chapter = computed(() => standing(page.data.value?.chapters ?? [], at.value))
@@ -164,6 +155,9 @@ useWatchKeys({
   full: () => player.value?.full(),
   small: () => player.value?.small(),
   chapter: toChapter,
+  captions: () => (onPicture.value = !onPicture.value),
+  arrange: () => player.value?.arrange(),
+  swap: () => player.value?.swap(),
   missed: () => nextMissed.value && player.value?.seekKept(nextMissed.value.start),
   help: () => (help.value = !help.value),
 })
@@ -230,6 +224,8 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           :led="page.data.value.led"
           :label="page.data.value.title"
           :caption="caption"
+          :caption-size="size"
+          :caption-place="onPicture ? place : 'below'"
           :along="along"
           @time="time"
           @rested="played.tell"
@@ -237,23 +233,20 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           @ended="played.tell(at)"
           @gone="gone"
         />
-        <p class="small reading">
-          <el-button v-if="nextMissed" @click="player?.seekKept(nextMissed.start)">{{
-            t('watch.next_missed', { at: timecode(nextMissed.start) })
-          }}</el-button>
-          <el-checkbox v-if="cues.length > 0" v-model="onPicture">{{ t('watch.captions') }}</el-checkbox>
-          <ChoiceList
-            v-if="cues.length > 0 && page.data.value.languages.length > 1"
-            :model-value="language || page.data.value.language"
-            :label="t('watch.language')"
-            :options="page.data.value.languages.map((l) => ({ value: l, text: nameOf(l) }))"
-            @update:model-value="(l) => (language = l)"
-          />
-          <el-checkbox v-if="silent.offered.value" v-model="silent.skips.value">{{
-            t('watch.silences', { saves: durationText(silent.saves.value) })
-          }}</el-checkbox>
-          <el-button link @click="help = true">{{ t('watch.keys.title') }}</el-button>
-        </p>
+        <ReadingLine
+          v-model:on-picture="onPicture"
+          v-model:size="size"
+          v-model:place="place"
+          v-model:skips="silent.skips.value"
+          :language="language || page.data.value.language"
+          :missed="nextMissed?.start"
+          :captioned="cues.length > 0"
+          :languages="page.data.value.languages"
+          :saves="silent.offered.value ? silent.saves.value : 0"
+          @update:language="(l) => (language = l)"
+          @missed="nextMissed && player?.seekKept(nextMissed.start)"
+          @keys="help = true"
+        />
         <AskMoment
           v-if="!page.data.value.live && page.data.value.account"
           :recording="recording"
@@ -290,7 +283,7 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
             :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
             >{{ t('watch.next', { title: page.data.value.next_title }) }}</router-link
           >
-          <TakeList :page="page.data.value" :language="language" />
+          <TakeList :page="page.data.value" :language="language" :printed="cues.length > 0" />
           <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
             t('watch.to_bench')
           }}</router-link>
@@ -312,6 +305,7 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
         :page="page.data.value"
         :cues="cues"
         :said="page.data.value.live ? undefined : said.data.value"
+        :language="language || page.data.value.language"
         :at="at"
         @seek="(ms) => player?.seekKept(ms)"
       />
@@ -347,14 +341,6 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
   background: var(--kelp-soft);
 }
 
-.reading {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 20px;
-  align-items: center;
-  margin: 8px 0 0;
-}
-
 .chapters {
   margin-top: 14px;
 }
@@ -376,5 +362,18 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
   gap: 6px 22px;
   align-items: baseline;
   margin-top: 12px;
+}
+
+/* Printed are its names and its words. */
+@media print {
+  .watch {
+    display: block;
+  }
+
+  .watch > :first-child,
+  .note,
+  .phase {
+    display: none;
+  }
 }
 </style>

@@ -14,10 +14,18 @@ const props = defineProps<{
   cues: Schemas['Cue'][]
   /** What was said; of what goes on live it comes by itself. */
   said?: Schemas['SaidIn']
+  /** In which language the words are. */
+  language: string
   at: number
 }>()
 const emit = defineEmits<{ seek: [ms: number] }>()
 const { t } = useI18n()
+/** Whoever has an account can propose what a line should say. */
+const of = computed(() =>
+  props.page.account || props.page.as_staff
+    ? { recording: props.page.id, edition: props.page.edition, language: props.language }
+    : undefined,
+)
 /** What stands there is remembered in this browser. */
 const wanted = useStorage<'words' | 'chat'>('late-lantern-beside', 'words')
 const both = computed(() => props.cues.length > 0 && (props.page.live || (props.said?.lines.length ?? 0) > 0))
@@ -32,7 +40,7 @@ const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 
         >{{ t('said_in.name') }}<template v-if="said"> ({{ said.lines.length }})</template></el-radio-button
       >
     </el-radio-group>
-    <TranscriptSide v-if="shown === 'words'" :cues="cues" :at="at" @seek="(ms) => emit('seek', ms)" />
+    <TranscriptSide v-if="shown === 'words'" :cues="cues" :at="at" :of="of" @seek="(ms) => emit('seek', ms)" />
     <ChatPane
       v-else-if="page.live"
       :lecture="page.lecture_id"
@@ -49,5 +57,11 @@ const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 
   flex-direction: column;
   gap: 10px;
   min-width: 0;
+}
+
+@media print {
+  .el-radio-group {
+    display: none;
+  }
 }
 </style>

@@ -9,6 +9,10 @@ interface WatchKeys {
   /** To the chapter, or the missed stretch, that comes next; back for -1. */
   chapter(by: number): void
   missed(): void
+  captions(): void
+  /** The next arrangement of two pictures, and the other one as the larger. */
+  arrange(): void
+  swap(): void
   help(): void
 }
 
@@ -24,6 +28,9 @@ export const keyWords = [
   ['[ ]', 'watch.keys.chapter'],
   ['N', 'watch.keys.missed'],
   ['< >', 'watch.keys.faster'],
+  ['C', 'watch.keys.captions'],
+  ['A', 'watch.keys.arrange'],
+  ['S', 'watch.keys.swap'],
   ['F', 'watch.keys.full'],
   ['W', 'watch.keys.small'],
   ['?', 'watch.keys.help'],
@@ -45,6 +52,9 @@ export function useWatchKeys(k: WatchKeys): void {
     n: k.missed,
     '<': () => k.faster(-1),
     '>': () => k.faster(1),
+    c: k.captions,
+    a: k.arrange,
+    s: k.swap,
     f: k.full,
     w: k.small,
     '?': k.help,
