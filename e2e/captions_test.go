@@ -131,6 +131,30 @@ func TestCaptionsAreCorrected(t *testing.T) {
 		reader.Click("The tide rises"),
 		reader.Wait(`/twice a day/.test(document.querySelector('.caption')?.innerText ?? '')`))
 	s.clean(reader, "watched with captions")
+	at := func(where string) {
+		t.Helper()
+		s.must(reader.Wait(`document.querySelector('.caption` + where + `')`))
+	}
+	s.must(reader.Set("Size of captions", "Large letters"), reader.Set("Place of captions", "At the top"))
+	at(".large.above")
+	s.must(open(), reader.Click("The tide rises"))
+	at(".large.above") // this browser remembers
+	s.must(reader.Set("Place of captions", "Under the picture"),
+		reader.Wait(`/twice a day/.test(document.querySelector('.under.large')?.innerText ?? '')`),
+		reader.Click("The tide rises"), reader.Keys("c"), reader.Wait(`!document.querySelector('.under')`))
+
+	// A reader proposes what a line should say; with one press it says so, and with another it does not.
+	s.must(reader.Click("Correct what is said now"), reader.Write("What the line should say", "The tide rises twice a day"),
+		reader.Click("Propose it"), reader.See("You proposed “The tide rises twice a day”"))
+	s.clean(reader, "a line is proposed")
+	s.must(p.Go("/recordings/"+id.String()), p.See("one line that readers would change"),
+		p.Go("/recordings/"+id.String()+"/captions"), p.See("line that readers would change"))
+	s.clean(p, "a line that a reader would change")
+	s.must(p.Click("Leave the line"), p.See("It still says"), reader.Wait(`!document.querySelector('.propose li')`),
+		p.Click("Undo"), reader.See("You proposed “The tide rises twice a day”"), p.Click("Take it"), p.See("It now says"))
+	kept("The tide rises twice a day | Marit Skarholm: and the | Marit Skarholm: tide falls | " +
+		"Marit Skarholm: says the harbour inn")
+	s.must(reader.Wait(`!document.querySelector('.propose li')`))
 	s.must(p.Go("/recordings/"+id.String()+"/captions"), p.Click("Take them back from those who watch"),
 		p.See("Those who watch do not see them"), open())
 	if there, err := hand.Ask[bool](reader, `/Transcript/.test(document.body.innerText)`); err != nil || there {

@@ -174,7 +174,7 @@ func TestTwoPicturesWithOneClock(t *testing.T) {
 		t.Helper()
 		s.must(p.Wait(`(() => { const s = document.querySelector('[aria-label="How the two pictures stand"]')
 			if (!s) return false
-			s.value = '` + how + `'; s.dispatchEvent(new Event('change')); return true })()`), p.Wait(`(() => {
+			s.value = '`+how+`'; s.dispatchEvent(new Event('change')); return true })()`), p.Wait(`(() => {
 			const [a, b] = [...document.querySelectorAll('.screens video')].map(v => v.getBoundingClientRect())
 			return `+is+` })()`))
 	}

@@ -26,7 +26,7 @@ type CaptionsInfo struct {
 	Share     int        `json:"share" doc:"per cent of the draft that is made"`
 	Lines     int        `json:"lines"`
 	Corrected int        `json:"corrected"`
-	Proposed  int        `json:"proposed" doc:"how many lines readers think should say something else"`
+	Proposals int        `json:"proposals" doc:"how many lines readers think should say something else"`
 	Looked    bool       `json:"looked" doc:"someone has looked at it"`
 	Shown     bool       `json:"shown" doc:"those who watch may read it"`
 	CanUndo   bool       `json:"can_undo"`
@@ -36,7 +36,7 @@ type CaptionsInfo struct {
 func captionsInfo(c words.Captions) CaptionsInfo {
 	out := CaptionsInfo{Language: c.Language, State: c.State, DraftedBy: c.DraftedBy, Draft: c.Draft(), Share: c.Share,
 		Lines:     c.Lines,
-		Corrected: c.Corrected, Proposed: c.Proposed, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
+		Corrected: c.Corrected, Proposals: c.Proposed, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
 	if c.Fault != "" {
 		why := page.Say(fault.Say(c.Fault))
 		out.Fault = &why

@@ -4299,6 +4299,11 @@ export interface components {
              * @description in how many places something was replaced
              */
             places?: number;
+            /**
+             * Format: int64
+             * @description how many lines readers think should say something else
+             */
+            proposals: number;
             /** @description what readers think that lines should say */
             proposed: components["schemas"]["ProposedLine"][];
             /**
@@ -4337,7 +4342,7 @@ export interface components {
              * Format: int64
              * @description how many lines readers think should say something else
              */
-            proposed: number;
+            proposals: number;
             /**
              * Format: int64
              * @description per cent of the draft that is made

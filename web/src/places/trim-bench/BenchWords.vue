@@ -25,7 +25,7 @@ function state(c: Schemas['CaptionsInfo']): string {
     <template v-if="all.data.value.captions.length === 0"> {{ t('bench_words.none') }}</template>
     <template v-for="(c, n) in all.data.value.captions" :key="c.language">
       {{ n > 0 ? ',' : '' }} <span class="mono">{{ c.language }}</span> {{ state(c)
-      }}<b v-if="c.proposed > 0">, {{ t('proposed.title', { n: c.proposed }, c.proposed) }}</b></template
+      }}<b v-if="c.proposals > 0">, {{ t('proposed.title', { n: c.proposals }, c.proposals) }}</b></template
     >
     ·
     <router-link :to="{ name: 'captions', params: { recording } }">{{ t('bench_words.open') }}</router-link>
