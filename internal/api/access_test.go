@@ -345,11 +345,12 @@ var matrix = map[string]struct {
 	"DELETE /api/courses/:course/playlists/:list/openings/:opening":          {who: unknown},
 	"POST /api/courses/:course/playlists/:list/openings/:opening/bring-back": {who: unknown},
 	"POST /api/courses/:course/playlists/:list/openings/:opening/renew":      {who: unknown},
-	"GET /api/linked/:opening":                                               {who: ofAnother},
-	"GET /api/links/:key":                                                    {who: forMedia}, // TestALinkForOutsiders
-	"POST /api/links/:key":                                                   {who: forMedia, body: map[string]string{}},
-	"DELETE /api/courses/:course/shut-outs/:shut":                            {who: unknown},
-	"POST /api/courses/:course/shut-outs/:shut/bring-back":                   {who: unknown},
+
+	"GET /api/linked/:opening":                             {who: ofAnother},
+	"GET /api/links/:key":                                  {who: forMedia}, // TestALinkForOutsiders
+	"POST /api/links/:key":                                 {who: forMedia, body: map[string]string{}},
+	"DELETE /api/courses/:course/shut-outs/:shut":          {who: unknown},
+	"POST /api/courses/:course/shut-outs/:shut/bring-back": {who: unknown},
 	"POST /api/lighting/preview": {who: forGivers,
 		body: map[string]any{"recordings": []string{"RECORDING"}, "courses": []string{}, "lit": true}},
 	"POST /api/lighting": {who: forGivers, // nothing happens: 409

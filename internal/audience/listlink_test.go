@@ -14,15 +14,6 @@ import (
 	"latelantern/internal/testhouse"
 )
 
-// listLink makes a link to a playlist, and gives its opening and its key.
-func listLink(s *testhouse.Stage, of audience.Opens, by uuid.UUID) (opening uuid.UUID, key string) {
-	s.T.Helper()
-	opening, err := s.Audience.Open(s.T.Context(), of, by, audience.OpeningForm{Kind: audience.ForHolders,
-		Name: "The examiners", Opening: atOnce})
-	s.Must(err)
-	return opening, keyOf(s, of)
-}
-
 // keyOf is the key of the first link to something.
 func keyOf(s *testhouse.Stage, of audience.Opens) string {
 	s.T.Helper()

@@ -54,7 +54,8 @@ func TestAReaderProposesALine(t *testing.T) {
 			t.Errorf("%s: %v", code, err)
 		}
 	}
-	if err := propose(s.Student, 20*time.Second, "the tied turns", "the tide turns"); !errors.Is(err, words.ErrChanged) {
+	err := propose(s.Student, 20*time.Second, "the tied turns", "the tide turns")
+	if !errors.Is(err, words.ErrChanged) {
 		t.Errorf("far from its line: %v", err)
 	}
 	s.Must(propose(s.Student, 8200*ms, "and the tied again", "and the tide again"),

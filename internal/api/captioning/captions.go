@@ -35,8 +35,8 @@ type CaptionsInfo struct {
 
 func captionsInfo(c words.Captions) CaptionsInfo {
 	out := CaptionsInfo{Language: c.Language, State: c.State, DraftedBy: c.DraftedBy, Draft: c.Draft(), Share: c.Share,
-		Lines:     c.Lines,
-		Corrected: c.Corrected, Proposals: c.Proposed, Looked: c.Looked, Shown: c.Shown, CanUndo: c.Undo, CanRedo: c.Redo}
+		Lines: c.Lines, Corrected: c.Corrected, Proposals: c.Proposed, Looked: c.Looked, Shown: c.Shown,
+		CanUndo: c.Undo, CanRedo: c.Redo}
 	if c.Fault != "" {
 		why := page.Say(fault.Say(c.Fault))
 		out.Fault = &why

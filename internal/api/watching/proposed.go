@@ -76,8 +76,8 @@ func (a *API) proposedRoutes() {
 		})
 }
 
-// reading is by what the times of captions are carried that p reads along, in a language which it fills in. Its error is
-// errTakeaway where they may not.
+// reading is by what the times of captions are carried that p reads along, in a language which it fills in. Its error
+// is errTakeaway where they may not.
 func (a *API) reading(ctx context.Context, p roster.Person, in *ProposedIn) (cutlist.Carrier, error) {
 	shown, err := a.open(ctx, p, in.Recording)
 	if err != nil {
