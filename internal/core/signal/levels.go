@@ -33,7 +33,8 @@ func (l Levels) Integrated() float64 {
 		}
 		return lufs(sum / math.Max(1, float64(n)))
 	}
-	return gated(gated(-70) - 10)
+	const absolute = -70.0
+	return gated(max(absolute, gated(absolute)-10))
 }
 
 // Peak is the true peak in dBTP; minus infinity for silence.

@@ -93,4 +93,5 @@ export const useLinked = (opening: MaybeRefOrGetter<string>) =>
   get(
     () => keys.linked(toValue(opening)),
     () => ask((c) => c.GET('/api/linked/{opening}', { params: { path: { opening: toValue(opening) } } })),
+    { refetchInterval: 30_000 }, // who came by a link is not told of every change
   )

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A playlist whose link one came by: what of it can be watched, and nothing else. */
-import { watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { Problem } from '../../api/client'
 import { useLinked } from '../../api/openings'
 import FaultNote from '../../parts/FaultNote.vue'
 import { dateText, timecode } from '../../parts/time'
@@ -10,12 +11,14 @@ import { nameTab } from '../../router'
 const props = defineProps<{ opening: string }>()
 const { t } = useI18n()
 const page = useLinked(() => props.opening)
+/** It was open, and is no longer. */
+const closed = computed(() => page.error.value instanceof Problem && [401, 403, 404].includes(page.error.value.status))
 watchEffect(() => nameTab(page.data.value?.title ?? t('link.title')))
 </script>
 
 <template>
-  <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
-  <section v-if="page.data.value" class="linked">
+  <FaultNote v-if="page.error.value && (closed || !page.data.value)" :error="page.error.value" again @again="page.refetch()" />
+  <section v-else-if="page.data.value" class="linked">
     <h1>{{ page.data.value.title }}</h1>
     <p v-if="page.data.value.about">{{ page.data.value.about }}</p>
     <ol class="plain">
