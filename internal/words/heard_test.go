@@ -68,6 +68,27 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 			func(h lattice.Heard) bool { return h.Start == lines[0].Start && h.Len() == 800*ms }) {
 		t.Fatalf("of %d lines heard %+v", n, all)
 	}
+	// Of which words it was hardly sure is seen where they are read, until someone corrects the line.
+	unsure := func() (out []string) {
+		t.Helper()
+		read, err := s.Words.Read(ctx, id, "en")
+		s.Must(err)
+		for _, l := range read {
+			for _, w := range l.Words {
+				if w.Unsure {
+					out = append(out, w.Text)
+				}
+			}
+		}
+		return out
+	}
+	if got := unsure(); len(got) > 0 {
+		t.Errorf("it was sure, and not of %v", got)
+	}
+	s.Do(`update heard set share = 0.49 where word = 'tied'`)
+	if got := unsure(); !slices.Equal(got, slices.Repeat([]string{"tied"}, n)) {
+		t.Errorf("of %d lines it was not sure of %v", n, got)
+	}
 	if len(perhaps("the of")) > 0 || len(perhaps("%")) > 0 || len(perhaps("ebb")) > 0 {
 		t.Error("what nobody heard is found")
 	}
@@ -95,6 +116,9 @@ func TestWhatMayHaveBeenSaid(t *testing.T) {
 	if got := perhaps("tide"); len(got) != n-1 ||
 		slices.ContainsFunc(got, func(h lattice.Heard) bool { return h.Start < lines[0].End }) {
 		t.Errorf("of a line that was corrected: %+v", got)
+	}
+	if got := unsure(); len(got) != n-1 {
+		t.Errorf("with one line corrected it was not sure of %v", got)
 	}
 	s.Must(s.Words.Undo(ctx, id, "en"))
 	// A file takes the place of the draft, and is taken back.

@@ -109,6 +109,16 @@ func (s *Service) lines(ctx context.Context, q postgres.Querier, recording uuid.
 	return out, nil
 }
 
+// Read lists the captions of a recording in a language as they are read: with the words of which their captioner was
+// hardly sure.
+func (s *Service) Read(ctx context.Context, recording uuid.UUID, language string) ([]Line, error) {
+	lines, err := s.Lines(ctx, recording, language)
+	if err == nil {
+		err = s.doubt(ctx, s.DB, recording, language, lines)
+	}
+	return lines, err
+}
+
 // Main is the language whose captions stand for a recording where only one can: the one of its
 // course, else the first there is; "" for none.
 func (s *Service) Main(ctx context.Context, recording uuid.UUID) (string, error) {
@@ -136,9 +146,19 @@ func Cues(lines []Line) []caption.Cue {
 // course, else the first there is; and all languages that there are.
 func (s *Service) Shown(ctx context.Context, recording uuid.UUID,
 	language string) (cues []caption.Cue, in string, all []string, err error) {
+	if in, all, err = s.ShownIn(ctx, recording, language); err != nil || in == "" {
+		return nil, "", nil, err
+	}
+	lines, err := s.Read(ctx, recording, in)
+	return Cues(lines), in, all, err
+}
+
+// ShownIn is the language in which Shown lists captions, "" for none, and all that there are.
+func (s *Service) ShownIn(ctx context.Context, recording uuid.UUID, language string) (in string, all []string,
+	err error) {
 	list, err := s.Captions(ctx, recording)
 	if err != nil {
-		return nil, "", nil, err
+		return "", nil, err
 	}
 	for _, c := range list {
 		if c.Shown && c.Lines > 0 {
@@ -146,16 +166,15 @@ func (s *Service) Shown(ctx context.Context, recording uuid.UUID,
 		}
 	}
 	if len(all) == 0 {
-		return nil, "", nil, nil
+		return "", nil, nil
 	}
 	if language == "" {
 		if language, err = s.Main(ctx, recording); err != nil {
-			return nil, "", nil, err
+			return "", nil, err
 		}
 	}
 	if !slices.Contains(all, language) {
 		language = all[0]
 	}
-	lines, err := s.Lines(ctx, recording, language)
-	return Cues(lines), language, all, err
+	return language, all, nil
 }

@@ -69,6 +69,7 @@ type CaptionLine struct {
 	Speaker   string  `json:"speaker,omitempty"`
 	Corrected bool    `json:"corrected,omitempty"`
 	Words     []int64 `json:"words,omitempty" doc:"when each word begins; none where that is not known"`
+	Unsure    []int   `json:"unsure,omitempty" nullable:"false" doc:"which of its words, from 0 on, the captioner was hardly sure of"`
 }
 
 // OfCaptions is the input of operations about captions in one language.
@@ -284,7 +285,7 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*edge.Body[Captio
 	if err != nil {
 		return nil, err
 	}
-	lines, err := a.Words.Lines(ctx, in.Recording, in.Language)
+	lines, err := a.Words.Read(ctx, in.Recording, in.Language)
 	if err != nil {
 		return nil, err
 	}
@@ -300,7 +301,7 @@ func (a *API) captionPage(ctx context.Context, in OfCaptions) (*edge.Body[Captio
 	for _, l := range lines {
 		x := CaptionLine{ID: l.ID, Span: page.Span{Start: l.Start.Milliseconds(), End: l.End.Milliseconds()},
 			Text:    l.Text,
-			Speaker: l.Speaker, Corrected: l.Corrected}
+			Speaker: l.Speaker, Corrected: l.Corrected, Unsure: page.UnsureOf(l.Cue)}
 		for _, w := range l.Words {
 			x.Words = append(x.Words, w.Start.Milliseconds())
 		}

@@ -13,11 +13,22 @@ type Cue struct {
 	Span
 	Text    string `json:"text"`
 	Speaker string `json:"speaker,omitempty"`
+	Unsure  []int  `json:"unsure,omitempty" nullable:"false" doc:"which of its words, from 0 on, the captioner was hardly sure of"`
 }
 
 // CueOf is a line of captions.
 func CueOf(c caption.Cue) Cue {
-	return Cue{Span{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker}
+	return Cue{Span{c.Start.Milliseconds(), c.End.Milliseconds()}, c.Text, c.Speaker, UnsureOf(c)}
+}
+
+// UnsureOf are the places of the words of a line of which its captioner was hardly sure.
+func UnsureOf(c caption.Cue) (out []int) {
+	for n, w := range c.Words {
+		if w.Unsure {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 // ProposedLine is what a line of captions should say, as someone who reads along thinks.

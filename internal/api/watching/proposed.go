@@ -86,7 +86,7 @@ func (a *API) reading(ctx context.Context, p roster.Person, in *ProposedIn) (cut
 	if !shown.reads() {
 		return nil, errTakeaway
 	}
-	if _, in.Language, _, err = a.Words.Shown(ctx, in.Recording, in.Language); err != nil {
+	if in.Language, _, err = a.Words.ShownIn(ctx, in.Recording, in.Language); err != nil {
 		return nil, err
 	}
 	if in.Edition == uuid.Nil || in.Edition == shown.edition {

@@ -15,7 +15,8 @@ import (
 // Word is one word and when it is said.
 type Word struct {
 	span.Span
-	Text string
+	Text   string
+	Unsure bool // whoever drafted it was hardly sure of it
 }
 
 // Cue is a line of captions and when it is said.
@@ -54,7 +55,7 @@ func (c Cue) Retext(text string) Cue {
 	if len(words) == len(c.Words) {
 		kept := make([]Word, len(words))
 		for i, w := range words {
-			kept[i] = Word{c.Words[i].Span, w}
+			kept[i] = Word{c.Words[i].Span, w, c.Words[i].Unsure && w == c.Words[i].Text}
 		}
 		c.Words = kept
 	} else {
@@ -121,7 +122,7 @@ func (c Cue) Spoken() []Word {
 	for _, t := range texts {
 		n += utf8.RuneCountInString(t)
 		end := c.Start + c.Len()*time.Duration(n)/time.Duration(signs)
-		out = append(out, Word{span.Span{Start: at, End: end}, t})
+		out = append(out, Word{Span: span.Span{Start: at, End: end}, Text: t})
 		at = end
 	}
 	return out

@@ -21,7 +21,7 @@ func spoken(text string) []Word {
 	var out []Word
 	var t time.Duration
 	for _, w := range strings.Fields(text) {
-		out = append(out, Word{at(t, t+300*ms), strings.Trim(w, ",")})
+		out = append(out, Word{Span: at(t, t+300*ms), Text: strings.Trim(w, ",")})
 		if t += 320 * ms; strings.HasSuffix(w, ",") {
 			t += time.Second
 		}
@@ -167,7 +167,7 @@ func random(r *rand.Rand) ([]Cue, cutlist.List) {
 		for i := range n {
 			to := t + time.Duration(50+r.Intn(500))*ms
 			word := string(rune('a' + i))
-			words, texts = append(words, Word{at(t, to), word}), append(texts, word)
+			words, texts = append(words, Word{Span: at(t, to), Text: word}), append(texts, word)
 			t = to + time.Duration(r.Intn(100))*ms
 		}
 		cues = append(cues, Cue{Span: at(from, words[n-1].End), Text: strings.Join(texts, " "), Words: words})

@@ -27,7 +27,7 @@ func Carry(cues []Cue, by cutlist.Carrier) []Cue {
 				m, _ := by.Moment(w.Start)
 				x = span.Span{Start: min(max(m, at.Start), at.End), End: min(max(m, at.Start), at.End)}
 			}
-			carried.Words = append(carried.Words, Word{x, w.Text})
+			carried.Words = append(carried.Words, Word{x, w.Text, w.Unsure})
 		}
 		out = append(out, carried)
 	}
@@ -42,7 +42,7 @@ func Back(cues []Cue, by cutlist.Carrier) []Cue {
 		back.Span = backSpan(c.Span, by)
 		back.Words = nil
 		for _, w := range c.Words {
-			back.Words = append(back.Words, Word{backSpan(w.Span, by), w.Text})
+			back.Words = append(back.Words, Word{backSpan(w.Span, by), w.Text, w.Unsure})
 		}
 		if !back.Empty() {
 			out = append(out, back)

@@ -10,6 +10,8 @@ import (
 	"latelantern/internal/core/span"
 )
 
+func word(at span.Span, text string) Word { return Word{Span: at, Text: text} }
+
 func milli(from, to int) span.Span {
 	return span.Span{Start: time.Duration(from) * time.Millisecond, End: time.Duration(to) * time.Millisecond}
 }
@@ -18,7 +20,7 @@ func milli(from, to int) span.Span {
 func said(at int, words ...any) (out []Word) {
 	for i := 0; i < len(words); i += 2 {
 		at += words[i].(int)
-		out = append(out, Word{milli(at, at+100), words[i+1].(string)})
+		out = append(out, word(milli(at, at+100), words[i+1].(string)))
 		at += 100
 	}
 	return out
@@ -41,9 +43,9 @@ func TestWhereLinesEnd(t *testing.T) {
 		{"as many signs as fit", said(0, 0, w(40), 10, w(42)), []string{w(40) + " " + w(42)}},
 		{"one more", said(0, 0, w(40), 10, w(43)), []string{w(40), w(43)}},
 		{"counted anew on each line", said(0, 0, w(60), 700, w(30), 10, w(30)), []string{w(60), w(30) + " " + w(30)}},
-		{"as long as a line may last", []Word{{milli(1000, 1100), "ebb"}, {milli(1600, 8000), "tide"}},
+		{"as long as a line may last", []Word{word(milli(1000, 1100), "ebb"), word(milli(1600, 8000), "tide")},
 			[]string{"ebb tide"}},
-		{"longer", []Word{{milli(1000, 1100), "ebb"}, {milli(1600, 8001), "tide"}}, []string{"ebb", "tide"}},
+		{"longer", []Word{word(milli(1000, 1100), "ebb"), word(milli(1600, 8001), "tide")}, []string{"ebb", "tide"}},
 	} {
 		var got []string
 		for _, cue := range FromWords(c.words) {
@@ -96,7 +98,7 @@ func TestPiecesAtTheirEdges(t *testing.T) {
 }
 
 func TestWhereACueIsParted(t *testing.T) {
-	words := []Word{{milli(0, 400), "ebb"}, {milli(600, 1000), "tide"}}
+	words := []Word{word(milli(0, 400), "ebb"), word(milli(600, 1000), "tide")}
 	cue := Cue{Span: milli(0, 1000), Text: "ebb tide", Words: words, Speaker: "Ada"}
 	bare := Cue{Span: milli(0, 1000), Text: "ebb tide"}
 	for _, c := range []struct {
@@ -135,11 +137,11 @@ func TestWhereACueIsParted(t *testing.T) {
 	if a, b, ok := late.Split(1); !ok || a.End <= a.Start || b.End <= b.Start {
 		t.Errorf("of three milliseconds: %v and %v, %v", a.Span, b.Span, ok)
 	}
-	outside := Cue{Span: milli(0, 100), Text: "a b", Words: []Word{{milli(200, 300), "a"}, {milli(300, 400), "b"}}}
+	outside := Cue{Span: milli(0, 100), Text: "a b", Words: []Word{word(milli(200, 300), "a"), word(milli(300, 400), "b")}}
 	if a, b, _ := outside.Split(2); a.End != 99*time.Millisecond || b.Start != 99*time.Millisecond {
 		t.Errorf("words after the cue: %v and %v", a.Span, b.Span)
 	}
-	before := Cue{Span: milli(100, 200), Text: "a b", Words: []Word{{milli(0, 10), "a"}, {milli(10, 20), "b"}}}
+	before := Cue{Span: milli(100, 200), Text: "a b", Words: []Word{word(milli(0, 10), "a"), word(milli(10, 20), "b")}}
 	if a, b, _ := before.Split(2); a.End != 101*time.Millisecond || b.Start != 101*time.Millisecond {
 		t.Errorf("words before the cue: %v and %v", a.Span, b.Span)
 	}
@@ -149,8 +151,8 @@ func TestWhereACueIsParted(t *testing.T) {
 }
 
 func TestJoinKeepsTimesOnlyWhereAllAreKnown(t *testing.T) {
-	one := Cue{Span: milli(0, 500), Text: "ebb", Words: []Word{{milli(0, 400), "ebb"}}, Speaker: "Ada"}
-	two := Cue{Span: milli(500, 900), Text: "tide", Words: []Word{{milli(500, 900), "tide"}}, Speaker: "Bo"}
+	one := Cue{Span: milli(0, 500), Text: "ebb", Words: []Word{word(milli(0, 400), "ebb")}, Speaker: "Ada"}
+	two := Cue{Span: milli(500, 900), Text: "tide", Words: []Word{word(milli(500, 900), "tide")}, Speaker: "Bo"}
 	bare := Cue{Span: milli(500, 900), Text: "tide"}
 	for _, c := range []struct {
 		a, b  Cue
@@ -201,9 +203,9 @@ func TestCleanLeavesOutWhatDoesNotShow(t *testing.T) {
 
 func TestWhenAPartOfATextIsSaid(t *testing.T) {
 	cue := Cue{Span: milli(0, 1000), Text: "ebb tide\nmoon",
-		Words: []Word{{milli(0, 200), "ebb"}, {milli(300, 600), "tide"},
-			{milli(700, 900), "moon"}}}
-	few := Cue{Span: milli(0, 1000), Text: "ebb tide moon", Words: []Word{{milli(0, 200), "ebb"}}}
+		Words: []Word{word(milli(0, 200), "ebb"), word(milli(300, 600), "tide"),
+			word(milli(700, 900), "moon")}}
+	few := Cue{Span: milli(0, 1000), Text: "ebb tide moon", Words: []Word{word(milli(0, 200), "ebb")}}
 	for _, c := range []struct {
 		in       Cue
 		from, to int
@@ -239,18 +241,45 @@ func TestWhenAPartOfATextIsSaid(t *testing.T) {
 func TestWordsThatAreCutStayWithinTheirLine(t *testing.T) {
 	kept := cutlist.CarrierOf(span.Of(milli(1000, 2000), milli(3000, 4000)))
 	in := []Cue{{Span: milli(500, 2500), Text: "a b c d",
-		Words: []Word{{milli(500, 700), "a"}, {milli(1200, 1400), "b"},
-			{milli(1900, 2100), "c"}, {milli(2200, 2400), "d"}}}}
+		Words: []Word{word(milli(500, 700), "a"), word(milli(1200, 1400), "b"),
+			word(milli(1900, 2100), "c"), word(milli(2200, 2400), "d")}}}
 	got := Carry(in, kept)
 	if len(got) != 1 || got[0].Span != milli(0, 1000) {
 		t.Fatalf("%+v", got)
 	}
-	want := []Word{{milli(0, 0), "a"}, {milli(200, 400), "b"}, {milli(900, 1000), "c"}, {milli(1000, 1000), "d"}}
+	want := []Word{word(milli(0, 0), "a"), word(milli(200, 400), "b"), word(milli(900, 1000), "c"), word(milli(1000, 1000), "d")}
 	if !slices.Equal(got[0].Words, want) {
 		t.Errorf("%+v", got[0].Words)
 	}
-	back := Back([]Cue{{Span: milli(0, 1000), Words: []Word{{milli(200, 200), "x"}}}, {Span: milli(500, 500)}}, kept)
+	back := Back([]Cue{{Span: milli(0, 1000), Words: []Word{word(milli(200, 200), "x")}}, {Span: milli(500, 500)}}, kept)
 	if len(back) != 1 || back[0].Span != milli(1000, 2000) || back[0].Words[0].Span != milli(1200, 1200) {
 		t.Errorf("back: %+v", back)
+	}
+}
+
+// TestADoubtStaysWithItsWord through cuts and corrections of other words, and goes with a correction of its own.
+func TestADoubtStaysWithItsWord(t *testing.T) {
+	c := Cue{Span: milli(0, 1000), Text: "the tied turns", Words: []Word{word(milli(0, 200), "the"),
+		{Span: milli(200, 500), Text: "tied", Unsure: true}, word(milli(500, 1000), "turns")}}
+	doubts := func(c Cue) (out []string) {
+		for _, w := range c.Words {
+			if w.Unsure {
+				out = append(out, w.Text)
+			}
+		}
+		return out
+	}
+	by := cutlist.CarrierOf(span.Of(milli(0, 2000)))
+	carried := Carry([]Cue{c}, by)
+	back := Back(carried, by)
+	for name, x := range map[string]struct {
+		cue  Cue
+		want []string
+	}{"carried": {carried[0], []string{"tied"}}, "back": {back[0], []string{"tied"}},
+		"another word": {c.Retext("the tied turned"), []string{"tied"}}, "this word": {c.Retext("the tide turns"), nil},
+		"a word less": {c.Retext("the turns"), nil}} {
+		if got := doubts(x.cue); !slices.Equal(got, x.want) {
+			t.Errorf("%s: %v, want %v", name, got, x.want)
+		}
 	}
 }

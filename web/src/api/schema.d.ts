@@ -4267,6 +4267,8 @@ export interface components {
             /** Format: int64 */
             start: number;
             text: string;
+            /** @description which of its words, from 0 on, the captioner was hardly sure of */
+            unsure?: number[];
             /** @description when each word begins; none where that is not known */
             words?: number[] | null;
         };
@@ -4829,6 +4831,8 @@ export interface components {
             /** Format: int64 */
             start: number;
             text: string;
+            /** @description which of its words, from 0 on, the captioner was hardly sure of */
+            unsure?: number[];
         };
         CutInputBody: {
             /** @enum {string} */
@@ -7663,6 +7667,8 @@ export interface components {
             /** Format: int64 */
             start: number;
             text: string;
+            /** @description which of its words, from 0 on, the captioner was hardly sure of */
+            unsure?: number[];
             /** @description when each word of the text begins, and when it ends, one after the other */
             words: number[];
         };

@@ -12,6 +12,7 @@ export const captions = {
     left: 'Sie heißt weiter „{text}“.',
   },
   captions: {
+    unsure: 'kaum gehört: {words}',
     of: 'Untertitel von {title}',
     none: 'Noch gibt es keine Untertitel.',
     none_help:

@@ -119,6 +119,7 @@ export const watching = {
     next_missed: 'Nächstes Verpasstes, bei {at}',
     silences: 'Stille überspringen, spart {saves}',
     print: 'Drucken',
+    unsure: 'Wörter mit Punkten darunter waren beim Entwurf der Untertitel kaum zu hören.',
     caption_size: {
       name: 'Größe der Untertitel',
       small: 'Kleine Schrift',

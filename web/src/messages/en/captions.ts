@@ -12,6 +12,7 @@ export const captions = {
     left: 'It still says “{text}”.',
   },
   captions: {
+    unsure: 'hardly heard: {words}',
     of: 'Captions of {title}',
     none: 'There are no captions yet.',
     none_help:

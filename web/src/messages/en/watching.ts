@@ -119,6 +119,7 @@ export const watching = {
     next_missed: 'Next missed, at {at}',
     silences: 'Go over silences, saves {saves}',
     print: 'Print it',
+    unsure: 'Words with dots below were hardly heard when these captions were drafted.',
     caption_size: { name: 'Size of captions', small: 'Small letters', middle: 'Usual letters', large: 'Large letters' },
     caption_place: {
       name: 'Place of captions',

@@ -17,7 +17,12 @@ watchEffect(() => nameTab(page.data.value?.title ?? t('link.title')))
 </script>
 
 <template>
-  <FaultNote v-if="page.error.value && (closed || !page.data.value)" :error="page.error.value" again @again="page.refetch()" />
+  <FaultNote
+    v-if="page.error.value && (closed || !page.data.value)"
+    :error="page.error.value"
+    again
+    @again="page.refetch()"
+  />
   <section v-else-if="page.data.value" class="linked">
     <h1>{{ page.data.value.title }}</h1>
     <p v-if="page.data.value.about">{{ page.data.value.about }}</p>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A line of captions: heard, corrected where it stands, kept as one goes. */
-import { nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Correction } from '../../api/captions'
 import { Problem, type Schemas } from '../../api/client'
@@ -105,6 +105,11 @@ function before(e: InputEvent) {
   if (e.inputType === 'insertLineBreak' && !rowWanted) e.preventDefault()
 }
 
+/** The words of which the captioner was hardly sure. */
+const unsure = computed(() => {
+  const words = props.line.text.split(/\s+/)
+  return (props.line.unsure ?? []).map((n) => words[n]).join(', ')
+})
 const focus = () => box.value?.focus()
 defineExpose({ focus })
 </script>
@@ -128,6 +133,7 @@ defineExpose({ focus })
         @keydown="key"
         @beforeinput="before($event as InputEvent)"
       />
+      <p v-if="unsure" class="soft small hardly">{{ t('captions.unsure', { words: unsure }) }}</p>
       <div v-if="open" class="tools small">
         <ChoiceList
           :model-value="line.speaker ?? ''"

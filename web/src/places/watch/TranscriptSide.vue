@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Reading } from '../../api/proposed'
 import { useFollows } from '../../parts/follows'
+import UnsureText from '../../parts/UnsureText.vue'
 import { fold } from '../../parts/fold'
 import MomentRow from './MomentRow.vue'
 
@@ -23,6 +24,7 @@ const shown = computed(() => {
   const word = fold(find.value.trim())
   return word ? props.cues.filter((c) => fold(c.text).includes(word)) : props.cues
 })
+const doubtful = computed(() => props.cues.some((c) => c.unsure?.length))
 const line = computed(() => props.cues.findLast((c) => c.start <= props.at + 100))
 const now = computed(() => line.value?.start)
 
@@ -42,10 +44,11 @@ useFollows(
     <ol ref="list" class="plain" tabindex="0" :aria-label="t('watch.transcript')">
       <li v-for="c in shown" :key="c.start" :data-start="c.start">
         <MomentRow :at="c.start" :now="c.start === now" @seek="emit('seek', c.start)"
-          ><b v-if="c.speaker">{{ c.speaker }}: </b>{{ c.text }}</MomentRow
-        >
+          ><b v-if="c.speaker">{{ c.speaker }}: </b><UnsureText :text="c.text" :unsure="c.unsure"
+        /></MomentRow>
       </li>
     </ol>
+    <p v-if="doubtful" class="soft small">{{ t('watch.unsure') }}</p>
     <ProposeLine v-if="of" :of="of" :line="line ?? cues[0]" />
   </aside>
 </template>
