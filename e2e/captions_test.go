@@ -102,7 +102,8 @@ func TestCaptionsAreCorrected(t *testing.T) {
 	s.must(p.Click("Redo"))
 	kept("The tide rises twice a day indeed | Marit Skarholm: and the tide falls | Marit Skarholm: says the harbour café")
 	// Parted at the cursor, with a key.
-	s.must(p.Focus(".lines li:nth-child(2) textarea"), p.Wait(lineOf(1)+".setSelectionRange(8, 8) === undefined"),
+	s.must(p.Wait(lineOf(1)+".value === 'and the tide falls'"), p.Focus(".lines li:nth-child(2) textarea"),
+		p.Wait(lineOf(1)+".setSelectionRange(8, 8) === undefined"),
 		p.Press(kb.Enter, hand.Ctrl), p.Wait("document.querySelectorAll('.lines li').length === 4"))
 	kept("The tide rises twice a day indeed | Marit Skarholm: and the | Marit Skarholm: tide falls | Marit Skarholm: says the harbour café")
 	// Another changed a line meanwhile: what was written is said, and nobody's words are lost.
