@@ -137,7 +137,8 @@ func TestWhereACueIsParted(t *testing.T) {
 	if a, b, ok := late.Split(1); !ok || a.End <= a.Start || b.End <= b.Start {
 		t.Errorf("of three milliseconds: %v and %v, %v", a.Span, b.Span, ok)
 	}
-	outside := Cue{Span: milli(0, 100), Text: "a b", Words: []Word{word(milli(200, 300), "a"), word(milli(300, 400), "b")}}
+	outside := Cue{Span: milli(0, 100), Text: "a b",
+		Words: []Word{word(milli(200, 300), "a"), word(milli(300, 400), "b")}}
 	if a, b, _ := outside.Split(2); a.End != 99*time.Millisecond || b.Start != 99*time.Millisecond {
 		t.Errorf("words after the cue: %v and %v", a.Span, b.Span)
 	}
@@ -247,11 +248,13 @@ func TestWordsThatAreCutStayWithinTheirLine(t *testing.T) {
 	if len(got) != 1 || got[0].Span != milli(0, 1000) {
 		t.Fatalf("%+v", got)
 	}
-	want := []Word{word(milli(0, 0), "a"), word(milli(200, 400), "b"), word(milli(900, 1000), "c"), word(milli(1000, 1000), "d")}
+	want := []Word{word(milli(0, 0), "a"), word(milli(200, 400), "b"),
+		word(milli(900, 1000), "c"), word(milli(1000, 1000), "d")}
 	if !slices.Equal(got[0].Words, want) {
 		t.Errorf("%+v", got[0].Words)
 	}
-	back := Back([]Cue{{Span: milli(0, 1000), Words: []Word{word(milli(200, 200), "x")}}, {Span: milli(500, 500)}}, kept)
+	back := Back([]Cue{{Span: milli(0, 1000), Words: []Word{word(milli(200, 200), "x")}},
+		{Span: milli(500, 500)}}, kept)
 	if len(back) != 1 || back[0].Span != milli(1000, 2000) || back[0].Words[0].Span != milli(1200, 1200) {
 		t.Errorf("back: %+v", back)
 	}

@@ -177,6 +177,7 @@ func TestASlideAtItsBounds(t *testing.T) {
 		}
 		return p
 	}
+	stay := func(p []byte) [][]byte { return [][]byte{a, a, p, p, p} }
 	run := func(apart time.Duration, pictures ...[]byte) []int {
 		var all []Picture
 		for n, p := range pictures {
@@ -192,9 +193,9 @@ func TestASlideAtItsBounds(t *testing.T) {
 		"eight blocks":         {2 * time.Second, [][]byte{a, a, changed(8, 48), a, a}, []int{0, 2, 3}},
 		"seven blocks":         {2 * time.Second, [][]byte{a, a, changed(7, 48), a, a}, []int{0}},
 		"eight hardly changed": {2 * time.Second, [][]byte{a, a, changed(8, 9), a, a}, []int{0}},
-		"a line of three":      {2 * time.Second, [][]byte{a, a, changed(3, 6), changed(3, 6), changed(3, 6)}, []int{0, 2}},
-		"a line of two":        {2 * time.Second, [][]byte{a, a, changed(2, 48), changed(2, 48), changed(2, 48)}, []int{0}},
-		"hardly a line":        {2 * time.Second, [][]byte{a, a, changed(3, 4), changed(3, 4), changed(3, 4)}, []int{0}},
+		"a line of three":      {2 * time.Second, stay(changed(3, 6)), []int{0, 2}},
+		"a line of two":        {2 * time.Second, stay(changed(2, 48)), []int{0}},
+		"hardly a line":        {2 * time.Second, stay(changed(3, 4)), []int{0}},
 		"a second apart":       {time.Second, [][]byte{a, grey(0), a, grey(0)}, nil},
 		"less than a second":   {999 * time.Millisecond, [][]byte{a, grey(0), grey(0), grey(0)}, []int{0}},
 		"two seconds later":    {time.Second, [][]byte{a, a, a, grey(0), grey(0), grey(0)}, []int{0, 3}},

@@ -176,7 +176,8 @@ func TestLoudnessIsGated(t *testing.T) {
 		db      float64
 		limited bool
 	}{"to the target": {even(8, -23), 7, false}, "louder than it": {even(8, -10), -6, false},
-		"hardly speech": {even(8, -40), 20, true}, "just speech": {even(8, -36), 20, false}, "peaks": {loud, 5.0206, true}} {
+		"hardly speech": {even(8, -40), 20, true}, "just speech": {even(8, -36), 20, false},
+		"peaks": {loud, 5.0206, true}} {
 		g, ok := c.levels.Gain()
 		if !ok || math.Abs(g.DB-c.db) > 1e-3 || g.Limited != c.limited && name != "just speech" {
 			t.Errorf("%s: %+v (%v), want %v dB", name, g, ok, c.db)
@@ -206,10 +207,12 @@ func TestTwoChannelsWeighAlike(t *testing.T) {
 	if r := two.Levels[5].Power / one.Levels[5].Power; math.Abs(float64(r)-1.25) > 1e-4 {
 		t.Errorf("two channels have %v of the power of one", r)
 	}
-	if a, b := one.Levels[5].Peak, two.Levels[5].Peak; math.Abs(float64(a-b)) > 1e-6 || math.Abs(float64(a)-0.5) > 0.002 {
+	a, b := one.Levels[5].Peak, two.Levels[5].Peak
+	if math.Abs(float64(a-b)) > 1e-6 || math.Abs(float64(a)-0.5) > 0.002 {
 		t.Errorf("their peaks are %v and %v", a, b)
 	}
-	if l := 10 * math.Log10(float64(one.Levels[5].Power)); math.Abs(l-(-9.03+0.691)) > 0.05 { // BS.1770: 997 Hz weighs 0.691 dB
+	// By BS.1770 a tone of 997 Hz weighs 0.691 dB.
+	if l := 10 * math.Log10(float64(one.Levels[5].Power)); math.Abs(l-(-9.03+0.691)) > 0.05 {
 		t.Errorf("a tone of 997 Hz weighs %v dB", l)
 	}
 }

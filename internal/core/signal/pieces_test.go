@@ -33,7 +33,8 @@ func TestTheQuietest(t *testing.T) {
 		peaks []byte
 		want  byte
 	}{{[]byte{0}, 2}, {[]byte{9}, 15}, {[]byte{50, 40, 30, 20, 10}, 32}, {[]byte{9, 9, 9, 9}, 15},
-		{[]byte{255, 255, 255, 200, 200}, 255}, {[]byte{170, 1, 255, 255, 255}, 255}, {[]byte{168, 1, 255, 255, 255}, 254},
+		{[]byte{255, 255, 255, 200, 200}, 255}, {[]byte{170, 1, 255, 255, 255}, 255},
+		{[]byte{168, 1, 255, 255, 255}, 254},
 		{[]byte{1, 2, 3, 4, 5, 6, 7, 8, 9, 10}, 6}} {
 		if got := quietest(c.peaks); got != c.want {
 			t.Errorf("of %v it is %d, want %d", c.peaks, got, c.want)
@@ -136,7 +137,7 @@ func TestSustained(t *testing.T) {
 
 // TestIslands lie where enough frames are active, end with the active ones, and have 0.8 s at least.
 func TestIslands(t *testing.T) {
-	quiet := strings.Repeat(".", 60)
+	quiet, fifty, dozen := strings.Repeat(".", 60), strings.Repeat("#", 50), strings.Repeat(".", 12)
 	for name, c := range map[string]struct {
 		line string
 		want [][2]int
@@ -145,10 +146,10 @@ func TestIslands(t *testing.T) {
 		"just too short":  {quiet + strings.Repeat("#", 39) + quiet, nil},
 		"just long":       {quiet + strings.Repeat("#", 40) + quiet, [][2]int{{60, 100}}},
 		"to the ends":     {strings.Repeat("#", 80), [][2]int{{0, 80}}},
-		"two of them":     {strings.Repeat("#", 50) + quiet + strings.Repeat("#", 50), [][2]int{{0, 50}, {110, 160}}},
-		"a short pause":   {strings.Repeat("#", 50) + strings.Repeat(".", 24) + strings.Repeat("#", 50), [][2]int{{0, 124}}},
-		"a knock before":  {quiet + "#" + strings.Repeat(".", 12) + strings.Repeat("#", 50) + quiet, [][2]int{{73, 123}}},
-		"a knock after":   {quiet + strings.Repeat("#", 50) + strings.Repeat(".", 12) + "#" + quiet, [][2]int{{60, 110}}},
+		"two of them":     {fifty + quiet + fifty, [][2]int{{0, 50}, {110, 160}}},
+		"a short pause":   {fifty + dozen + dozen + fifty, [][2]int{{0, 124}}},
+		"a knock before":  {quiet + "#" + dozen + fifty + quiet, [][2]int{{73, 123}}},
+		"a knock after":   {quiet + fifty + dozen + "#" + quiet, [][2]int{{60, 110}}},
 		"a third of them": {quiet + strings.Repeat("#..", 60) + quiet, nil},
 		"two fifths":      {quiet + strings.Repeat("###....", 30) + quiet, [][2]int{{60, 266}}},
 	} {
