@@ -30,6 +30,20 @@ func keepHeard(ctx context.Context, tx pgx.Tx, d Draft, list []lattice.Heard) er
 	return nil
 }
 
+// heardRow is a word that may have been said, on the clock of its capture.
+type heardRow struct {
+	CaptureID      uuid.UUID
+	StartMs, EndMs int64
+	Word           string
+	Share          float64
+}
+
+// heard is that on a clock of which that of its capture begins at start.
+func (r heardRow) heard(start time.Duration) lattice.Heard {
+	at := span.Span{Start: start + time.Duration(r.StartMs)*ms, End: start + time.Duration(r.EndMs)*ms}
+	return lattice.Heard{Span: at, Word: r.Word, Share: r.Share}
+}
+
 // mostHeard is how many places a search tells at most in which something may have been said.
 const mostHeard = 100
 
@@ -45,12 +59,6 @@ func (s *Service) Perhaps(ctx context.Context, recording uuid.UUID, language, te
 	for _, w := range words {
 		patterns = append(patterns, "%"+w+"%") // letters alone
 	}
-	type row struct {
-		CaptureID      uuid.UUID
-		StartMs, EndMs int64
-		Word           string
-		Share          float64
-	}
 	const query = `select h.capture_id, h.start_ms, h.end_ms, h.word, h.share::float8 as share from heard h
 		join caption p using (capture_id, language) join recording_capture rc using (capture_id)
 		where rc.recording_id = $1 and h.language = $2 and h.word like any($3) and p.drafted_by <> ''
@@ -58,7 +66,7 @@ func (s *Service) Perhaps(ctx context.Context, recording uuid.UUID, language, te
 		where q.capture_id = h.capture_id and q.language = h.language and q.corrected
 		and q.start_ms <= (h.start_ms + h.end_ms) / 2 and q.end_ms > (h.start_ms + h.end_ms) / 2)
 		order by h.start_ms`
-	rows, err := postgres.All[row](ctx, s.DB, query, recording, language, patterns)
+	rows, err := postgres.All[heardRow](ctx, s.DB, query, recording, language, patterns)
 	if err != nil {
 		return nil, fmt.Errorf("read what may have been said: %w", err)
 	}
@@ -69,9 +77,8 @@ func (s *Service) Perhaps(ctx context.Context, recording uuid.UUID, language, te
 	var list []lattice.Heard
 	for _, p := range pieces {
 		for _, r := range rows {
-			at := span.Span{Start: p.Start + time.Duration(r.StartMs)*ms, End: p.Start + time.Duration(r.EndMs)*ms}
-			if r.CaptureID == p.Capture && p.At.Contains(at.Start) {
-				list = append(list, lattice.Heard{Span: at, Word: r.Word, Share: r.Share})
+			if x := r.heard(p.Start); r.CaptureID == p.Capture && p.At.Contains(x.Start) {
+				list = append(list, x)
 			}
 		}
 	}

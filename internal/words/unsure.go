@@ -3,7 +3,6 @@ package words
 import (
 	"context"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -19,12 +18,7 @@ func (s *Service) doubt(ctx context.Context, q postgres.Querier, recording uuid.
 	const query = `select h.capture_id, h.start_ms, h.end_ms, h.word, h.share::float8 as share from heard h
 		join caption p using (capture_id, language) join recording_capture rc using (capture_id)
 		where rc.recording_id = $1 and h.language = $2 and p.drafted_by <> '' order by h.start_ms`
-	rows, err := postgres.All[struct {
-		CaptureID      uuid.UUID
-		StartMs, EndMs int64
-		Word           string
-		Share          float64
-	}](ctx, q, query, recording, language)
+	rows, err := postgres.All[heardRow](ctx, q, query, recording, language)
 	if err != nil {
 		return fmt.Errorf("read how sure a captioner was: %w", err)
 	}
@@ -39,8 +33,7 @@ func (s *Service) doubt(ctx context.Context, q postgres.Querier, recording uuid.
 		var heard []lattice.Heard
 		for _, r := range rows {
 			if r.CaptureID == p.Capture {
-				at := span.Span{Start: p.Start + time.Duration(r.StartMs)*ms, End: p.Start + time.Duration(r.EndMs)*ms}
-				heard = append(heard, lattice.Heard{Span: at, Word: r.Word, Share: r.Share})
+				heard = append(heard, r.heard(p.Start))
 			}
 		}
 		for _, l := range lines {
