@@ -131,11 +131,39 @@ func TestALiveClass(t *testing.T) {
 		desk.Click("Start capture"), desk.Wait(safe+" >= 4"))
 	s.must(tavi.See("Live, a few seconds behind"), plays(tavi))
 
-	// Over, for everyone, and it can be seen to its end.
-	s.must(desk.Click("Stop capture"), desk.See("All of it is saved"))
+	// Ended for everyone on another device: first taken back, then not. The desk stops by itself, and who followed is told.
+	tag, err := s.house.DB.Exec(ctx, `update viewing_rule set from_kind = 'days', days_after_lecture = 3
+		where ended_at is null and recording_id is null
+		and course_id = (select course_id from lecture where id = $1)`, lecture)
+	if s.must(err); tag.RowsAffected() != 1 {
+		t.Fatal("the course has no rule")
+	}
+	phone, err := desk.Beside()
+	s.must(err, phone.Go(at+"/class"), phone.Click("End the class for everyone"), phone.See("The class ends for everyone in"))
+	told(s, desk, "The class ends for everyone in")
+	s.clean(phone, "the class page as it ends")
+	s.must(desk.Click("Do not end it"), desk.See("End the class for everyone"))
+	s.must(phone.WaitFor(`!document.body.innerText.includes("The class ends for everyone in")`, soon))
+	s.must(phone.Click("End the class for everyone"), phone.See("The class ends for everyone in"))
+	s.must(desk.WaitFor("document.body.innerText.includes('All of it is saved')", 25*time.Second),
+		phone.See("ended it for everyone at"), phone.See("To its recording"))
+	s.clean(phone, "the class page of a class that has ended")
 	told(s, tavi, "The lecture is over. It can be watched here when")
+	s.must(tavi.See("By the viewing rule it opens on"))
 	told(s, guest, "The lecture is over. It can be watched here when")
 	s.clean(tavi, "the live page of a lecture that is over")
+	// Who comes now stands before a closed door, until it is opened again.
+	third, err := postgres.Value[string](ctx, s.house.DB,
+		`select p.email from membership m join person p on p.id = m.person_id
+			join lecture l on l.course_id = m.course_id
+		where l.id = $1 and m.role = 'student' and p.email <> all($2) order by p.email limit 1`, lecture,
+		[]string{demo.Accounts[student].Email, second})
+	s.must(err)
+	late := open()
+	where, err := hand.Ask[string](tavi, `location.pathname`)
+	s.must(err, late.SignIn(third, demo.Password), late.Go(where), late.See("This class of TID 210 has ended."))
+	s.must(phone.Click("Open its doorway again"))
+	told(s, late, "At this lecture of TID 210 someone lets you in.")
 	s.must(tavi.Go(at), tavi.See("The lecture is over."))
 	if on, err := hand.Ask[bool](tavi, `/is on now|being captured/.test(document.body.innerText)`); err != nil || on {
 		t.Errorf("its page says that it is on (%v)", err)

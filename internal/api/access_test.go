@@ -238,6 +238,8 @@ var matrix = map[string]struct {
 		body: map[string]bool{"let_in": true}},
 	// nobody asked: 409
 	"PUT /api/lectures/:lecture/asking/:person": {who: forStaff, body: map[string]bool{"let_in": true}},
+	"POST /api/lectures/:lecture/end-class":     {who: forStaff},
+	"DELETE /api/lectures/:lecture/end-class":   {who: forStaff},
 	"POST /api/lectures/:lecture/guests": {who: forStaff,
 		body: map[string]string{"name": "A guest", "ends_at": "2026-10-14T18:00:00Z"}},
 	"DELETE /api/lectures/:lecture/guests/:guest":          {who: unknown},

@@ -147,7 +147,9 @@ func (h House) At(c clock.Clock) *House {
 		Public: h.settings.Public, Language: h.settings.Language}
 	h.Remind = &remind.Service{DB: h.DB, Clock: c, Queue: h.Queue, Lectures: h.Schedule, Post: h.settings.Mail,
 		Public: h.settings.Public, Language: h.settings.Language}
-	h.Door = &door.Service{DB: h.DB, People: h.Roster, Clock: c, Secret: h.secret, Public: h.settings.Public}
+	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
+	h.Door = &door.Service{DB: h.DB, People: h.Roster, Halls: h.Halls, Queue: h.Queue, Clock: c,
+		Secret: h.secret, Public: h.settings.Public}
 	h.CatchUp = &catchup.Service{DB: h.DB, Often: h.often, Clock: c}
 	h.Recordings = recordings.New(h.DB, h.Blobs)
 	h.Cuts = &cuts.Service{DB: h.DB, Clock: c, Recordings: h.Recordings}
@@ -175,7 +177,6 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
 		Playlists: h.Playlists, Releases: h.Releases, Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News}}
-	h.Halls = &halls.Service{DB: h.DB, Blobs: h.Blobs, Clock: c}
 	h.Frames = &frames.Service{DB: h.DB, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
@@ -203,6 +204,7 @@ func (h *House) Work(ctx context.Context, name string) (*jobs.Workers, error) {
 	h.Playlists.Register(kinds)
 	h.News.Register(kinds)
 	h.Releases.Register(kinds)
+	h.Door.Register(kinds)
 	return jobs.Work(ctx, h.DB, name, kinds, capture.Look{}, measure.MeasureMore{}, words.LookForWords{},
 		playlists.FillLists{}, news.LookForNews{}, release.LookPlan{},
 		remind.LookJob{}, sweep.Sweep{})

@@ -18,6 +18,7 @@ import (
 	"latelantern/internal/core/fault"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/seal"
 )
@@ -28,11 +29,19 @@ type People interface {
 	AddGuest(ctx context.Context, tx pgx.Tx, name string) (uuid.UUID, error)
 }
 
+// Halls is what the door needs of the halls.
+type Halls interface {
+	// StopIn tells the recorder that captures a lecture, if one does, to stop.
+	StopIn(ctx context.Context, lecture, by uuid.UUID) error
+}
+
 // Service decides who may come into a lecture, and lets them. All its fields are needed. It may be used by many at
 // once. A call whose context ends gives its error and has changed nothing.
 type Service struct {
 	DB     *pgxpool.Pool
 	People People
+	Halls  Halls
+	Queue  *jobs.Queue
 	Clock  clock.Clock
 	Secret []byte // signs the links of guests
 	Public string // address under which people reach the application, without a slash at its end
@@ -72,6 +81,8 @@ type standing struct {
 	Asked       bool
 	LetIn       bool
 	SentOut     bool
+	Ended       bool
+	Followed    bool
 }
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
@@ -81,20 +92,25 @@ const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.calle
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
 		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
 		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
-		a.sent_out_at is not null as sent_out
+		a.sent_out_at is not null as sent_out, coalesce(e.due_at <= $3, false) as ended,
+		e.due_at <= $3 and (exists (select 1 from following f where f.lecture_id = l.id and f.person_id = p.id
+			and f.played_at > e.due_at - $4::interval)
+		or exists (select 1 from presence n where n.lecture_id = l.id and n.person_id = p.id
+			and n.until_at > e.due_at - $4::interval)) is true as followed
 	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
 	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from live_capture c
 		where c.lecture_id = l.id and c.started_at > $3::timestamptz - interval '12 hours') u
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
 	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
 	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id
+	left join ended_class e on e.lecture_id = l.id
 	where l.id = $1`
 
 // Stands says whether a person can come into a lecture now, and why. Its error is ErrUnknown
 // when there is no such lecture.
 func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, error) {
 	now := s.Clock.Now()
-	x, err := postgres.One[standing](ctx, s.DB, standingSQL, lecture, person, now)
+	x, err := postgres.One[standing](ctx, s.DB, standingSQL, lecture, person, now, doorway.Lapse)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return At{}, ErrUnknown
 	}
@@ -102,9 +118,10 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 		return At{}, fmt.Errorf("look who stands at a door: %w", err)
 	}
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt,
-		CalledOff: x.CalledOff}
+		CalledOff: x.CalledOff, Ended: x.Ended}
 	v := doorway.Visitor{Staff: x.Coordinator || x.Role.Staff(), Enrolled: x.Role == viewing.Student, Guest: x.Guest,
-		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut}
+		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut,
+		Followed: x.Followed}
 	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.EndsAt, x.Running && !x.Alone,
 		x.Private}, nil
 }

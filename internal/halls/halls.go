@@ -178,6 +178,21 @@ func (s *Service) Tell(ctx context.Context, device, by uuid.UUID, kind Kind, lec
 		s.Clock.Now())
 }
 
+// StopIn tells the recorder that captures a lecture, if one does, to stop.
+func (s *Service) StopIn(ctx context.Context, lecture, by uuid.UUID) error {
+	devices, err := postgres.Values[uuid.UUID](ctx, s.DB,
+		`select distinct device_id from live_capture where lecture_id = $1 and device_id is not null`, lecture)
+	if err != nil {
+		return fmt.Errorf("find the recorder of a lecture: %w", err)
+	}
+	for _, d := range devices {
+		if err := s.Tell(ctx, d, by, Stop, uuid.Nil); err != nil && !errors.Is(err, ErrUnknown) {
+			return err
+		}
+	}
+	return nil
+}
+
 // ordered is the order that a recorder should follow now; nil for none.
 func (s *Service) ordered(ctx context.Context, device uuid.UUID) (*Order, error) {
 	o, err := postgres.One[Order](ctx, s.DB,

@@ -143,15 +143,17 @@ func (s *Service) held(ctx context.Context, w wanted, now time.Time) ([]Roll, er
 		Began, Stopped   *time.Time
 		Known            bool
 	}
-	const query = `select l.id, l.topic, l.starts_at, l.ends_at, min(c.started_at) as began,
+	const query = `select l.id, l.topic, l.starts_at, least(l.ends_at, greatest(l.starts_at, coalesce(e.due_at, l.ends_at))) as ends_at,
+			min(c.started_at) as began,
 			case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped,
 			exists (select 1 from attendance a where a.lecture_id = l.id) or exists (
 				select 1 from register_mark m where m.lecture_id = l.id and m.ended_at is null) as known
 		from lecture l left join capture c on c.lecture_id = l.id and c.source <> 'file' and not c.alone
 			and c.started_at < l.ends_at and (c.stopped_at is null or c.stopped_at > l.starts_at)
+		left join ended_class e on e.lecture_id = l.id and e.due_at <= $3
 		where l.course_id = $1 and ($2::uuid is null or l.id = $2) and l.called_off_at is null
 		and l.id not in (select id from private_lecture) and (l.starts_at <= $3 or $2 is not null)
-		group by l.id order by l.starts_at, l.id`
+		group by l.id, e.due_at order by l.starts_at, l.id`
 	rows, err := postgres.All[row](ctx, s.DB, query, w.course, w.lecture, now)
 	if err != nil {
 		return nil, fmt.Errorf("read when lectures were held: %w", err)

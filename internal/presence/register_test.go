@@ -235,3 +235,28 @@ func TestTheCodeOfAHall(t *testing.T) {
 	right, _ = d.Code(s.Lecture)
 	s.Must(d.SignIn(ctx, s.Lecture, s.Second, right))
 }
+
+// TestAClassThatEndsEarly is over for its register too, when nothing was captured that would tell.
+func TestAClassThatEndsEarly(t *testing.T) {
+	s := testhouse.New(t, true)
+	at := func(min float64) time.Time { return testhouse.Now.Add(time.Duration(min * float64(time.Minute))) }
+	s.Do(`update lecture set starts_at = $2, ends_at = $3 where id = $1`, s.Lecture, at(0), at(90))
+	d := *s.Presence
+	d.Clock = clock.Standing(at(100))
+	stays(s, s.Student, at(0), at(45))
+	if got := entry(s, d, s.Student).Reckoned; got.State != core.Early || got.Early != 45*time.Minute {
+		t.Errorf("by the plan: %+v", got)
+	}
+	s.Do(`insert into class_end (lecture_id, made_at, due_at) values ($1, $2, $2)`, s.Lecture, at(45))
+	if got := entry(s, d, s.Student).Reckoned; got.State != core.Present || got.There != 45*time.Minute {
+		t.Errorf("ended after 45 minutes: %+v", got)
+	}
+	s.Do(`update class_end set due_at = $1`, at(200))
+	if got := entry(s, d, s.Student).Reckoned; got.State != core.Early {
+		t.Errorf("when its end is still to come: %+v", got)
+	}
+	s.Do(`update class_end set due_at = $1`, at(-20))
+	if got := entry(s, d, s.Student).Reckoned; got.There < 0 || got.Early < 0 {
+		t.Errorf("ended before it began: %+v", got)
+	}
+}

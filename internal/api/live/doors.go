@@ -19,7 +19,7 @@ import (
 // Standing is how someone stands at the door of a lecture.
 type Standing struct {
 	Enter  bool   `json:"enter"`
-	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,sent_out,not_enrolled"`
+	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,sent_out,over,not_enrolled"`
 }
 
 // LecturePage is the page of a lecture, for everyone who can come to it.
@@ -70,6 +70,14 @@ type AtDoor struct {
 	Guests []GuestLine  `json:"guests" nullable:"false"`
 	Asking []AskingLine `json:"asking" nullable:"false" doc:"in order of asking"`
 	Inside []InsideLine `json:"inside" nullable:"false" doc:"who follows it now, by name, but for those who teach it"`
+	Ending *EndingText  `json:"ending,omitempty" doc:"of the class, for everyone, when that is due or has come"`
+}
+
+// EndingText is the end of a class for everyone.
+type EndingText struct {
+	DueAt time.Time `json:"due_at"`
+	By    string    `json:"by" doc:"name of who ended it; empty when they are gone"`
+	Over  bool      `json:"over" doc:"it has come"`
 }
 
 type guestText struct {
@@ -119,6 +127,16 @@ func (a *API) doorRoutes() {
 		func(ctx context.Context, p roster.Person, in *allInput) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
 		}, edge.Changes("doorway"))
+	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/end-class", "end-class",
+		"End a class for everyone, in a moment",
+		func(ctx context.Context, p roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.End(ctx, in.Lecture, p.ID))
+		}, edge.Changes("class_end"))
+	edge.On(a.Edge, edge.Staff, http.MethodDelete, "/api/lectures/{lecture}/end-class", "take-back-end",
+		"Take the end of a class back",
+		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBackEnd(ctx, in.Lecture))
+		}, edge.Changes("class_end"))
 	a.guestRoutes()
 }
 
@@ -230,7 +248,14 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[AtDoor
 	if err != nil {
 		return nil, err
 	}
+	ending, err := a.Door.Ending(ctx, lecture)
+	if err != nil {
+		return nil, err
+	}
 	out := AtDoor{Guests: []GuestLine{}, Asking: []AskingLine{}, Inside: []InsideLine{}}
+	if ending != nil {
+		out.Ending = &EndingText{ending.DueAt, ending.By, ending.Over}
+	}
 	for _, x := range inside {
 		out.Inside = append(out.Inside, InsideLine{x.PersonID, x.Name, x.Guest})
 	}
@@ -253,5 +278,6 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[AtDoor
 var doorProblems = edge.Problems{
 	door.ErrUnknown:    http.StatusNotFound,
 	door.ErrNotAsked:   http.StatusConflict,
+	door.ErrNotOn:      http.StatusConflict,
 	presence.ErrAbsent: http.StatusConflict,
 }

@@ -41,6 +41,7 @@ type Watch struct {
 	Live        bool            `json:"live" doc:"it is being captured now, or was until a moment ago"`
 	Phase       string          `json:"phase" enum:",begins,runs,paused,broken,over" doc:"of what is followed live"`
 	AskAgainMs  int64           `json:"ask_again_ms" doc:"after how long the phase changes by itself if nothing more comes; 0 for never"`
+	OpensAt     *time.Time      `json:"opens_at,omitempty" doc:"of what is followed live: from when on the viewing rule opens it, when that is still to come"`
 	Kept        []page.Span     `json:"kept" nullable:"false" doc:"what would be published, for those who see a recording before it is lit; empty for all of it"`
 	Unlit       bool            `json:"unlit" doc:"only those who teach it can see it yet"`
 	Video       bool            `json:"video"`
@@ -99,16 +100,29 @@ func doorProblem(code string, reason viewing.Reason, opens time.Time) error {
 	return edge.ProblemOf(http.StatusForbidden, doorText(code, reason, opens))
 }
 
-// overProblem says to who followed a lecture that it is over, and when it can be watched.
-func (a *API) overProblem(ctx context.Context, course uuid.UUID) error {
+// overProblem says to who followed a lecture that it is over, and when it can be watched: not before a moment, when
+// that is still to come.
+func (a *API) overProblem(ctx context.Context, course uuid.UUID, opens *time.Time) error {
 	c, err := a.Schedule.Course(ctx, course)
 	if err != nil {
 		return err
 	}
+	code, with := "door.over", []any{"who", fault.Either(c.Lecturers)}
 	if len(c.Lecturers) == 0 {
-		return edge.Plainly(http.StatusForbidden, "door.over_someone")
+		code, with = "door.over_someone", nil
 	}
-	return edge.ProblemOf(http.StatusForbidden, fault.Say("door.over", "who", fault.Either(c.Lecturers)))
+	if opens != nil {
+		code, with = code+"_from", append(with, "opens", fault.Moment{Time: *opens})
+	}
+	return edge.ProblemOf(http.StatusForbidden, fault.Say(fault.Code(code), with...))
+}
+
+// later is a moment that is still to come; nil for another.
+func (a *API) later(at time.Time) *time.Time {
+	if !at.After(a.Clock.Now()) {
+		return nil
+	}
+	return &at
 }
 
 // opened is what is behind a door.
@@ -119,6 +133,7 @@ type opened struct {
 	uses    viewing.Uses // what one may do with it
 	ruled   viewing.Uses // and what those may of whom the rule speaks
 	live    door.Live    // of what is followed
+	opens   *time.Time   // of what is followed: from when on the viewing rule opens it, when that is to come
 	unlit   bool         // only those who teach it see it
 	by      uuid.UUID    // the course by which it is open
 }
@@ -150,7 +165,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 		}
 		x, err := a.Recordings.Live(ctx, id)
 		return opened{Presentation: x, media: a.Address(edge.AsItRuns, id, uuid.Nil, p.ID), live: live,
-			by: r.CourseID}, err
+			by: r.CourseID, opens: a.later(at.Opens)}, err
 	}
 	if !at.Watch() {
 		if at.Reason != viewing.NotEnrolled {
@@ -159,7 +174,7 @@ func (a *API) open(ctx context.Context, p roster.Person, id uuid.UUID) (opened, 
 			}
 		}
 		if live.Over && a.Seen.MayEnter(ctx, p, r.LectureID) == nil {
-			return opened{}, a.overProblem(ctx, r.CourseID)
+			return opened{}, a.overProblem(ctx, r.CourseID, a.later(at.Opens))
 		}
 		return opened{}, doorProblem(at.Code, at.Reason, at.Opens)
 	}
@@ -202,7 +217,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	out.Kept = page.Spans(kept)
 	if shown.live.Open {
 		now, pulse := a.Clock.Now(), shown.live.Pulse()
-		out.Live, out.Phase = true, string(pulse.Phase(now))
+		out.Live, out.Phase, out.OpensAt = true, string(pulse.Phase(now)), shown.opens
 		if until := pulse.Until(now); !until.IsZero() {
 			out.AskAgainMs = max(1, until.Sub(now).Milliseconds())
 		}

@@ -21,6 +21,7 @@ type Door struct {
 	Opens     time.Duration // before the planned start
 	Start     time.Time     // planned
 	CalledOff bool
+	Ended     bool // for everyone, by someone who teaches, and nothing is captured since
 }
 
 // OpensAt is when the door opens.
@@ -42,6 +43,7 @@ type Visitor struct {
 	Asked    bool
 	LetIn    bool
 	SentOut  bool // by someone who teaches, for this lecture
+	Followed bool // it until it was ended: they see what they miss of its end
 }
 
 // Reason is why someone can come in, or cannot.
@@ -58,6 +60,7 @@ const (
 	NotYet      Reason = "not_yet" // the door opens later
 	IsOff       Reason = "called_off"
 	WasSentOut  Reason = "sent_out"
+	IsOver      Reason = "over" // it was ended for everyone
 	NotEnrolled Reason = "not_enrolled"
 )
 
@@ -80,6 +83,8 @@ func Decide(d Door, v Visitor, running bool, now time.Time) Decision {
 		return no(IsOff)
 	case v.SentOut:
 		return no(WasSentOut)
+	case d.Ended && !v.Followed:
+		return no(IsOver)
 	case d.Way == Closed && v.Guest != Speaker:
 		return no(IsClosed)
 	case !running && now.Before(d.OpensAt()):

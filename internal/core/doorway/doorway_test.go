@@ -42,9 +42,33 @@ func TestDecide(t *testing.T) {
 		{"called off", WalkIn, true, student, false, open, false, IsOff},
 		{"called off and captured all the same", WalkIn, true, student, true, open, true, AsEnrolled},
 	} {
-		got := Decide(Door{c.way, 10 * time.Minute, start, c.off}, c.who, c.running, c.now)
+		got := Decide(Door{Way: c.way, Opens: 10 * time.Minute, Start: start, CalledOff: c.off}, c.who, c.running, c.now)
 		if got != (Decision{c.enter, c.reason}) {
 			t.Errorf("%s: %+v, want %v %s", c.name, got, c.enter, c.reason)
+		}
+	}
+	for _, c := range []struct {
+		name   string
+		way    Way
+		who    Visitor
+		enter  bool
+		reason Reason
+	}{
+		{"staff", WalkIn, staff, true, AsStaff},
+		{"who comes after the end", WalkIn, student, false, IsOver},
+		{"who followed until the end", WalkIn, Visitor{Enrolled: true, Followed: true}, true, AsEnrolled},
+		{"who waited at the door", Ask, Visitor{Enrolled: true, Asked: true}, false, IsOver},
+		{"who was let in and followed", Ask, Visitor{Enrolled: true, Asked: true, LetIn: true, Followed: true}, true,
+			WasLetIn},
+		{"who followed and was sent out", WalkIn, Visitor{Enrolled: true, SentOut: true, Followed: true}, false, WasSentOut},
+		{"who was invited to speak", Closed, speaker, false, IsOver},
+		{"a stranger", WalkIn, stranger, false, NotEnrolled},
+	} {
+		for _, running := range []bool{true, false} {
+			got := Decide(Door{Way: c.way, Start: start, Ended: true}, c.who, running, open.Add(time.Hour))
+			if got != (Decision{c.enter, c.reason}) {
+				t.Errorf("ended, %s: %+v, want %v %s", c.name, got, c.enter, c.reason)
+			}
 		}
 	}
 	if !Ask.Valid() || Way("open").Valid() {

@@ -149,3 +149,10 @@ select m.lecture_id, m.person_id, l.starts_at + m.late_min * interval '1 minute'
   greatest(l.starts_at + m.late_min * interval '1 minute', l.ends_at - m.early_min * interval '1 minute'), 'hand'
 from register_mark m join lecture l on l.id = m.lecture_id
 where m.ended_at is null and m.state in ('present', 'late', 'left_early', 'late_left_early');
+
+-- Classes that were ended for everyone, or are about to be, and of which nothing is captured since.
+create view ended_class as
+select e.lecture_id, e.due_at, coalesce(p.name, '') as by
+from class_end e left join person p on p.id = e.made_by
+where not exists (select 1 from capture c where c.lecture_id = e.lecture_id and c.source <> 'file' and not c.alone
+  and c.started_at > e.due_at);

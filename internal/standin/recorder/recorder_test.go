@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/watchdog"
+	"latelantern/internal/door"
 	"latelantern/internal/halls"
 	"latelantern/internal/recordings"
 	"latelantern/internal/standin/recorder"
@@ -270,6 +271,35 @@ func TestByHand(t *testing.T) {
 	h.Must(h.Halls.Tell(t.Context(), h.device, h.Coordinator, halls.Stop, uuid.Nil))
 	h.until("the end", func() bool { r := h.recording(); return r.State == "ready" && r.StoppedAt != nil })
 	h.until("an order that was followed", func() bool { return h.state().Ordered == nil })
+}
+
+// TestTheClassEnds: when someone ends a class for everyone its recorder stops, whatever the plan; not when that was
+// taken back.
+func TestTheClassEnds(t *testing.T) {
+	t.Parallel()
+	h := newHall(t, recorder.Misbehaviour{})
+	h.on()
+	h.captured(2 * time.Second)
+	h.Must(h.Door.End(t.Context(), h.Lecture, h.Lecturer), h.Door.TakeBackEnd(t.Context(), h.Lecture))
+	due := time.Now().Add(door.Grace)
+	h.until("the job of what was taken back", func() bool {
+		return h.Count(`select count(*)::int from river_job
+		where kind = 'end_class' and state = 'completed'`) == 1
+	})
+	if r := h.recording(); r.StoppedAt != nil || time.Now().Before(due.Add(-time.Second)) {
+		t.Errorf("it stopped though that was taken back: %+v", r)
+	}
+	h.Must(h.Door.End(t.Context(), h.Lecture, h.Lecturer))
+	h.until("the end", func() bool { r := h.recording(); return r.State == "ready" && r.StoppedAt != nil })
+	if e, err := h.Door.Ending(t.Context(), h.Lecture); err != nil || e == nil || !e.Over {
+		t.Errorf("it ended before its class: %+v %v", e, err)
+	}
+	// It does not begin again by its plan.
+	length := h.recording().Length
+	time.Sleep(3 * time.Second)
+	if r := h.recording(); r.StoppedAt == nil || r.Length != length {
+		t.Errorf("it began again: %+v", r)
+	}
 }
 
 // TestTheProtocolIsKept by the server, as whoever builds a recorder can check.

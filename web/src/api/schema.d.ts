@@ -2003,6 +2003,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/end-class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a class for everyone, in a moment */
+        post: operations["end-class"];
+        /** Take the end of a class back */
+        delete: operations["take-back-end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/guests": {
         parameters: {
             query?: never;
@@ -3999,6 +4017,8 @@ export interface components {
         AtDoor: {
             /** @description in order of asking */
             asking: components["schemas"]["AskingLine"][];
+            /** @description of the class, for everyone, when that is due or has come */
+            ending?: components["schemas"]["EndingText"];
             guests: components["schemas"]["GuestLine"][];
             /** @description who follows it now, by name, but for those who teach it */
             inside: components["schemas"]["InsideLine"][];
@@ -4967,6 +4987,14 @@ export interface components {
         EmbedSites: {
             /** @description each by its address, as https://courses.example or https://*.example.org */
             sites: string[];
+        };
+        EndingText: {
+            /** @description name of who ended it; empty when they are gone */
+            by: string;
+            /** Format: date-time */
+            due_at: string;
+            /** @description it has come */
+            over: boolean;
         };
         EntriesInputBody: {
             entries: string[] | null;
@@ -7624,7 +7652,7 @@ export interface components {
         Standing: {
             enter: boolean;
             /** @enum {string} */
-            reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "not_enrolled";
+            reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "over" | "not_enrolled";
         };
         StandsText: {
             /** @description they left early */
@@ -7989,6 +8017,11 @@ export interface components {
              */
             next_recording?: string;
             next_title?: string;
+            /**
+             * Format: date-time
+             * @description of what is followed live: from when on the viewing rule opens it, when that is still to come
+             */
+            opens_at?: string;
             /**
              * @description of what is followed live
              * @enum {string}
@@ -20446,6 +20479,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanDates"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtDoor"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-back-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtDoor"];
                 };
             };
             /** @description Unauthorized */

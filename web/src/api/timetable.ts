@@ -135,6 +135,20 @@ export function useDoorwayChange(lecture: ID) {
   })
 }
 
+/** Ends a class for everyone in a moment, or takes that back. */
+export function useClassEnd(lecture: ID) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (back: boolean) =>
+      ask((c) =>
+        back
+          ? c.DELETE('/api/lectures/{lecture}/end-class', ofLecture(lecture))
+          : c.POST('/api/lectures/{lecture}/end-class', ofLecture(lecture)),
+      ),
+    onSuccess: (page) => client.setQueryData(keys.doorway(toValue(lecture)), page),
+  })
+}
+
 export type TermChange =
   | { do: 'term'; id?: string; term: Schemas['TermText'] }
   | { do: 'hall'; id?: string; name: string }

@@ -200,6 +200,7 @@ export const timetable = {
     called_off: 'Sie wurde abgesagt.',
     sent_out:
       'Sie wurden aus dieser Vorlesung hinausgeschickt. Diese Seite ändert sich von selbst, wenn Sie wieder eingelassen werden.',
+    over: 'Sie ist beendet. Angesehen werden kann sie, sobald sie angezündet ist.',
     not_enrolled: 'Sie stehen nicht auf der Teilnehmerliste dieses Kurses.',
     wait: 'Der Einlass ist offen. Wird die Vorlesung aufgenommen, kann sie hier mitverfolgt werden; diese Seite ändert sich von selbst.',
   },

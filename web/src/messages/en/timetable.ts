@@ -200,6 +200,7 @@ export const timetable = {
     called_off: 'It was called off.',
     sent_out:
       'You were sent out of this lecture by someone who teaches it. This page changes by itself when you are let in again.',
+    over: 'The class has ended. It can be watched when it has been lit.',
     not_enrolled: 'You are not on the roster of this course.',
     wait: 'The doorway is open. When the lecture is captured, it can be followed here; this page changes by itself.',
   },

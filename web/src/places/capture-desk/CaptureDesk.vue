@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { keys, useLecture } from '../../api/queries'
 import AtDoor from '../common/AtDoor.vue'
 import EndCapture from '../common/EndCapture.vue'
+import EndClass from '../common/EndClass.vue'
 import { useUnsent } from '../../parts/unsent'
 import FaultNote from '../../parts/FaultNote.vue'
 import FileDrop from '../common/FileDrop.vue'
@@ -200,6 +201,15 @@ onScopeDispose(() => {
         <p v-if="phase === 'stored' && line && !line.stopped">
           <EndCapture :recording="line.id" :lecture="lecture" :text="t('desk.end_other')" />
         </p>
+        <EndClass
+          v-if="!alone && phase !== 'ready'"
+          class="end"
+          :lecture="lecture"
+          :zone="sheet.data.value.zone"
+          :on="capturing"
+          :running="capturing"
+          @due="stop"
+        />
         <AtDoor v-if="!alone && (capturing || phase === 'ready')" :lecture="lecture" :zone="sheet.data.value.zone" />
         <DeskChat v-if="!alone && capturing" :lecture="lecture" :zone="sheet.data.value.zone" />
         <FaultNote v-if="startFault" :error="undefined" />

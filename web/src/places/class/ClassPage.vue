@@ -17,6 +17,7 @@ import { nameTab } from '../../router'
 import AtDoor from '../common/AtDoor.vue'
 import ChatPane from '../common/chat/ChatPane.vue'
 import EndCapture from '../common/EndCapture.vue'
+import EndClass from '../common/EndClass.vue'
 import RegisterList from '../common/register/RegisterList.vue'
 import HallCode from './HallCode.vue'
 import LostCurve from './LostCurve.vue'
@@ -73,9 +74,18 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
       <span class="bar-of-acts push">
         <router-link :to="{ name: 'lecture', params: { lecture } }">{{ t('class_page.to_lecture') }}</router-link>
         <router-link :to="{ name: 'capture-desk', params: { lecture } }">{{ t('class_page.to_desk') }}</router-link>
-        <EndCapture v-if="it.live" :recording="it.live" :lecture="lecture" />
+        <EndCapture v-if="it.live && l.phase === 'broken'" :recording="it.live" :lecture="lecture" />
       </span>
     </div>
+    <EndClass
+      v-if="l.state !== 'off' && !l.ahead"
+      class="end"
+      :lecture="lecture"
+      :zone="zone"
+      :on="!!l.running || l.state === 'on' || l.state === 'today'"
+      :running="!!l.running"
+      :recording="sheet.data.value?.recordings[0]?.id"
+    />
     <p v-if="told !== undefined" role="status">{{ t('register.reminded', { n: told }, told) }}</p>
     <FaultNote v-if="reminding.problem.value" :error="reminding.problem.value" />
     <div class="class">
@@ -148,6 +158,10 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 .how p {
   margin: 0;
+}
+
+.end {
+  margin-bottom: 16px;
 }
 
 .class {

@@ -9,7 +9,9 @@ import LanternSign from '../../parts/LanternSign.vue'
 
 const props = defineProps<{ problem: Problem; recording?: string }>()
 const { t, te } = useI18n()
-const reason = computed(() => /^(?:door|doorway)\.(.*)/.exec(props.problem.kind)?.[1] ?? 'unknown')
+const reason = computed(
+  () => /^(?:door|doorway)\.(.*?)(?:_someone)?(?:_from)?$/.exec(props.problem.kind)?.[1] ?? 'unknown',
+)
 const text = computed(() => say({ code: props.problem.kind, with: props.problem.values, text: props.problem.message }))
 /** Of these whoever teaches may not know; what opens by itself and whom they shut out they do. */
 const overlooked = ['not_lit', 'no_rule', 'other_group', 'no_longer']

@@ -9,7 +9,7 @@ import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
 import { standing, type Along } from '../../parts/along'
-import { dateText, megabytes, timecode } from '../../parts/time'
+import { dateText, dayAndClock, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
@@ -201,6 +201,9 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
       role="status"
     >
       {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
+      <template v-if="page.data.value.phase === 'over' && page.data.value.opens_at">{{
+        t('live.over_opens', { at: dayAndClock(page.data.value.opens_at, page.data.value.zone) })
+      }}</template>
     </p>
     <div class="with-side watch">
       <div>
