@@ -22,7 +22,8 @@ var ErrNotOn = fault.Code("remind.not_on")
 
 // onSQL is a lecture that is on at $2.
 const onSQL = `select l.id, l.topic, k.code, k.title from lecture l join course k on k.id = l.course_id
-	where l.id = $1 and l.called_off_at is null and $2 between l.starts_at and l.ends_at`
+	where l.id = $1 and l.called_off_at is null and $2 between l.starts_at and l.ends_at
+	and not exists (select 1 from ended_class o where o.lecture_id = l.id and o.due_at <= $2)`
 
 type on struct {
 	ID                 uuid.UUID

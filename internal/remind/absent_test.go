@@ -42,6 +42,12 @@ func TestWhoIsNotThereIsToldOnce(t *testing.T) {
 		"when it is over": func() (int, error) {
 			return s.At(clock.Standing(testhouse.Now.Add(3*time.Hour))).Remind.Absent(ctx, s.Lecture, people)
 		},
+		"when it was ended for everyone": func() (int, error) {
+			s.Do(`insert into class_end (lecture_id, made_at, due_at) values ($1, $2, $2)`, s.Lecture,
+				s.House.Clock.Now().Add(-time.Second))
+			defer s.Do(`delete from class_end`)
+			return s.Remind.Absent(ctx, s.Lecture, people)
+		},
 		"where no mail is sent": func() (int, error) {
 			return testhouse.New(t, true).Remind.Absent(ctx, s.Lecture, people)
 		},

@@ -55,7 +55,8 @@ const forgottenSQL = `select l.id as lecture_id, l.course_id, c.code, c.title, l
 	from lecture l join course c on c.id = l.course_id join term t on t.id = c.term_id left
 	join hall h on h.id = l.hall_id
 	where l.starts_at <= $1 and l.ends_at > $1 and l.called_off_at is null and not l.unplanned
-	and not exists (select 1 from capture x where x.lecture_id = l.id)`
+	and not exists (select 1 from capture x where x.lecture_id = l.id)
+	and not exists (select 1 from ended_class o where o.lecture_id = l.id and o.due_at <= $1)`
 
 func (s *Service) forgotten(ctx context.Context, more string, args ...any) ([]Forgotten, error) {
 	now := s.Clock.Now()

@@ -64,6 +64,15 @@ func TestWhatIsForgotten(t *testing.T) {
 		t.Errorf("in the standing room: %v", got)
 	}
 	s.Do(`update lecture set unplanned = false where id = $1`, s.Lecture)
+	s.Do(`insert into class_end (lecture_id, made_at, due_at) values ($1, $2, $2)`, s.Lecture,
+		testhouse.Now.Add(5*time.Minute))
+	if got := of(s, s.Lecturer, 9*time.Minute); len(got) != 1 {
+		t.Errorf("before its end is due: %v", got)
+	}
+	if got := of(s, s.Lecturer, 11*time.Minute); len(got) != 0 {
+		t.Errorf("ended for everyone: %v", got)
+	}
+	s.Do(`delete from class_end`)
 	_, err := s.Capture.Begin(t.Context(), capture.Start{Lecture: s.Lecture, By: s.Lecturer, Source: capture.Desk})
 	s.Must(err)
 	if got := of(s, s.Lecturer, 5*time.Minute); len(got) != 0 {

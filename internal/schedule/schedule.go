@@ -54,6 +54,7 @@ type Dated struct {
 	Hall        string // "" for none
 	StartsAt    time.Time
 	EndsAt      time.Time
+	EndedAt     *time.Time // for everyone, by someone who teaches it: due then, unless that is taken back
 	Topic       string
 	CalledOff   bool
 	Unplanned   bool // captured in the standing room of its course, or ahead
@@ -123,6 +124,12 @@ func (l Lecture) Held() bool {
 		(l.Unplanned || !l.Apart && l.StoppedAt.After(l.StartsAt))
 }
 
+// Over is whether the lecture is over: its time is, or it was held, or someone ended it for everyone.
+func (l Lecture) Over(now time.Time) bool {
+	ended := !l.Running && l.EndedAt != nil && !now.Before(*l.EndedAt)
+	return ended || !now.Before(l.EndsAt) || l.Ahead && !now.Before(l.StartsAt) || l.Held()
+}
+
 // Door is the doorway of the lecture.
 func (l Lecture) Door() doorway.Door {
 	return doorway.Door{Way: l.Doorway, Opens: time.Duration(l.OpensMin) * time.Minute, Start: l.StartsAt,
@@ -168,8 +175,9 @@ const (
 		l.unplanned, l.ahead, l.unplanned
 		and l.id in (select id
 		from private_lecture) as private, l.plan_id, l.planned_start as planned_at, l.doorway, l.opens_min,
-		l.capture_auto, l.lead_min, l.tail_min
+		l.capture_auto, l.lead_min, l.tail_min, o.due_at as ended_at
 	from lecture l join course k on k.id = l.course_id left join hall h on h.id = l.hall_id
+	left join ended_class o on o.lecture_id = l.id
 	where %s`
 
 	recordedSQL = `select r.lecture_id, r.id as recording_id, r.title, r.subject,
@@ -273,7 +281,7 @@ func (s *Service) dated(ctx context.Context, where string, args ...any) ([]*Date
 		return &d, row.Scan(&d.ID, &d.CourseID, &d.Code, &d.CourseTitle, &d.Naming, &d.HallID, &d.Hall, &d.StartsAt,
 			&d.EndsAt, &d.Topic, &d.CalledOff,
 			&d.Unplanned, &d.Ahead, &d.Private, &d.PlanID, &d.PlannedAt, &d.Doorway, &d.OpensMin, &d.CaptureAuto,
-			&d.LeadMin, &d.TailMin)
+			&d.LeadMin, &d.TailMin, &d.EndedAt)
 	})
 	slices.SortFunc(out,
 		func(a, b *Dated) int { return cmp.Or(a.StartsAt.Compare(b.StartsAt), bytes.Compare(a.ID[:], b.ID[:])) })

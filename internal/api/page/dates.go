@@ -53,7 +53,7 @@ func DateOf(term schedule.Term, l schedule.Lecture, now time.Time) LectureDate {
 		d.State = "off"
 	case l.Unplanned && l.Running:
 		d.State = "on"
-	case !now.Before(l.EndsAt), l.Ahead && !now.Before(l.StartsAt), l.Held():
+	case l.Over(now):
 		d.State = "over"
 	case !now.Before(l.StartsAt):
 		d.State = "on"

@@ -34,6 +34,8 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['lecture-page', n.lecture],
     ['doorway', n.lecture],
     ['run-sheet'],
+    ['forgotten'],
+    ['dates'],
     ['watch'], // who is sent out is told so
   ],
   file: () => [['files'], ['board']],

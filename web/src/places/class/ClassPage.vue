@@ -76,16 +76,15 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <router-link :to="{ name: 'capture-desk', params: { lecture } }">{{ t('class_page.to_desk') }}</router-link>
         <EndCapture v-if="it.live && l.phase === 'broken'" :recording="it.live" :lecture="lecture" />
       </span>
+      <EndClass
+        v-if="l.state !== 'off' && !l.ahead"
+        :lecture="lecture"
+        :zone="zone"
+        :on="!!l.running || l.state === 'on' || l.state === 'today'"
+        :running="!!l.running"
+        :recording="sheet.data.value?.recordings[0]?.id"
+      />
     </div>
-    <EndClass
-      v-if="l.state !== 'off' && !l.ahead"
-      class="end"
-      :lecture="lecture"
-      :zone="zone"
-      :on="!!l.running || l.state === 'on' || l.state === 'today'"
-      :running="!!l.running"
-      :recording="sheet.data.value?.recordings[0]?.id"
-    />
     <p v-if="told !== undefined" role="status">{{ t('register.reminded', { n: told }, told) }}</p>
     <FaultNote v-if="reminding.problem.value" :error="reminding.problem.value" />
     <div class="class">
@@ -158,10 +157,6 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 .how p {
   margin: 0;
-}
-
-.end {
-  margin-bottom: 16px;
 }
 
 .class {

@@ -51,11 +51,9 @@ const over = computed(() => {
 </script>
 
 <template>
-  <div v-if="on || ending" class="end-class">
+  <div v-if="on || ending" class="end-class" :class="{ wide: ending }">
     <el-button
       v-if="!ending"
-      type="danger"
-      plain
       :disabled="change.isPending.value || !door.data.value"
       :title="t('class_end.help')"
       @click="change.mutate(false)"
@@ -91,6 +89,11 @@ const over = computed(() => {
 </template>
 
 <style scoped>
+.wide {
+  flex-basis: 100%;
+  margin-top: 6px;
+}
+
 .ends {
   padding: 10px 14px;
   border-inline-start: 5px solid var(--tally);
