@@ -11,6 +11,7 @@ import (
 
 	"latelantern/demo"
 	"latelantern/e2e/hand"
+	"latelantern/internal/catchup"
 	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
@@ -95,6 +96,35 @@ func TestAStudentCatchesUp(t *testing.T) {
 		p.Focus(`[aria-label^="I know this: Two"]`), p.Press(kb.Enter), p.See("you know this"),
 		p.See("You have all of the one recording that you can watch."), p.Click("Take back"), p.See("Go on with"))
 	s.clean(p, "the catch-up page")
+}
+
+// TestHowAClassCatchesUp is told those who teach it on the bench and on the page of the course, and where they watch
+// something again and again the bench leads there.
+func TestHowAClassCatchesUp(t *testing.T) {
+	ctx := context.Background()
+	s := newStage(t, "tid-1")
+	id := s.theOne()
+	course := s.course("TID 210")
+	people, err := postgres.Values[uuid.UUID](ctx, s.house.DB, `select person_id from membership
+		where course_id = $1 and role = 'student' order by person_id limit 4`, course)
+	s.must(err)
+	b := chromium(t)
+	p := s.person(b, lecturer)
+	s.must(p.Go("/recordings/"+id.String()), p.See("How it is caught up"), p.See("0 of 24 students have caught up"),
+		p.See("once three have watched the same"))
+	play := func(who uuid.UUID, from, until time.Duration) {
+		t.Helper()
+		s.must(s.house.CatchUp.Keep(ctx, who, id, catchup.Word{Played: span.Of(span.Span{Start: from, End: until})}))
+	}
+	for i, who := range people {
+		play(who, 0, []time.Duration{time.Hour, time.Hour, 50 * time.Second, 50 * time.Second}[i])
+		play(who, 30*time.Second, 40*time.Second)
+	}
+	s.must(p.Go("/courses/"+course.String()), p.See("2 of 24 students have caught up with it. 2 have begun."),
+		p.Go("/recordings/"+id.String()), p.See("How often each stretch was watched again"),
+		p.Click("0:30–0:40, 4 times"), p.Wait(`((t) => t > 15 && t < 45)(document.querySelector('video').currentTime)`),
+		p.Wait(`document.querySelectorAll('.watched svg .bar').length > 5`))
+	s.clean(p, "the bench with how it is caught up")
 }
 
 // TestSilencesAreGoneOver: how much it saves is said before, and it counts as watched.

@@ -320,8 +320,11 @@ var matrix = map[string]struct {
 	"GET /api/recordings":                                     {who: forTeachers},
 	"PUT /api/courses/:course/trim-ends":                      {who: forStaff, body: map[string]any{"trims": false}},
 	"GET /api/courses/:course/recordings/:recording/audience": {who: forStaff},
-	"GET /api/courses/:course/people/:person/off":             {who: forStaff},
-	"GET /api/courses/:course/shut-outs":                      {who: forStaff},
+	"GET /api/courses/:course/caught-up":                      {who: forStaff},
+	// nobody can watch it: 404
+	"GET /api/courses/:course/recordings/:recording/caught-up": {who: forStaff},
+	"GET /api/courses/:course/people/:person/off":              {who: forStaff},
+	"GET /api/courses/:course/shut-outs":                       {who: forStaff},
 	"POST /api/courses/:course/shut-outs": {who: unknown, // nobody of that name is in the course
 		body: map[string]any{"person_id": uuid.NewString()}},
 	"GET /api/courses/:course/sight":             {who: forStaff},

@@ -168,3 +168,71 @@ func TestWhatStandsOnItsPictures(t *testing.T) {
 		t.Errorf("its small picture is %q", line.Picture)
 	}
 }
+
+// TestHowAClassCaughtUp is told those who teach it, by nobody's name, and nothing of a few.
+func TestHowAClassCaughtUp(t *testing.T) {
+	e := newEdge(t)
+	id := e.litTalk()
+	lecturer := e.as("lecturer")
+	at := "/api/courses/" + e.Course.String()
+	list := func() watching.CaughtUp {
+		t.Helper()
+		all := get[watching.CaughtUpList](lecturer, at+"/caught-up").Recordings
+		if len(all) != 1 || all[0].Recording != id {
+			t.Fatalf("%+v", all)
+		}
+		return all[0]
+	}
+	one := func() watching.WatchedCurve {
+		t.Helper()
+		return get[watching.WatchedCurve](lecturer, at+"/recordings/"+id.String()+"/caught-up")
+	}
+	students := list().Students
+	if x := list(); students < 3 || x.There != 0 || !x.Told || x.Done != 0 || x.Begun != 0 {
+		t.Errorf("at first: %+v", x)
+	}
+	play := func(name string, until int, times int) {
+		t.Helper()
+		student := e.as(name)
+		watch := "/api/watch/" + id.String()
+		for range times {
+			if s := student.status(http.MethodPut, watch+"/place", map[string]any{
+				"edition": get[watching.Watch](student, watch).Edition, "at": until, "took_ms": until,
+				"played": []page.Span{{End: int64(until)}}}); s >= 300 {
+				t.Fatalf("tell what played: %d", s)
+			}
+		}
+	}
+	play("student", 33_000, 1)
+	play("second", 12_000, 1)
+	if x := list(); x.Done != 1 || x.Begun != 1 || x.Students != students {
+		t.Errorf("one saw all, and one has begun: %+v", x)
+	}
+	if x := one(); x.CaughtUp != list() || slices.Max(x.People) > 0 || slices.Max(x.Again) > 0 || x.LengthMs < 39_000 ||
+		x.BinMs != 10_000 || len(x.People) != 4 && len(x.People) != 5 || len(x.Again) != len(x.People) {
+		t.Errorf("what two watched is told: %+v", x)
+	}
+	play("third", 33_000, 3)
+	play("student", 33_000, 2)
+	if x := one(); x.Done != 2 || x.People[1] != 3 || slices.Max(x.People[2:]) != 0 || x.Again[1] < 3 ||
+		slices.Max(x.Again[2:]) != 0 {
+		t.Errorf("what three began to watch, and two watched again: %+v", x)
+	}
+	play("second", 33_000, 1)
+	if x := one(); x.Done != 3 || x.People[2] != 3 || x.Again[2] < 3 {
+		t.Errorf("what three watched, two of them again: %+v", x)
+	}
+	// Where hardly anyone was away, nothing is told of those who were.
+	e.Do(`delete from membership where course_id = $1 and role = 'student' and person_id not in ($2, $3)`, e.Course,
+		e.Student, e.Second)
+	if x := list(); x.Told || x.Done != 0 || x.Students != 2 {
+		t.Errorf("of two: %+v", x)
+	}
+	e.Do(`update lighting set darkened_at = now()`)
+	if all := get[watching.CaughtUpList](lecturer, at+"/caught-up").Recordings; len(all) != 0 {
+		t.Errorf("of what nobody can watch: %+v", all)
+	}
+	if s := lecturer.status(http.MethodGet, at+"/recordings/"+id.String()+"/caught-up", nil); s != http.StatusNotFound {
+		t.Errorf("of what nobody can watch: %d", s)
+	}
+}

@@ -10,7 +10,6 @@ import (
 	"latelantern/internal/core/catchup"
 	"latelantern/internal/core/cutlist"
 	"latelantern/internal/core/span"
-	"latelantern/internal/core/wall"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -33,7 +32,8 @@ const clips = `int8multirange(int8range(coalesce(rc.from_ms, 0),
 	greatest(coalesce(rc.from_ms, 0), least(t.packed_ms, rc.until_ms))))`
 
 // keepSQL keeps a word in one statement: of person $1 in recording $2, that the ranges $3 of its clock played, at time
-// $4; that they are at $5; and that so much, $6, was played in $7.
+// $4; that they are at $5; and that so much, $6, was played in $7. Of what they had watched before it is kept that it
+// was watched again, by nobody's name.
 const keepSQL = `with place as (
 	insert into resume_position (person_id, recording_id, source_ms, kept_at) values ($1, $2, $5, $4)
 	on conflict (person_id, recording_id) do update set source_ms = excluded.source_ms, kept_at = excluded.kept_at
@@ -44,14 +44,22 @@ pace as (
 	on conflict (person_id) do update set
 		played_ms = (p.played_ms + excluded.played_ms) * least($9, p.took_ms + excluded.took_ms)
 			/ (p.took_ms + excluded.took_ms),
-		took_ms = least($9, p.took_ms + excluded.took_ms))
-insert into watched (person_id, capture_id, ranges, kept_at)
-select $1, x.capture_id, range_agg(x.range), $4 from (
+		took_ms = least($9, p.took_ms + excluded.took_ms)),
+played as (
 	select rc.capture_id, int8range((lower(r) + $8 / 2) / $8 * $8, (upper(r) + $8 / 2) / $8 * $8) as range
 	from recording_capture rc join track t on t.capture_id = rc.capture_id and t.role = 'main',
 	unnest(` + clips + ` * (select range_agg(int8range(lower(p) - rc.start_ms, upper(p) - rc.start_ms))
 		from unnest($3::int8multirange) p)) r
-	where rc.recording_id = $2) x
+	where rc.recording_id = $2),
+again as (
+	insert into watched_again as g (capture_id, piece, ms)
+	select x.capture_id, m, sum(least(upper(o), (m + 1) * 10000) - greatest(lower(o), m * 10000))
+	from played x join watched w on w.person_id = $1 and w.capture_id = x.capture_id,
+		unnest(w.ranges * int8multirange(x.range)) o, generate_series(lower(o) / 10000, (upper(o) - 1) / 10000) m
+	group by x.capture_id, m order by x.capture_id, m
+	on conflict (capture_id, piece) do update set ms = g.ms + excluded.ms)
+insert into watched (person_id, capture_id, ranges, kept_at)
+select $1, x.capture_id, range_agg(x.range), $4 from played x
 where not isempty(x.range) group by x.capture_id
 on conflict (person_id, capture_id) do update set ranges = watched.ranges + excluded.ranges,
 	kept_at = excluded.kept_at`
@@ -143,7 +151,7 @@ func (s *Service) Accounts(ctx context.Context, person uuid.UUID, published map[
 	if err != nil {
 		return nil, fmt.Errorf("read what someone watched: %w", err)
 	}
-	attended, err := s.attended(ctx, person, ids)
+	attended, err := s.attended(ctx, []uuid.UUID{person}, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -151,52 +159,7 @@ func (s *Service) Accounts(ctx context.Context, person uuid.UUID, published map[
 	for _, r := range rows {
 		whole := time.Duration(r.WholeMs) * time.Millisecond
 		out[r.RecordingID] = Of{Known: r.Known, Account: catchup.Reckon(published[r.RecordingID], whole,
-			attended[r.RecordingID], postgres.Set(r.Watched))}
-	}
-	return out, nil
-}
-
-// attended is what of recordings a person followed live, on the clocks of the recordings.
-func (s *Service) attended(ctx context.Context, person uuid.UUID, recordings []uuid.UUID,
-) (map[uuid.UUID]span.Set, error) {
-	type row struct {
-		RecordingID     uuid.UUID
-		StartMs, FromMs int64
-		UntilMs         int64
-		StartedAt       time.Time
-		FromAt, UntilAt []time.Time
-		AtMs, PauseMs   []int64
-	}
-	const query = `select rc.recording_id, rc.start_ms, coalesce(rc.from_ms, 0) as from_ms,
-			least(t.packed_ms, rc.until_ms) as until_ms, c.started_at, n.from_at, n.until_at, m.at_ms, m.pause_ms
-		from recording_capture rc join capture c on c.id = rc.capture_id
-		join track t on t.capture_id = c.id and t.role = 'main'
-		cross join lateral (select array_agg(p.from_at order by p.from_at) as from_at,
-			array_agg(p.until_at order by p.from_at) as until_at
-			from attendance p where p.lecture_id = c.lecture_id and p.person_id = $1 and p.by <> 'said') n
-		cross join lateral (select coalesce(array_agg(m.at_ms order by m.at_ms), '{}') as at_ms,
-			coalesce(array_agg(m.pause_ms order by m.at_ms), '{}') as pause_ms
-			from marker m where m.capture_id = c.id and m.pause_ms is not null) m
-		where rc.recording_id = any($2) and c.source <> 'file' and not c.alone and n.from_at is not null`
-	rows, err := postgres.All[row](ctx, s.DB, query, person, recordings)
-	if err != nil {
-		return nil, fmt.Errorf("read what someone followed live: %w", err)
-	}
-	const ms = time.Millisecond
-	out := map[uuid.UUID]span.Set{}
-	for _, r := range rows {
-		clock := wall.Clock{Began: r.StartedAt}
-		for i := range r.AtMs {
-			clock.Pauses = append(clock.Pauses,
-				wall.Pause{At: time.Duration(r.AtMs[i]) * ms, Long: time.Duration(r.PauseMs[i]) * ms})
-		}
-		var stays []catchup.Stay
-		for i := range r.FromAt {
-			stays = append(stays, catchup.Stay{From: r.FromAt[i], Until: r.UntilAt[i]})
-		}
-		window := span.Of(span.Span{Start: time.Duration(r.FromMs) * ms, End: time.Duration(r.UntilMs) * ms})
-		heard := catchup.Attended(clock, stays).Intersect(window).Shift(time.Duration(r.StartMs) * ms)
-		out[r.RecordingID] = out[r.RecordingID].Union(heard)
+			attended[seat{person, r.RecordingID}], postgres.Set(r.Watched))}
 	}
 	return out, nil
 }

@@ -93,6 +93,7 @@ func (a *API) watchRoutes() {
 	a.tellRoutes()
 	a.copyRoutes()
 	a.sightRoutes()
+	a.caughtUpRoutes()
 }
 
 // doorProblem is a closed door: it says why, and which course it belongs to, and no more.

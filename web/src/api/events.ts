@@ -28,7 +28,16 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['lecture'],
     ['lecture-page'],
   ],
-  roster: (n) => [['people', n.course], ['course', n.course], ['courses'], ['me'], ['board'], ['all'], ['audience']],
+  roster: (n) => [
+    ['caught-up', n.course],
+    ['people', n.course],
+    ['course', n.course],
+    ['courses'],
+    ['me'],
+    ['board'],
+    ['all'],
+    ['audience'],
+  ],
   reminder: () => [['forgotten'], ['run-sheet']],
   doorway: (n) => [
     ['lecture-page', n.lecture],
@@ -93,6 +102,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['board'],
     ['all'],
     ['playlist', n.course],
+    ['caught-up'],
     ['catch-up'],
   ],
   light: (n) => [
@@ -106,6 +116,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['board'],
     ['all'],
     ['playlist', n.course],
+    ['caught-up'],
     ['catch-up'],
     ['lecture', n.lecture],
   ],
@@ -125,6 +136,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['audience'],
     ['recording'],
     ['lecture'],
+    ['caught-up'],
     ['catch-up'],
   ],
 }

@@ -58,6 +58,7 @@ export const keys = {
   offered: (course: string) => ['playlist', course, 'offered'] as const,
   addable: (course: string, list = '', from: string) => ['playlist', course, list, 'from', from] as const,
   catchUp: ['catch-up'] as const,
+  caughtUp: (course: string, recording = '') => ['caught-up', course, recording] as const,
   search: (words: string) => ['search', words] as const,
   news: ['news'] as const,
   courseNews: (course: string) => ['course-news', course] as const,

@@ -386,6 +386,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/caught-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the students of a course have caught up */
+        get: operations["caught-up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/changes/{change}/undo": {
         parameters: {
             query?: never;
@@ -1133,6 +1150,23 @@ export interface paths {
         };
         /** Who of a course can watch a recording that it has */
         get: operations["audience"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course}/recordings/{recording}/caught-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the students of a course have caught up with a recording, and what they watched of it */
+        get: operations["recording-caught-up"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4528,6 +4562,36 @@ export interface components {
             title: string;
             /** @description in order below the weeks of its lectures */
             weekly: boolean;
+        };
+        CaughtUp: {
+            /**
+             * Format: int64
+             * @description of the others, and have not caught up
+             */
+            begun: number;
+            /**
+             * Format: int64
+             * @description of the others
+             */
+            caught_up: number;
+            /** Format: uuid */
+            recording: string;
+            /**
+             * Format: int64
+             * @description who can watch it
+             */
+            students: number;
+            /**
+             * Format: int64
+             * @description who followed all of it live
+             */
+            there: number;
+            /** @description whether so many others are there that it is told how they stand */
+            told: boolean;
+        };
+        CaughtUpList: {
+            /** @description that anyone can watch */
+            recordings: components["schemas"]["CaughtUp"][];
         };
         Changed: {
             /** Format: uuid */
@@ -8064,6 +8128,43 @@ export interface components {
             /** @description its address */
             picture: string;
         };
+        WatchedCurve: {
+            /** @description how often it was watched again by who had watched it */
+            again: number[];
+            /**
+             * Format: int64
+             * @description of the others, and have not caught up
+             */
+            begun: number;
+            /**
+             * Format: int64
+             * @description how long each figure is for
+             */
+            bin_ms: number;
+            /**
+             * Format: int64
+             * @description of the others
+             */
+            caught_up: number;
+            /** Format: int64 */
+            length_ms: number;
+            /** @description how many watched it; of fewer than three 0 */
+            people: number[];
+            /** Format: uuid */
+            recording: string;
+            /**
+             * Format: int64
+             * @description who can watch it
+             */
+            students: number;
+            /**
+             * Format: int64
+             * @description who followed all of it live
+             */
+            there: number;
+            /** @description whether so many others are there that it is told how they stand */
+            told: boolean;
+        };
         WayInputBody: {
             /** @enum {string} */
             way: "off" | "teachers" | "all";
@@ -10581,6 +10682,91 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "caught-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaughtUpList"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -15079,6 +15265,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Audience"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "recording-caught-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+                recording: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedCurve"];
                 };
             };
             /** @description Unauthorized */

@@ -213,6 +213,20 @@ export const watching = {
   opened: {
     title: 'Ihnen außerdem offen',
   },
+  caught_up: {
+    name: 'Wie sie nachgeholt wird',
+    all_there: '{n} Person war die ganze Zeit dabei. | Alle {n} waren die ganze Zeit dabei.',
+    there: '{n} von {of} war die ganze Zeit dabei. | {n} von {of} waren die ganze Zeit dabei.',
+    others: '{n} der {of} anderen hat sie nachgeholt. | {n} der {of} anderen haben sie nachgeholt.',
+    students: '{n} von {of} hat sie nachgeholt. | {n} von {of} haben sie nachgeholt.',
+    begun: '{n} hat angefangen. | {n} haben angefangen.',
+    few: '{n} war es nicht; bei so wenigen wird nicht gesagt, wie sie nachgeholt haben. | {n} waren es nicht; bei so wenigen wird nicht gesagt, wie sie nachgeholt haben.',
+    watched: 'Wie viele jedes Stück seither angesehen haben; weniger als drei werden nicht genannt',
+    again: 'Wie oft jedes Stück noch einmal angesehen wurde',
+    most: 'Immer wieder angesehen:',
+    times: '{from}–{until}, {n}-mal | {from}–{until}, {n}-mal',
+    nothing: 'Was davon angesehen wurde, wird gesagt, sobald drei dasselbe gesehen haben.',
+  },
   tell: {
     do: 'Der Lehrperson sagen',
     done: 'Es ist gesagt. Diese Seite öffnet sich von selbst, sobald sie Ihnen offen steht.',

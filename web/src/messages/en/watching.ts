@@ -212,6 +212,20 @@ export const watching = {
   opened: {
     title: 'Also open to you',
   },
+  caught_up: {
+    name: 'How it is caught up',
+    all_there: '{n} student was there for all of it. | All {n} students were there for all of it.',
+    there: '{n} of {of} students was there for all of it. | {n} of {of} students were there for all of it.',
+    others: '{n} of the {of} others has caught up. | {n} of the {of} others have caught up.',
+    students: '{n} of {of} students has caught up with it. | {n} of {of} students have caught up with it.',
+    begun: '{n} has begun. | {n} have begun.',
+    few: '{n} was not; of so few it is not told how they caught up. | {n} were not; of so few it is not told how they caught up.',
+    watched: 'How many have watched each stretch since; less than three are not told',
+    again: 'How often each stretch was watched again',
+    most: 'Watched again and again:',
+    times: '{from}–{until}, {n} time | {from}–{until}, {n} times',
+    nothing: 'How much of it was watched is told once three have watched the same.',
+  },
   tell: {
     do: 'Tell who teaches it',
     done: 'They are told. This page opens by itself once it is open to you.',

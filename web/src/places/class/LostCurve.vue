@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useLost } from '../../api/chat'
+import BarCurve from '../../parts/BarCurve.vue'
 import { collegeNow } from '../../parts/clock'
 import { clockText } from '../../parts/time'
 
@@ -16,14 +17,6 @@ const ends = computed(() =>
   Math.max(Date.parse(props.until), (all.value.at(-1)?.at ?? 0) + minute, begins.value + 10 * minute),
 )
 const most = computed(() => all.value.reduce((a, b) => (b.n > a.n ? b : a), { at: 0, n: 0 }))
-const bars = computed(() =>
-  all.value.map((m) => ({
-    key: m.at,
-    x: (100 * (m.at - begins.value)) / (ends.value - begins.value),
-    w: Math.max(0.6, (100 * minute) / (ends.value - begins.value)),
-    h: (28 * m.n) / Math.max(3, most.value.n),
-  })),
-)
 const sentence = computed(() => {
   if (!lost.data.value) return ''
   if (all.value.length === 0) return t('class_page.lost_none')
@@ -40,33 +33,18 @@ const sentence = computed(() => {
   <section>
     <h2>{{ t('class_page.lost') }}</h2>
     <p class="small">{{ sentence }}</p>
-    <svg
-      v-if="bars.length > 0"
-      viewBox="0 0 100 30"
-      preserveAspectRatio="none"
-      role="img"
-      :aria-label="t('class_page.lost_curve')"
-    >
-      <rect x="0" y="29.4" width="100" height="0.6" class="ground" />
-      <rect v-for="b in bars" :key="b.key" :x="b.x" :y="29.4 - b.h" :width="b.w" :height="b.h" class="bar" />
-    </svg>
+    <BarCurve
+      v-if="all.length > 0"
+      :bars="all"
+      :from="begins"
+      :bin="minute"
+      :until="ends"
+      :label="t('class_page.lost_curve')"
+    />
   </section>
 </template>
 
 <style scoped>
-svg {
-  width: 100%;
-  height: 44px;
-}
-
-.ground {
-  fill: var(--rule-strong);
-}
-
-.bar {
-  fill: var(--kelp);
-}
-
 p {
   margin: 4px 0;
 }

@@ -3,11 +3,13 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useCaughtUp } from '../../api/caughtup'
 import { undoChange, useCourse } from '../../api/timetable'
 import DateLine from '../../parts/DateLine.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
+import { useCaughtUpText } from '../common/caughtUp'
 import CourseHead from '../common/CourseHead.vue'
 import CourseSide from './CourseSide.vue'
 import PlanList from './PlanList.vue'
@@ -25,6 +27,16 @@ const over = computed(() => it.value?.dates.filter((d) => d.state === 'over' && 
 const ahead = computed(
   () => it.value?.dates.filter((d) => d.state !== 'over' && !d.running && d.id !== near.value?.id) ?? [],
 )
+const caughtUp = useCaughtUp(
+  () => props.course,
+  () => it.value?.staff ?? false,
+)
+const said = useCaughtUpText()
+/** How students have caught up with a recording that they can watch, for those who teach them. */
+function stand(recording?: string) {
+  const x = caughtUp.data.value?.recordings.find((r) => r.recording === recording)
+  return x ? said(x) : ''
+}
 const removed = ref('')
 
 watchEffect(() => nameTab(it.value ? `${it.value.code} ${it.value.title}` : ''))
@@ -78,7 +90,10 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
       <template v-if="over.length > 0">
         <h2>{{ t('course.over') }}</h2>
         <ol class="page line-list">
-          <li v-for="d in [...over].reverse()" :key="d.id"><DateLine :date="d" :zone="zone" /></li>
+          <li v-for="d in [...over].reverse()" :key="d.id">
+            <DateLine :date="d" :zone="zone" />
+            <p v-if="stand(d.recording_id)" class="soft small stand">{{ stand(d.recording_id) }}</p>
+          </li>
         </ol>
       </template>
     </section>
@@ -89,6 +104,10 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
 <style scoped>
 .course {
   --side: 300px;
+}
+
+.stand {
+  margin: -2px 0 6px;
 }
 
 h2 {

@@ -15,6 +15,7 @@ import BenchHeading from './BenchHeading.vue'
 import BenchNotes from './BenchNotes.vue'
 import BenchSearch from './BenchSearch.vue'
 import BenchState from './BenchState.vue'
+import BenchWatched from './BenchWatched.vue'
 import BenchTools from './BenchTools.vue'
 import ChaptersSheet from './ChaptersSheet.vue'
 import { useEdges } from './edges'
@@ -241,6 +242,13 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         </p>
         <p v-else role="status" class="soft">{{ t('bench.measuring') }}</p>
       </template>
+      <BenchWatched
+        v-if="!it.deleted && it.state === 'ready'"
+        :course="it.course.id"
+        :recording="it.id"
+        :lit="it.lit"
+        @seek="(ms) => player?.seek(ms)"
+      />
       <p v-if="!it.deleted" class="foot">
         <span v-if="strip.data.value" class="soft small how">{{ t('bench.how') }}</span>
         <el-button link @click="discard(true)">{{ t('bench.delete') }}</el-button>
