@@ -131,7 +131,7 @@ func TestALiveClass(t *testing.T) {
 		desk.Click("Start capture"), desk.Wait(safe+" >= 4"))
 	s.must(tavi.See("Live, a few seconds behind"), plays(tavi))
 
-	// Ended for everyone on another device: first taken back, then not. The desk stops by itself, and who followed is told.
+	// Ended for everyone on another device: first taken back, then not. The desk stops by itself; all are told.
 	tag, err := s.house.DB.Exec(ctx, `update viewing_rule set from_kind = 'days', days_after_lecture = 3
 		where ended_at is null and recording_id is null
 		and course_id = (select course_id from lecture where id = $1)`, lecture)

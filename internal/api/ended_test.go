@@ -35,7 +35,8 @@ func TestAClassIsEnded(t *testing.T) {
 	if p := get[live.LecturePage](second, at+"/page"); !p.Standing.Enter || p.Live == nil {
 		t.Errorf("before it is due: %+v", p)
 	}
-	if s := lecturer.status(http.MethodPost, "/api/lectures/"+e.Later.String()+"/end-class", nil); s != http.StatusConflict {
+	later := "/api/lectures/" + e.Later.String() + "/end-class"
+	if s := lecturer.status(http.MethodPost, later, nil); s != http.StatusConflict {
 		t.Errorf("a class of next week is ended: %d", s)
 	}
 	e.Do(`update class_end set due_at = $1`, testhouse.Now.Add(-time.Second))
@@ -43,7 +44,7 @@ func TestAClassIsEnded(t *testing.T) {
 	if x := get[live.AtDoor](lecturer, at+"/doorway").Ending; x == nil || !x.Over {
 		t.Errorf("when it is due: %+v", x)
 	}
-	if p := get[live.LecturePage](second, at+"/page"); p.Standing.Enter || p.Standing.Reason != "over" || p.Live != nil {
+	if p := get[live.LecturePage](second, at+"/page"); p.Standing != (live.Standing{Reason: "over"}) || p.Live != nil {
 		t.Errorf("who was not in: %+v", p)
 	}
 	status, text := second.send(http.MethodGet, watch, nil)

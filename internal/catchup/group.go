@@ -121,8 +121,8 @@ func (s *Service) watched(ctx context.Context, people, recordings []uuid.UUID) (
 // piece is of how much it is kept that it was watched again; keepSQL says it too.
 const piece = 10 * time.Second
 
-// Again is how often each bin of a recording, of whole pieces of ten seconds, was watched again, on its clock up to end,
-// by whoever had watched it before: 1.5 is one and a half times. What was hardly watched again is told as none.
+// Again is how often each bin of a recording, of whole pieces of ten seconds, was watched again, on its clock up to
+// end, by whoever had watched it before: 1.5 is one and a half times. What was hardly watched again is told as none.
 func (s *Service) Again(ctx context.Context, recording uuid.UUID, bin, end time.Duration) ([]float64, error) {
 	type row struct{ AtMs, Ms int64 }
 	const query = `select rc.start_ms + g.piece * $2 as at_ms, g.ms

@@ -116,7 +116,8 @@ func (s *Service) Register(kinds *river.Workers) {
 // ended tells the recorder of a hall to stop, and everyone that the class is over, if nobody took that back.
 func (s *Service) ended(ctx context.Context, job endClass, _ bool) error {
 	const query = `select l.course_id from ended_class e join class_end x on x.lecture_id = e.lecture_id
-		join lecture l on l.id = e.lecture_id where e.lecture_id = $1 and abs(extract(epoch from e.due_at - $2)) < 0.001`
+		join lecture l on l.id = e.lecture_id
+		where e.lecture_id = $1 and abs(extract(epoch from e.due_at - $2)) < 0.001`
 	course, err := postgres.Value[uuid.UUID](ctx, s.DB, query, job.Lecture, job.Due)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil

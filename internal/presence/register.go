@@ -143,7 +143,8 @@ func (s *Service) held(ctx context.Context, w wanted, now time.Time) ([]Roll, er
 		Began, Stopped   *time.Time
 		Known            bool
 	}
-	const query = `select l.id, l.topic, l.starts_at, least(l.ends_at, greatest(l.starts_at, coalesce(e.due_at, l.ends_at))) as ends_at,
+	const query = `select l.id, l.topic, l.starts_at,
+			least(l.ends_at, greatest(l.starts_at, coalesce(e.due_at, l.ends_at))) as ends_at,
 			min(c.started_at) as began,
 			case when bool_and(c.stopped_at is not null) then max(c.stopped_at) end as stopped,
 			exists (select 1 from attendance a where a.lecture_id = l.id) or exists (

@@ -42,7 +42,8 @@ func TestDecide(t *testing.T) {
 		{"called off", WalkIn, true, student, false, open, false, IsOff},
 		{"called off and captured all the same", WalkIn, true, student, true, open, true, AsEnrolled},
 	} {
-		got := Decide(Door{Way: c.way, Opens: 10 * time.Minute, Start: start, CalledOff: c.off}, c.who, c.running, c.now)
+		d := Door{Way: c.way, Opens: 10 * time.Minute, Start: start, CalledOff: c.off}
+		got := Decide(d, c.who, c.running, c.now)
 		if got != (Decision{c.enter, c.reason}) {
 			t.Errorf("%s: %+v, want %v %s", c.name, got, c.enter, c.reason)
 		}
@@ -60,7 +61,8 @@ func TestDecide(t *testing.T) {
 		{"who waited at the door", Ask, Visitor{Enrolled: true, Asked: true}, false, IsOver},
 		{"who was let in and followed", Ask, Visitor{Enrolled: true, Asked: true, LetIn: true, Followed: true}, true,
 			WasLetIn},
-		{"who followed and was sent out", WalkIn, Visitor{Enrolled: true, SentOut: true, Followed: true}, false, WasSentOut},
+		{"who followed and was sent out", WalkIn, Visitor{Enrolled: true, SentOut: true, Followed: true}, false,
+			WasSentOut},
 		{"who was invited to speak", Closed, speaker, false, IsOver},
 		{"a stranger", WalkIn, stranger, false, NotEnrolled},
 	} {
