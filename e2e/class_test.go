@@ -8,10 +8,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"latelantern/demo"
 	"latelantern/e2e/hand"
 	"latelantern/internal/door"
-	"latelantern/internal/platform/postgres"
 )
 
 // soon is within how long everyone is told how a live class goes: two seconds, and what a busy machine adds.
@@ -34,12 +32,6 @@ func TestALiveClass(t *testing.T) {
 	_, err := s.house.DB.Exec(ctx, `update lecture set doorway = 'ask' where id = $1`, lecture)
 	s.must(err)
 	at := "/lectures/" + lecture.String()
-	second, err := postgres.Value[string](ctx, s.house.DB,
-		`select p.email from membership m join person p on p.id = m.person_id
-			join lecture l on l.course_id = m.course_id
-		where l.id = $1 and m.role = 'student' and p.email <> $2 order by p.email limit 1`, lecture,
-		demo.Accounts[student].Email)
-	s.must(err)
 	link, err := s.house.Door.Invite(ctx, lecture, by,
 		door.GuestForm{Name: "Ebba Lindqvist-Rowe", Role: "listener", EndsAt: s.house.Clock.Now().Add(3 * time.Hour)})
 	s.must(err)
@@ -51,8 +43,9 @@ func TestALiveClass(t *testing.T) {
 		t.Cleanup(p.Close)
 		return p
 	}
-	other, guest := open(), open()
-	s.must(other.SignIn(second, demo.Password), guest.Go(regexp.MustCompile(`/guest/.+`).FindString(link.Link)))
+	other, name := s.another(b, lecture, 0)
+	guest := open()
+	s.must(guest.Go(regexp.MustCompile(`/guest/.+`).FindString(link.Link)))
 
 	// At the door: who asks stands at the desk, beside what starts and stops.
 	s.must(desk.Go(at+"/capture"), desk.Click("Camera"), desk.See("The camera sees something"),
@@ -102,8 +95,7 @@ func TestALiveClass(t *testing.T) {
 	s.until("the camera is captured again", func() bool { return !isOther() })
 
 	// Sent out: said at once, and nothing more is asked for.
-	name, err := postgres.Value[string](ctx, s.house.DB, `select name from person where email = $1`, second)
-	s.must(err, desk.Click("Send out "+name))
+	s.must(desk.Click("Send out " + name))
 	told(s, other, "You were sent out of this lecture")
 	asked := `performance.getEntriesByType('resource').filter(r => r.name.includes('/media/')).length`
 	before, err := hand.Ask[int](other, asked)
@@ -153,15 +145,9 @@ func TestALiveClass(t *testing.T) {
 	told(s, guest, "The lecture is over. It can be watched here when")
 	s.clean(tavi, "the live page of a lecture that is over")
 	// Who comes now stands before a closed door, until it is opened again.
-	third, err := postgres.Value[string](ctx, s.house.DB,
-		`select p.email from membership m join person p on p.id = m.person_id
-			join lecture l on l.course_id = m.course_id
-		where l.id = $1 and m.role = 'student' and p.email <> all($2) order by p.email limit 1`, lecture,
-		[]string{demo.Accounts[student].Email, second})
-	s.must(err)
-	late := open()
+	late, _ := s.another(b, lecture, 1)
 	where, err := hand.Ask[string](tavi, `location.pathname`)
-	s.must(err, late.SignIn(third, demo.Password), late.Go(where), late.See("This class of TID 210 has ended."))
+	s.must(err, late.Go(where), late.See("This class of TID 210 has ended."))
 	s.must(phone.Click("Open its doorway again"))
 	told(s, late, "At this lecture of TID 210 someone lets you in.")
 	s.must(tavi.Go(at), tavi.See("The lecture is over."))

@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
 
 	"latelantern/e2e/hand"
@@ -47,6 +48,19 @@ func TestTheDoorway(t *testing.T) {
 		tavi.Wait(`[...document.querySelectorAll('a.el-button')].some(a => a.innerText === 'Come in' && a.pathname === '/watch/`+begun.Recording.String()+`')`))
 	s.must(p.Click("Send out Tavi Brandal"), tavi.See("You were sent out of this lecture"), p.See("was sent out"),
 		p.Click("Let in again: Tavi Brandal"), tavi.See("Come in"))
+
+	// With a word, and from now on everyone.
+	s.must(p.Click("with a word to Tavi Brandal"), p.Wait(`document.activeElement.ariaLabel === 'A word to Tavi Brandal'`),
+		p.Keys("Please come in the break."), p.Keys(kb.Enter), tavi.See("“Please come in the break.”"))
+	s.clean(tavi, "the page of a lecture of which one was sent out")
+	s.must(p.Click("Let in again: Tavi Brandal"), tavi.See("Come in"))
+	young, name := s.another(b, lecture, 0)
+	s.must(young.Go(at), young.Click("Ask to come in"), young.See("You have asked."), p.See("1 person asks to come in"))
+	s.clean(p, "a lecture with someone at its door")
+	s.must(p.Click("Send away: "+name), young.See("Ask to come in"), young.Click("Ask to come in"), p.Click("with a word to "+name),
+		p.Keys("In five minutes."), p.Keys(kb.Enter), young.See("“In five minutes.”"), young.See("You were not let in."),
+		young.Click("Ask to come in"), p.Click("From now on, everyone"), young.See("Come in"),
+		p.See("Whoever comes is let in."), p.Click("Let them ask again"), young.See("Come in"))
 
 	s.must(p.Write("Name of the guest", "Ebba Lindqvist-Rowe"), p.Click("Make a link"), p.See("Ebba Lindqvist-Rowe"))
 	link, err := hand.Ask[string](p, `document.querySelector('.guest input').value`)

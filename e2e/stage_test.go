@@ -230,6 +230,22 @@ func (s *stage) person(b *hand.Browser, who int) *hand.Page {
 	return p
 }
 
+// another opens a tab as the nth student, from 0, of a lecture's course beside the one of the demo, with their name.
+func (s *stage) another(b *hand.Browser, lecture uuid.UUID, nth int) (*hand.Page, string) {
+	s.t.Helper()
+	who, err := postgres.One[struct{ Email, Name string }](context.Background(), s.house.DB,
+		`select p.email, p.name from membership m join person p on p.id = m.person_id
+			join lecture l on l.course_id = m.course_id
+		where l.id = $1 and m.role = 'student' and p.email <> $2 order by p.email limit 1 offset $3`, lecture,
+		demo.Accounts[student].Email, nth)
+	s.must(err)
+	p, err := b.Page(s.base())
+	s.must(err)
+	s.t.Cleanup(p.Close)
+	s.must(p.SignIn(who.Email, demo.Password))
+	return p, who.Name
+}
+
 func (s *stage) must(errs ...error) {
 	s.t.Helper()
 	for _, err := range errs {

@@ -6,9 +6,12 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/google/uuid"
 
@@ -228,23 +231,52 @@ func TestAxeFindsNothing(t *testing.T) {
 const shownKeys = `(document.body.innerText.match(/(?<![\w@.-])[a-z]+(_[a-z]+)*\.[a-z]+(_[a-z]+)*(?![\w.@-])/g) ?? [])
 	.filter(w => !/\.(example|csv|ics|vtt|mp4)$/.test(w))`
 
-// TestStudentsOnPhones: what students use fits 390x844.
+// installs checks that a browser would keep the application as one of its own.
+func installs(s *stage, p *hand.Page) {
+	s.t.Helper()
+	s.must(p.Go("/catch-up"))
+	m, err := chromedp.Call(p.Context(), page.GetAppManifest, page.GetAppManifestParams{})
+	s.must(err)
+	for _, e := range m.Errors {
+		s.t.Errorf("its manifest: %s", e.Message)
+	}
+	if !strings.HasSuffix(m.URL, "/app.webmanifest") || !strings.Contains(m.Data, `"Late Lantern"`) {
+		s.t.Errorf("its manifest is %s: %q", m.URL, m.Data)
+	}
+	why, err := chromedp.Call(p.Context(), page.GetInstallabilityErrors, cdp.Empty{})
+	s.must(err)
+	for _, e := range why.InstallabilityErrors {
+		if e.ErrorID != "in-incognito" { // each page of a test has a store of its own
+			s.t.Errorf("it is not kept: %s", e.ErrorID)
+		}
+	}
+}
+
+// TestStudentsOnPhones: what students use fits 390x844 and 360x640, and is kept as an application of the phone's own.
 func TestStudentsOnPhones(t *testing.T) {
 	s := newStage(t, "tid-1", "alg-3")
 	b := chromium(t)
 	p := s.person(b, student)
-	s.must(p.Size(390, 844))
+	installs(s, p)
 	for _, x := range s.places() {
 		if x.who != student {
 			continue
 		}
-		s.must(p.Go(x.path))
+		s.must(p.Size(390, 844), p.Go(x.path))
 		if x.do != nil {
 			s.must(x.do(p))
 		}
 		s.must(p.Wait(x.wait))
-		if wide, err := hand.Ask[float64](p, `document.documentElement.scrollWidth`); err != nil || wide > 390 {
-			t.Errorf("%s is %v wide (%v)", x.name, wide, err)
+		for _, size := range [][2]int64{{390, 844}, {360, 640}} {
+			s.must(p.Size(size[0], size[1]))
+			wide, err := hand.Ask[int64](p, `document.documentElement.scrollWidth`)
+			if err != nil || wide > size[0] {
+				t.Errorf("%s is %v wide at %v (%v)", x.name, wide, size, err)
+			}
+			head, err := hand.Ask[float64](p, `document.querySelector('header')?.getBoundingClientRect().height ?? 0`)
+			if err != nil || head > 60 {
+				t.Errorf("the head of %s is %v high at %v (%v)", x.name, head, size, err)
+			}
 		}
 		small, err := hand.Ask[[]string](p,
 			`[...document.querySelectorAll('button, select, a.el-button, input')].filter(e => { const r = e.getBoundingClientRect(); return r.width > 0 && (r.width < 24 || r.height < 24) && getComputedStyle(e).position !== 'absolute' }).map(e => e.outerHTML.slice(0, 120))`)

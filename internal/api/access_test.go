@@ -238,6 +238,7 @@ var matrix = map[string]struct {
 		body: map[string]bool{"let_in": true}},
 	// nobody asked: 409
 	"PUT /api/lectures/:lecture/asking/:person": {who: forStaff, body: map[string]bool{"let_in": true}},
+	"PUT /api/lectures/:lecture/doorway-open":   {who: forStaff, body: map[string]bool{"open": true}},
 	"POST /api/lectures/:lecture/end-class":     {who: forStaff},
 	"DELETE /api/lectures/:lecture/end-class":   {who: forStaff},
 	"POST /api/lectures/:lecture/guests": {who: forStaff,

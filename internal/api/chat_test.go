@@ -57,7 +57,7 @@ func TestTheChatIsForWhoIsIn(t *testing.T) {
 		t.Errorf("who teaches does not learn who said it: %+v", got)
 	}
 	e.Must(e.Presence.Played(t.Context(), e.Student, e.Lecture), e.Door.Answer(t.Context(), e.Lecture, e.Student,
-		e.Lecturer, false))
+		e.Lecturer, false, ""))
 	if e.Count(`select count(*) from doorway_ask where sent_out_at is not null`) != 1 {
 		t.Fatal("nobody was sent out")
 	}
@@ -184,7 +184,7 @@ func TestWhoHearsOfTheChat(t *testing.T) {
 	}
 	next(lecturer)
 	e.Must(e.Presence.Played(t.Context(), e.Second, e.Lecture),
-		e.Door.Answer(t.Context(), e.Lecture, e.Second, e.Lecturer, false))
+		e.Door.Answer(t.Context(), e.Lecture, e.Second, e.Lecturer, false, ""))
 	each("doorway", "", second)
 	teacher.says("without them")
 	if got := next(second); strings.Contains(got, "without them") {

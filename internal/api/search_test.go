@@ -15,6 +15,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/caption"
+	"latelantern/internal/core/chapter"
 	"latelantern/internal/core/span"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/testhouse"
@@ -148,4 +149,40 @@ func alike(got, want string) bool {
 	slices.Sort(a)
 	slices.Sort(b)
 	return slices.Equal(a, b)
+}
+
+// TestChaptersAreFound by their titles, at what is left of them, as long as they are those of their recording.
+func TestChaptersAreFound(t *testing.T) {
+	ctx := context.Background()
+	e := newEdge(t)
+	id := e.litTalk() // its first seven seconds are struck
+	r, err := e.Recordings.Recording(ctx, id)
+	e.Must(err)
+	all := span.Of(span.Span{End: r.Length})
+	e.Must(e.Words.SetChapters(ctx, id, e.Lecturer, all, r.Length, nil, []chapter.Chapter{{Title: "Greetings"},
+		{At: 3 * time.Second, Title: "Seals on the rocks"}, {At: 12 * time.Second, Title: "Whales in the deep"}}))
+	student := e.as("student")
+	for words, want := range map[string]string{"seal": "0 chapter [Seals] on the rocks",
+		"whale": "5 chapter [Whales] in the deep", "greetings": "", "rocks whales": "0 chapter Seals on the [rocks] | " +
+			"5 chapter [Whales] in the deep"} {
+		if got := student.hits(words); got != want {
+			t.Errorf("%q: %s, want %s", words, got, want)
+		}
+	}
+	if got := e.as("outsider").hits("seal"); got != "" {
+		t.Errorf("someone of another course finds %s", got)
+	}
+	e.Do(`update chapter set title = 'Gulls' where title like 'Seals%'`)
+	if got := student.hits("seal") + student.hits("gull"); got != "0 chapter [Gulls]" {
+		t.Errorf("called otherwise: %s", got)
+	}
+	e.Do(`update recording_words set chapters_at = null`)
+	if got := student.hits("gull"); got != "" {
+		t.Errorf("chapters that are those of nothing any more: %s", got)
+	}
+	e.Do(`update recording_words set chapters_at = now()`)
+	e.Do(`delete from chapter`)
+	if n := e.Count(`select count(*) from spoken where words @@ 'gull'`); n != 0 || student.hits("gull") != "" {
+		t.Error("chapters that are gone are found")
+	}
 }

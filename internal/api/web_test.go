@@ -17,6 +17,7 @@ func TestTheFrontEnd(t *testing.T) {
 	a := s.Edge(fstest.MapFS{
 		"index.html": file("<page>"), "lantern.svg": file("<svg>"), "assets/a.js": file("plain"),
 		"assets/a.js.gz": file("packed"), "assets/b.css": file("style"),
+		"app.webmanifest": file("{}"), "app.webmanifest.gz": file("zipped"),
 	})
 	server := httptest.NewServer(a)
 	t.Cleanup(server.Close)
@@ -32,6 +33,8 @@ func TestTheFrontEnd(t *testing.T) {
 		{"GET", "/assets/a.js", "gzip, br", 200, "packed", "gzip"},
 		{"GET", "/assets/a.js", "br, gzip;q=0", 200, "plain", ""},
 		{"GET", "/assets/b.css", "gzip", 200, "style", ""},
+		{"GET", "/app.webmanifest", "", 200, "{}", ""},
+		{"GET", "/app.webmanifest", "gzip", 200, "zipped", "gzip"},
 		{"GET", "/assets/missing.js", "", 404, "", ""},
 		{"GET", "/assets", "", 200, "<page>", ""},
 		{"GET", "/api/missing", "", 404, "", ""},
@@ -49,6 +52,9 @@ func TestTheFrontEnd(t *testing.T) {
 			answer.Header.Get("Content-Encoding") != c.encoding {
 			t.Errorf("%s %s (%s): %d %q %q", c.method, c.path, c.accept, answer.StatusCode, b,
 				answer.Header.Get("Content-Encoding"))
+		}
+		if kind := answer.Header.Get("Content-Type"); c.path == "/app.webmanifest" && kind != "application/manifest+json" {
+			t.Errorf("its manifest is %q", kind)
 		}
 	}
 }

@@ -62,6 +62,7 @@ type At struct {
 	Ends    time.Time // planned
 	Running bool      // it is being captured now, and not by someone alone
 	Private bool      // nobody was invited; see viewing.Learns
+	Word    string    // to who was sent away or out, if somebody said one
 }
 
 type standing struct {
@@ -83,16 +84,18 @@ type standing struct {
 	SentOut     bool
 	Ended       bool
 	Followed    bool
+	Word        string
 }
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
-// captures alone, the door is closed.
+// captures alone, the door is closed. Where whoever comes is let in from now on, they walk in.
 const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.called_off_at is not null as called_off, case
-	when u.alone then 'closed' else l.doorway end as doorway, l.opens_min,
+	when u.alone then 'closed' when l.doorway = 'ask' and i.lecture_id is not null then 'walk_in'
+	else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, l.id in (select id from private_lecture) as private,
 		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
 		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
-		a.sent_out_at is not null as sent_out, coalesce(e.due_at <= $3, false) as ended,
+		a.sent_out_at is not null as sent_out, coalesce(a.word, '') as word, coalesce(e.due_at <= $3, false) as ended,
 		e.due_at <= $3 and (exists (select 1 from following f where f.lecture_id = l.id and f.person_id = p.id
 			and f.played_at > e.due_at - $4::interval)
 		or exists (select 1 from presence n where n.lecture_id = l.id and n.person_id = p.id
@@ -103,6 +106,7 @@ const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.calle
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
 	left join guest g on g.lecture_id = l.id and g.person_id = p.id and g.taken_back_at is null and g.ends_at > $3
 	left join doorway_ask a on a.lecture_id = l.id and a.person_id = p.id
+	left join doorway_open i on i.lecture_id = l.id
 	left join ended_class e on e.lecture_id = l.id
 	where l.id = $1`
 
@@ -123,7 +127,7 @@ func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, er
 		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut,
 		Followed: x.Followed}
 	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.EndsAt, x.Running && !x.Alone,
-		x.Private}, nil
+		x.Private, x.Word}, nil
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.
@@ -138,7 +142,7 @@ func (s *Service) Ask(ctx context.Context, person, lecture uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		const keep = `insert into doorway_ask (lecture_id, person_id, asked_at) values ($1, $2, $3)
 			on conflict (lecture_id, person_id)
-			do update set asked_at = $3, answered_at = null, answered_by = null, let_in = false`
+			do update set asked_at = $3, answered_at = null, answered_by = null, let_in = false, word = ''`
 		if _, err := tx.Exec(ctx, keep, lecture, person, s.Clock.Now()); err != nil {
 			return fmt.Errorf("ask at a door: %w", err)
 		}

@@ -83,7 +83,8 @@ func TestAskingAtTheDoor(t *testing.T) {
 	if at := stands(s, s.Student, s.Lecture); at.Enter || at.Reason != doorway.MustAsk {
 		t.Errorf("%+v", at)
 	}
-	if err := s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true); !errors.Is(err, door.ErrNotAsked) {
+	err := s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true, "")
+	if !errors.Is(err, door.ErrNotAsked) {
 		t.Errorf("let in without asking: %v", err)
 	}
 	s.Must(s.Door.Ask(t.Context(), s.Student, s.Lecture), s.Door.Ask(t.Context(), s.Second, s.Lecture))
@@ -95,15 +96,15 @@ func TestAskingAtTheDoor(t *testing.T) {
 	if len(list) != 2 || list[0].Name != "student" || list[0].LetIn {
 		t.Errorf("%+v", list)
 	}
-	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true),
-		s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true, ""),
+		s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false, ""))
 	if at := stands(s, s.Student, s.Lecture); !at.Enter || at.Reason != doorway.WasLetIn {
 		t.Errorf("let in: %+v", at)
 	}
 	if at := stands(s, s.Second, s.Lecture); at.Enter || at.Reason != doorway.MustAsk {
 		t.Errorf("not let in, one can ask again: %+v", at)
 	}
-	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, false))
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, false, ""))
 	if at := stands(s, s.Student, s.Lecture); at.Enter || at.Reason != doorway.WasSentOut {
 		t.Errorf("sent out: %+v", at)
 	}
@@ -118,7 +119,7 @@ func TestAskingAtTheDoor(t *testing.T) {
 	if at := stands(s, s.Student, s.Lecture); at.Enter {
 		t.Errorf("sent out, they walk in: %+v", at)
 	}
-	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true))
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Student, s.Lecturer, true, ""))
 	if at := stands(s, s.Student, s.Lecture); !at.Enter {
 		t.Errorf("let in again: %+v", at)
 	}
@@ -128,14 +129,14 @@ func TestAskingAtTheDoor(t *testing.T) {
 		t.Errorf("who is in: %+v %v", in, err)
 	}
 	s.Do(`delete from doorway_ask where person_id = $1`, s.Second)
-	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false))
+	s.Must(s.Door.Answer(t.Context(), s.Lecture, s.Second, s.Lecturer, false, ""))
 	if at := stands(s, s.Second, s.Lecture); at.Reason != doorway.WasSentOut {
 		t.Errorf("who walked in is sent out: %+v", at)
 	}
 	if in, err := s.Door.Insiders(t.Context(), s.Lecture); err != nil || len(in) != 0 {
 		t.Errorf("who is in after that: %+v %v", in, err)
 	}
-	if err := s.Door.Answer(t.Context(), s.Lecture, s.Third, s.Lecturer, false); !errors.Is(err, door.ErrNotAsked) {
+	if err := s.Door.Answer(t.Context(), s.Lecture, s.Third, s.Lecturer, false, ""); !errors.Is(err, door.ErrNotAsked) {
 		t.Errorf("nobody is sent out who is not in: %v", err)
 	}
 }

@@ -54,15 +54,17 @@ type Place string
 
 // Where moments are found.
 const (
-	Said    Place = "said"
-	OnSlide Place = "slide"
+	Said      Place = "said"
+	OnSlide   Place = "slide"
+	InChapter Place = "chapter" // as its title
 )
 
-// Moment is where in a recording something is said or shown.
+// Moment is where in a recording something is said or shown, or a chapter is called so.
 type Moment struct {
 	Recording uuid.UUID
 	Place     Place
 	At        time.Duration // on the clock of the recording
+	Until     time.Duration // of a chapter: where the next begins; 0 for the last
 	Track     uuid.UUID     // of a slide
 	Picture   int64         // of a slide: when it begins, in milliseconds on the clock of its track
 	Pieces    []Piece       // of the text
@@ -84,6 +86,7 @@ func (s *Service) Moments(ctx context.Context, words string, recordings []uuid.U
 		RecordingID uuid.UUID
 		Place       Place
 		AtMs        int64
+		UntilMs     int64
 		TrackID     *uuid.UUID
 		Picture     int64
 		Text        string
@@ -95,8 +98,8 @@ func (s *Service) Moments(ctx context.Context, words string, recordings []uuid.U
 		select rc.recording_id, rc.capture_id, rc.start_ms, coalesce(rc.from_ms, 0) as from_ms, rc.until_ms
 		from recording_capture rc where rc.recording_id = any($2)),
 	hit as materialized (
-		select p.recording_id, 'said' as place, c.start_ms + p.start_ms as at_ms, null::uuid as track_id,
-			0::bigint as picture, c.text, stems_of(c.language) as config,
+		select p.recording_id, 'said' as place, c.start_ms + p.start_ms as at_ms, 0::bigint as until_ms,
+			null::uuid as track_id, 0::bigint as picture, c.text, stems_of(c.language) as config,
 			c.stems @@ q.q or c.stems || coalesce(n.stems, '') @@ q.q as all_of_it
 		from q, either, part p join caption x on x.capture_id = p.capture_id and x.shown_at is not null
 		join cue c on c.capture_id = p.capture_id and c.language = x.language
@@ -105,16 +108,28 @@ func (s *Service) Moments(ctx context.Context, words string, recordings []uuid.U
 			and n.start_ms > c.start_ms order by n.start_ms limit 1) n on true
 		where c.stems @@ either.q
 		union all
-		select p.recording_id, 'slide', s.at_ms + p.start_ms, s.track_id, s.at_ms, s.title || ' · ' || s.body, w.config,
-			w.stems @@ q.q
+		select p.recording_id, 'slide', s.at_ms + p.start_ms, 0, s.track_id, s.at_ms, s.title || ' · ' || s.body,
+			w.config, w.stems @@ q.q
 		from q, either, part p join track t on t.capture_id = p.capture_id join slide_text s on s.track_id = t.id
 		join capture k on k.id = p.capture_id left join lecture l on l.id = k.lecture_id
 		left join course_words o on o.course_id = l.course_id
 		cross join lateral (select stems_of(coalesce(o.language, 'en')) as config,
 			to_tsvector(stems_of(coalesce(o.language, 'en')), folded(s.title || ' ' || s.body)) as stems offset 0) w
+		where w.stems @@ either.q
+		union all
+		select p.recording_id, 'chapter', h.at_ms + p.start_ms, coalesce(h.until_ms + p.start_ms, 0), null, 0, h.title,
+			w.config, w.stems @@ q.q
+		from q, either, part p join recording_words r on r.recording_id = p.recording_id and r.chapters_at is not null
+		cross join lateral (select h.at_ms, h.title, lead(h.at_ms) over (order by h.at_ms) as until_ms
+			from chapter h where h.capture_id = p.capture_id and h.at_ms >= p.from_ms
+			and (p.until_ms is null or h.at_ms < p.until_ms)) h
+		join capture k on k.id = p.capture_id left join lecture l on l.id = k.lecture_id
+		left join course_words o on o.course_id = l.course_id
+		cross join lateral (select stems_of(coalesce(o.language, 'en')) as config,
+			to_tsvector(stems_of(coalesce(o.language, 'en')), folded(h.title)) as stems offset 0) w
 		where w.stems @@ either.q),
 	best as (select hit.*, bool_or(all_of_it) over (partition by recording_id) as any_all from hit)
-	select recording_id, place, at_ms, track_id, picture, text, ts_headline(config, folded(text), either.q,
+	select recording_id, place, at_ms, until_ms, track_id, picture, text, ts_headline(config, folded(text), either.q,
 		'HighlightAll=true, StartSel=` + opens + `, StopSel=` + closes + `') as marked
 	from best, either where all_of_it or not any_all order by recording_id, at_ms, place`
 	rows, err := postgres.All[row](ctx, s.DB, query, words, recordings)
@@ -124,7 +139,7 @@ func (s *Service) Moments(ctx context.Context, words string, recordings []uuid.U
 	out := make([]Moment, len(rows))
 	for i, r := range rows {
 		out[i] = Moment{Recording: r.RecordingID, Place: r.Place, At: time.Duration(r.AtMs) * time.Millisecond,
-			Picture: r.Picture, Pieces: pieces(r.Text, r.Marked)}
+			Until: time.Duration(r.UntilMs) * time.Millisecond, Picture: r.Picture, Pieces: pieces(r.Text, r.Marked)}
 		if r.TrackID != nil {
 			out[i].Track = *r.TrackID
 		}

@@ -41,11 +41,24 @@ func (e *Edge) web(c *gin.Context) {
 	if zipped := name + ".gz"; takesGzip(c.Request) && exists(e.parts.Web, zipped) {
 		c.Header("Content-Encoding", "gzip")
 		c.Header("Vary", "Accept-Encoding")
-		c.Header("Content-Type", mime.TypeByExtension(path.Ext(name)))
+		c.Header("Content-Type", typeOf(name))
 		name = zipped
+	} else if path.Ext(name) == manifest {
+		c.Header("Content-Type", typeOf(name))
 	}
 	c.Status(http.StatusOK) // gin takes a request without a route for a 404
 	http.ServeFileFS(c.Writer, c.Request, e.parts.Web, name)
+}
+
+// manifest is the ending of the file by which a browser keeps the application as one of its own (W3C, Web Application
+// Manifest), which not every machine knows.
+const manifest = ".webmanifest"
+
+func typeOf(name string) string {
+	if path.Ext(name) == manifest {
+		return "application/manifest+json"
+	}
+	return mime.TypeByExtension(path.Ext(name))
 }
 
 func exists(files fs.FS, name string) bool {

@@ -20,6 +20,7 @@ import (
 type Standing struct {
 	Enter  bool   `json:"enter"`
 	Reason string `json:"reason" enum:"staff,enrolled,guest,let_in,ask,asked,closed,not_yet,called_off,sent_out,over,not_enrolled"`
+	Word   string `json:"word,omitempty" doc:"what somebody said to who was sent away or out"`
 }
 
 // LecturePage is the page of a lecture, for everyone who can come to it.
@@ -70,6 +71,7 @@ type AtDoor struct {
 	Guests []GuestLine  `json:"guests" nullable:"false"`
 	Asking []AskingLine `json:"asking" nullable:"false" doc:"in order of asking"`
 	Inside []InsideLine `json:"inside" nullable:"false" doc:"who follows it now, by name, but for those who teach it"`
+	Open   bool         `json:"open" doc:"where people ask: whoever comes is let in for now"`
 	Ending *EndingText  `json:"ending,omitempty" doc:"of the class, for everyone, when that is due or has come"`
 }
 
@@ -104,17 +106,26 @@ func (a *API) doorRoutes() {
 		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, nil)
 		})
+	a.answerRoutes()
+	a.openRoutes()
+	a.guestRoutes()
+}
+
+// answerRoutes adds what is answered to those who ask.
+func (a *API) answerRoutes() {
 	type answerInput struct {
 		edge.OfLecture
 		Person uuid.UUID `path:"person" format:"uuid"`
 		Body   struct {
-			LetIn bool `json:"let_in"`
+			LetIn bool   `json:"let_in"`
+			Word  string `json:"word,omitempty" maxLength:"2000" doc:"to who is sent away or out"`
 		}
 	}
 	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/asking/{person}", "answer-asking",
 		"Let someone in, or not",
 		func(ctx context.Context, p roster.Person, in *answerInput) (*edge.Body[AtDoor], error) {
-			return a.doorwayAfter(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn))
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.Answer(ctx, in.Lecture, in.Person, p.ID, in.Body.LetIn,
+				in.Body.Word))
 		}, edge.Changes("doorway"))
 	type allInput struct {
 		edge.OfLecture
@@ -127,6 +138,21 @@ func (a *API) doorRoutes() {
 		func(ctx context.Context, p roster.Person, in *allInput) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.LetAllIn(ctx, in.Lecture, p.ID))
 		}, edge.Changes("doorway"))
+}
+
+// openRoutes adds what opens a door for all, and what ends a class.
+func (a *API) openRoutes() {
+	type openInput struct {
+		edge.OfLecture
+		Body struct {
+			Open bool `json:"open"`
+		}
+	}
+	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/lectures/{lecture}/doorway-open", "keep-door-open",
+		"Where people ask, let everyone in from now on, or have them ask again",
+		func(ctx context.Context, p roster.Person, in *openInput) (*edge.Body[AtDoor], error) {
+			return a.doorwayAfter(ctx, in.Lecture, a.Door.KeepOpen(ctx, in.Lecture, p.ID, in.Body.Open))
+		}, edge.Changes("doorway"))
 	edge.On(a.Edge, edge.Staff, http.MethodPost, "/api/lectures/{lecture}/end-class", "end-class",
 		"End a class for everyone, in a moment",
 		func(ctx context.Context, p roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
@@ -137,7 +163,6 @@ func (a *API) doorRoutes() {
 		func(ctx context.Context, _ roster.Person, in *edge.OfLecture) (*edge.Body[AtDoor], error) {
 			return a.doorwayAfter(ctx, in.Lecture, a.Door.TakeBackEnd(ctx, in.Lecture))
 		}, edge.Changes("class_end"))
-	a.guestRoutes()
 }
 
 // guestRoutes adds what is done to the links of guests.
@@ -193,7 +218,7 @@ func (a *API) lecturePage(ctx context.Context, p roster.Person, in *edge.OfLectu
 		return nil, err
 	}
 	out := LecturePage{Lecture: dates[0], Zone: term.Zone.String(), Now: a.Clock.Now(),
-		Staff: at.Reason == doorway.AsStaff, Standing: Standing{at.Enter, string(at.Reason)}}
+		Staff: at.Reason == doorway.AsStaff, Standing: Standing{at.Enter, string(at.Reason), at.Word}}
 	if l.Running {
 		out.Lecture.RecordingID = nil
 		if at.Enter {
@@ -253,6 +278,9 @@ func (a *API) doorway(ctx context.Context, lecture uuid.UUID) (*edge.Body[AtDoor
 		return nil, err
 	}
 	out := AtDoor{Guests: []GuestLine{}, Asking: []AskingLine{}, Inside: []InsideLine{}}
+	if out.Open, err = a.Door.Open(ctx, lecture); err != nil {
+		return nil, err
+	}
 	if ending != nil {
 		out.Ending = &EndingText{ending.DueAt, ending.By, ending.Over}
 	}

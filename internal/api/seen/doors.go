@@ -27,6 +27,9 @@ func (s *Seen) ViewerOf(ctx context.Context, p roster.Person, lecture uuid.UUID)
 // liveProblem is the closed door of a lecture under way.
 func liveProblem(at door.At, zone *time.Location) error {
 	t := fault.Say(fault.Code("doorway."+string(at.Reason)), "course", at.Code)
+	if at.Word != "" {
+		t.With["word"] = at.Word
+	}
 	if at.Reason == doorway.NotYet {
 		t = fault.Say("doorway.not_yet", "course", at.Code, "opens", fault.Hour{Time: at.Opens.In(zone)})
 	}

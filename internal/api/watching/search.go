@@ -13,6 +13,7 @@ import (
 	"latelantern/internal/api/page"
 	"latelantern/internal/audience"
 	"latelantern/internal/core/cutlist"
+	"latelantern/internal/core/span"
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/find"
 	"latelantern/internal/recordings"
@@ -40,7 +41,7 @@ type HitGroup struct {
 // HitLine is a moment of it.
 type HitLine struct {
 	At      int64      `json:"at" doc:"in published time"`
-	Place   string     `json:"place" enum:"said,slide"`
+	Place   string     `json:"place" enum:"said,slide,chapter"`
 	Pieces  []HitPiece `json:"pieces" nullable:"false"`
 	Picture string     `json:"picture,omitempty" doc:"the address of what stands on the picture then"`
 }
@@ -209,7 +210,8 @@ func (a *API) sights(ctx context.Context, p roster.Person, accesses map[uuid.UUI
 // hit is a moment as it is shown; ok is false for what is not.
 func (s *sighted) hit(m find.Moment) (HitLine, bool) {
 	out := HitLine{Place: string(m.Place), Pieces: []HitPiece{}}
-	if m.Place == find.OnSlide {
+	switch m.Place {
+	case find.OnSlide:
 		n := slices.IndexFunc(s.slides, func(x recordings.Slide) bool {
 			return x.Track == m.Track && x.Picture == m.Picture
 		})
@@ -217,7 +219,15 @@ func (s *sighted) hit(m find.Moment) (HitLine, bool) {
 			return out, false
 		}
 		out.At = s.slides[n].AtMs
-	} else {
+	case find.InChapter:
+		// What stands at its beginning may be struck: it begins where something of it is left.
+		until := cmp.Or(m.Until, m.At+7*24*time.Hour)
+		stands, ok := s.carrier.Span(span.Span{Start: m.At, End: until})
+		if !ok {
+			return out, false
+		}
+		out.At = stands.Start.Milliseconds()
+	default:
 		at, ok := s.carrier.Moment(m.At)
 		if !ok || !s.reads {
 			return out, false

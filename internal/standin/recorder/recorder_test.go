@@ -62,8 +62,12 @@ func (h *hall) on() *recorder.Device {
 	h.Must(err)
 	h.stop, h.ended = stop, make(chan error, 1)
 	ended := h.ended
-	go func() { ended <- d.Run(ctx) }()
-	h.T.Cleanup(stop)
+	go func() { ended <- d.Run(ctx); close(ended) }()
+	h.T.Cleanup(func() { // it writes into its folder until it has ended
+		stop()
+		for range ended {
+		}
+	})
 	return d
 }
 

@@ -2003,6 +2003,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/doorway-open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where people ask, let everyone in from now on, or have them ask again */
+        put: operations["keep-door-open"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/edit": {
         parameters: {
             query?: never;
@@ -3978,6 +3995,8 @@ export interface components {
         };
         AnswerInputBody: {
             let_in: boolean;
+            /** @description to who is sent away or out */
+            word?: string;
         };
         Arranged: {
             /** Format: date-time */
@@ -4056,6 +4075,8 @@ export interface components {
             guests: components["schemas"]["GuestLine"][];
             /** @description who follows it now, by name, but for those who teach it */
             inside: components["schemas"]["InsideLine"][];
+            /** @description where people ask: whoever comes is let in for now */
+            open: boolean;
         };
         Audience: {
             /** Format: int64 */
@@ -5459,7 +5480,7 @@ export interface components {
             picture?: string;
             pieces: components["schemas"]["HitPiece"][];
             /** @enum {string} */
-            place: "said" | "slide";
+            place: "said" | "slide" | "chapter";
         };
         HitPiece: {
             hit?: boolean;
@@ -6257,6 +6278,9 @@ export interface components {
             course: components["schemas"]["CourseName"];
             list: components["schemas"]["CatchUpList"];
             zone: string;
+        };
+        OpenInputBody: {
+            open: boolean;
         };
         OpenedText: {
             /** Format: int64 */
@@ -7717,6 +7741,8 @@ export interface components {
             enter: boolean;
             /** @enum {string} */
             reason: "staff" | "enrolled" | "guest" | "let_in" | "ask" | "asked" | "closed" | "not_yet" | "called_off" | "sent_out" | "over" | "not_enrolled";
+            /** @description what somebody said to who was sent away or out */
+            word?: string;
         };
         StandsText: {
             /** @description they left early */
@@ -20565,6 +20591,95 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtDoor"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-door-open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenInputBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

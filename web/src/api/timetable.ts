@@ -98,13 +98,20 @@ export const askToEnter = (lecture: string) => ask((c) => c.POST('/api/lectures/
 export type DoorwayChange =
   | { do: 'invite'; guest: Schemas['GuestText'] }
   | { do: 'take_back' | 'bring_back'; guest: string }
-  | { do: 'let_in' | 'send_out'; person: string }
+  | { do: 'let_in'; person: string }
+  /** Who waits at the door, or who is in. */
+  | { do: 'send_out'; person: string; word?: string }
   | { do: 'let_all_in' }
+  | { do: 'open'; open: boolean }
 
 function changeDoorway(lecture: string, change: DoorwayChange): Promise<Schemas['AtDoor']> {
   switch (change.do) {
     case 'let_all_in':
       return ask((c) => c.PUT('/api/lectures/{lecture}/asking', { ...ofLecture(lecture), body: { let_in: true } }))
+    case 'open':
+      return ask((c) =>
+        c.PUT('/api/lectures/{lecture}/doorway-open', { ...ofLecture(lecture), body: { open: change.open } }),
+      )
     case 'invite':
       return ask((c) => c.POST('/api/lectures/{lecture}/guests', { ...ofLecture(lecture), body: change.guest }))
     case 'take_back':
@@ -121,7 +128,7 @@ function changeDoorway(lecture: string, change: DoorwayChange): Promise<Schemas[
       return ask((c) =>
         c.PUT('/api/lectures/{lecture}/asking/{person}', {
           params: { path: { lecture, person: change.person } },
-          body: { let_in: change.do === 'let_in' },
+          body: change.do === 'let_in' ? { let_in: true } : { let_in: false, word: change.word },
         }),
       )
   }

@@ -194,6 +194,7 @@ export const timetable = {
     guest: 'Sie können als Gast hereinkommen.',
     let_in: 'Sie wurden eingelassen.',
     ask: 'In diese Vorlesung lässt Sie jemand ein.',
+    not_let_in: 'Sie wurden nicht eingelassen. Sie können noch einmal fragen.',
     asked: 'Sie haben gefragt. Jemand wird Sie einlassen; diese Seite ändert sich von selbst.',
     closed: 'Der Einlass dieser Vorlesung ist zu. Ihre Aufzeichnung kann folgen.',
     not_yet: 'Der Einlass öffnet am {at}.',

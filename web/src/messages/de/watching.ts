@@ -147,10 +147,11 @@ export const watching = {
   search: {
     title: 'Was gesagt und gezeigt wurde',
     words: 'Wörter oder ein "Satzteil"',
-    hint: 'In allen Aufzeichnungen, die Sie ansehen können: was gesagt wurde, und was auf Folien stand.',
+    hint: 'In allen Aufzeichnungen, die Sie ansehen können: was gesagt wurde, was auf Folien stand, und Kapitel.',
     nothing:
-      'Das wurde nirgends gesagt und stand auf keiner Folie, die Sie sehen können. Versuchen Sie weniger Wörter, oder andere.',
+      'Das wurde nirgends gesagt und stand auf keiner Folie und über keinem Kapitel, die Sie sehen können. Versuchen Sie weniger Wörter, oder andere.',
     found: 'In einer Aufzeichnung: | In {n} Aufzeichnungen:',
+    chapter: 'ein Kapitel',
     slide: 'auf der Folie',
     others: 'und noch einmal darin | und noch {n}-mal darin',
     more: 'Es gibt weitere Aufzeichnungen. Ein Wort mehr findet weniger.',

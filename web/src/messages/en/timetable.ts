@@ -194,6 +194,7 @@ export const timetable = {
     guest: 'You can come in as a guest.',
     let_in: 'You were let in.',
     ask: 'At this lecture someone lets you in.',
+    not_let_in: 'You were not let in. You can ask again.',
     asked: 'You have asked. Someone will let you in; this page changes by itself.',
     closed: 'The doorway of this lecture is closed. Its recording may follow.',
     not_yet: 'The doorway opens on {at}.',

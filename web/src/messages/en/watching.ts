@@ -147,9 +147,11 @@ export const watching = {
   search: {
     title: 'What was said and shown',
     words: 'Words, or a "phrase"',
-    hint: 'In all recordings that you can watch: what was said, and what stood on slides.',
-    nothing: 'It was said nowhere, and stood on no slide that you can see. Try fewer words, or others.',
+    hint: 'In all recordings that you can watch: what was said, what stood on slides, and chapters.',
+    nothing:
+      'It was said nowhere, and stood on no slide and over no chapter that you can see. Try fewer words, or others.',
     found: 'In one recording: | In {n} recordings:',
+    chapter: 'a chapter',
     slide: 'on the slide',
     others: 'and once more there | and {n} times more there',
     more: 'There are further recordings. Another word finds fewer.',

@@ -50,6 +50,7 @@ const door = computed(() => {
   if (x.standing.reason === 'not_yet') return t('standing.not_yet', { at: dayAndClock(x.lecture.opens_at, zone.value) })
   if ((x.lecture.state === 'over' || x.lecture.ahead) && !x.live) return ''
   if (x.standing.enter && !x.live) return x.lecture.state === 'off' ? '' : t('standing.wait')
+  if (x.standing.reason === 'ask' && x.standing.word) return t('standing.not_let_in')
   return t(`standing.${x.standing.reason}`)
 })
 
@@ -96,6 +97,9 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         </p>
         <p v-if="l.running">{{ college.data.value?.capture_notice || t('notice.text') }}</p>
         <p v-if="door">{{ door }}</p>
+        <blockquote v-if="it.standing.word && !it.standing.enter" class="word">
+          {{ t('at_door.said', { word: it.standing.word }) }}
+        </blockquote>
         <div class="bar-of-acts">
           <el-button
             v-if="it.live"
@@ -192,6 +196,12 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 .now,
 .other {
   margin-bottom: 16px;
+}
+
+.word {
+  margin: 0 0 12px;
+  padding-inline-start: 12px;
+  border-inline-start: 3px solid var(--edge);
 }
 
 .now > p:last-child {

@@ -69,7 +69,7 @@ nameTab(t('search.title'))
                   ><mark v-if="p.hit">{{ p.text }}</mark
                   ><template v-else>{{ p.text }}</template></template
                 >
-                <span v-if="h.place === 'slide'" class="soft small where">{{ t('search.slide') }}</span>
+                <span v-if="h.place !== 'said'" class="soft small where">{{ t(`search.${h.place}`) }}</span>
               </span>
             </router-link>
           </li>

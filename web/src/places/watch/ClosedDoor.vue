@@ -38,6 +38,9 @@ const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${re
     <div>
       <h1>{{ t(te(`door.title_${reason}`) ? `door.title_${reason}` : 'door.title') }}</h1>
       <p>{{ text }}</p>
+      <blockquote v-if="problem.values.word" class="word">
+        {{ t('at_door.said', { word: problem.values.word }) }}
+      </blockquote>
       <p v-if="help" class="soft">{{ help }}</p>
       <p v-if="told === 'done'" role="status">{{ t('tell.done') }}</p>
       <p v-if="fault" role="alert">{{ fault }}</p>
@@ -53,6 +56,12 @@ const help = computed(() => (te(`door_help.${reason.value}`) ? t(`door_help.${re
 </template>
 
 <style scoped>
+.word {
+  margin: 0 0 12px;
+  padding-inline-start: 12px;
+  border-inline-start: 3px solid var(--edge);
+}
+
 .door {
   display: flex;
   gap: 22px;
