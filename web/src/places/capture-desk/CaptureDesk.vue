@@ -230,6 +230,10 @@ onScopeDispose(() => {
   margin-top: 14px;
 }
 
+.end {
+  margin-bottom: 12px;
+}
+
 .note {
   margin-bottom: 12px;
   padding: 10px 12px;

@@ -35,9 +35,12 @@ const sendOut = (person: string, word: string) => change.mutate({ do: 'send_out'
           <el-button v-if="waiting.length > 1" size="small" @click="change.mutate({ do: 'let_all_in' })">{{
             t('at_door.let_all')
           }}</el-button>
-          <el-button size="small" @click="change.mutate({ do: 'open', open: true })">{{
-            t('at_door.from_now')
-          }}</el-button>
+          <el-button
+            size="small"
+            :aria-label="t('at_door.from_now_help')"
+            @click="change.mutate({ do: 'open', open: true })"
+            >{{ t('at_door.from_now') }}</el-button
+          >
         </span>
       </div>
       <ul class="line-list">
