@@ -154,4 +154,10 @@ func TestALiveClass(t *testing.T) {
 	if on, err := hand.Ask[bool](tavi, `/is on now|being captured/.test(document.body.innerText)`); err != nil || on {
 		t.Errorf("its page says that it is on (%v)", err)
 	}
+	// What begins after the end goes on, and opens the class again.
+	_, err = s.house.DB.Exec(ctx, `insert into class_end (lecture_id, made_at, due_at) values ($1, $2, $2)`, lecture,
+		s.house.Clock.Now().Add(-time.Second))
+	s.must(err, desk.Click("Capture more of this lecture"), desk.Click("Camera"), desk.See("The camera sees something"),
+		desk.Click("The class is there"), desk.Click("Start capture"), desk.Wait(safe+" >= 4"),
+		desk.See("End the class for everyone"), desk.See("Stop capture"))
 }

@@ -27,6 +27,8 @@ const ending = computed(() => door.data.value?.ending)
 /** Milliseconds until it ends; 0 once it has. */
 const left = ref(0)
 let told = ''
+/** What was ended before does not stop what begins now. */
+const since = collegeNow()
 
 function look() {
   const x = ending.value
@@ -34,7 +36,7 @@ function look() {
   left.value = Math.max(0, Date.parse(x.due_at) - collegeNow())
   if (left.value > 0 || told === x.due_at) return
   told = x.due_at
-  emit('due')
+  if (Date.parse(x.due_at) >= since) emit('due')
   if (!x.over) void door.refetch()
 }
 
