@@ -47,7 +47,7 @@ func Curve(sets []span.Set, bin, end time.Duration) []int {
 	for _, s := range sets {
 		had := map[int]time.Duration{}
 		for _, x := range s.Spans() {
-			for i := int(max(0, x.Start) / bin); i < len(out) && time.Duration(i)*bin < x.End; i++ {
+			for i := int(x.Start / bin); i < len(out) && time.Duration(i)*bin < x.End; i++ {
 				from := time.Duration(i) * bin
 				had[i] += min(x.End, from+bin, end) - max(x.Start, from)
 			}

@@ -67,6 +67,10 @@ func TestTheCurve(t *testing.T) {
 			t.Errorf("%v of %v: %v, want %v", x.bin, x.end, got, x.want)
 		}
 	}
+	parts := []span.Set{minutes(0, 1, 3, 4), minutes(0, 1, 3, 4), minutes(0, 0.4, 2.6, 3.5)}
+	if got := Curve(parts, time.Minute, 4*time.Minute); !slices.Equal(got, []int{0, 0, 0, 3}) {
+		t.Errorf("of parts: %v", got)
+	}
 	if got := Curve(sets[:2], time.Minute, 2*time.Minute); !slices.Equal(got, []int{0, 0}) {
 		t.Errorf("of two people: %v", got)
 	}
