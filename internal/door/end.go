@@ -10,7 +10,6 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
-	"latelantern/internal/core/event"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/platform/jobs"
 	"latelantern/internal/platform/postgres"
@@ -72,7 +71,7 @@ func (s *Service) End(ctx context.Context, lecture, by uuid.UUID) error {
 		if err := s.Queue.Add(ctx, tx, endClass{Lecture: lecture, By: by, Due: due}); err != nil {
 			return err
 		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: at.Course, Lecture: lecture})
+		return told(ctx, tx, lecture)
 	})
 }
 
@@ -80,15 +79,14 @@ func (s *Service) End(ctx context.Context, lecture, by uuid.UUID) error {
 // again. What was stopped stays so.
 func (s *Service) TakeBackEnd(ctx context.Context, lecture uuid.UUID) error {
 	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		course, err := postgres.Value[uuid.UUID](ctx, tx, `delete from class_end e using lecture l
-			where e.lecture_id = $1 and l.id = e.lecture_id returning l.course_id`, lecture)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return nil
-		}
+		tag, err := tx.Exec(ctx, `delete from class_end where lecture_id = $1`, lecture)
 		if err != nil {
 			return fmt.Errorf("take the end of a class back: %w", err)
 		}
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: course, Lecture: lecture})
+		if tag.RowsAffected() == 0 {
+			return nil
+		}
+		return told(ctx, tx, lecture)
 	})
 }
 
@@ -115,20 +113,17 @@ func (s *Service) Register(kinds *river.Workers) {
 
 // ended tells the recorder of a hall to stop, and everyone that the class is over, if nobody took that back.
 func (s *Service) ended(ctx context.Context, job endClass, _ bool) error {
-	const query = `select l.course_id from ended_class e join class_end x on x.lecture_id = e.lecture_id
-		join lecture l on l.id = e.lecture_id
-		where e.lecture_id = $1 and abs(extract(epoch from e.due_at - $2)) < 0.001`
-	course, err := postgres.Value[uuid.UUID](ctx, s.DB, query, job.Lecture, job.Due)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil
-	}
+	const query = `select exists (select 1 from ended_class
+		where lecture_id = $1 and abs(extract(epoch from due_at - $2)) < 0.001)`
+	ends, err := postgres.Value[bool](ctx, s.DB, query, job.Lecture, job.Due)
 	if err != nil {
 		return fmt.Errorf("look whether a class ends: %w", err)
+	}
+	if !ends {
+		return nil
 	}
 	if err := s.Halls.StopIn(ctx, job.Lecture, job.By); err != nil {
 		return err
 	}
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		return postgres.Notify(ctx, tx, postgres.Event{About: event.Doorway, Course: course, Lecture: job.Lecture})
-	})
+	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error { return told(ctx, tx, job.Lecture) })
 }

@@ -16,9 +16,6 @@ type Group struct {
 	Begun    int
 }
 
-// Behind is how many neither were there nor have caught up.
-func (g Group) Behind() int { return g.Students - g.There - g.CaughtUp }
-
 // Add counts one student more: what they followed live and watched since, both on the clock of the source, of a lecture
 // that c publishes and whose source lasts whole. Of those who say that they know it nothing is left.
 func (g *Group) Add(c cutlist.Carrier, whole time.Duration, attended, watched span.Set, known bool) {
