@@ -52,6 +52,9 @@ var (
 // aFilling is the sentence of a playlist, and aList a playlist as it is kept.
 var aFilling = map[string]string{"words": "tide"}
 
+// aQuestion is one that can be put to all.
+var aQuestion = map[string]any{"kind": "number", "text": "How high?", "choices": []string{}, "right": []int{}}
+
 var aList = map[string]string{"title": "Before the examination", "about": "", "arranged": "date"}
 
 // matrix says for each route who may call it. A route that is missing here fails the test.
@@ -230,10 +233,30 @@ var matrix = map[string]struct {
 	"PUT /api/lectures/:lecture/chat/:line/down":        {who: unknown, body: map[string]bool{"down": true}},
 	"PUT /api/lectures/:lecture/chat-way":               {who: forStaff, body: map[string]string{"way": "all"}},
 	"GET /api/lectures/:lecture/lost":                   {who: forStaff},
-	"GET /api/lectures/:lecture/chat/file":              {who: forStaff},
-	"GET /api/courses/:course/questions":                {who: forStaff},
-	"GET /api/recordings/:recording/chat/file":          {who: forStaff},
-	"GET /api/lectures/:lecture/doorway":                {who: forStaff},
+	"GET /api/lectures/:lecture/to-all":                 {who: forDoors},
+	"GET /api/lectures/:lecture/to-all-file":            {who: forStaff},
+	"PUT /api/lectures/:lecture/to-all/:asked": {who: forStaff,
+		body: map[string]any{"question": aQuestion, "seconds": 60}},
+	"POST /api/lectures/:lecture/to-all/:asked/change": {who: unknown, body: map[string]bool{"close": true}},
+	// with a number: 422; who teaches does not answer: 409
+	"PUT /api/lectures/:lecture/to-all/:asked/answer": {who: forDoors,
+		body: map[string]any{"choices": []int{0}}},
+	"PUT /api/lectures/:lecture/to-all/:asked/answers/:person/hidden": {who: unknown,
+		body: map[string]bool{"hidden": true}},
+	"GET /api/courses/:course/prepared-questions":                       {who: forStaff},
+	"PUT /api/courses/:course/prepared-questions/:question":             {who: forStaff, body: aQuestion},
+	"DELETE /api/courses/:course/prepared-questions/:question":          {who: forStaff},
+	"POST /api/courses/:course/prepared-questions/:question/bring-back": {who: unknown},
+	"GET /api/courses/:course/prepared-questions-file":                  {who: forStaff}, // in no form: 422
+	"POST /api/courses/:course/prepared-questions-file": {who: forStaff,
+		body: map[string]string{"data": "dGV4dApXaHk/Cg=="}},
+	"GET /api/watch/:recording/to-all": {who: forDoors},
+	"PUT /api/watch/:recording/to-all/:asked/answer": {who: forMembersNothing,
+		body: map[string]any{"choices": []int{0}}},
+	"GET /api/lectures/:lecture/chat/file":     {who: forStaff},
+	"GET /api/courses/:course/questions":       {who: forStaff},
+	"GET /api/recordings/:recording/chat/file": {who: forStaff},
+	"GET /api/lectures/:lecture/doorway":       {who: forStaff},
 	"PUT /api/lectures/:lecture/asking": {who: forStaff,
 		body: map[string]bool{"let_in": true}},
 	// nobody asked: 409
@@ -543,7 +566,8 @@ func newMatrixed(e *house) *matrixed {
 		e.Lecture.String(), ":recording", id.String(), ":course", e.Course.String(), ":entry", uuid.NewString(),
 		":track", track.String(), ":marker", uuid.NewString(), ":kind", "video", ":shut", uuid.NewString(), ":opening",
 		uuid.NewString(), ":token", "AAAA", ":language", "en", ":line", uuid.NewString(), ":segment", "0.m4s",
-		":proposal", uuid.NewString(), ":list", uuid.NewString(),
+		":proposal", uuid.NewString(), ":asked", uuid.NewString(), ":question",
+		uuid.NewString(), ":list", uuid.NewString(),
 		":picture", "0.jpg"),
 		strings.NewReplacer("EDITION", edition.String(), "RECORDING", id.String(), "LECTURE", e.Lecture.String())}
 }

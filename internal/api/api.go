@@ -47,6 +47,7 @@ import (
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 	"latelantern/internal/signin"
+	"latelantern/internal/toall"
 	"latelantern/internal/words"
 )
 
@@ -71,6 +72,7 @@ type Services struct {
 	CatchUp     *catchup.Service
 	Presence    *presence.Service
 	Chat        *chat.Service
+	ToAll       *toall.Service
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
@@ -113,7 +115,7 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Chat: p.Chat, Playlists: p.Playlists, Presence: p.Presence, News: p.News,
+			CatchUp: p.CatchUp, Chat: p.Chat, ToAll: p.ToAll, Playlists: p.Playlists, Presence: p.Presence, News: p.News,
 			Feeds: p.Feeds, Find: p.Find, Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Frames: p.Frames,
@@ -122,7 +124,8 @@ func New(p Services) *edge.Edge {
 		&listening.API{Edge: e, Chat: p.Chat, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
-			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat, Remind: p.Remind},
+			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat, ToAll: p.ToAll,
+			Remind: p.Remind},
 	}
 	for _, g := range groups {
 		g.Routes()

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"latelantern/internal/core/chat"
+	"latelantern/internal/core/layout"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -154,13 +155,9 @@ func (s *Service) Of(ctx context.Context, recording uuid.UUID, r Reader) ([]Line
 		if seen, ok := r.sees(l); !ok || seen.Gone() {
 			continue
 		}
-		for _, p := range pieces {
-			at := p.Start + time.Duration(*l.AtMs)*time.Millisecond
-			if uuid.UUID(p.Capture) == *l.CaptureID && p.At.Start <= at && at < p.At.End {
-				l.AtMs = ms(at)
-				out = append(out, l)
-				break
-			}
+		if at, shown := layout.Place(pieces, *l.CaptureID, time.Duration(*l.AtMs)*time.Millisecond); shown {
+			l.AtMs = ms(at)
+			out = append(out, l)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Line) int { return cmp.Compare(*a.AtMs, *b.AtMs) })

@@ -58,7 +58,7 @@ watch(
 <template>
   <el-config-provider :locale="ofLibrary">
     <router-view v-if="outside" />
-    <router-view v-else-if="me.data.value && route.name === 'embed-enter'" />
+    <router-view v-else-if="me.data.value && (route.name === 'embed-enter' || route.name === 'wall')" />
     <template v-else-if="me.data.value">
       <a class="skip" href="#main">{{ t('frame.skip') }}</a>
       <TopBar />

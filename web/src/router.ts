@@ -90,6 +90,18 @@ export const router = createRouter({
       props: true,
     },
     {
+      path: '/lectures/:lecture/wall',
+      name: 'wall',
+      component: () => import('./places/class/WallPage.vue'),
+      props: true,
+    },
+    {
+      path: '/courses/:course/questions-to-all',
+      name: 'course-to-all',
+      component: () => import('./places/courses/PreparedQuestions.vue'),
+      props: true,
+    },
+    {
       path: '/courses/:course/register',
       name: 'course-register',
       component: () => import('./places/courses/CourseRegister.vue'),

@@ -141,6 +141,7 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	switch {
 	case l.of != uuid.Nil:
 		return n, n.Lecture == l.of && (n.About == event.Capture || n.About == event.Doorway || n.About == event.Chat ||
+			n.About == event.ToAll ||
 			n.About == event.Asked && n.Person == l.person.ID), nil
 	case n.About == event.Term || n.About == event.Rule && n.Course == uuid.Nil: // concerns everyone
 		return n, true, nil
@@ -151,7 +152,7 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	if v.Coordinator || v.Role.Staff() {
 		return n, true, nil
 	}
-	if n.About == event.Stored || n.About == event.Cuts { // these concern those who teach
+	if n.About == event.Stored || n.About == event.Cuts || n.About == event.Answers || n.About == event.Prepared { // these concern those who teach
 		return n, false, nil
 	}
 	if n.About == event.Asked || n.About == event.Register { // and these whom they are about, whoever that is

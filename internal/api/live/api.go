@@ -12,6 +12,7 @@ import (
 	"latelantern/internal/recordings"
 	"latelantern/internal/remind"
 	"latelantern/internal/schedule"
+	"latelantern/internal/toall"
 )
 
 // API is what its routes serve.
@@ -25,6 +26,7 @@ type API struct {
 	Recordings *recordings.Reader
 	Presence   *presence.Service
 	Chat       *chat.Service
+	ToAll      *toall.Service
 	Remind     *remind.Service
 }
 
@@ -35,7 +37,9 @@ func (a *API) Routes() {
 	a.lectureRoutes()
 	a.chatRoutes()
 	a.registerRoutes()
+	a.toAllRoutes()
+	a.preparedRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(doorProblems, chatProblems, registerProblems)
+var Problems = edge.Join(doorProblems, chatProblems, registerProblems, toAllProblems)

@@ -31,7 +31,7 @@ type FollowerLine struct {
 type StayLine struct {
 	From  time.Time `json:"from"`
 	Until time.Time `json:"until"`
-	By    string    `json:"by" enum:"live,hall,said" doc:"followed live, in the hall by its code, or heard of at a moment"`
+	By    string    `json:"by" enum:"live,hall,said,answered" doc:"followed live, in the hall by its code, or heard of at a moment"`
 }
 
 func (a *API) collegeRoutes() {

@@ -20,6 +20,7 @@ import (
 	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
+	"latelantern/internal/toall"
 	"latelantern/internal/words"
 )
 
@@ -37,6 +38,7 @@ type API struct {
 	Words       *words.Service
 	CatchUp     *catchup.Service
 	Chat        *chat.Service
+	ToAll       *toall.Service
 	Playlists   *playlists.Service
 	Presence    *presence.Service
 	News        *news.Service
@@ -58,6 +60,7 @@ func (a *API) Routes() {
 	a.proposedRoutes()
 	a.searchRoutes()
 	a.chatRoutes()
+	a.toAllRoutes()
 }
 
 // Problems says with which status they answer.

@@ -2,12 +2,9 @@
 package chat
 
 import (
-	"strings"
 	"time"
-	"unicode"
-	"unicode/utf8"
 
-	"latelantern/internal/core/fault"
+	"latelantern/internal/core/plain"
 )
 
 // Way is for whom the chat of a lecture is.
@@ -47,48 +44,9 @@ const (
 	MaxWhy  = 200
 )
 
-// Clean is what somebody wrote as it is kept: without signs that do not show or that turn the direction of what stands
-// around them, no spaces at the ends of lines, and at most one empty line in a row. Its error is of type fault.Faults,
-// about the field in which it was written: nothing is said, or too much.
-func Clean(field, text string) (string, error) {
-	text = strings.Map(shown, strings.ToValidUTF8(text, ""))
-	var out []string
-	for line := range strings.SplitSeq(text, "\n") {
-		line = strings.TrimRightFunc(line, unicode.IsSpace)
-		if line == "" && (len(out) == 0 || out[len(out)-1] == "") {
-			continue
-		}
-		out = append(out, line)
-	}
-	text = strings.TrimSpace(strings.Join(out, "\n"))
-	if strings.TrimFunc(text, func(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Cf, r) }) == "" {
-		return "", fault.One(field, "chat.empty")
-	}
-	if n := utf8.RuneCountInString(text); n > MaxText {
-		return "", fault.One(field, "chat.long", "most", MaxText, "n", n)
-	}
-	return text, nil
-}
-
-// shown gives a sign as it is kept, and -1 for one that is not. The signs that join others (U+200C, U+200D) are words
-// to those who write with them.
-func shown(r rune) rune {
-	const joiner, nonJoiner = 0x200d, 0x200c
-	switch {
-	case r == '\r' || r == 0x2028 || r == 0x2029:
-		return '\n'
-	case r == '\n' || r == joiner || r == nonJoiner:
-		return r
-	case r == '\t':
-		return ' '
-	case unicode.Is(unicode.Cc, r) || unicode.Is(unicode.Cf, r) && !isTag(r):
-		return -1
-	}
-	return r
-}
-
-// isTag tells the signs of which flags are made from others that do not show.
-func isTag(r rune) bool { return r >= 0xe0020 && r <= 0xe007f }
+// Clean is what somebody wrote as it is kept, of at most MaxText characters. Its error is of type fault.Faults, about
+// the field in which it was written.
+func Clean(field, text string) (string, error) { return plain.Text(field, text, MaxText) }
 
 // The pace at which one person can say things: so many within so long.
 const (

@@ -29,10 +29,14 @@ const (
 	Chat      Kind = "chat"      // what is said in a lecture
 	Asked     Kind = "asked"     // what someone says to those who teach alone
 	Register  Kind = "register"  // a line of the register of a lecture
+	ToAll     Kind = "to_all"    // a question that was put to all in a lecture
+	Answers   Kind = "answers"   // what was answered to one
+	Prepared  Kind = "prepared"  // the questions that a course keeps to put to all
 )
 
 // Kinds are all of them.
 var Kinds = []Kind{
 	Capture, Stored, Packed, Small, File, Recording, Edition, Cuts, Words, Strip,
 	Light, Playlist, Rule, Term, Timetable, Roster, Doorway, Reminder, News, Chat, Asked, Register,
+	ToAll, Answers, Prepared,
 }

@@ -73,3 +73,14 @@ func Within(p Piece, parts []Part, s span.Set) span.Set {
 	}
 	return span.Of(out...)
 }
+
+// Place is where a moment of a capture is shown in a recording, both on their own clocks; ok is false where it is not.
+func Place(pieces []Shown, capture [16]byte, at time.Duration) (in time.Duration, ok bool) {
+	for _, p := range pieces {
+		in = p.Start + at
+		if p.Capture == capture && p.At.Start <= in && in < p.At.End {
+			return in, true
+		}
+	}
+	return 0, false
+}

@@ -135,7 +135,7 @@ select x.playlist_id, x.course_id, x.position from playlist_place x join playlis
 where p.deleted_at is null and not p.main;
 
 -- While somebody was in a lecture, as far as it is known: followed live, or from when they gave the code of the hall to
--- its end; and moments at which they said something; or as somebody who teaches says by hand.
+-- its end; and moments at which they said something or answered a question to all; or as somebody who teaches says by hand.
 create view attendance as
 select lecture_id, person_id, from_at, until_at, 'live' as by from presence
 union all
@@ -144,6 +144,9 @@ from hall_sign h join lecture l on l.id = h.lecture_id
 union all
 select lecture_id, person_id, said_at, said_at, 'said' from chat_line
 where not later and withdrawn_at is null
+union all
+select q.lecture_id, g.person_id, g.given_at, g.given_at, 'answered'
+from given_answer g join asked_question q on q.id = g.asked_id where not g.later
 union all
 select m.lecture_id, m.person_id, l.starts_at + m.late_min * interval '1 minute',
   greatest(l.starts_at + m.late_min * interval '1 minute', l.ends_at - m.early_min * interval '1 minute'), 'hand'
@@ -156,3 +159,8 @@ select e.lecture_id, e.due_at, coalesce(p.name, '') as by
 from class_end e left join person p on p.id = e.made_by
 where not exists (select 1 from capture c where c.lecture_id = e.lecture_id and c.source <> 'file' and not c.alone
   and c.started_at > e.due_at);
+
+-- Questions that were put to all, and until when each is open: the end of a class ends it.
+create view open_question as
+select q.*, least(q.closes_at, case when e.due_at > q.opened_at then e.due_at end) as ends_at
+from asked_question q left join ended_class e on e.lecture_id = q.lecture_id;

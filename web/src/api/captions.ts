@@ -111,15 +111,6 @@ export const takeCaptions = (
   body: { content: string; language?: string; published?: boolean; noted?: boolean },
 ) => ask((c) => c.POST('/api/recordings/{recording}/caption-files', { ...of.recording(recording), body }))
 
-/** inBase64 is a file as it is sent. */
-export const inBase64 = (file: Blob) =>
-  new Promise<string>((done, failed) => {
-    const reader = new FileReader()
-    reader.onload = () => done(String(reader.result).replace(/^[^,]*,/, ''))
-    reader.onerror = () => failed(reader.error ?? new Error('the file cannot be read'))
-    reader.readAsDataURL(file)
-  })
-
 export const useHits = (id: ID, query: MaybeRefOrGetter<string>) =>
   get(
     () => keys.hits(toValue(id), toValue(query)),

@@ -11,6 +11,9 @@ const said = (n: Notice) => [['chat', n.lecture], ['lost', n.lecture], ['said-in
 const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
   chat: said,
   asked: said,
+  to_all: (n) => [['to-all', n.lecture], ['asked-in'], ['register', n.lecture]],
+  answers: (n) => [['to-all', n.lecture], ['asked-in']],
+  prepared: (n) => [['prepared', n.course]],
   register: (n) => [
     ['register', n.lecture],
     ['registers', n.course],

@@ -6,6 +6,7 @@ import { live } from './de/live'
 import { people } from './de/people'
 import { register } from './de/register'
 import { timetable } from './de/timetable'
+import { toAll } from './de/toall'
 import { watching } from './de/watching'
 
 /** The texts of the interface that everyone meets, in German. Those of whoever teaches are in staff. */
@@ -17,6 +18,7 @@ export const de = {
   ...live,
   ...chat,
   ...register,
+  ...toAll,
   again: 'Noch einmal versuchen',
   close: 'Schließen',
   keep: 'Behalten',

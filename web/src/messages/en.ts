@@ -4,6 +4,7 @@ import { live } from './en/live'
 import { people } from './en/people'
 import { register } from './en/register'
 import { timetable } from './en/timetable'
+import { toAll } from './en/toall'
 import { watching } from './en/watching'
 
 /** The texts of the interface that everyone meets, in English. Those of whoever teaches are in staff. */
@@ -15,6 +16,7 @@ export const en = {
   ...live,
   ...chat,
   ...register,
+  ...toAll,
   again: 'Try again',
   close: 'Close',
   keep: 'Keep',

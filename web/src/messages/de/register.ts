@@ -28,7 +28,7 @@ export const register = {
     },
     late_min: '{n} min zu spät',
     early_min: '{n} min früher',
-    by: { live: 'live', hall: 'im Saal', said: 'sagte etwas' },
+    by: { live: 'live', hall: 'im Saal', said: 'sagte etwas', answered: 'antwortete' },
     marked: 'Gesetzt von {who}',
     reckoned: 'Errechnet: {state}',
     says: 'Sagt:',

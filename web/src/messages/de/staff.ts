@@ -1,6 +1,7 @@
 import type { staff as english } from '../en/staff'
 import type { Worded } from '../worded'
 import { all } from './all'
+import { asking } from './asking'
 import { bench } from './bench'
 import { captions } from './captions'
 import { capture } from './capture'
@@ -15,6 +16,7 @@ import { titles } from './titles'
 /** The texts that only those meet who teach or coordinate, in German. */
 export const staff = {
   ...all,
+  ...asking,
   ...bench,
   ...captions,
   ...capture,

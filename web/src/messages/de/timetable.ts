@@ -45,6 +45,7 @@ export const timetable = {
     places: 'Orte dieses Kurses',
     at: {
       questions: 'Fragen',
+      to_all: 'Fragen an alle',
       register: 'Anwesenheit',
       lectures: 'Vorlesungen',
       playlist: 'Abspielliste',

@@ -28,7 +28,7 @@ export const register = {
     },
     late_min: '{n} min late',
     early_min: '{n} min early',
-    by: { live: 'live', hall: 'in the hall', said: 'said something' },
+    by: { live: 'live', hall: 'in the hall', said: 'said something', answered: 'answered' },
     marked: 'Set by {who}',
     reckoned: 'Reckoned: {state}',
     says: 'Says:',

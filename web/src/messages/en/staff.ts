@@ -1,4 +1,5 @@
 import { all } from './all'
+import { asking } from './asking'
 import { bench } from './bench'
 import { captions } from './captions'
 import { capture } from './capture'
@@ -13,6 +14,7 @@ import { titles } from './titles'
 /** The texts that only those meet who teach or coordinate, in English. */
 export const staff = {
   ...all,
+  ...asking,
   ...bench,
   ...captions,
   ...capture,

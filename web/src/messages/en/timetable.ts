@@ -45,6 +45,7 @@ export const timetable = {
     places: 'Places of this course',
     at: {
       questions: 'Questions',
+      to_all: 'Questions to all',
       register: 'Register',
       lectures: 'Lectures',
       playlist: 'Playlist',

@@ -2,7 +2,8 @@
 /** A file of captions comes in: what is to be known about it is said before it is taken. */
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { inBase64, takeCaptions } from '../../api/captions'
+import { takeCaptions } from '../../api/captions'
+import { base64 } from '../../parts/base64'
 import type { Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import FilePick from '../../parts/FilePick.vue'
@@ -46,7 +47,7 @@ async function chosen(list: File[]) {
   fault.value = undefined
   large.value = file.size > 16 << 20 ? t('caption_file.too_large', { n: Math.round(file.size / (1 << 20)) }) : ''
   if (large.value) return
-  content = await inBase64(file)
+  content = await base64(file)
   await send(false)
 }
 </script>

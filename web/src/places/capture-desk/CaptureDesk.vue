@@ -210,8 +210,18 @@ onScopeDispose(() => {
           :running="capturing"
           @due="stop"
         />
-        <AtDoor v-if="!alone && (capturing || phase === 'ready')" :lecture="lecture" :zone="sheet.data.value.zone" />
-        <DeskChat v-if="!alone && capturing" :lecture="lecture" :zone="sheet.data.value.zone" />
+        <AtDoor
+          v-if="!alone && (capturing || phase === 'ready')"
+          :lecture="lecture"
+          :zone="sheet.data.value.zone"
+          :course="sheet.data.value.course.id"
+        />
+        <DeskChat
+          v-if="!alone && capturing"
+          :lecture="lecture"
+          :zone="sheet.data.value.zone"
+          :course="sheet.data.value.course.id"
+        />
         <FaultNote v-if="startFault" :error="undefined" />
         <DeskMarkers v-if="phase !== 'ready'" :flags="flags" />
         <CheckList v-if="phase !== 'stored'" :checks="checks" />

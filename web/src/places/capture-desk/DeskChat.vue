@@ -5,8 +5,9 @@ import { useI18n } from 'vue-i18n'
 import { useChat } from '../../api/chat'
 
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
+const ToAllPane = defineAsyncComponent(() => import('../common/to-all/ToAllPane.vue'))
 
-const props = defineProps<{ lecture: string; zone: string }>()
+const props = defineProps<{ lecture: string; zone: string; course?: string }>()
 const { t } = useI18n()
 const chat = useChat(() => props.lecture)
 const open = ref(false)
@@ -20,6 +21,7 @@ const waits = computed(() => (chat.data.value?.lines ?? []).filter((l) => l.stat
       <b v-if="waits > 0">{{ t('questions_page.count', { n: waits }, waits) }}</b>
     </summary>
     <ChatPane v-if="open" :lecture="lecture" :zone="zone" />
+    <ToAllPane v-if="open && course" class="to-all" :lecture="lecture" :course="course" />
     <p class="small">
       <router-link :to="{ name: 'class', params: { lecture } }" target="_blank">{{
         t('class_page.own_tab')
@@ -33,6 +35,10 @@ const waits = computed(() => (chat.data.value?.lines ?? []).filter((l) => l.stat
   --chat-high: 40vh;
 
   margin: 12px 0;
+}
+
+.to-all {
+  margin-top: 12px;
 }
 
 summary {

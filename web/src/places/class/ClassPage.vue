@@ -19,6 +19,7 @@ import ChatPane from '../common/chat/ChatPane.vue'
 import EndCapture from '../common/EndCapture.vue'
 import EndClass from '../common/EndClass.vue'
 import RegisterList from '../common/register/RegisterList.vue'
+import ToAllPane from '../common/to-all/ToAllPane.vue'
 import HallCode from './HallCode.vue'
 import LostCurve from './LostCurve.vue'
 
@@ -104,6 +105,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <FaultNote v-if="way.problem.value" :error="way.problem.value" />
       </ChatPane>
       <div class="beside-it">
+        <ToAllPane v-if="l.state !== 'off'" :lecture="lecture" :course="l.course_id" />
         <section :class="{ first: asks }">
           <h2>{{ t('class_page.here') }}</h2>
           <p v-if="nobody" class="soft small">{{ t('class_page.nobody') }}</p>

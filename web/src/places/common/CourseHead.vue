@@ -15,6 +15,7 @@ const places = {
   'course-people': 'people',
   sight: 'sight',
   'course-questions': 'questions',
+  'course-to-all': 'to_all',
   'course-register': 'register',
 } as const
 const more = { 'course-words': 'words', 'course-setting': 'setting' } as const

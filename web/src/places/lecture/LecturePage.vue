@@ -21,6 +21,7 @@ import EditLecture from './EditLecture.vue'
 
 /** Few lectures are on while one looks at their page. */
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
+const LiveQuestion = defineAsyncComponent(() => import('../common/to-all/LiveQuestion.vue'))
 const RegisterList = defineAsyncComponent(() => import('../common/register/RegisterList.vue'))
 
 const props = defineProps<{ lecture: string }>()
@@ -138,6 +139,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <FaultNote v-if="problem" :error="problem" />
       </div>
 
+      <LiveQuestion v-if="!it.staff && isToday && it.standing.enter" class="talk" :lecture="lecture" />
       <ChatPane v-if="!it.staff && isToday && it.standing.enter" class="talk" :lecture="lecture" :zone="zone" />
 
       <template v-if="it.staff">

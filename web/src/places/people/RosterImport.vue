@@ -11,6 +11,7 @@ import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
+import { base64 } from '../../parts/base64'
 import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 import WhoChanges from '../common/WhoChanges.vue'
@@ -33,16 +34,7 @@ watch(
   { immediate: true },
 )
 
-/** encode gives the bytes of a file in base64, a piece at a time. */
-async function encode(file: File): Promise<Schemas['RosterFile']> {
-  const url = await new Promise<string>((done, fail) => {
-    const r = new FileReader()
-    r.onload = () => done(r.result as string)
-    r.onerror = () => fail(r.error ?? new Error('unreadable'))
-    r.readAsDataURL(file)
-  })
-  return { name: file.name, data: url.slice(url.indexOf(',') + 1) }
-}
+const encode = async (file: File): Promise<Schemas['RosterFile']> => ({ name: file.name, data: await base64(file) })
 
 async function choose(list: File[]) {
   found.value = undefined

@@ -5,6 +5,7 @@ import { useThrottleFn } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Problem } from '../../api/client'
 import { useSaidIn } from '../../api/chat'
+import { useAskedIn } from '../../api/toAll'
 import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
@@ -27,6 +28,7 @@ import { useSilences } from './silences'
 
 const PageSheet = defineAsyncComponent(() => import('../../parts/PageSheet.vue'))
 const KeyList = defineAsyncComponent(() => import('./KeyList.vue'))
+const AskedIn = defineAsyncComponent(() => import('./AskedIn.vue'))
 const AskMoment = defineAsyncComponent(() => import('./AskMoment.vue'))
 
 const props = defineProps<{ recording: string }>()
@@ -78,6 +80,13 @@ const { language, cues, onPicture, size, place, caption } = useCaptioning(
 )
 /** What was said while it was captured, and asked of it since. */
 const said = useSaidIn(
+  () => props.recording,
+  () => page.data.value?.edition ?? '',
+  uncut,
+  () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
+)
+/** The questions that were put to all while it was captured. */
+const asked = useAskedIn(
   () => props.recording,
   () => page.data.value?.edition ?? '',
   uncut,
@@ -266,6 +275,13 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           {{ t(begins, { at: timecode(from) }) }}
           <el-button link @click="player?.seekKept(0)">{{ t('watch.from_start') }}</el-button>
         </p>
+        <AskedIn
+          v-if="asked.data.value && asked.data.value.questions.length > 0"
+          :page="page.data.value"
+          :asked="asked.data.value"
+          :at="at"
+          @seek="(ms) => player?.seekKept(ms)"
+        />
         <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">
           <h2>{{ t('watch.chapters') }}</h2>
           <ol class="plain">

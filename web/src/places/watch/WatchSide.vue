@@ -7,6 +7,7 @@ import type { Schemas } from '../../api/client'
 import TranscriptSide from './TranscriptSide.vue'
 
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
+const LiveQuestion = defineAsyncComponent(() => import('../common/to-all/LiveQuestion.vue'))
 const ChatSide = defineAsyncComponent(() => import('./ChatSide.vue'))
 
 const props = defineProps<{
@@ -34,6 +35,7 @@ const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 
 
 <template>
   <div class="side">
+    <LiveQuestion v-if="page.live" :lecture="page.lecture_id" />
     <el-radio-group v-if="both" v-model="wanted" :aria-label="t('said_in.beside')">
       <el-radio-button value="words">{{ t('said_in.words') }}</el-radio-button>
       <el-radio-button value="chat"

@@ -54,8 +54,8 @@ const shown = computed(() =>
 const why = (l: RegisterLine) =>
   l.stays
     .map((s) =>
-      s.by === 'said'
-        ? `${t('register.by.said')} ${clockText(s.from, props.zone)}`
+      s.by === 'said' || s.by === 'answered'
+        ? `${t(`register.by.${s.by}`)} ${clockText(s.from, props.zone)}`
         : `${s.by === 'hall' ? t('register.by.hall') + ' ' : ''}${hoursText(s.from, s.until, props.zone)}`,
     )
     .join(', ')
