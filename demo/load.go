@@ -160,6 +160,9 @@ func Load(ctx context.Context, h *assemble.House, at time.Time, some ...string) 
 		if err := l.chats(ctx, of); err != nil {
 			return fmt.Errorf("leave what was said: %w", err)
 		}
+		if err := l.toAll(ctx); err != nil {
+			return fmt.Errorf("leave questions to all: %w", err)
+		}
 	}
 	const mark = `insert into secret (name, value) values ('demo', convert_to($1::timestamptz::text, 'UTF8'))`
 	if _, err := h.DB.Exec(ctx, mark, at); err != nil {

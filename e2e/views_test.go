@@ -118,8 +118,12 @@ func (s *stage) places() []place {
 		{"lecture", lecturer, "/lectures/" + next, func(p *hand.Page) error { return p.Click("Change this lecture") },
 			`document.querySelector('.edit') && document.querySelector('aside form')`},
 		{"class page", lecturer, "/lectures/" + lecture + "/class", func(p *hand.Page) error {
-			return errors.Join(says(p, "Good morning"), p.Click("Show the code"), p.Click("Change the line of"))
-		}, `document.querySelectorAll('.chat-line').length > 0 && document.querySelector('.hall-code') && document.querySelector('.seat')`},
+			return errors.Join(says(p, "Good morning"), p.Click("Show the code"), p.Click("Change the line of"),
+				p.Click("Ask everyone something"))
+		}, `document.querySelectorAll('.chat-line').length > 0 && document.querySelector('.hall-code') && document.querySelector('.seat') && document.querySelector('.question')`},
+		{"wall of a hall", lecturer, "/lectures/" + lecture + "/wall", nil, `document.querySelector('.code')`},
+		{"questions to all", lecturer, "/courses/" + course + "/questions-to-all",
+			func(p *hand.Page) error { return p.Click("Write a question") }, `document.querySelector('.question')`},
 		{"questions of a course", lecturer, "/courses/" + course + "/questions", nil, `document.querySelector('.waiting')`},
 		{"register of a course", lecturer, "/courses/" + course + "/register", nil,
 			`document.querySelectorAll('.el-table__row').length > 1`},

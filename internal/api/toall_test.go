@@ -20,7 +20,8 @@ import (
 )
 
 // ebbText is a question with one right choice of two.
-var ebbText = page.QuestionText{Kind: "one", Text: "When is ebb?", Choices: []string{"at six", "at noon"}, Right: []int{1}}
+var ebbText = page.QuestionText{Kind: "one", Text: "When is ebb?", Choices: []string{"at six", "at noon"},
+	Right: []int{1}}
 
 func (e *house) toAllAt() string { return "/api/lectures/" + e.Lecture.String() + "/to-all" }
 
@@ -64,7 +65,8 @@ func TestWhoLearnsWhatOfAQuestionToAll(t *testing.T) {
 		t.Errorf("who has not answered learns %+v", q)
 	}
 	q = lecturer.toAll()[0]
-	if q.Results == nil || q.Results.Answers != 2 || q.Results.Bars[1].N != 2 || len(q.Given) != 2 || !q.Given[0].Right ||
+	if q.Results == nil || q.Results.Answers != 2 || q.Results.Bars[1].N != 2 || len(q.Given) != 2 ||
+		!q.Given[0].Right ||
 		!slices.Equal(q.Missing, []string{"second"}) {
 		t.Errorf("who teaches learns %+v", q)
 	}
@@ -120,7 +122,8 @@ func TestWhatCannotBeAnswered(t *testing.T) {
 		if c.body == nil {
 			to, c.body = e.toAllAt()+"/"+uuid.NewString(), choose(1)
 		}
-		if s, body := c.by.send(http.MethodPut, to+"/answer", c.body); s != c.status || !strings.Contains(body, c.says) {
+		if s, body := c.by.send(http.MethodPut, to+"/answer", c.body); s != c.status ||
+			!strings.Contains(body, c.says) {
 			t.Errorf("%s: %d %s", name, s, body)
 		}
 	}
@@ -186,21 +189,22 @@ func TestWhoHearsOfAQuestionToAll(t *testing.T) {
 	}
 }
 
-// TestAQuestionIsAnsweredLater: in the recording at its moment, carried through its cuts, by those of the course; what is
-// right one learns once one has answered.
+// TestAQuestionIsAnsweredLater: in the recording at its moment, carried through its cuts, by those of the course; what
+// is right one learns once one has answered.
 func TestAQuestionIsAnsweredLater(t *testing.T) {
 	e := newEdge(t)
 	id := e.litTalk() // its first seven seconds are struck
 	for _, s := range []int{3, 9} {
 		e.Do(`insert into asked_question (id, lecture_id, asked_by, kind, text, choices, right_choices, opened_at,
-			closes_at, timed, capture_id, at_ms) select gen_random_uuid(), $1, $2, 'one', $3, '{a,b}', '{1}', $4, $4, true,
-			c.id, $5 from capture c`, e.Lecture, e.Lecturer, fmt.Sprint("at ", s), testhouse.Now, s*1000)
+			closes_at, timed, capture_id, at_ms) select gen_random_uuid(), $1, $2, 'one', $3, '{a,b}', '{1}', $4, $4,
+			true, c.id, $5 from capture c`, e.Lecture, e.Lecturer, fmt.Sprint("at ", s), testhouse.Now, s*1000)
 	}
 	student, lecturer := e.as("student"), e.as("lecturer")
 	path := "/api/watch/" + id.String() + "/to-all"
 	of := func(c *caller) []page.AskedQuestion { return get[watching.AskedIn](c, path).Questions }
 	q := of(student)
-	if len(q) != 1 || q[0].Question.Text != "at 9" || *q[0].At != 2000 || len(q[0].Question.Right) > 0 || q[0].Results != nil {
+	if len(q) != 1 || q[0].Question.Text != "at 9" || *q[0].At != 2000 || len(q[0].Question.Right) > 0 ||
+		q[0].Results != nil {
 		t.Fatalf("%+v", q)
 	}
 	answer := path + "/" + q[0].ID.String() + "/answer"
@@ -231,10 +235,11 @@ func TestQuestionsComeFromFiles(t *testing.T) {
 	lecturer := e.as("lecturer")
 	path := "/api/courses/" + e.Course.String() + "/prepared-questions"
 	bring := func(file []byte) (int, string) {
-		return lecturer.send(http.MethodPost, path+"-file", map[string]string{"data": base64.StdEncoding.EncodeToString(file)})
+		return lecturer.send(http.MethodPost, path+"-file",
+			map[string]string{"data": base64.StdEncoding.EncodeToString(file)})
 	}
-	if s, body := bring([]byte("text,right,choice1,choice2\nWhen is ebb?,2,at six,at noon\nWhich?,5,a,b\n")); s != 200 ||
-		!strings.Contains(body, `"brought":1`) || !strings.Contains(body, `"name":"3"`) ||
+	s, body := bring([]byte("text,right,choice1,choice2\nWhen is ebb?,2,at six,at noon\nWhich?,5,a,b\n"))
+	if s != 200 || !strings.Contains(body, `"brought":1`) || !strings.Contains(body, `"name":"3"`) ||
 		!strings.Contains(body, "toall.right") {
 		t.Errorf("%d %s", s, body)
 	}
@@ -255,7 +260,8 @@ func TestQuestionsComeFromFiles(t *testing.T) {
 		t.Errorf("%+v", list)
 	}
 	of := path + "/" + list[0].ID.String()
-	if s := lecturer.status(http.MethodDelete, of, nil); s >= 300 || len(get[live.PreparedQuestions](lecturer, path).Questions) > 0 {
+	if s := lecturer.status(http.MethodDelete, of, nil); s >= 300 ||
+		len(get[live.PreparedQuestions](lecturer, path).Questions) > 0 {
 		t.Errorf("dropped: %d", s)
 	}
 	if s := lecturer.status(http.MethodPost, of+"/bring-back", nil); s >= 300 ||

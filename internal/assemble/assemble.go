@@ -179,7 +179,8 @@ func (h House) At(c clock.Clock) *House {
 	h.Words = &words.Service{DB: h.DB, Queue: h.Queue, Clock: c, Recordings: h.Recordings, Tracks: h.Measure,
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
-		Playlists: h.Playlists, Releases: h.Releases, Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll}}
+		Playlists: h.Playlists, Releases: h.Releases,
+		Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll}}
 	h.Frames = &frames.Service{DB: h.DB, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}
@@ -221,7 +222,8 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Chat: h.Chat, ToAll: h.ToAll, Remind: h.Remind, Halls: h.Halls, Words: h.Words, News: h.News,
+		Presence: h.Presence, Chat: h.Chat, ToAll: h.ToAll, Remind: h.Remind, Halls: h.Halls, Words: h.Words,
+		News:   h.News,
 		Feeds:  h.Feeds,
 		Frames: h.Frames,
 		Carry:  h.Carry,

@@ -33,7 +33,8 @@ func (s *Service) attended(ctx context.Context, people, recordings []uuid.UUID) 
 		join track t on t.capture_id = c.id and t.role = 'main'
 		cross join lateral (select p.person_id, array_agg(p.from_at order by p.from_at) as from_at,
 			array_agg(p.until_at order by p.from_at) as until_at from attendance p
-			where p.lecture_id = c.lecture_id and p.person_id = any($1) and p.by not in ('said', 'answered') group by p.person_id) n
+			where p.lecture_id = c.lecture_id and p.person_id = any($1) and p.by not in ('said', 'answered')
+			group by p.person_id) n
 		cross join lateral (select coalesce(array_agg(m.at_ms order by m.at_ms), '{}') as at_ms,
 			coalesce(array_agg(m.pause_ms order by m.at_ms), '{}') as pause_ms
 			from marker m where m.capture_id = c.id and m.pause_ms is not null) m

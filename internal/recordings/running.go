@@ -13,8 +13,8 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// Running is the capture of a lecture that ran at a time, and where it was then; uuid.Nil for none. What somebody captures
-// alone is none.
+// Running is the capture of a lecture that ran at a time, and where it was then; uuid.Nil for none. What somebody
+// captures alone is none.
 func (s *Reader) Running(ctx context.Context, q postgres.Querier, lecture uuid.UUID, at time.Time) (uuid.UUID,
 	time.Duration, error) {
 	type row struct {

@@ -121,8 +121,8 @@ func (s *Service) Ask(ctx context.Context, x Asking) error {
 			closes = now.Add(x.For)
 		}
 		kind, text, choices, right := columns(q)
-		const keep = `insert into asked_question (id, lecture_id, asked_by, kind, text, choices, right_choices, opened_at,
-			closes_at, timed, capture_id, at_ms) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+		const keep = `insert into asked_question (id, lecture_id, asked_by, kind, text, choices, right_choices,
+			opened_at, closes_at, timed, capture_id, at_ms) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)
 			on conflict (id) do nothing`
 		tag, err := tx.Exec(ctx, keep, x.ID, x.Lecture, x.By, kind, text, choices, right, now, closes, x.For > 0,
 			postgres.OrNil(capture), moment)
@@ -182,9 +182,11 @@ func (s *Service) Change(ctx context.Context, lecture, asked uuid.UUID, c Change
 			return fmt.Errorf("wait for another question: %w", err)
 		}
 		const change = `update asked_question set
-			closes_at = case when $3 then least(closes_at, $4) when $5::timestamptz is not null then $5 else closes_at end,
+			closes_at = case when $3 then least(closes_at, $4) when $5::timestamptz is not null then $5
+				else closes_at end,
 			timed = timed or $5 is not null, shown = coalesce($6::boolean, shown),
-			withdrawn_at = case when $7::boolean is null then withdrawn_at when $7 then coalesce(withdrawn_at, $4::timestamptz) end
+			withdrawn_at = case when $7::boolean is null then withdrawn_at when $7
+				then coalesce(withdrawn_at, $4::timestamptz) end
 			where id = $2 and lecture_id = $1`
 		var until *time.Time
 		if c.More > 0 {

@@ -48,7 +48,8 @@ func ebb() core.Question {
 func (h *hall) asks(q core.Question, long time.Duration) uuid.UUID {
 	h.T.Helper()
 	id := uuid.Must(uuid.NewV7())
-	h.Must(h.q.Ask(context.Background(), toall.Asking{ID: id, Lecture: h.Lecture, By: h.Lecturer, Question: q, For: long}))
+	h.Must(h.q.Ask(context.Background(), toall.Asking{ID: id, Lecture: h.Lecture, By: h.Lecturer,
+		Question: q, For: long}))
 	return id
 }
 
@@ -82,7 +83,8 @@ func (h *hall) refused(what string, err, want error) {
 func TestAQuestionIsAskedOnce(t *testing.T) {
 	h := newHall(t)
 	ctx := t.Context()
-	x := toall.Asking{ID: uuid.Must(uuid.NewV7()), Lecture: h.Lecture, By: h.Lecturer, Question: ebb(), For: time.Minute}
+	x := toall.Asking{ID: uuid.Must(uuid.NewV7()), Lecture: h.Lecture, By: h.Lecturer, Question: ebb(),
+		For: time.Minute}
 	for range 3 {
 		h.Must(h.q.Ask(ctx, x))
 	}
@@ -163,7 +165,7 @@ func TestUntilWhenItIsOpen(t *testing.T) {
 
 	id = h.asks(ebb(), 0)
 	ends := h.in()[1].Closes
-	if planned := h.Count(`select count(*) from lecture where id = $1 and ends_at = $2`, h.Lecture, ends); planned != 1 {
+	if h.Count(`select count(*) from lecture where id = $1 and ends_at = $2`, h.Lecture, ends) != 1 {
 		t.Errorf("open until %v", ends)
 	}
 	h.Must(h.q.Change(ctx, h.Lecture, id, toall.Change{Close: true}))
@@ -199,7 +201,8 @@ func TestWhatCannotBeAnswered(t *testing.T) {
 	if a.Tally().Answers != 0 || len(a.Given) != 1 || !a.Given[0].Later {
 		t.Errorf("what was answered later counts: %+v", a)
 	}
-	h.refused("a change of what is not there", h.q.Change(ctx, h.Later, id, toall.Change{Close: true}), toall.ErrUnknown)
+	h.refused("a change of what is not there", h.q.Change(ctx, h.Later, id, toall.Change{Close: true}),
+		toall.ErrUnknown)
 	if err := h.q.Change(ctx, h.Lecture, id, toall.Change{More: time.Second}); len(fault.All(err)) != 1 {
 		t.Errorf("a second more: %v", err)
 	}
@@ -216,7 +219,8 @@ func TestHiddenWordsDoNotCount(t *testing.T) {
 	ctx := t.Context()
 	id := h.asks(core.Question{Kind: core.Words, Text: "One word?"}, time.Minute)
 	say := func(who uuid.UUID, words string) {
-		h.Must(h.q.Answer(ctx, toall.Giving{Lecture: h.Lecture, Asked: id, Person: who, Answer: core.Answer{Words: words}}))
+		h.Must(h.q.Answer(ctx, toall.Giving{Lecture: h.Lecture, Asked: id, Person: who,
+			Answer: core.Answer{Words: words}}))
 	}
 	say(h.Student, "rude")
 	say(h.Second, "ebb")

@@ -152,7 +152,8 @@ func (a *API) hears(ctx context.Context, l *listener, n postgres.Event) (postgre
 	if v.Coordinator || v.Role.Staff() {
 		return n, true, nil
 	}
-	if n.About == event.Stored || n.About == event.Cuts || n.About == event.Answers || n.About == event.Prepared { // these concern those who teach
+	switch n.About {
+	case event.Stored, event.Cuts, event.Answers, event.Prepared: // these concern those who teach
 		return n, false, nil
 	}
 	if n.About == event.Asked || n.About == event.Register { // and these whom they are about, whoever that is

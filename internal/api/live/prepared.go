@@ -69,7 +69,8 @@ func (a *API) preparedRoutes() {
 	edge.On(a.Edge, edge.Staff, http.MethodPut, preparedPath+"/{question}", "prepare-question",
 		"Keep a question with a course, or change it",
 		func(ctx context.Context, p roster.Person, in *prepareInput) (*edge.Empty, error) {
-			return nil, a.ToAll.Prepare(ctx, in.Course, p.ID, toall.Prepared{ID: in.Question, Question: in.Body.Question()})
+			return nil, a.ToAll.Prepare(ctx, in.Course, p.ID,
+				toall.Prepared{ID: in.Question, Question: in.Body.Question()})
 		})
 	edge.On(a.Edge, edge.Staff, http.MethodDelete, preparedPath+"/{question}", "drop-question",
 		"Take a question from a course",
@@ -158,8 +159,9 @@ func (a *API) toAllFile(ctx context.Context, _ roster.Person, in *edge.OfLecture
 			if len(q.Question.Right) > 0 {
 				right = strconv.FormatBool(q.Question.IsRight(g.Answer))
 			}
-			lines = append(lines, []string{q.Opened.In(term.Zone).Format(time.RFC3339), sheetcell.Harmless(q.Question.Text),
-				sheetcell.Harmless(g.Name), g.At.In(term.Zone).Format(time.RFC3339), strconv.FormatBool(g.Later),
+			lines = append(lines, []string{q.Opened.In(term.Zone).Format(time.RFC3339),
+				sheetcell.Harmless(q.Question.Text), sheetcell.Harmless(g.Name),
+				g.At.In(term.Zone).Format(time.RFC3339), strconv.FormatBool(g.Later),
 				sheetcell.Harmless(answerText(q.Question, g.Answer)), right})
 		}
 	}

@@ -106,7 +106,8 @@ func questionOf(row []string, at map[string]int, choices []int) toall.Question {
 			q.Choices = append(q.Choices, c)
 		}
 	}
-	for _, word := range strings.FieldsFunc(named("right"), func(r rune) bool { return r == ';' || r == ',' || r == ' ' }) {
+	apart := func(r rune) bool { return strings.ContainsRune(";, ", r) }
+	for _, word := range strings.FieldsFunc(named("right"), apart) {
 		n, err := strconv.Atoi(word)
 		if err != nil {
 			n = 0 // which no choice is: said so with the question

@@ -20,6 +20,7 @@ export const asking = {
     missing: '{n} Person, die da ist, hat nicht geantwortet: | {n} Personen, die da sind, haben nicht geantwortet:',
     close: 'Jetzt schließen',
     longer: '30 s mehr',
+    soon: 'In 30 s schließen',
     again: 'Noch einmal 30 s öffnen',
     show: 'Alle sehen die Ergebnisse',
     who: 'Wer was geantwortet hat',

@@ -20,6 +20,7 @@ export const asking = {
     missing: '{n} person who is here has not answered: | {n} people who are here have not answered:',
     close: 'Close it now',
     longer: '30 s more',
+    soon: 'Close it in 30 s',
     again: 'Open it for 30 s again',
     show: 'Results shown to all',
     who: 'Who answered what',

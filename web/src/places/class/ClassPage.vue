@@ -187,6 +187,11 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
   gap: 18px;
 }
 
+/* Who waits at the door goes before all else. */
+.first {
+  order: -1;
+}
+
 .files {
   display: flex;
   gap: 18px;
@@ -200,10 +205,6 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
   .beside-it {
     display: contents;
-  }
-
-  .first {
-    order: -1;
   }
 }
 </style>

@@ -35,7 +35,7 @@ watchEffect(() => nameTab(l.value ? `${t('asking.wall')} · ${l.value.course}` :
 </script>
 
 <template>
-  <div class="wall">
+  <main class="wall">
     <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
     <template v-else-if="list.data.value && l">
       <p class="of soft">{{ l.course }} · {{ l.topic || l.course_title }}</p>
@@ -59,7 +59,7 @@ watchEffect(() => nameTab(l.value ? `${t('asking.wall')} · ${l.value.course}` :
       <p v-else class="soft">{{ t('asking.wall_none') }}</p>
       <div class="code"><HallCode :lecture="lecture" /></div>
     </template>
-  </div>
+  </main>
 </template>
 
 <style scoped>

@@ -139,7 +139,7 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
         <FaultNote v-if="problem" :error="problem" />
       </div>
 
-      <LiveQuestion v-if="!it.staff && isToday && it.standing.enter" class="talk" :lecture="lecture" />
+      <LiveQuestion v-if="!it.staff && isToday && it.standing.enter" class="talk put" :lecture="lecture" />
       <ChatPane v-if="!it.staff && isToday && it.standing.enter" class="talk" :lecture="lecture" :zone="zone" />
 
       <template v-if="it.staff">
@@ -212,6 +212,10 @@ watchEffect(() => nameTab(l.value ? `${l.value.course} ${title.value}` : ''))
 
 .who {
   margin-top: 26px;
+}
+
+.put {
+  margin-bottom: 18px;
 }
 
 .talk {

@@ -80,17 +80,19 @@ const learnt = computed(() => q.value.right.length > 0 && !!props.question.mine)
 </script>
 
 <template>
-  <section class="asked" :class="{ open: takes }" :aria-label="t('to_all.name')">
-    <p class="head">
-      <b>{{ t('to_all.name') }}</b>
-      <span v-if="open && question.timed" class="push mono" role="timer">{{
-        t('to_all.left', { left: leftText(left) })
-      }}</span>
-      <span v-else-if="!open && !recorded" class="push soft">{{ t('to_all.closed') }}</span>
-    </p>
-    <p class="text">
-      <bdi>{{ q.text }}</bdi>
-    </p>
+  <section class="asked" :class="{ open: takes }" :aria-label="recorded ? q.text : t('to_all.name')">
+    <template v-if="!recorded">
+      <p class="head">
+        <b>{{ t('to_all.name') }}</b>
+        <span v-if="open && question.timed" class="push mono" role="timer">{{
+          t('to_all.left', { left: leftText(left) })
+        }}</span>
+        <span v-else-if="!open" class="push soft">{{ t('to_all.closed') }}</span>
+      </p>
+      <p class="text">
+        <bdi>{{ q.text }}</bdi>
+      </p>
+    </template>
     <form v-if="takes" @submit.prevent="send">
       <el-radio-group v-if="q.kind === 'one'" v-model="one" class="choices" :aria-label="q.text">
         <el-radio v-for="(c, i) in q.choices" :key="i" :value="i"
@@ -162,7 +164,7 @@ const learnt = computed(() => q.value.right.length > 0 && !!props.question.mine)
   padding: 12px 16px 14px;
   border: 1px solid var(--rule-strong);
   border-radius: 4px;
-  background: var(--paper);
+  background: var(--shell);
 }
 
 .open {
@@ -200,6 +202,10 @@ const learnt = computed(() => q.value.right.length > 0 && !!props.question.mine)
 
 .bar-of-acts {
   margin-top: 8px;
+}
+
+.asked > .verdict {
+  margin-top: 10px;
 }
 
 form p {

@@ -24,6 +24,8 @@ const { left, open } = useLeft(
   () => emit('changed'),
 )
 const who = ref(false)
+/** For how many seconds from now on it is open with half a minute more; one without an end gets one. */
+const more = computed(() => Math.min(3600, (open.value && props.question.timed ? left.value : 0) + 30))
 const q = computed(() => props.question.question)
 
 async function change(body: Schemas['ToAllChangeInputBody']) {
@@ -68,8 +70,8 @@ function answer(g: Schemas['GivenText']): string {
         <el-button v-if="open" size="small" :disabled="form.busy.value" @click="change({ close: true })">{{
           t('asking.close')
         }}</el-button>
-        <el-button size="small" :disabled="form.busy.value" @click="change({ seconds: (open ? left : 0) + 30 })">{{
-          t(open ? 'asking.longer' : 'asking.again')
+        <el-button size="small" :disabled="form.busy.value" @click="change({ seconds: more })">{{
+          t(!open ? 'asking.again' : question.timed ? 'asking.longer' : 'asking.soon')
         }}</el-button>
       </template>
       <el-checkbox
@@ -110,7 +112,7 @@ function answer(g: Schemas['GivenText']): string {
   padding: 10px 14px 12px;
   border: 1px solid var(--rule-strong);
   border-radius: 4px;
-  background: var(--paper);
+  background: var(--shell);
 }
 
 .asked > p {

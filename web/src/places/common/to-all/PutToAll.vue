@@ -96,7 +96,7 @@ async function put(question: QuestionText, kept: boolean) {
   padding: 10px 14px 12px;
   border: 1px solid var(--rule-strong);
   border-radius: 4px;
-  background: var(--paper);
+  background: var(--shell);
 }
 
 .time {

@@ -74,16 +74,13 @@ const faultOf = (i: number) => props.faults[`choices.${i}`]
               @update:model-value="(text: string) => write(i, text)"
             />
           </FormSlot>
-          <el-checkbox
-            :model-value="question.right.includes(i)"
-            :aria-label="t('to_all.right_it', { n: i + 1 })"
-            @update:model-value="(on) => mark(i, !!on)"
-            >{{ t('to_all.right') }}</el-checkbox
+          <el-checkbox :model-value="question.right.includes(i)" @update:model-value="(on) => mark(i, !!on)"
+            >{{ t('to_all.right') }}<span class="away">: {{ t('to_all.choice', { n: i + 1 }) }}</span></el-checkbox
           >
           <el-button
+            v-if="lines.length > 2"
             link
             size="small"
-            :disabled="lines.length <= 2"
             :aria-label="t('to_all.less_it', { n: i + 1 })"
             @click="less(i)"
             >{{ t('remove') }}</el-button
