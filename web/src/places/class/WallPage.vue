@@ -56,7 +56,12 @@ watchEffect(() => nameTab(l.value ? `${t('asking.wall')} · ${l.value.course}` :
         </ol>
         <p v-if="!last.shown && !open" class="soft">{{ t('asking.wall_hidden') }}</p>
       </template>
-      <p v-else class="soft">{{ t('asking.wall_none') }}</p>
+      <template v-else>
+        <h1>
+          <bdi>{{ l.topic || l.course_title }}</bdi>
+        </h1>
+        <p class="soft">{{ t('asking.wall_none') }}</p>
+      </template>
       <div class="code"><HallCode :lecture="lecture" /></div>
     </template>
   </main>
