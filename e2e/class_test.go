@@ -64,6 +64,11 @@ func TestALiveClass(t *testing.T) {
 		s.must(p.Click("Come in"), p.Click("I have seen it"), p.See("Live, a few seconds behind"), plays(p))
 	}
 	s.clean(tavi, "the live page")
+	// Who came late goes to the beginning, and is with the others soon, at their speed again.
+	const head, fast = `document.querySelector('video').`, `playbackRate === 2`
+	s.must(tavi.WaitFor(head+`seekable.end(0) > 17`, 60*time.Second),
+		tavi.Click("From the start, at twice the speed until now"),
+		tavi.Wait(head+`currentTime < 6 && `+head+fast), tavi.Wait(head+`playbackRate === 1`))
 	sheet, err := desk.Beside()
 	s.must(err, sheet.Go("/run-sheet"), sheet.Click("Who is in"), sheet.See("3 people follow it now"))
 	s.clean(sheet, "the door on the run sheet")

@@ -8,7 +8,7 @@ import { useGain } from './gain'
 import { standing, type Along } from './along'
 import { useArranging } from './arranging'
 import { toSource, type Stretch } from './kept'
-import { rates, usePlaying } from './playing'
+import { usePlaying } from './playing'
 import PlayerControls from './PlayerControls.vue'
 import type { CaptionPlace, CaptionSize } from './OnScreen.vue'
 import PlayerScreens from './PlayerScreens.vue'
@@ -95,6 +95,8 @@ const {
   playing,
   source,
   rate,
+  rates,
+  behind,
   volume,
   length,
   at,
@@ -107,6 +109,7 @@ const {
   hear,
   hearOut,
   toNow,
+  catchUp,
   setRate,
   faster,
   setVolume,
@@ -198,6 +201,9 @@ defineExpose({
   small,
   playing,
   rate,
+  behind,
+  catchUp,
+  length,
   at,
   source,
   bytes,

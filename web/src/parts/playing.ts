@@ -1,7 +1,11 @@
 import { computed, onScopeDispose, ref, type Ref } from 'vue'
 import { jump, lengthOf, toKept, toSource, type Stretch } from './kept'
 
-export const rates = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3]
+const allRates = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5, 3]
+/** Of what is live what went by can be made up for, at up to twice the speed until now. */
+const mostLive = 2
+/** So near to now one is with the others, in milliseconds: pictures come in groups. */
+const withOthers = 1500
 
 /**
  * usePlaying plays what is kept of what comes into a video, and knows where it stands: in `source` on the clock of what
@@ -28,6 +32,9 @@ export function usePlaying(
   const source = ref(0)
   const duration = ref(0)
   const rate = ref(1)
+  /** How far behind now it is, of what is live, in milliseconds. */
+  const behind = ref(0)
+  const rates = computed(() => (whole.live() ? allRates.filter((r) => r <= mostLive) : allRates))
   const volume = ref(1)
   const kept = computed<Stretch[]>(() => whole.kept() ?? [{ start: 0, end: duration.value }])
   const length = computed(() => lengthOf(kept.value))
@@ -50,6 +57,9 @@ export function usePlaying(
       if (to !== undefined && !v.seeking) v.currentTime = to / 1000
       else if (last && source.value >= last.end) v.pause()
     }
+    const now = whole.live() ? whole.latest() : undefined
+    behind.value = now ? Math.max(0, now * 1000 - source.value) : 0
+    if (now && rate.value > 1 && behind.value < withOthers) setRate(1)
     told.time(source.value, at.value)
   }
 
@@ -130,13 +140,20 @@ export function usePlaying(
     void v?.play().catch(() => undefined)
   }
 
+  /** catchUp plays what is live at twice the speed until it is with the others, from a moment on or where it is. */
+  function catchUp(from?: number) {
+    if (from !== undefined) seekKept(from)
+    setRate(mostLive)
+    void video.value?.play().catch(() => undefined)
+  }
+
   function setRate(r: number) {
     rate.value = r
     if (video.value) video.value.playbackRate = r
   }
 
   const faster = (by: number) =>
-    setRate(rates[Math.min(rates.length - 1, Math.max(0, rates.indexOf(rate.value) + by))]!)
+    setRate(rates.value[Math.min(rates.value.length - 1, Math.max(0, rates.value.indexOf(rate.value) + by))]!)
 
   function setVolume(v: number) {
     volume.value = v
@@ -152,6 +169,8 @@ export function usePlaying(
     playing,
     source,
     rate,
+    rates,
+    behind,
     volume,
     length,
     at,
@@ -164,6 +183,7 @@ export function usePlaying(
     hear,
     hearOut,
     toNow,
+    catchUp,
     setRate,
     faster,
     setVolume,

@@ -14,6 +14,7 @@ import { dateText, dayAndClock, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
+import LiveBehind from './LiveBehind.vue'
 import MomentRow from './MomentRow.vue'
 import ReadingLine from './ReadingLine.vue'
 import TakeList from './TakeList.vue'
@@ -266,11 +267,12 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           :lecture="page.data.value.lecture_id"
           :at="at"
         />
-        <template v-if="page.data.value.live">
-          <p v-if="page.data.value.phase !== 'over'" class="small">
-            <el-checkbox v-model="inHall">{{ t('watch.in_hall') }}</el-checkbox>
-          </p>
-        </template>
+        <LiveBehind
+          v-if="page.data.value.live"
+          v-model:in-hall="inHall"
+          :over="page.data.value.phase === 'over'"
+          :player="player"
+        />
         <p v-else-if="from > 0" class="soft small" role="status">
           {{ t(begins, { at: timecode(from) }) }}
           <el-button link @click="player?.seekKept(0)">{{ t('watch.from_start') }}</el-button>
