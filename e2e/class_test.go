@@ -138,10 +138,10 @@ func TestALiveClass(t *testing.T) {
 	phone, err := desk.Beside()
 	s.must(err, phone.Go(at+"/class"), phone.Click("End the class for everyone"), phone.See("The class ends for everyone in"))
 	told(s, desk, "The class ends for everyone in")
-	s.clean(phone, "the class page as it ends")
 	s.must(desk.Click("Do not end it"), desk.See("End the class for everyone"))
 	s.must(phone.WaitFor(`!document.body.innerText.includes("The class ends for everyone in")`, soon))
 	s.must(phone.Click("End the class for everyone"), phone.See("The class ends for everyone in"))
+	s.clean(phone, "the class page as it ends")
 	s.must(desk.WaitFor("document.body.innerText.includes('All of it is saved')", 25*time.Second),
 		phone.See("ended it for everyone at"), phone.See("To its recording"))
 	s.clean(phone, "the class page of a class that has ended")

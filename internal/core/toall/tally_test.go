@@ -59,6 +59,47 @@ func TestWhatNumbersComeTo(t *testing.T) {
 	}
 }
 
+// upTo are the whole numbers from 0 to n-1, and more.
+func upTo(n int, more ...float64) (out []float64) {
+	for i := range n {
+		out = append(out, float64(i))
+	}
+	return append(out, more...)
+}
+
+// TestHowNumbersAreDivided: each alone while there are few, then in stretches of a round width; what lies beyond the
+// fences counts at the ends, what lies on them does not.
+func TestHowNumbersAreDivided(t *testing.T) {
+	for _, c := range []struct {
+		name        string
+		all         []float64
+		bars        int
+		first, last Bar
+		median      float64
+	}{
+		{"one", []float64{3}, 1, Bar{Label: "3", From: 3, Until: 3, N: 1}, Bar{Label: "3", From: 3, Until: 3, N: 1}, 3},
+		{"ten", upTo(10), 10, Bar{Label: "0", N: 1}, Bar{Label: "9", From: 9, Until: 9, N: 1}, 4.5},
+		{"eleven", upTo(11), 6, Bar{Until: 2, N: 2}, Bar{From: 10, Until: 12, N: 1}, 5},
+		{"on the upper fence", upTo(100, 225), 5, Bar{Until: 50, N: 50}, Bar{From: 200, Until: 250, N: 1}, 50},
+		{"beyond it", upTo(100, 226), 5, Bar{Until: 20, N: 20}, Bar{From: 80, Until: 100, N: 21, Above: true}, 50},
+		{"on the lower fence", upTo(100, -126), 5, Bar{From: -150, Until: -100, N: 1}, Bar{From: 50, Until: 100, N: 50},
+			49},
+		{"beyond that", upTo(100, -127), 5, Bar{Until: 20, N: 21, Below: true}, Bar{From: 80, Until: 100, N: 20}, 49},
+		{"the highest begins a stretch", upTo(91), 10, Bar{Until: 10, N: 10}, Bar{From: 90, Until: 100, N: 1}, 45},
+	} {
+		got := Question{Kind: Number}.Tally(given(c.all...))
+		if len(got.Bars) != c.bars || got.Bars[0] != c.first || got.Bars[len(got.Bars)-1] != c.last ||
+			*got.Median != c.median {
+			t.Errorf("%s: %+v, median %v", c.name, got.Bars, *got.Median)
+		}
+	}
+	for x, want := range map[float64]float64{1: 1, 1.01: 2, 2: 2, 2.5: 5, 5: 5, 5.1: 10, 12: 20, 0.25: 0.5, 70: 100} {
+		if got := round(x); math.Abs(got-want) > want/1e9 {
+			t.Errorf("%v is rounded to %v, want %v", x, got, want)
+		}
+	}
+}
+
 // TestEveryNumberCountsOnce, in the bar within which it lies; the bars stand side by side.
 func TestEveryNumberCountsOnce(t *testing.T) {
 	random := rand.New(rand.NewPCG(25, 5))
