@@ -45,7 +45,7 @@ var askedIn = map[string][]asked{
 			numbered(24), numbered(12.5), numbered(12.4), numbered(12)}},
 	},
 	"tid-2": {
-		{50 * time.Second, 2, []core.Answer{choice(0, 2), choice(0, 2), choice(0), choice(2), choice(0, 1, 2),
+		{42 * time.Second, 2, []core.Answer{choice(0, 2), choice(0, 2), choice(0), choice(2), choice(0, 1, 2),
 			choice(0, 2), choice(0, 2, 3)}},
 	},
 }

@@ -125,7 +125,7 @@ func planViews(slide string) []view {
 		{name: "class", who: lecturer, path: "/courses", wait: fmt.Sprintf(link, "TID 210"),
 			more: func(p *hand.Page) error {
 				return errors.Join(p.Click("TID 210"), p.See("To come"), p.Click("Currents in the narrows"),
-					p.Click("Class page"), p.See("Same question here."), p.See("are there."))
+					p.Click("Class page"), p.See("Same question here."), p.See("have not answered"), p.See("are there."))
 			}},
 		{name: "files", who: coordinator, path: "/files", wait: `document.querySelectorAll('article').length > 4`},
 		{name: "capture-desk-ready", who: lecturer, path: "/board",

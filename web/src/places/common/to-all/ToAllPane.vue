@@ -42,9 +42,14 @@ async function bringBack(id: string) {
     </div>
     <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
     <PutToAll v-if="putting" :lecture="lecture" :course="course" @put="put" @close="putting = false" />
-    <el-button v-else class="begin" :type="last?.open ? 'default' : 'primary'" plain @click="putting = true">{{
-      t(last?.open ? 'asking.next' : 'asking.begin')
-    }}</el-button>
+    <el-button
+      v-else-if="list.data.value"
+      class="begin"
+      :type="last?.open ? 'default' : 'primary'"
+      plain
+      @click="putting = true"
+      >{{ t(last?.open ? 'asking.next' : 'asking.begin') }}</el-button
+    >
     <UndoLine v-if="withdrawn" :key="withdrawn" :text="t('asking.withdrawn')" :undo="() => bringBack(withdrawn)" />
     <AskedCard
       v-if="last"
