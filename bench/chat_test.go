@@ -118,26 +118,31 @@ func (l *listener) read(b *testing.B) {
 	}
 }
 
+// classOf are students who follow the lecture, half of them through each of two servers; base is the address of one.
+func classOf(b *testing.B, s *testhouse.Stage, students int) (all []*listener, base string) {
+	var bases []string
+	for range 2 {
+		server := httptest.NewUnstartedServer(s.Edge(nil))
+		server.Config = assemble.NewServer(server.Config.Handler)
+		server.Start()
+		b.Cleanup(func() { server.CloseClientConnections(); server.Close() })
+		bases = append(bases, server.URL)
+	}
+	for i := range students {
+		name := fmt.Sprintf("follower%d", i)
+		s.Person(name, s.Course, "student", "")
+		all = append(all, followed(b, s, bases[i%2], name))
+	}
+	return all, bases[0]
+}
+
 // BenchmarkChat has 300 students follow a lecture, half of them through each of two servers: how long it takes until a
 // line has reached all of them (95 of 100 lines), what that takes of a core while somebody says something every two
 // seconds, and how long 2,000 lines take to load. The floor is to write a line into the table and to read it.
 func BenchmarkChat(b *testing.B) {
 	const students, lines = 300, 40
 	s := testhouse.New(b, true)
-	var base []string
-	for range 2 {
-		server := httptest.NewUnstartedServer(s.Edge(nil))
-		server.Config = assemble.NewServer(server.Config.Handler)
-		server.Start()
-		b.Cleanup(func() { server.CloseClientConnections(); server.Close() })
-		base = append(base, server.URL)
-	}
-	all := make([]*listener, students)
-	for i := range all {
-		name := fmt.Sprintf("follower%d", i)
-		s.Person(name, s.Course, "student", "")
-		all[i] = followed(b, s, base[i%2], name)
-	}
+	all, _ := classOf(b, s, students)
 	for b.Loop() {
 		timed(b, "row", func() {
 			s.Do(`with x as (insert into chat (lecture_id, changes) values ($1, 1) on conflict (lecture_id)

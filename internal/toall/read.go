@@ -79,18 +79,25 @@ const askedSQL = `select q.id, q.lecture_id, q.kind, q.text, q.choices, q.right_
 		q.opened_at, q.ends_at, q.timed, q.shown, q.withdrawn_at is not null as withdrawn, q.capture_id, q.at_ms
 	from open_question q left join person p on p.id = q.asked_by `
 
+// Reader is somebody who reads what was asked: those who teach read all that was answered, others what they answered
+// themselves, and the rest where results are shown.
+type Reader struct {
+	Person  uuid.UUID
+	Teaches bool // the course of the lecture, or coordinates the college
+}
+
 // In are the questions that were put to all in a lecture, in order, with what was answered.
-func (s *Service) In(ctx context.Context, lecture uuid.UUID) ([]Asked, error) {
-	return s.read(ctx, askedSQL+`where q.lecture_id = $1 order by q.opened_at, q.id`, lecture)
+func (s *Service) In(ctx context.Context, lecture uuid.UUID, r Reader) ([]Asked, error) {
+	return s.read(ctx, r, askedSQL+`where q.lecture_id = $1 order by q.opened_at, q.id`, lecture)
 }
 
 // Of are those that were put while a recording was captured, in order on its clock. What was withdrawn is left out.
-func (s *Service) Of(ctx context.Context, recording uuid.UUID) ([]Asked, error) {
+func (s *Service) Of(ctx context.Context, recording uuid.UUID, r Reader) ([]Asked, error) {
 	pieces, err := s.Recordings.Layout(ctx, s.DB, recording)
 	if err != nil {
 		return nil, err
 	}
-	all, err := s.read(ctx, askedSQL+`where q.withdrawn_at is null and q.capture_id in
+	all, err := s.read(ctx, r, askedSQL+`where q.withdrawn_at is null and q.capture_id in
 		(select capture_id from recording_capture where recording_id = $1) order by q.at_ms, q.id`, recording)
 	if err != nil {
 		return nil, err
@@ -106,7 +113,7 @@ func (s *Service) Of(ctx context.Context, recording uuid.UUID) ([]Asked, error) 
 	return out, nil
 }
 
-func (s *Service) read(ctx context.Context, query string, of uuid.UUID) ([]Asked, error) {
+func (s *Service) read(ctx context.Context, r Reader, query string, of uuid.UUID) ([]Asked, error) {
 	rows, err := postgres.All[askedRow](ctx, s.DB, query, of)
 	if err != nil {
 		return nil, fmt.Errorf("read questions to all: %w", err)
@@ -115,7 +122,7 @@ func (s *Service) read(ctx context.Context, query string, of uuid.UUID) ([]Asked
 	for i, r := range rows {
 		ids[i] = r.ID
 	}
-	given, err := s.given(ctx, ids)
+	given, err := s.given(ctx, r, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -132,8 +139,8 @@ func (s *Service) read(ctx context.Context, query string, of uuid.UUID) ([]Asked
 	return out, nil
 }
 
-// given is what was answered, by question.
-func (s *Service) given(ctx context.Context, asked []uuid.UUID) (map[uuid.UUID][]Given, error) {
+// given is what was answered, as far as somebody reads it, by question.
+func (s *Service) given(ctx context.Context, reader Reader, asked []uuid.UUID) (map[uuid.UUID][]Given, error) {
 	type row struct {
 		AskedID, PersonID    uuid.UUID
 		Name                 string
@@ -145,8 +152,9 @@ func (s *Service) given(ctx context.Context, asked []uuid.UUID) (map[uuid.UUID][
 	}
 	rows, err := postgres.All[row](ctx, s.DB, `select g.asked_id, g.person_id, p.name, p.guest, g.later, g.hidden,
 			g.given_at, g.choices, g.number, g.words
-		from given_answer g join person p on p.id = g.person_id where g.asked_id = any($1)
-		order by g.given_at, g.person_id`, asked)
+		from given_answer g join person p on p.id = g.person_id join asked_question q on q.id = g.asked_id
+		where g.asked_id = any($1) and ($2 or q.shown or g.person_id = $3)
+		order by g.given_at, g.person_id`, asked, reader.Teaches, reader.Person)
 	if err != nil {
 		return nil, fmt.Errorf("read answers: %w", err)
 	}

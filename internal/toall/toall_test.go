@@ -63,7 +63,7 @@ func (h *hall) answers(asked, who uuid.UUID, choice int, more ...func(*toall.Giv
 
 func (h *hall) in() []toall.Asked {
 	h.T.Helper()
-	all, err := h.q.In(context.Background(), h.Lecture)
+	all, err := h.q.In(context.Background(), h.Lecture, toall.Reader{Teaches: true})
 	h.Must(err)
 	return all
 }
@@ -240,6 +240,26 @@ func TestHiddenWordsDoNotCount(t *testing.T) {
 	h.refused("in another lecture", h.q.Hide(ctx, h.Later, id, h.Second, true), toall.ErrUnknown)
 }
 
+// TestWhoReadsWhatWasAnswered: those who teach all of it, others what they answered, and the rest once it is shown.
+func TestWhoReadsWhatWasAnswered(t *testing.T) {
+	h := newHall(t)
+	ctx := t.Context()
+	id := h.asks(ebb(), time.Minute)
+	h.Must(h.answers(id, h.Student, 0), h.answers(id, h.Second, 1))
+	for _, shown := range []bool{false, true} {
+		h.Must(h.q.Change(ctx, h.Lecture, id, toall.Change{Shown: &shown}))
+		for who, want := range map[uuid.UUID]int{h.Lecturer: 2, h.Student: 1, h.Third: 0} {
+			if shown {
+				want = 2
+			}
+			all, err := h.q.In(ctx, h.Lecture, toall.Reader{Person: who, Teaches: who == h.Lecturer})
+			if h.Must(err); len(all) != 1 || len(all[0].Given) != want {
+				t.Errorf("shown %v: %d answers are read, want %d", shown, len(all[0].Given), want)
+			}
+		}
+	}
+}
+
 // TestWhoHasNotAnswered are those who were there while it was open; who answers counts as present.
 func TestWhoHasNotAnswered(t *testing.T) {
 	h := newHall(t)
@@ -298,7 +318,7 @@ func TestItsMomentInTheRecording(t *testing.T) {
 	withdrawn := h.asks(ebb(), time.Minute)
 	h.Must(h.q.Change(ctx, h.Lecture, withdrawn, toall.Change{Withdrawn: new(true)}))
 	h.Do(`update recording_capture set start_ms = 7000, from_ms = 50000`)
-	of, err := h.q.Of(ctx, begun.Recording)
+	of, err := h.q.Of(ctx, begun.Recording, toall.Reader{})
 	h.Must(err)
 	if len(of) != 1 || of[0].ID != id || *of[0].At != 107*time.Second {
 		t.Errorf("%+v", of)

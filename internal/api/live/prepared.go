@@ -142,7 +142,7 @@ func (a *API) toAllFile(ctx context.Context, _ roster.Person, in *edge.OfLecture
 	if err != nil {
 		return nil, err
 	}
-	all, err := a.ToAll.In(ctx, in.Lecture)
+	all, err := a.ToAll.In(ctx, in.Lecture, toall.Reader{Teaches: true})
 	if err != nil {
 		return nil, err
 	}

@@ -97,12 +97,13 @@ func (a *API) toAll(ctx context.Context, p roster.Person, in *edge.OfLecture) (*
 	if err != nil {
 		return nil, err
 	}
-	all, err := a.ToAll.In(ctx, in.Lecture)
+	reader := toall.Reader{Person: p.ID, Teaches: at.Reason == doorway.AsStaff}
+	all, err := a.ToAll.In(ctx, in.Lecture, reader)
 	if err != nil {
 		return nil, err
 	}
 	now := a.Clock.Now()
-	out := ToAll{Teaches: at.Reason == doorway.AsStaff, Questions: []page.AskedQuestion{}}
+	out := ToAll{Teaches: reader.Teaches, Questions: []page.AskedQuestion{}}
 	for i, x := range all {
 		if x.Withdrawn && !out.Teaches {
 			continue

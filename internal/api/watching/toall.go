@@ -44,7 +44,7 @@ func (a *API) asked(ctx context.Context, p roster.Person, id uuid.UUID) (r recor
 	if err != nil || !reader.Of {
 		return r, false, nil, err
 	}
-	list, err = a.ToAll.Of(ctx, id)
+	list, err = a.ToAll.Of(ctx, id, toall.Reader{Person: p.ID, Teaches: reader.Teaches})
 	return r, reader.Teaches, list, err
 }
 

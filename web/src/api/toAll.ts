@@ -11,7 +11,7 @@ export type AnswerText = Schemas['AnswerText']
 const ofAsked = (lecture: string, asked: string) => ({ params: { path: { lecture, asked } } })
 const ofPrepared = (course: string, question: string) => ({ params: { path: { course, question } } })
 
-/** Where all see what is answered while it is open, that changes without a word. */
+/** Where all see what is answered while it is open, that changes without a word to them. */
 export const useToAll = (lecture: ID, wanted: MaybeRefOrGetter<boolean> = true) =>
   get(
     () => keys.toAll(toValue(lecture)),
@@ -19,7 +19,7 @@ export const useToAll = (lecture: ID, wanted: MaybeRefOrGetter<boolean> = true) 
     {
       enabled: computed(() => toValue(wanted)),
       refetchInterval: (q: { state: { data?: Schemas['ToAll'] } }) =>
-        q.state.data?.questions.some((x) => x.open) ? 4000 : 30_000,
+        q.state.data?.questions.some((x) => x.open && x.shown) ? 10_000 : 30_000,
     },
   )
 

@@ -1,9 +1,13 @@
 import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import type { AskedQuestion } from '../../../api/toAll'
 import { collegeNow } from '../../../parts/clock'
 
-/** useLeft is how many seconds a question is open for; over is called once when they have passed. */
+/** The clock of the server may be a little behind that of the page. */
+const soon = 500
+const later = 3500
+
+/** useLeft is how many seconds a question is open for; over is called when they have passed, until it is closed. */
 export function useLeft(question: () => AskedQuestion | undefined, over: () => void) {
   const now = ref(collegeNow())
   useIntervalFn(() => (now.value = collegeNow()), 250)
@@ -12,7 +16,14 @@ export function useLeft(question: () => AskedQuestion | undefined, over: () => v
     return q?.open ? Math.max(0, Math.ceil((Date.parse(q.closes_at) - now.value) / 1000)) : 0
   })
   const open = computed(() => left.value > 0)
-  watch(open, (is, was) => was && !is && over())
+  let timers: number[] = []
+  watch(open, (is, was) => {
+    if (!was || is) return
+    timers = [soon, later].map((ms) =>
+      window.setTimeout(() => (ms === soon || question()?.open ? over() : undefined), ms),
+    )
+  })
+  onScopeDispose(() => timers.forEach((n) => window.clearTimeout(n)))
   return { left, open }
 }
 
