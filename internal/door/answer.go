@@ -17,12 +17,14 @@ import (
 	"latelantern/internal/platform/postgres"
 )
 
-// insideSQL are those who are in the lecture $2 since $1, or said something in it of late: those who chat alone, and
-// follow nothing, are there too.
+// insideSQL are those who are in the lecture $2 since $1, or said something in it of late, or answered what was put to
+// all: those who follow nothing that plays are there too.
 const insideSQL = `(select f.person_id from following f where f.lecture_id = $2 and f.played_at > $1
 	union select n.person_id from presence n where n.lecture_id = $2 and n.until_at > $1
 	union select x.person_id from chat_line x where x.lecture_id = $2 and not x.later
-		and x.said_at > $1::timestamptz - interval '10 minutes')`
+		and x.said_at > $1::timestamptz - interval '10 minutes'
+	union select g.person_id from asked_question q join given_answer g on g.asked_id = q.id
+		where q.lecture_id = $2 and not g.later and g.given_at > $1::timestamptz - interval '10 minutes')`
 
 // Answer lets someone in who asked or was sent out, or does not, with a word to them if there is one to say. Someone
 // who is in is sent out by it: they stay out of this lecture, whatever its doorway, until they are let in again. Its

@@ -8,7 +8,9 @@ import (
 
 	"latelantern/internal/chat"
 	"latelantern/internal/core/doorway"
+	core "latelantern/internal/core/toall"
 	"latelantern/internal/testhouse"
+	"latelantern/internal/toall"
 )
 
 // TestFromNowOn whoever comes is let in, until people have to ask again: who is in then stays, who was sent out is out.
@@ -105,5 +107,28 @@ func TestWhoOnlyChats(t *testing.T) {
 	s.Do(`update chat_line set said_at = said_at - interval '20 minutes'`)
 	if in, err := s.Door.Insiders(ctx, s.Lecture); err != nil || len(in) != 0 {
 		t.Errorf("who said something long ago: %+v %v", in, err)
+	}
+}
+
+// TestWhoOnlyAnswers what is put to all is in, and can be sent out.
+func TestWhoOnlyAnswers(t *testing.T) {
+	ctx := t.Context()
+	s := testhouse.New(t, true)
+	asked := uuid.New()
+	s.Must(s.ToAll.Ask(ctx, toall.Asking{ID: asked, Lecture: s.Lecture, By: s.Lecturer,
+		Question: core.Question{Kind: core.Words, Text: "Why?"}}),
+		s.ToAll.Answer(ctx, toall.Giving{Lecture: s.Lecture, Asked: asked, Person: s.Student,
+			Answer: core.Answer{Words: "The tide."}}))
+	if in, err := s.Door.Insiders(ctx, s.Lecture); err != nil || len(in) != 1 || in[0].PersonID != s.Student {
+		t.Errorf("%+v %v", in, err)
+	}
+	s.Must(s.Door.Answer(ctx, s.Lecture, s.Student, s.Lecturer, false, ""))
+	if at := stands(s, s.Student, s.Lecture); at.Reason != doorway.WasSentOut {
+		t.Errorf("sent out: %+v", at)
+	}
+	s.Do(`delete from doorway_ask`)
+	s.Do(`update given_answer set later = true`)
+	if in, err := s.Door.Insiders(ctx, s.Lecture); err != nil || len(in) != 0 {
+		t.Errorf("who answered it in the recording: %+v %v", in, err)
 	}
 }
