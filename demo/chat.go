@@ -60,12 +60,24 @@ var current = []remark{
 // lostMinutes is how many of those who follow that lecture are lost in each of its first minutes.
 var lostMinutes = []int{0, 0, 1, 0, 2, 5, 3, 1}
 
+// lostIn is how many were lost in the first minutes of the captured lectures, by their talk.
+var lostIn = map[string][]int{"tid-1": {2, 6}, "tid-2": {1, 4}}
+
 // chats leaves what was said in lectures, and what was asked of a recording since.
 func (l *loader) chats(ctx context.Context, of map[string]uuid.UUID) error {
 	for _, t := range Talks {
 		where := l.lectures[t.Course][t.Week]
 		for _, r := range said[t.File] {
 			if err := l.says(ctx, courseOf(t), where.id, r, where.starts.Add(r.after), nil); err != nil {
+				return err
+			}
+		}
+	}
+	for _, t := range Talks {
+		where := l.lectures[t.Course][t.Week]
+		for minute, people := range lostIn[t.File] {
+			if err := l.lose(ctx, courseOf(t), where.id, where.starts.Add(time.Duration(minute)*time.Minute),
+				people); err != nil {
 				return err
 			}
 		}
@@ -117,12 +129,21 @@ func (l *loader) now(ctx context.Context) error {
 			}
 		}
 		for minute, people := range lostMinutes {
-			then := l.h.At(clock.Standing(at.Add(time.Duration(minute-len(lostMinutes)) * time.Minute)))
-			for n := range people {
-				if err := then.Chat.Lose(ctx, where.id, l.people[student(c.students[0]+n)]); err != nil {
-					return err
-				}
+			ago := time.Duration(len(lostMinutes)-minute) * time.Minute
+			if err := l.lose(ctx, c, where.id, at.Add(-ago), people); err != nil {
+				return err
 			}
+		}
+	}
+	return nil
+}
+
+// lose has so many students say at a time that they are lost.
+func (l *loader) lose(ctx context.Context, c course, lecture uuid.UUID, at time.Time, people int) error {
+	then := l.h.At(clock.Standing(at))
+	for n := range people {
+		if err := then.Chat.Lose(ctx, lecture, l.people[student(c.students[0]+n)]); err != nil {
+			return fmt.Errorf("say that someone is lost: %w", err)
 		}
 	}
 	return nil

@@ -127,6 +127,16 @@ func TestTheChatStaysWithTheRecording(t *testing.T) {
 	s.must(p.WaitFor(`document.body.innerText.includes('Above the harbour datum.')`, soon))
 	// Taken back, it waits again.
 	s.must(teacher.Click("Undo"), teacher.See("2 questions wait for an answer"))
+	// Where people were lost stands along it on the bench, and leads there.
+	for _, do := range []string{`update capture set source = 'desk'`,
+		`insert into lost_sign (lecture_id, minute, mark)
+			select lecture_id, date_trunc('minute', started_at), m::text::bytea from capture, generate_series(1, 3) m`} {
+		_, err := s.house.DB.Exec(ctx, do)
+		s.must(err)
+	}
+	s.must(teacher.Go("/recordings/"+id.String()), teacher.See("Most at"), teacher.Click(": 3 people"),
+		teacher.Wait(`document.querySelector('video').currentTime > 0.5`))
+	s.clean(teacher, "the bench with where people were lost")
 	n, err := postgres.Value[int](ctx, s.house.DB, `select count(*) from chat_line where text = 'Which height is that?'`)
 	if s.must(err); n != 1 {
 		t.Errorf("it was asked %d times", n)

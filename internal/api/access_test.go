@@ -256,6 +256,7 @@ var matrix = map[string]struct {
 	"GET /api/lectures/:lecture/chat/file":     {who: forStaff},
 	"GET /api/courses/:course/questions":       {who: forStaff},
 	"GET /api/recordings/:recording/chat/file": {who: forStaff},
+	"GET /api/recordings/:recording/lost":      {who: forStaff},
 	"GET /api/lectures/:lecture/doorway":       {who: forStaff},
 	"PUT /api/lectures/:lecture/asking": {who: forStaff,
 		body: map[string]bool{"let_in": true}},

@@ -15,7 +15,6 @@ import (
 	"latelantern/internal/core/chat"
 	"latelantern/internal/core/fault"
 	"latelantern/internal/platform/postgres"
-	"latelantern/internal/platform/seal"
 )
 
 // change does something to a line of a chat, which is counted and told. do may use $1 and $2, the line and its
@@ -108,37 +107,4 @@ func (s *Service) Mark(ctx context.Context, lecture, line, by uuid.UUID, w Word)
 	return s.change(ctx, lecture, line, `update chat_line set change = $3, state = $4, answer = $5, shown = $6,
 		answered_by = $7::uuid, answered_at = $8::timestamptz where id = $1 and lecture_id = $2
 		and (not later or $4 <> '')`, w.State, w.Answer, w.Shown, who, at)
-}
-
-// Lose keeps that somebody is lost now. Who they are is not kept; once a minute they count once.
-func (s *Service) Lose(ctx context.Context, lecture, person uuid.UUID) error {
-	minute := s.Clock.Now().Truncate(time.Minute)
-	mark := seal.Of(s.Secret, "lost", lecture[:], person[:])
-	return postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
-		tag, err := tx.Exec(ctx, `insert into lost_sign (lecture_id, minute, mark) values ($1, $2, $3)
-			on conflict do nothing`, lecture, minute, mark)
-		if err != nil {
-			return fmt.Errorf("keep that someone is lost: %w", err)
-		}
-		if tag.RowsAffected() == 0 {
-			return nil
-		}
-		return s.tell(ctx, tx, lecture, true, uuid.Nil)
-	})
-}
-
-// Lost is how many were lost in a minute.
-type Lost struct {
-	Minute time.Time
-	People int
-}
-
-// LostIn is how many were lost when in a lecture, in order; minutes in which nobody was are left out.
-func (s *Service) LostIn(ctx context.Context, lecture uuid.UUID) ([]Lost, error) {
-	out, err := postgres.All[Lost](ctx, s.DB, `select minute, count(*)::int as people from lost_sign
-		where lecture_id = $1 group by minute order by minute`, lecture)
-	if err != nil {
-		return nil, fmt.Errorf("read who is lost: %w", err)
-	}
-	return out, nil
 }

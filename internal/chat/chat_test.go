@@ -408,3 +408,26 @@ func TestWhoIsLostHasNoName(t *testing.T) {
 		t.Errorf("the marks are no work of the secret: %+v %v", got, err)
 	}
 }
+
+// TestWhereInARecordingPeopleWereLost: on its clock, where it was captured then; before and after it nowhere.
+func TestWhereInARecordingPeopleWereLost(t *testing.T) {
+	r := newRoom(t)
+	ctx := t.Context()
+	begun := r.captured()
+	r.Do(`update capture set started_at = $1, stopped_at = $2`, testhouse.Now.Add(50*time.Second),
+		testhouse.Now.Add(10*time.Minute))
+	r.Do(`update track set packed_ms = 550000`)
+	r.Do(`update recording_capture set start_ms = 5000`)
+	for _, at := range []time.Duration{-2 * time.Minute, 0, 3 * time.Minute, 20 * time.Minute} {
+		r.at(at)
+		r.Must(r.c.Lose(ctx, r.Lecture, r.Student))
+	}
+	r.at(3 * time.Minute)
+	r.Must(r.c.Lose(ctx, r.Lecture, r.Second))
+	got, err := r.c.LostOf(ctx, r.Lecture, begun.Recording)
+	r.Must(err)
+	want := []chat.LostAt{{At: 14 * time.Second, People: 1}, {At: 165 * time.Second, People: 2}}
+	if !slices.Equal(got, want) {
+		t.Errorf("%+v, want %+v", got, want)
+	}
+}

@@ -63,7 +63,33 @@ func (a *API) chatRoutes() {
 		"Ask those who teach about a moment", a.askMoment)
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/questions", "questions",
 		"The questions of a course that wait for an answer", a.waitingIn)
+	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/recordings/{recording}/lost", "lost-of",
+		"How many were lost when while a recording was captured", a.lostOf)
 	a.Plain(edge.Staff, http.MethodGet, "/api/recordings/:recording/chat/file", a.chatOut)
+}
+
+// LostMoment is how many were lost about a moment of a recording.
+type LostMoment struct {
+	At     int64 `json:"at" doc:"on the clock of the recording, in milliseconds"`
+	People int   `json:"people"`
+}
+
+// LostMoments are those of a recording.
+type LostMoments struct {
+	Moments []LostMoment `json:"moments" nullable:"false" doc:"in order, each for a minute in which anyone was"`
+}
+
+func (a *API) lostOf(ctx context.Context, _ roster.Person, in *edge.OfRecording) (*edge.Body[LostMoments], error) {
+	r, err := a.Recordings.Recording(ctx, in.Recording)
+	if err != nil {
+		return nil, err
+	}
+	list, err := a.Chat.LostOf(ctx, r.LectureID, r.ID)
+	out := LostMoments{Moments: []LostMoment{}}
+	for _, x := range list {
+		out.Moments = append(out.Moments, LostMoment{x.At.Milliseconds(), x.People})
+	}
+	return edge.Answer(out), err
 }
 
 // readerOf is p as they read the chat of a recording that they may watch: those of the course of its lecture read what

@@ -87,6 +87,13 @@ export const useLost = (lecture: ID) =>
     { refetchInterval: 60_000 },
   )
 
+/** How many were lost when, along a recording, on its clock. */
+export const useLostOf = (recording: ID) =>
+  get(
+    () => keys.lostOf(toValue(recording)),
+    () => ask((c) => c.GET('/api/recordings/{recording}/lost', of.recording(recording))),
+  )
+
 /** What was said while a recording was captured, and asked of it since; of another edition it is asked anew. */
 export const useSaidIn = (recording: ID, edition: ID, uncut: MaybeRefOrGetter<boolean>, wanted: () => boolean) =>
   get(

@@ -13,6 +13,8 @@ export const bench = {
     leave_it: '{name} bei {at} so lassen',
   },
   bench: {
+    lost_most: 'Am meisten bei',
+    lost_at: '{at}: {n} Person | {at}: {n} Personen',
     player: 'Die Vorlesung, wie sie veröffentlicht wird',
     title: 'Titel',
     description: 'Beschreibung',

@@ -13,6 +13,8 @@ export const bench = {
     leave_it: 'Leave {name} at {at} as it is',
   },
   bench: {
+    lost_most: 'Most at',
+    lost_at: '{at}: {n} person | {at}: {n} people',
     player: 'The lecture as it will be published',
     title: 'Title',
     description: 'Description',

@@ -15,6 +15,7 @@ import BenchHeading from './BenchHeading.vue'
 import BenchNotes from './BenchNotes.vue'
 import BenchSearch from './BenchSearch.vue'
 import BenchState from './BenchState.vue'
+import BenchLost from './BenchLost.vue'
 import BenchWatched from './BenchWatched.vue'
 import BenchTools from './BenchTools.vue'
 import ChaptersSheet from './ChaptersSheet.vue'
@@ -247,6 +248,12 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         :course="it.course.id"
         :recording="it.id"
         :lit="it.lit"
+        @seek="(ms) => player?.seek(ms)"
+      />
+      <BenchLost
+        v-if="!it.deleted && it.state === 'ready'"
+        :recording="it.id"
+        :length="it.length_ms"
         @seek="(ms) => player?.seek(ms)"
       />
       <p v-if="!it.deleted" class="foot">
