@@ -128,9 +128,11 @@ func TestTheChatStaysWithTheRecording(t *testing.T) {
 	// Taken back, it waits again.
 	s.must(teacher.Click("Undo"), teacher.See("2 questions wait for an answer"))
 	// Where people were lost stands along it on the bench, and leads there.
-	for _, do := range []string{`update capture set source = 'desk'`,
+	for _, do := range []string{
+		`update capture set source = 'desk', stopped_at = started_at + interval '3 minutes'`,
 		`insert into lost_sign (lecture_id, minute, mark)
-			select lecture_id, date_trunc('minute', started_at), m::text::bytea from capture, generate_series(1, 3) m`} {
+			select lecture_id, date_trunc('minute', started_at), m::text::bytea from capture, generate_series(1, 3) m`,
+	} {
 		_, err := s.house.DB.Exec(ctx, do)
 		s.must(err)
 	}
