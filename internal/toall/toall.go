@@ -130,7 +130,7 @@ func (s *Service) Ask(ctx context.Context, x Asking) error {
 			return fmt.Errorf("keep a question to all: %w", err)
 		}
 		if tag.RowsAffected() == 0 {
-			return again(ctx, tx, x)
+			return again(ctx, tx, x, q)
 		}
 		if _, err := tx.Exec(ctx, `update asked_question set closes_at = $3
 			where lecture_id = $1 and id <> $2 and closes_at > $3`, x.Lecture, x.ID, now); err != nil {
@@ -140,10 +140,12 @@ func (s *Service) Ask(ctx context.Context, x Asking) error {
 	})
 }
 
-// again refuses an id by which another question was asked.
-func again(ctx context.Context, tx pgx.Tx, x Asking) error {
-	mine, err := postgres.Value[bool](ctx, tx,
-		`select lecture_id = $2 and asked_by = $3 from asked_question where id = $1`, x.ID, x.Lecture, x.By)
+// again refuses an id by which something else was asked.
+func again(ctx context.Context, tx pgx.Tx, x Asking, q toall.Question) error {
+	kind, text, choices, right := columns(q)
+	mine, err := postgres.Value[bool](ctx, tx, `select lecture_id = $2 and asked_by is not distinct from $3
+		and (kind, text, choices, right_choices) = ($4, $5, $6, $7) from asked_question where id = $1`,
+		x.ID, x.Lecture, x.By, kind, text, choices, right)
 	if err != nil {
 		return fmt.Errorf("look for a question: %w", err)
 	}

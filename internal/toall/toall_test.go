@@ -96,6 +96,9 @@ func TestAQuestionIsAskedOnce(t *testing.T) {
 	other := x
 	other.Lecture = h.Later
 	h.refused("the id of another lecture", h.q.Ask(ctx, other), toall.ErrTaken)
+	other = x
+	other.Question.Text = "When is flood?"
+	h.refused("something else by the same id", h.q.Ask(ctx, other), toall.ErrTaken)
 	for name, change := range map[string]func(*toall.Asking){
 		"without a text":        func(x *toall.Asking) { x.Question.Text = "" },
 		"for a second":          func(x *toall.Asking) { x.For = time.Second },

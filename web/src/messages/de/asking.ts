@@ -36,7 +36,6 @@ export const asking = {
     wall: 'Für die Wand des Saals',
     wall_hidden: 'Die Ergebnisse sind nicht zu sehen.',
     wall_none: 'Noch wurde keine Frage an alle gestellt.',
-    at_desk: 'Fragen an alle',
   },
   prepared: {
     none: 'Keine Frage ist vorbereitet. Was hier steht, lässt sich in jeder Vorlesung des Kurses mit einem Druck an alle stellen.',

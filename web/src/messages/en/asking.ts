@@ -36,7 +36,6 @@ export const asking = {
     wall: 'For the wall of the hall',
     wall_hidden: 'The results are not shown.',
     wall_none: 'No question has been put to all yet.',
-    at_desk: 'Questions to all',
   },
   prepared: {
     none: 'No question is prepared. What stands here can be put to all in any lecture of the course with one press.',

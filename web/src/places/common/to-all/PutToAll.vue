@@ -23,17 +23,20 @@ const keep = ref(false)
 const seconds = useStorage('late-lantern-to-all-seconds', 60)
 const times = [30, 60, 120, 300, 0]
 const form = useForm()
-/** The same press twice asks once. */
-let id = newId()
+/** The same question pressed twice is asked once. */
+let id = ''
+let tried = ''
 
 async function put(question: QuestionText, kept: boolean) {
+  if (JSON.stringify(question) !== tried) id = newId()
+  tried = JSON.stringify(question)
   const done = await form.send(async () => {
     await putToAll(props.lecture, id, question, seconds.value)
     if (kept) await prepareQuestion(props.course, newId(), question)
     return true
   })
   if (!done) return
-  id = newId()
+  tried = ''
   emit('put')
 }
 </script>
