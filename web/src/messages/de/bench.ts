@@ -13,6 +13,7 @@ export const bench = {
     leave_it: '{name} bei {at} so lassen',
   },
   bench: {
+    lost: 'Wer nicht folgen konnte',
     lost_most: 'Am meisten bei',
     lost_at: '{at}: {n} Person | {at}: {n} Personen',
     player: 'Die Vorlesung, wie sie veröffentlicht wird',

@@ -13,6 +13,7 @@ export const bench = {
     leave_it: 'Leave {name} at {at} as it is',
   },
   bench: {
+    lost: 'Who was lost',
     lost_most: 'Most at',
     lost_at: '{at}: {n} person | {at}: {n} people',
     player: 'The lecture as it will be published',

@@ -25,7 +25,7 @@ const most = computed(() =>
 
 <template>
   <section v-if="all.length > 0" class="lost">
-    <h2>{{ t('class_page.lost') }}</h2>
+    <h2>{{ t('bench.lost') }}</h2>
     <BarCurve :bars="bars" :from="0" :bin="minute" :until="length" :label="t('class_page.lost_curve')" />
     <p class="small">
       {{ t('bench.lost_most') }}
