@@ -49,7 +49,7 @@ const again = () => client.invalidateQueries({ queryKey: ['course', props.course
   <div v-if="it" class="with-side course">
     <section>
       <p class="soft">
-        {{ it.lecturers.join(', ') }}
+        <template v-if="it.lecturers.length > 0">{{ it.lecturers.join(', ') }} · </template>{{ it.term.name }}
         <template v-if="it.staff"> · {{ t('course.students', { n: it.students }, it.students) }}</template>
         <template v-else>
           · <router-link :to="{ name: 'course-register', params: { course } }">{{ t('register.own') }}</router-link>
