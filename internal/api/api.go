@@ -123,7 +123,7 @@ func New(p Services) *edge.Edge {
 			Public: p.Public},
 		&telling.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Audience: p.Audience, News: p.News},
 		&listening.API{Edge: e, Chat: p.Chat, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
-			Audience: p.Audience, Releases: p.Releases, Events: p.Events},
+			Audience: p.Audience, Releases: p.Releases, Events: p.Events, Line: p.Line},
 		&live.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Door: p.Door, Audience: p.Audience,
 			Recordings: p.Recordings, Presence: p.Presence, Chat: p.Chat, ToAll: p.ToAll,
 			Remind: p.Remind},

@@ -169,7 +169,7 @@ func (h House) At(c clock.Clock) *House {
 		Rules: h.Audience, News: h.News}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c, Secret: h.secret}
 	h.Chat = &chat.Service{DB: h.DB, Clock: c, Recordings: h.Recordings, Secret: h.secret}
-	h.ToAll = &toall.Service{DB: h.DB, Clock: c, Recordings: h.Recordings}
+	h.ToAll = toall.New(h.DB, c, h.Recordings)
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
 		Measures: h.Measure, Positions: h.CatchUp,

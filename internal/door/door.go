@@ -66,6 +66,7 @@ type At struct {
 }
 
 type standing struct {
+	PersonID    uuid.UUID
 	CourseID    uuid.UUID
 	Code        string
 	StartsAt    time.Time
@@ -89,10 +90,10 @@ type standing struct {
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed. Where whoever comes is let in from now on, they walk in.
-const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.called_off_at is not null as called_off, case
+const standingSQL = `select p.id as person_id, l.course_id, k.code, l.starts_at, l.ends_at, l.called_off_at is not null as called_off, case
 	when u.alone then 'closed' when l.doorway = 'ask' and i.lecture_id is not null then 'walk_in'
 	else l.doorway end as doorway, l.opens_min,
-		u.running, u.alone, l.id in (select id from private_lecture) as private,
+		u.running, u.alone, exists (select 1 from private_lecture v where v.id = l.id) as private,
 		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
 		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,
 		a.sent_out_at is not null as sent_out, coalesce(a.word, '') as word, coalesce(e.due_at <= $3, false) as ended,
@@ -100,7 +101,7 @@ const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.calle
 			and f.played_at > e.due_at - $4::interval)
 		or exists (select 1 from presence n where n.lecture_id = l.id and n.person_id = p.id
 			and n.until_at > e.due_at - $4::interval)) is true as followed
-	from lecture l join course k on k.id = l.course_id join person p on p.id = $2
+	from lecture l join course k on k.id = l.course_id join person p on p.id = any($2)
 	cross join lateral (select count(*) > 0 as running, coalesce(bool_and(c.alone), false) as alone from live_capture c
 		where c.lecture_id = l.id and c.started_at > $3::timestamptz - interval '12 hours') u
 	left join membership m on m.course_id = l.course_id and m.person_id = p.id
@@ -113,21 +114,39 @@ const standingSQL = `select l.course_id, k.code, l.starts_at, l.ends_at, l.calle
 // Stands says whether a person can come into a lecture now, and why. Its error is ErrUnknown
 // when there is no such lecture.
 func (s *Service) Stands(ctx context.Context, person, lecture uuid.UUID) (At, error) {
-	now := s.Clock.Now()
-	x, err := postgres.One[standing](ctx, s.DB, standingSQL, lecture, person, now, doorway.Lapse)
-	if errors.Is(err, pgx.ErrNoRows) {
+	all, err := s.AllStand(ctx, []uuid.UUID{person}, lecture)
+	if err != nil {
+		return At{}, err
+	}
+	at, ok := all[person]
+	if !ok {
 		return At{}, ErrUnknown
 	}
+	return at, nil
+}
+
+// AllStand is Stands of many people, by person. Where there is no such lecture or person there is no entry.
+func (s *Service) AllStand(ctx context.Context, people []uuid.UUID, lecture uuid.UUID) (map[uuid.UUID]At, error) {
+	now := s.Clock.Now()
+	rows, err := postgres.All[standing](ctx, s.DB, standingSQL, lecture, people, now, doorway.Lapse)
 	if err != nil {
-		return At{}, fmt.Errorf("look who stands at a door: %w", err)
+		return nil, fmt.Errorf("look who stands at a door: %w", err)
 	}
+	out := make(map[uuid.UUID]At, len(rows))
+	for _, x := range rows {
+		out[x.PersonID] = x.at(now)
+	}
+	return out, nil
+}
+
+func (x standing) at(now time.Time) At {
 	d := doorway.Door{Way: x.Doorway, Opens: time.Duration(x.OpensMin) * time.Minute, Start: x.StartsAt,
 		CalledOff: x.CalledOff, Ended: x.Ended}
 	v := doorway.Visitor{Staff: x.Coordinator || x.Role.Staff(), Enrolled: x.Role == viewing.Student, Guest: x.Guest,
 		Asked: x.Asked, LetIn: x.LetIn, SentOut: x.SentOut,
 		Followed: x.Followed}
 	return At{doorway.Decide(d, v, x.Running, now), x.CourseID, x.Code, d.OpensAt(), x.EndsAt, x.Running && !x.Alone,
-		x.Private, x.Word}, nil
+		x.Private, x.Word}
 }
 
 // Ask asks to be let in. Its error is ErrNotAsked where nobody has to.

@@ -25,25 +25,15 @@ type Asked struct {
 	Shown     bool
 	Withdrawn bool
 	At        *time.Duration // on the clock of its capture; of those that Of gives on that of the recording
-	Given     []Given        // in order of when they were given
+	Given     []Given        // in order of when they were given; those that its reader reads
+	Result    *toall.Result  // of what was answered in the lecture and is not hidden; nil for who does not see it
 	capture   uuid.UUID
 }
 
 // Open is until when it is open.
 func (a Asked) Open() toall.Open { return toall.Open{Closes: a.Closes, Shown: a.Shown} }
 
-// Tally is what was answered in the lecture comes to; hidden words do not count.
-func (a Asked) Tally() toall.Result {
-	var all []toall.Answer
-	for _, g := range a.Given {
-		if !g.Later && !g.Hidden {
-			all = append(all, g.Answer)
-		}
-	}
-	return a.Question.Tally(all)
-}
-
-// By is what a person answered; nil for nothing.
+// GivenBy is what a person answered; nil for nothing.
 func (a Asked) GivenBy(person uuid.UUID) *Given {
 	i := slices.IndexFunc(a.Given, func(g Given) bool { return g.Person == person })
 	if i < 0 {
@@ -80,7 +70,7 @@ const askedSQL = `select q.id, q.lecture_id, q.kind, q.text, q.choices, q.right_
 	from open_question q left join person p on p.id = q.asked_by `
 
 // Reader is somebody who reads what was asked: those who teach read all that was answered, others what they answered
-// themselves, and the rest where results are shown.
+// themselves, and what all come to where results are shown.
 type Reader struct {
 	Person  uuid.UUID
 	Teaches bool // the course of the lecture, or coordinates the college
@@ -118,29 +108,76 @@ func (s *Service) read(ctx context.Context, r Reader, query string, of uuid.UUID
 	if err != nil {
 		return nil, fmt.Errorf("read questions to all: %w", err)
 	}
-	ids := make([]uuid.UUID, len(rows))
-	for i, r := range rows {
-		ids[i] = r.ID
+	var ids, shown []uuid.UUID
+	for _, x := range rows {
+		ids = append(ids, x.ID)
+		if x.Shown && !r.Teaches {
+			shown = append(shown, x.ID)
+		}
 	}
-	given, err := s.given(ctx, r, ids)
+	const whose = ` where g.asked_id = any($1) and ($2 or g.person_id = $3)`
+	given, err := s.given(ctx, whose, ids, r.Teaches, r.Person)
+	if err != nil {
+		return nil, err
+	}
+	results, err := s.results.All(ctx, shown)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]Asked, len(rows))
-	for i, r := range rows {
-		out[i] = Asked{ID: r.ID, Lecture: r.LectureID, Question: r.question(), By: r.By, Opened: r.OpenedAt,
-			Closes: r.EndsAt, Timed: r.Timed, Shown: r.Shown, Withdrawn: r.Withdrawn, Given: given[r.ID],
-			capture: postgres.OrZero(r.CaptureID)}
-		if r.AtMs != nil {
-			at := time.Duration(*r.AtMs) * time.Millisecond
-			out[i].At = &at
+	for i, x := range rows {
+		out[i] = x.asked(given[x.ID])
+		if result, ok := results[x.ID]; ok {
+			out[i].Result = &result
+		} else if r.Teaches {
+			result := tally(out[i].Question, out[i].Given)
+			out[i].Result = &result
 		}
 	}
 	return out, nil
 }
 
-// given is what was answered, as far as somebody reads it, by question.
-func (s *Service) given(ctx context.Context, reader Reader, asked []uuid.UUID) (map[uuid.UUID][]Given, error) {
+func (r askedRow) asked(given []Given) Asked {
+	out := Asked{ID: r.ID, Lecture: r.LectureID, Question: r.question(), By: r.By, Opened: r.OpenedAt,
+		Closes: r.EndsAt, Timed: r.Timed, Shown: r.Shown, Withdrawn: r.Withdrawn, Given: given,
+		capture: postgres.OrZero(r.CaptureID)}
+	if r.AtMs != nil {
+		at := time.Duration(*r.AtMs) * time.Millisecond
+		out.At = &at
+	}
+	return out
+}
+
+// reckon is what was answered to questions comes to: asked for by all who follow a lecture at the moment it is shown.
+func (s *Service) reckon(ctx context.Context, asked []uuid.UUID) (map[uuid.UUID]toall.Result, error) {
+	rows, err := postgres.All[askedRow](ctx, s.DB, askedSQL+`where q.id = any($1)`, asked)
+	if err != nil {
+		return nil, fmt.Errorf("read questions to all: %w", err)
+	}
+	given, err := s.given(ctx, ` where g.asked_id = any($1) and not g.later and not g.hidden`, asked)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[uuid.UUID]toall.Result, len(rows))
+	for _, x := range rows {
+		out[x.ID] = tally(x.question(), given[x.ID])
+	}
+	return out, nil
+}
+
+// tally is what was answered in the lecture comes to; hidden words do not count.
+func tally(q toall.Question, given []Given) toall.Result {
+	var all []toall.Answer
+	for _, g := range given {
+		if !g.Later && !g.Hidden {
+			all = append(all, g.Answer)
+		}
+	}
+	return q.Tally(all)
+}
+
+// given is what was answered, by question.
+func (s *Service) given(ctx context.Context, where string, args ...any) (map[uuid.UUID][]Given, error) {
 	type row struct {
 		AskedID, PersonID    uuid.UUID
 		Name                 string
@@ -152,9 +189,7 @@ func (s *Service) given(ctx context.Context, reader Reader, asked []uuid.UUID) (
 	}
 	rows, err := postgres.All[row](ctx, s.DB, `select g.asked_id, g.person_id, p.name, p.guest, g.later, g.hidden,
 			g.given_at, g.choices, g.number, g.words
-		from given_answer g join person p on p.id = g.person_id join asked_question q on q.id = g.asked_id
-		where g.asked_id = any($1) and ($2 or q.shown or g.person_id = $3)
-		order by g.given_at, g.person_id`, asked, reader.Teaches, reader.Person)
+		from given_answer g join person p on p.id = g.person_id`+where+` order by g.given_at, g.person_id`, args...)
 	if err != nil {
 		return nil, fmt.Errorf("read answers: %w", err)
 	}

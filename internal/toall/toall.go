@@ -16,15 +16,24 @@ import (
 	"latelantern/internal/core/toall"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/together"
 	"latelantern/internal/recordings"
 )
 
-// Service keeps questions to all. All its fields are needed. It may be used by many at once. A call whose context ends
-// gives its error and has changed nothing.
+// Service keeps questions to all; New makes it. It may be used by many at once. A call whose context ends gives its
+// error and has changed nothing.
 type Service struct {
 	DB         *pgxpool.Pool
 	Clock      clock.Clock
 	Recordings *recordings.Reader
+	results    *together.Question[uuid.UUID, toall.Result] // of questions that are shown
+}
+
+// New keeps questions to all in a database.
+func New(db *pgxpool.Pool, c clock.Clock, r *recordings.Reader) *Service {
+	s := &Service{DB: db, Clock: c, Recordings: r}
+	s.results = together.New(s.reckon)
+	return s
 }
 
 var (

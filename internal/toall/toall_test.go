@@ -162,7 +162,7 @@ func TestUntilWhenItIsOpen(t *testing.T) {
 	if got := a.GivenBy(h.Student); got == nil || !slices.Equal(got.Answer.Choices, []int{1}) || len(a.Given) != 2 {
 		t.Errorf("%+v", a.Given)
 	}
-	if r := a.Tally(); r.Answers != 2 || r.Bars[0].N != 0 || r.Bars[1].N != 2 {
+	if r := a.Result; r.Answers != 2 || r.Bars[0].N != 0 || r.Bars[1].N != 2 {
 		t.Errorf("%+v", r)
 	}
 
@@ -201,7 +201,7 @@ func TestWhatCannotBeAnswered(t *testing.T) {
 	h.refused("withdrawn and put back, which it is closed", h.answers(id, h.Student, 1), toall.ErrClosed)
 	h.Must(h.answers(id, h.Student, 1, later), h.answers(id, h.Student, 0, later))
 	a := h.in()[0]
-	if a.Tally().Answers != 0 || len(a.Given) != 1 || !a.Given[0].Later {
+	if a.Result.Answers != 0 || len(a.Given) != 1 || !a.Given[0].Later {
 		t.Errorf("what was answered later counts: %+v", a)
 	}
 	h.refused("a change of what is not there", h.q.Change(ctx, h.Later, id, toall.Change{Close: true}),
@@ -228,38 +228,48 @@ func TestHiddenWordsDoNotCount(t *testing.T) {
 	say(h.Student, "rude")
 	say(h.Second, "ebb")
 	h.Must(h.q.Hide(ctx, h.Lecture, id, h.Student, true))
-	if r := h.in()[0].Tally(); r.Answers != 1 || r.Bars[0].Label != "ebb" {
+	if r := h.in()[0].Result; r.Answers != 1 || r.Bars[0].Label != "ebb" {
 		t.Errorf("%+v", r)
 	}
 	say(h.Student, "rude")
-	if r := h.in()[0].Tally(); r.Answers != 1 {
+	if r := h.in()[0].Result; r.Answers != 1 {
 		t.Errorf("said again they are seen: %+v", r)
 	}
 	say(h.Student, "flood")
-	if r := h.in()[0].Tally(); r.Answers != 2 {
+	if r := h.in()[0].Result; r.Answers != 2 {
 		t.Errorf("other words are hidden too: %+v", r)
 	}
 	h.refused("the answer of nobody", h.q.Hide(ctx, h.Lecture, id, h.Third, true), toall.ErrUnknown)
 	h.refused("in another lecture", h.q.Hide(ctx, h.Later, id, h.Second, true), toall.ErrUnknown)
 }
 
-// TestWhoReadsWhatWasAnswered: those who teach all of it, others what they answered, and the rest once it is shown.
+// TestWhoReadsWhatWasAnswered: those who teach all of it, others what they answered, and what it comes to once that is
+// shown, as it is at that moment.
 func TestWhoReadsWhatWasAnswered(t *testing.T) {
 	h := newHall(t)
 	ctx := t.Context()
 	id := h.asks(ebb(), time.Minute)
 	h.Must(h.answers(id, h.Student, 0), h.answers(id, h.Second, 1))
+	read := func(who uuid.UUID) toall.Asked {
+		all, err := h.q.In(ctx, h.Lecture, toall.Reader{Person: who, Teaches: who == h.Lecturer})
+		if h.Must(err); len(all) != 1 {
+			t.Fatalf("%d questions are read", len(all))
+		}
+		return all[0]
+	}
 	for _, shown := range []bool{false, true} {
 		h.Must(h.q.Change(ctx, h.Lecture, id, toall.Change{Shown: &shown}))
-		for who, want := range map[uuid.UUID]int{h.Lecturer: 2, h.Student: 1, h.Third: 0} {
-			if shown {
-				want = 2
-			}
-			all, err := h.q.In(ctx, h.Lecture, toall.Reader{Person: who, Teaches: who == h.Lecturer})
-			if h.Must(err); len(all) != 1 || len(all[0].Given) != want {
-				t.Errorf("shown %v: %d answers are read, want %d", shown, len(all[0].Given), want)
+		for who, given := range map[uuid.UUID]int{h.Lecturer: 2, h.Student: 1, h.Third: 0} {
+			x := read(who)
+			if sees := shown || who == h.Lecturer; len(x.Given) != given || (x.Result != nil) != sees ||
+				sees && x.Result.Answers != 2 {
+				t.Errorf("shown %v: %d answers are read, want %d; they come to %+v", shown, len(x.Given), given, x.Result)
 			}
 		}
+	}
+	h.Must(h.answers(id, h.Third, 1))
+	if r := read(h.Student).Result; r.Answers != 3 || r.Bars[1].N != 2 {
+		t.Errorf("after one more they come to %+v", r)
 	}
 }
 

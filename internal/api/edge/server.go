@@ -153,6 +153,12 @@ var (
 // isMedia tells the addresses of media, of which those who watch ask for some each second.
 func isMedia(path string) bool { return strings.HasPrefix(path, "/media/") }
 
+// isClass tells what all who follow a lecture ask for at one moment: what was said, and what was put to all.
+func isClass(r *http.Request) bool {
+	return r.Method == http.MethodGet && strings.HasPrefix(r.URL.Path, "/api/lectures/") &&
+		(strings.HasSuffix(r.URL.Path, "/chat") || strings.HasSuffix(r.URL.Path, "/to-all"))
+}
+
 // headers says to browsers what they may do with an answer. What is kept is said where it may be: by media and by
 // the files of the front end.
 func (e *Edge) headers(c *gin.Context) {

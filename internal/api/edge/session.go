@@ -101,7 +101,7 @@ func (e *Edge) Holds(ctx context.Context, c *gin.Context, p roster.Person) bool 
 	fresh, cancel := context.WithTimeout(context.Background(), askWithin)
 	defer cancel()
 	for _, token := range e.sessionTokens(c) {
-		again, err := e.session(fresh, token)
+		again, err := e.recalled(fresh, token)
 		if err != nil {
 			return ctx.Err() == nil // who cannot be asked for now is asked for again
 		}
@@ -134,8 +134,8 @@ type seat struct {
 // mostSeats is how many sessions are remembered.
 const mostSeats = 50_000
 
-// recalled is session for media, of which a page asks for some each second: whose a session is is remembered until
-// something that it rests on changes, or it ends. Of guests it is asked each time.
+// recalled is session for what is asked for often, or by many at once, and for what lasts: whose a session is is
+// remembered until something that it rests on changes, or it ends. Of guests it is asked each time.
 func (e *Edge) recalled(ctx context.Context, token string) (context.Context, error) {
 	if token == "" {
 		return ctx, nil

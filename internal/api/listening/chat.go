@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -12,7 +11,7 @@ import (
 	"latelantern/internal/chat"
 	core "latelantern/internal/core/chat"
 	"latelantern/internal/core/doorway"
-	"latelantern/internal/core/event"
+	"latelantern/internal/door"
 	"latelantern/internal/platform/postgres"
 )
 
@@ -59,45 +58,42 @@ func (a *API) speak(ctx context.Context, n postgres.Event) (*spoken, error) {
 	return out, nil
 }
 
-// decidedFor is for how long it holds without a word that someone is in a lecture.
-const decidedFor = 10 * time.Second
+// place is who is, or is not, in which lecture.
+type place struct{ lecture, person uuid.UUID }
 
-// entered is how someone stood at the door of a lecture, and when that was asked.
-type entered struct {
-	enter, staff bool
-	asked        time.Time
+// stand is how those stand at the doors of lectures who hear at once that something was said there. Whoever was sent
+// out before a line hears nothing of it.
+func (a *API) stand(ctx context.Context, places []place) (map[place]door.At, error) {
+	by := map[uuid.UUID][]uuid.UUID{}
+	for _, p := range places {
+		by[p.lecture] = append(by[p.lecture], p.person)
+	}
+	out := make(map[place]door.At, len(places))
+	for lecture, people := range by {
+		all, err := a.Door.AllStand(ctx, people, lecture)
+		if err != nil {
+			return nil, err
+		}
+		for person, at := range all {
+			out[place{lecture, person}] = at
+		}
+	}
+	return out, nil
 }
 
 // chatData is the event as a listener is given it who hears that something is new in a chat: with what is new for who
 // is in that lecture. It is nil for whoever has to ask.
 func (a *API) chatData(ctx context.Context, l *listener, n postgres.Event) ([]byte, error) {
-	at, known := l.doors[n.Lecture]
-	if !known || time.Since(at.asked) > decidedFor {
-		x, err := a.Door.Stands(ctx, l.person.ID, n.Lecture)
-		if err != nil {
-			return nil, err
-		}
-		at = entered{x.Enter && !x.Private, x.Reason == doorway.AsStaff, time.Now()}
-		l.doors[n.Lecture] = at
-	}
-	if !at.enter {
-		return nil, nil
+	at, err := a.doors.Ask(ctx, place{n.Lecture, l.person.ID})
+	if err != nil || !at.Enter || at.Private {
+		return nil, err
 	}
 	t, err := a.about(ctx, n)
 	if err != nil || t.spoken == nil || t.spoken.by[l.person.ID] {
 		return nil, err
 	}
-	if at.staff {
+	if at.Reason == doorway.AsStaff {
 		return t.spoken.staff, nil
 	}
 	return t.spoken.others, nil
-}
-
-// doorsMay reports whether an event may change who can come into lectures.
-func doorsMay(n postgres.Event) bool {
-	switch n.About {
-	case event.Doorway, event.Timetable, event.Roster, event.Capture:
-		return true
-	}
-	return false
 }

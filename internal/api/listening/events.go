@@ -58,7 +58,7 @@ func (a *API) events(c *gin.Context) {
 		case <-ctx.Done():
 			return
 		case <-look.C:
-			if !a.Holds(ctx, c, p) || a.readCourses(ctx, listens) != nil {
+			if !a.Holds(ctx, c, p) || a.recallCourses(ctx, listens) != nil {
 				return
 			}
 			if beats++; beats%beatEach == 0 {
@@ -73,9 +73,6 @@ func (a *API) events(c *gin.Context) {
 			}
 			if n.About == event.Roster && a.readCourses(ctx, listens) != nil {
 				return
-			}
-			if doorsMay(n) {
-				clear(listens.doors)
 			}
 			data, err := a.data(ctx, listens, n)
 			if err != nil {

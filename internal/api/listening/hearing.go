@@ -15,6 +15,7 @@ import (
 	"latelantern/internal/core/viewing"
 	"latelantern/internal/door"
 	"latelantern/internal/platform/postgres"
+	"latelantern/internal/platform/recall"
 	"latelantern/internal/roster"
 )
 
@@ -25,11 +26,10 @@ type listener struct {
 	coordinator bool
 	of          uuid.UUID // the lecture of a guest; uuid.Nil for anyone else
 	courses     map[uuid.UUID]viewing.Viewer
-	doors       map[uuid.UUID]entered // by lecture; asked anew when anything may have changed
 }
 
 func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) {
-	l := &listener{person: p, doors: map[uuid.UUID]entered{}}
+	l := &listener{person: p}
 	if to, guest := edge.GuestOf(ctx); guest {
 		l.of = to.Lecture
 		return l, nil
@@ -37,24 +37,58 @@ func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) 
 	return l, a.readCourses(ctx, l)
 }
 
+// known is how the courses know somebody.
+type known struct {
+	coordinator bool
+	courses     map[uuid.UUID]viewing.Viewer // never written to: many may hold it
+}
+
+// mostKnown is of how many people it is remembered how the courses know them.
+const mostKnown = 50_000
+
 // readCourses reads how the courses know a listener now.
 func (a *API) readCourses(ctx context.Context, l *listener) error {
 	if l.of != uuid.Nil {
 		return nil
 	}
-	now, err := a.Roster.Person(ctx, l.person.ID)
+	x, err := a.knows(ctx, l.person.ID)
 	if err != nil {
 		return err
 	}
-	parts, err := a.Roster.Memberships(ctx, l.person.ID)
-	if err != nil {
-		return err
-	}
-	l.coordinator, l.courses = now.Coordinator, make(map[uuid.UUID]viewing.Viewer, len(parts))
-	for _, m := range parts {
-		l.courses[m.CourseID] = viewing.Viewer{Coordinator: now.Coordinator, Role: m.Role, Group: m.Group}
-	}
+	l.coordinator, l.courses = x.coordinator, x.courses
 	return nil
+}
+
+// recallCourses is readCourses where nothing was said that it changed: what is remembered is enough.
+func (a *API) recallCourses(ctx context.Context, l *listener) error {
+	if l.of != uuid.Nil {
+		return nil
+	}
+	x, err := a.known.Get(ctx, l.person.ID, func(ctx context.Context) (recall.Answer[known], error) {
+		x, err := a.knows(ctx, l.person.ID)
+		return recall.Answer[known]{Value: x, Subjects: []recall.Subject{recall.Person(l.person.ID)}}, err
+	})
+	if err != nil {
+		return err
+	}
+	l.coordinator, l.courses = x.coordinator, x.courses
+	return nil
+}
+
+func (a *API) knows(ctx context.Context, person uuid.UUID) (known, error) {
+	now, err := a.Roster.Person(ctx, person)
+	if err != nil {
+		return known{}, err
+	}
+	parts, err := a.Roster.Memberships(ctx, person)
+	if err != nil {
+		return known{}, err
+	}
+	out := known{now.Coordinator, make(map[uuid.UUID]viewing.Viewer, len(parts))}
+	for _, m := range parts {
+		out.courses[m.CourseID] = viewing.Viewer{Coordinator: now.Coordinator, Role: m.Role, Group: m.Group}
+	}
+	return out, nil
 }
 
 // as is how a course knows the listener.

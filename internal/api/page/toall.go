@@ -111,8 +111,8 @@ func AskedOf(a toall.Asked, person uuid.UUID, teaches, recorded bool, at *int64,
 	if !learns {
 		out.Question.Right = []int{}
 	}
-	if teaches || a.Shown {
-		out.Results = resultsOf(a.Tally())
+	if a.Result != nil {
+		out.Results = resultsOf(*a.Result)
 	}
 	if !teaches {
 		return out
