@@ -64,6 +64,20 @@ func TestALiveClass(t *testing.T) {
 		s.must(p.Click("Come in"), p.Click("I have seen it"), p.See("Live, a few seconds behind"), plays(p))
 	}
 	s.clean(tavi, "the live page")
+	// Who else is there is seen where the course lets it be, and not by guests.
+	teacher, err := desk.Beside()
+	s.must(err, teacher.Go("/courses/"+s.course("TID 210").String()+"/setting"),
+		teacher.Click("Let those who follow a lecture see each other’s names"))
+	told(s, tavi, "3 people follow this lecture")
+	s.must(tavi.Click("3 people follow this lecture"), tavi.See(name), tavi.See("Ebba Lindqvist-Rowe"))
+	s.clean(tavi, "the live page with who else follows it")
+	const others = `document.body.innerText.includes("follow this lecture")`
+	if there, err := hand.Ask[bool](guest, others); err != nil || there {
+		t.Errorf("a guest is told who follows it (%v)", err)
+	}
+	s.must(teacher.Click("Let those who follow a lecture see each other’s names"),
+		tavi.Wait("!"+others))
+	teacher.Close()
 	// Who came late goes to the beginning, and is with the others soon, at their speed again.
 	const head, fast = `document.querySelector('video').`, `playbackRate === 2`
 	s.must(tavi.WaitFor(head+`seekable.end(0) > 17`, 60*time.Second),

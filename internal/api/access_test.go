@@ -96,6 +96,9 @@ var matrix = map[string]struct {
 	// nothing happens to what has a lecture
 	"DELETE /api/arrivals/:track":          {who: forStaff},
 	"POST /api/arrivals/:track/bring-back": {who: forStaff},
+	"GET /api/lectures/:lecture/who-else":  {who: forDoors},
+	"PUT /api/courses/:course/names-seen": {who: forStaff,
+		body: map[string]bool{"seen": true}},
 	"PUT /api/courses/:course/originals": {who: forStaff,
 		body: map[string]int{"days": 30}},
 	"GET /api/recordings/:recording/original":      {who: forStaff},

@@ -180,7 +180,7 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
 		Playlists: h.Playlists, Releases: h.Releases,
-		Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll}}
+		Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll, h.Door}}
 	h.Frames = &frames.Service{DB: h.DB, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}

@@ -79,7 +79,8 @@ func teach(t *testing.T) *taught {
 	s.Do(`update lecture set called_off_at = now() where id = $1`, s.lectures[2].ID)
 	s.Must(s.Schedule.SetNaming(ctx, s.Course, "{course}: {subject}"),
 		s.Words.SetCourse(ctx, s.Course, words.Course{Language: "de", Drafts: true, Glossary: "bowline"}),
-		s.Cuts.SetTrimsEnds(ctx, s.Course, true), s.Capture.SetOriginalDays(ctx, s.Course, 30))
+		s.Cuts.SetTrimsEnds(ctx, s.Course, true), s.Capture.SetOriginalDays(ctx, s.Course, 30),
+		s.Door.SetNamesSeen(ctx, s.Course, true))
 	s.until = time.Date(2026, 10, 22, 0, 0, 0, 0, term.Zone)
 	s.Must(s.Audience.SetRule(ctx, s.scope(s.Course), s.Lecturer, &viewing.Rule{Audience: viewing.Groups,
 		Groups: []string{"A"}, Uses: watching, Window: viewing.Window{From: viewing.FromLecture,
@@ -261,11 +262,13 @@ func (s *taught) set(done carry.Said) {
 	s.Must(err)
 	days, err := s.Capture.OriginalDays(ctx, done.Course)
 	s.Must(err)
+	seen, err := s.Door.NamesSeen(ctx, done.Course)
+	s.Must(err)
 	names, err := s.Schedule.Namings(ctx, []uuid.UUID{done.Course})
 	s.Must(err)
-	if says.Glossary != "bowline" || says.Language != "de" || !trims || days != 30 ||
+	if says.Glossary != "bowline" || says.Language != "de" || !trims || !seen || days != 30 ||
 		names[done.Course] != "{course}: {subject}" {
-		t.Errorf("it has set %+v, %v, %d days, %q", says, trims, days, names[done.Course])
+		t.Errorf("it has set %+v, %v, %v, %d days, %q", says, trims, seen, days, names[done.Course])
 	}
 }
 

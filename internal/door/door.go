@@ -90,9 +90,10 @@ type standing struct {
 
 // A guest's link holds only until its end, and only if nobody took it back. While someone
 // captures alone, the door is closed. Where whoever comes is let in from now on, they walk in.
-const standingSQL = `select p.id as person_id, l.course_id, k.code, l.starts_at, l.ends_at, l.called_off_at is not null as called_off, case
-	when u.alone then 'closed' when l.doorway = 'ask' and i.lecture_id is not null then 'walk_in'
-	else l.doorway end as doorway, l.opens_min,
+const standingSQL = `select p.id as person_id, l.course_id, k.code, l.starts_at, l.ends_at,
+		l.called_off_at is not null as called_off, case
+		when u.alone then 'closed' when l.doorway = 'ask' and i.lecture_id is not null then 'walk_in'
+		else l.doorway end as doorway, l.opens_min,
 		u.running, u.alone, exists (select 1 from private_lecture v where v.id = l.id) as private,
 		p.coordinator, coalesce(m.role, '') as role, coalesce(g.role, '') as guest, a.asked_at is not null
 		and a.answered_at is null as asked, coalesce(a.let_in, false) as let_in,

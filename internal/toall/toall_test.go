@@ -263,7 +263,8 @@ func TestWhoReadsWhatWasAnswered(t *testing.T) {
 			x := read(who)
 			if sees := shown || who == h.Lecturer; len(x.Given) != given || (x.Result != nil) != sees ||
 				sees && x.Result.Answers != 2 {
-				t.Errorf("shown %v: %d answers are read, want %d; they come to %+v", shown, len(x.Given), given, x.Result)
+				t.Errorf("shown %v: %d answers are read, want %d, and come to %+v", shown, len(x.Given), given,
+					x.Result)
 			}
 		}
 	}

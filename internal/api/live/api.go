@@ -2,12 +2,15 @@
 package live
 
 import (
+	"github.com/google/uuid"
+
 	"latelantern/internal/api/edge"
 	"latelantern/internal/api/seen"
 	"latelantern/internal/audience"
 	"latelantern/internal/chat"
 	"latelantern/internal/door"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/platform/together"
 	"latelantern/internal/presence"
 	"latelantern/internal/recordings"
 	"latelantern/internal/remind"
@@ -28,12 +31,16 @@ type API struct {
 	Chat       *chat.Service
 	ToAll      *toall.Service
 	Remind     *remind.Service
+
+	insiders *together.Question[uuid.UUID, []door.Inside]
 }
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
+	a.insiders = together.New(a.inside)
 	a.collegeRoutes()
 	a.doorRoutes()
+	a.whoElseRoutes()
 	a.lectureRoutes()
 	a.chatRoutes()
 	a.registerRoutes()

@@ -24,6 +24,20 @@ func (a *API) courseSettingRoutes() {
 			}
 			return a.coursePage(ctx, p, in.Course)
 		})
+	type namesInput struct {
+		edge.OfCourse
+		Body struct {
+			Seen bool `json:"seen"`
+		}
+	}
+	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/names-seen", "see-names",
+		"Whether those who follow a lecture see who else does",
+		func(ctx context.Context, p roster.Person, in *namesInput) (*edge.Body[CoursePage], error) {
+			if err := a.Door.SetNamesSeen(ctx, in.Course, in.Body.Seen); err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, in.Course)
+		})
 	type daysInput struct {
 		edge.OfCourse
 		Body struct {

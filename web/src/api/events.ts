@@ -30,6 +30,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['run-sheet'],
     ['lecture'],
     ['lecture-page'],
+    ['who-else'],
   ],
   roster: (n) => [
     ['caught-up', n.course],

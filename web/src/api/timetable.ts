@@ -56,6 +56,17 @@ export const useLecturePage = (lecture: ID) =>
     { refetchInterval: 60_000 }, // a door opens by the clock
   )
 
+/** Who else follows a lecture, where its course lets names be seen. */
+export const useWhoElse = (lecture: ID, often: MaybeRefOrGetter<boolean>) =>
+  get(
+    () => keys.whoElse(toValue(lecture)),
+    () => ask((c) => c.GET('/api/lectures/{lecture}/who-else', ofLecture(lecture))),
+    { refetchInterval: () => (toValue(often) ? 10_000 : 60_000) },
+  )
+
+export const seeNames = (course: string, seen: boolean) =>
+  ask((c) => c.PUT('/api/courses/{course}/names-seen', { params: { path: { course } }, body: { seen } }))
+
 export const useDoorway = (lecture: ID) =>
   get(
     () => keys.doorway(toValue(lecture)),

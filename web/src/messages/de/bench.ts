@@ -149,6 +149,11 @@ export const bench = {
     back: 'Zurückholen',
     is_back: '{title} ist zurück.',
   },
+  names_seen: {
+    name: 'Wer live folgt',
+    label: 'Wer einer Vorlesung folgt, sieht die Namen der anderen',
+    help: 'Neben der laufenden Vorlesung steht, wer ihr noch folgt. Gäste sehen keine Namen; wer lehrt, sieht sie immer.',
+  },
   trims: {
     name: 'Zuschnitt',
     label: 'Die Enden von Aufzeichnungen von selbst zuschneiden',

@@ -16,6 +16,8 @@ export const live = {
     over: 'Die Vorlesung ist vorbei. Sie kann hier angesehen werden, wenn {who} sie angezündet hat. Bis dahin können Sie noch sehen, was Sie von ihrem Ende verpasst haben.',
     over_opens: 'Nach der Sehregel öffnet sie am {at}.',
     someone: 'jemand, der sie hält,',
+    here: 'Eine Person folgt dieser Vorlesung | {n} Personen folgen dieser Vorlesung',
+    here_why: 'Wer in diesem Kurs einer Vorlesung folgt, sieht die Namen der anderen; auch Ihrer wird gesehen.',
     from_start: 'Von Anfang an, doppelt so schnell, bis jetzt',
     behind: '{behind} hinter den anderen.',
     behind_until: '{behind} hinter den anderen; bei diesem Tempo bei ihnen in {left}.',

@@ -146,6 +146,11 @@ export const bench = {
     back: 'Bring back',
     is_back: '{title} is back.',
   },
+  names_seen: {
+    name: 'Who follows live',
+    label: 'Let those who follow a lecture see each other’s names',
+    help: 'Beside the live lecture stands who else follows it. Guests see no names; those who teach always do.',
+  },
   trims: {
     name: 'Trimming',
     label: 'Trim the ends of recordings by themselves',

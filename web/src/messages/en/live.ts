@@ -16,6 +16,8 @@ export const live = {
     over: 'The lecture is over. It can be watched here when {who} has lit it. Until then you can still see what you missed of its end.',
     over_opens: 'By the viewing rule it opens on {at}.',
     someone: 'someone who teaches it',
+    here: 'One person follows this lecture | {n} people follow this lecture',
+    here_why: 'Those of this course who follow a lecture see each other’s names, yours too.',
     from_start: 'From the start, at twice the speed until now',
     behind: '{behind} behind the others.',
     behind_until: '{behind} behind the others; at this speed with them in {left}.',

@@ -9,7 +9,7 @@ import { trimEnds } from '../../api/bench'
 import { keepOriginals } from '../../api/files'
 import { useMe } from '../../api/me'
 import { keys } from '../../api/queries'
-import { changeCourse, removeCourse, useCourse } from '../../api/timetable'
+import { changeCourse, removeCourse, seeNames, useCourse } from '../../api/timetable'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
@@ -88,6 +88,14 @@ async function remove() {
         >{{ t('trims.label') }}</el-checkbox
       >
       <p class="soft small">{{ t('trims.help') }}</p>
+      <h2>{{ t('names_seen.name') }}</h2>
+      <el-checkbox
+        :model-value="it.names_seen"
+        :disabled="keeping.busy.value"
+        @change="(yes) => keep(() => seeNames(course, Boolean(yes)))"
+        >{{ t('names_seen.label') }}</el-checkbox
+      >
+      <p class="soft small">{{ t('names_seen.help') }}</p>
       <h2>{{ t('originals.name') }}</h2>
       <FormSlot v-slot="{ id }" :label="t('originals.help')" :fault="keeping.fields.value.days">
         <ChoiceList

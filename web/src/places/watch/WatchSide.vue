@@ -8,6 +8,7 @@ import TranscriptSide from './TranscriptSide.vue'
 
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
 const LiveQuestion = defineAsyncComponent(() => import('../common/to-all/LiveQuestion.vue'))
+const WhoElse = defineAsyncComponent(() => import('./WhoElse.vue'))
 const ChatSide = defineAsyncComponent(() => import('./ChatSide.vue'))
 
 const props = defineProps<{
@@ -42,6 +43,7 @@ const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 
         >{{ t('said_in.name') }}<template v-if="said"> ({{ said.lines.length }})</template></el-radio-button
       >
     </el-radio-group>
+    <WhoElse v-if="page.live" :lecture="page.lecture_id" />
     <TranscriptSide v-if="shown === 'words'" :cues="cues" :at="at" :of="of" @seek="(ms) => emit('seek', ms)" />
     <ChatPane
       v-else-if="page.live"
