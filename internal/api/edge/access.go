@@ -54,7 +54,7 @@ func (e *Edge) identify(c *gin.Context) {
 	token := tokens[0]
 	var err error
 	ask := e.session
-	if isMedia(c.Request.URL.Path) || isClass(c.Request) {
+	if isOften(c.Request) {
 		ask = e.recalled
 	}
 	nobody := ctx

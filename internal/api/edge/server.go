@@ -153,10 +153,17 @@ var (
 // isMedia tells the addresses of media, of which those who watch ask for some each second.
 func isMedia(path string) bool { return strings.HasPrefix(path, "/media/") }
 
-// isClass tells what all who follow a lecture ask for at one moment: what was said, and what was put to all.
-func isClass(r *http.Request) bool {
-	return r.Method == http.MethodGet && strings.HasPrefix(r.URL.Path, "/api/lectures/") &&
-		(strings.HasSuffix(r.URL.Path, "/chat") || strings.HasSuffix(r.URL.Path, "/to-all"))
+// isOften tells what many ask for all the time, or all who follow a lecture at one moment: media, what was said and what
+// was put to all there; and the words of players.
+func isOften(r *http.Request) bool {
+	switch path := r.URL.Path; {
+	case strings.HasPrefix(path, "/api/lectures/"):
+		return r.Method == http.MethodGet && (strings.HasSuffix(path, "/chat") || strings.HasSuffix(path, "/to-all"))
+	case strings.HasPrefix(path, "/api/watch/"):
+		return r.Method == http.MethodPut && strings.HasSuffix(path, "/place")
+	default:
+		return isMedia(path)
+	}
 }
 
 // headers says to browsers what they may do with an answer. What is kept is said where it may be: by media and by
