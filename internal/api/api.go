@@ -35,6 +35,7 @@ import (
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
 	"latelantern/internal/news"
+	"latelantern/internal/notes"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/postgres"
 	"latelantern/internal/platform/recall"
@@ -73,6 +74,7 @@ type Services struct {
 	Presence    *presence.Service
 	Chat        *chat.Service
 	ToAll       *toall.Service
+	Notes       *notes.Service
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
@@ -115,7 +117,7 @@ func New(p Services) *edge.Edge {
 			Words: p.Words},
 		&watching.API{Edge: e, Seen: shown, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Door: p.Door,
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
-			CatchUp: p.CatchUp, Chat: p.Chat, ToAll: p.ToAll, Playlists: p.Playlists,
+			CatchUp: p.CatchUp, Chat: p.Chat, ToAll: p.ToAll, Notes: p.Notes, Playlists: p.Playlists,
 			Presence: p.Presence, News: p.News,
 			Feeds: p.Feeds, Find: p.Find, Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,

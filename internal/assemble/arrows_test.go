@@ -11,7 +11,7 @@ import (
 var (
 	useCases = []string{"roster", "signin", "schedule", "capture", "library", "cuts", "measure", "publication", "sweep",
 		"audience", "release", "playlists", "catchup", "door", "presence", "remind", "carry", "halls", "words", "news",
-		"feeds", "frames", "chat", "toall"}
+		"feeds", "frames", "chat", "toall", "notes"}
 	// What several use-cases read alike is read in one place, which writes nothing.
 	readModels = []string{"recordings", "find"}
 	edges      = []string{"api", "assemble", "standin"}

@@ -32,6 +32,7 @@ import (
 	"latelantern/internal/library"
 	"latelantern/internal/measure"
 	"latelantern/internal/news"
+	"latelantern/internal/notes"
 	"latelantern/internal/platform/blobs"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/platform/jobs"
@@ -78,6 +79,7 @@ type House struct {
 	Presence    *presence.Service
 	Chat        *chat.Service
 	ToAll       *toall.Service
+	Notes       *notes.Service
 	Door        *door.Service
 	Remind      *remind.Service
 	Halls       *halls.Service
@@ -170,6 +172,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Presence = &presence.Service{DB: h.DB, Clock: c, Secret: h.secret}
 	h.Chat = &chat.Service{DB: h.DB, Clock: c, Recordings: h.Recordings, Secret: h.secret}
 	h.ToAll = toall.New(h.DB, c, h.Recordings)
+	h.Notes = &notes.Service{DB: h.DB, Clock: c, Recordings: h.Recordings}
 	h.Library = &library.Service{
 		DB: h.DB, Clock: c, Recordings: h.Recordings, Releases: h.Releases, Cuts: h.Cuts, Editions: h.Publication,
 		Measures: h.Measure, Positions: h.CatchUp,
@@ -222,7 +225,8 @@ func (h *House) Edge(web fs.FS) *edge.Edge {
 		Cuts:    h.Cuts,
 		Measure: h.Measure, Publication: h.Publication,
 		Audience: h.Audience, Releases: h.Releases, Playlists: h.Playlists, CatchUp: h.CatchUp, Door: h.Door,
-		Presence: h.Presence, Chat: h.Chat, ToAll: h.ToAll, Remind: h.Remind, Halls: h.Halls, Words: h.Words,
+		Presence: h.Presence, Chat: h.Chat, ToAll: h.ToAll, Notes: h.Notes,
+		Remind: h.Remind, Halls: h.Halls, Words: h.Words,
 		News:   h.News,
 		Feeds:  h.Feeds,
 		Frames: h.Frames,

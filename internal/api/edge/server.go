@@ -153,8 +153,8 @@ var (
 // isMedia tells the addresses of media, of which those who watch ask for some each second.
 func isMedia(path string) bool { return strings.HasPrefix(path, "/media/") }
 
-// isOften tells what many ask for all the time, or all who follow a lecture at one moment: media, what was said and what
-// was put to all there; and the words of players.
+// isOften tells what many ask for all the time, or all who follow a lecture at one moment: media, what was said and
+// what was put to all there; and the words of players.
 func isOften(r *http.Request) bool {
 	switch path := r.URL.Path; {
 	case strings.HasPrefix(path, "/api/lectures/"):

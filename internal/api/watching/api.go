@@ -13,6 +13,7 @@ import (
 	"latelantern/internal/feeds"
 	"latelantern/internal/find"
 	"latelantern/internal/news"
+	"latelantern/internal/notes"
 	"latelantern/internal/platform/clock"
 	"latelantern/internal/playlists"
 	"latelantern/internal/presence"
@@ -39,6 +40,7 @@ type API struct {
 	CatchUp     *catchup.Service
 	Chat        *chat.Service
 	ToAll       *toall.Service
+	Notes       *notes.Service
 	Playlists   *playlists.Service
 	Presence    *presence.Service
 	News        *news.Service
@@ -61,7 +63,8 @@ func (a *API) Routes() {
 	a.searchRoutes()
 	a.chatRoutes()
 	a.toAllRoutes()
+	a.noteRoutes()
 }
 
 // Problems says with which status they answer.
-var Problems = edge.Join(watchProblems)
+var Problems = edge.Join(watchProblems, noteProblems)

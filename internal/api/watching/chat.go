@@ -17,6 +17,7 @@ import (
 	"latelantern/internal/format/chatfile"
 	"latelantern/internal/recordings"
 	"latelantern/internal/roster"
+	"latelantern/internal/schedule"
 )
 
 // SaidIn is what was said while a recording was captured, and asked of it since.
@@ -184,17 +185,9 @@ func (a *API) chatFile(ctx context.Context, id uuid.UUID, form chatfile.Form) (b
 	if err != nil {
 		return nil, "", err
 	}
-	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, id)
+	title, term, _, err := a.titled(ctx, r)
 	if err != nil {
 		return nil, "", err
-	}
-	term, err := a.Schedule.TermOf(ctx, r.CourseID)
-	if err != nil {
-		return nil, "", err
-	}
-	title := r.Title
-	if title == "" {
-		title = lecture.SuggestedTitle(term)
 	}
 	var said []chat.Line
 	for _, l := range lines {
@@ -209,6 +202,19 @@ func (a *API) chatFile(ctx context.Context, id uuid.UUID, form chatfile.Form) (b
 		return &at
 	}))
 	return w.Bytes(), edge.FileName(title, "chat", string(form)), err
+}
+
+// titled is what a recording is called, with its term and its lecture.
+func (a *API) titled(ctx context.Context, r recordings.Recording) (string, schedule.Term, schedule.Lecture, error) {
+	lecture, err := a.Schedule.OfRecording(ctx, r.LectureID, r.ID)
+	if err != nil {
+		return "", schedule.Term{}, lecture, err
+	}
+	term, err := a.Schedule.TermOf(ctx, r.CourseID)
+	if r.Title != "" || err != nil {
+		return r.Title, term, lecture, err
+	}
+	return lecture.SuggestedTitle(term), term, lecture, nil
 }
 
 // waitingIn are the questions of a course that wait for an answer, with the recording in which each has its moment.

@@ -61,6 +61,7 @@ type Watch struct {
 	NextTitle   string          `json:"next_title,omitempty"`
 	List        *LinkName       `json:"list,omitempty" doc:"the playlist whose link a guest came by"`
 	AsStaff     bool            `json:"as_staff"`
+	Notes       bool            `json:"notes" doc:"who asks can keep notes of their own"`
 	Led         []page.Span     `json:"led" nullable:"false" doc:"where the second picture leads, in published time"`
 	Gain        *page.GainText  `json:"gain,omitempty" doc:"by which its sound is made louder or quieter"`
 	Account     *AccountLine    `json:"account,omitempty" doc:"what they have of it; missing for guests and for what is not published"`
@@ -213,7 +214,7 @@ func (a *API) watch(ctx context.Context, p roster.Person, in *watchInput) (*edge
 	if err != nil {
 		return nil, err
 	}
-	out.Unlit = shown.unlit
+	out.Unlit, out.Notes = shown.unlit, !p.Guest
 	kept, carrier := carrierOf(r, shown, in.Uncut)
 	out.Kept = page.Spans(kept)
 	if shown.live.Open {

@@ -18,6 +18,7 @@ export const keys = {
   chat: (lecture: string) => ['chat', lecture] as const,
   lost: (lecture: string) => ['lost', lecture] as const,
   lostOf: (recording: string) => ['lost-of', recording] as const,
+  notes: (recording: string) => ['notes', recording] as const,
   whoElse: (lecture: string) => ['who-else', lecture] as const,
   toAll: (lecture: string) => ['to-all', lecture] as const,
   askedIn: (recording: string) => ['asked-in', recording] as const,

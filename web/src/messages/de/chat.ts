@@ -100,7 +100,7 @@ export const chat = {
   },
   said_in: {
     name: 'Chat',
-    words: 'Wörter',
+    pane: { words: 'Wörter', chat: 'Chat', notes: 'Notizen' },
     beside: 'Neben dem Bild',
     find: 'Im Gesagten suchen',
     none: 'So etwas wurde nicht gesagt.',

@@ -100,7 +100,7 @@ export const chat = {
   },
   said_in: {
     name: 'Chat',
-    words: 'Words',
+    pane: { words: 'Words', chat: 'Chat', notes: 'Notes' },
     beside: 'Beside the picture',
     find: 'Find in what was said',
     none: 'Nothing was said like that.',

@@ -79,20 +79,16 @@ const { language, cues, onPicture, size, place, caption } = useCaptioning(
   () => page.data.value,
   () => at.value,
 )
+const kept = [
+  () => props.recording,
+  () => page.data.value?.edition ?? '',
+  uncut,
+  () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
+] as const
 /** What was said while it was captured, and asked of it since. */
-const said = useSaidIn(
-  () => props.recording,
-  () => page.data.value?.edition ?? '',
-  uncut,
-  () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
-)
+const said = useSaidIn(...kept)
 /** The questions that were put to all while it was captured. */
-const asked = useAskedIn(
-  () => props.recording,
-  () => page.data.value?.edition ?? '',
-  uncut,
-  () => page.data.value?.live === false && (!!page.data.value.account || page.data.value.as_staff),
-)
+const asked = useAskedIn(...kept)
 const player = ref<InstanceType<typeof LecturePlayer>>()
 
 const closed = computed(() => {
@@ -322,12 +318,13 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
         ><KeyList :keys="keyWords"
       /></PageSheet>
       <WatchSide
-        v-if="page.data.value.live || cues.length > 0 || (said.data.value?.lines.length ?? 0) > 0"
+        v-if="page.data.value.live || page.data.value.notes || cues.length > 0"
         :page="page.data.value"
         :cues="cues"
         :said="page.data.value.live ? undefined : said.data.value"
         :language="language || page.data.value.language"
         :at="at"
+        :uncut="uncut"
         @seek="(ms) => player?.seekKept(ms)"
       />
     </div>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** What stands beside the picture: the words, and what was said in the chat; of what goes on live the chat itself. */
 import { useStorage } from '@vueuse/core'
-import { computed, defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import TranscriptSide from './TranscriptSide.vue'
 
 const ChatPane = defineAsyncComponent(() => import('../common/chat/ChatPane.vue'))
 const LiveQuestion = defineAsyncComponent(() => import('../common/to-all/LiveQuestion.vue'))
+const NotesSide = defineAsyncComponent(() => import('./NotesSide.vue'))
 const WhoElse = defineAsyncComponent(() => import('./WhoElse.vue'))
 const ChatSide = defineAsyncComponent(() => import('./ChatSide.vue'))
 
@@ -19,6 +20,8 @@ const props = defineProps<{
   /** In which language the words are. */
   language: string
   at: number
+  /** It plays as it was captured. */
+  uncut: boolean
 }>()
 const emit = defineEmits<{ seek: [ms: number] }>()
 const { t } = useI18n()
@@ -29,29 +32,56 @@ const of = computed(() =>
     : undefined,
 )
 /** What stands there is remembered in this browser. */
-const wanted = useStorage<'words' | 'chat'>('late-lantern-beside', 'words')
-const both = computed(() => props.cues.length > 0 && (props.page.live || (props.said?.lines.length ?? 0) > 0))
-const shown = computed(() => (both.value ? wanted.value : props.cues.length > 0 ? 'words' : 'chat'))
+type Pane = 'words' | 'chat' | 'notes'
+const wanted = useStorage<Pane>('late-lantern-beside', 'words')
+const panes = computed(() => {
+  const there = { words: props.cues.length > 0, chat: props.page.live || (props.said?.lines.length ?? 0) > 0 }
+  const all: Record<Pane, boolean> = { ...there, notes: props.page.notes }
+  return (['words', 'chat', 'notes'] as const).filter((p) => all[p])
+})
+/** What one began to note stays while one looks at something else. */
+const noting = ref(false)
+const shown = computed(() => panes.value.find((p) => p === wanted.value) ?? panes.value[0])
+watchEffect(() => (noting.value ||= shown.value === 'notes'))
 </script>
 
 <template>
   <div class="side">
     <LiveQuestion v-if="page.live" :lecture="page.lecture_id" />
-    <el-radio-group v-if="both" v-model="wanted" :aria-label="t('said_in.beside')">
-      <el-radio-button value="words">{{ t('said_in.words') }}</el-radio-button>
-      <el-radio-button value="chat"
-        >{{ t('said_in.name') }}<template v-if="said"> ({{ said.lines.length }})</template></el-radio-button
+    <el-radio-group
+      v-if="panes.length > 1"
+      :model-value="shown"
+      :aria-label="t('said_in.beside')"
+      @update:model-value="(p) => (wanted = p as Pane)"
+    >
+      <el-radio-button v-for="p in panes" :key="p" :value="p"
+        >{{ t(`said_in.pane.${p}`)
+        }}<template v-if="p === 'chat' && said"> ({{ said.lines.length }})</template></el-radio-button
       >
     </el-radio-group>
     <WhoElse v-if="page.live" :lecture="page.lecture_id" />
+    <NotesSide
+      v-if="noting"
+      v-show="shown === 'notes'"
+      :page="page"
+      :at="at"
+      :uncut="uncut"
+      @seek="(ms) => emit('seek', ms)"
+    />
     <TranscriptSide v-if="shown === 'words'" :cues="cues" :at="at" :of="of" @seek="(ms) => emit('seek', ms)" />
     <ChatPane
-      v-else-if="page.live"
+      v-else-if="shown === 'chat' && page.live"
       :lecture="page.lecture_id"
       :zone="page.zone"
       :heard="() => ({ recording: page.id, at })"
     />
-    <ChatSide v-else-if="said" :page="page" :said="said" :at="at" @seek="(ms) => emit('seek', ms)" />
+    <ChatSide
+      v-else-if="shown === 'chat' && said"
+      :page="page"
+      :said="said"
+      :at="at"
+      @seek="(ms) => emit('seek', ms)"
+    />
   </div>
 </template>
 

@@ -1,0 +1,190 @@
+<script setup lang="ts">
+/** What one noted for oneself, each at its moment, and a field to note something at the one that plays. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, nextTick, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import { keepNote, removeNote, useNotes, type Note } from '../../api/notes'
+import { keys } from '../../api/queries'
+import FaultNote from '../../parts/FaultNote.vue'
+import FormSlot from '../../parts/FormSlot.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
+import { timecode } from '../../parts/time'
+import { useUnsent } from '../../parts/unsent'
+import { newId } from '../../parts/uuid'
+import MomentRow from './MomentRow.vue'
+
+const props = defineProps<{ page: Schemas['Watch']; at: number; uncut: boolean }>()
+const emit = defineEmits<{ seek: [ms: number] }>()
+const { t } = useI18n()
+const client = useQueryClient()
+const list = useNotes(
+  () => props.page.id,
+  () => props.page.edition,
+  () => props.uncut,
+)
+const notes = computed(() => list.data.value?.notes ?? [])
+/** The note that lies at what plays, or before. */
+const now = computed(() => notes.value.findLast((n) => n.at <= props.at + 100)?.id)
+const again = () => client.invalidateQueries({ queryKey: keys.notes(props.page.id) })
+
+const text = ref('')
+/** What is changed; nothing while a new one is written. */
+const changed = ref<Note>()
+const id = ref(newId())
+/** A note stays at the moment at which one began to write it. */
+const begun = ref<number>()
+const moment = computed(() => changed.value?.at ?? begun.value ?? props.at)
+const field = ref<{ focus: () => void }>()
+const form = useForm()
+const unsent = computed(() => text.value.trim() !== (changed.value?.text ?? ''))
+
+useUnsent(
+  () => unsent.value,
+  () => t('leave_unsent'),
+)
+
+function written() {
+  if (!text.value.trim()) begun.value = undefined
+  else begun.value ??= props.at
+}
+
+function begin(note?: Note) {
+  changed.value = note
+  id.value = note?.id ?? newId()
+  text.value = note?.text ?? ''
+  begun.value = undefined
+  form.problem.value = undefined
+}
+
+async function change(note: Note) {
+  begin(note)
+  await nextTick()
+  field.value?.focus()
+}
+
+async function keep() {
+  if (!text.value.trim() || form.busy.value) return
+  const body = { edition: props.page.edition, at: Math.round(moment.value), uncut: props.uncut, text: text.value }
+  if ((await form.send(() => keepNote(props.page.id, id.value, body).then(() => true))) === undefined) return
+  begin()
+  void again()
+}
+
+/** What was removed last, so that it can be taken back. */
+const removed = ref<Note>()
+const removing = useForm()
+async function remove(note: Note) {
+  removed.value = undefined
+  if ((await removing.send(() => removeNote(props.page.id, note.id).then(() => true))) === undefined) return
+  removed.value = note
+  if (changed.value?.id === note.id) begin()
+  void again()
+}
+const bringBack = (n: Note) =>
+  keepNote(props.page.id, n.id, { edition: props.page.edition, at: n.at, uncut: props.uncut, text: n.text })
+
+const file = (form: string) => `/api/watch/${props.page.id}/notes/file?form=${form}`
+</script>
+
+<template>
+  <aside :aria-label="t('notes.name')">
+    <form @submit.prevent="keep" @keydown.ctrl.enter.prevent="keep" @keydown.meta.enter.prevent="keep">
+      <FormSlot :label="t('notes.at', { at: timecode(moment) })" :fault="form.fields.value.text">
+        <template #default="{ id: field_id }">
+          <el-input
+            :id="field_id"
+            ref="field"
+            v-model="text"
+            type="textarea"
+            :autosize="{ minRows: 2, maxRows: 10 }"
+            @input="written"
+          />
+        </template>
+      </FormSlot>
+      <div class="bar-of-acts">
+        <el-button native-type="submit" type="primary" :disabled="!text.trim() || !unsent || form.busy.value">{{
+          t('notes.keep')
+        }}</el-button>
+        <el-button v-if="changed || text" link @click="begin()">{{ t('leave') }}</el-button>
+      </div>
+      <FaultNote v-if="form.whole.value" :error="form.whole.value" />
+    </form>
+    <FaultNote v-if="list.error.value && !list.data.value" :error="list.error.value" again @again="list.refetch()" />
+    <p v-if="list.data.value && notes.length === 0" class="soft small">{{ t('notes.none') }}</p>
+    <ol v-else-if="notes.length > 0" class="plain" tabindex="0" :aria-label="t('notes.name')">
+      <li v-for="n in notes" :key="n.id">
+        <MomentRow :at="n.at" :now="n.id === now" @seek="emit('seek', n.at)"
+          ><span class="text"
+            ><bdi>{{ n.text }}</bdi></span
+          >
+          <span v-if="n.struck" class="soft small"> {{ t('notes.struck') }}</span></MomentRow
+        >
+        <span class="acts">
+          <el-button link size="small" :aria-label="t('notes.change_it', { at: timecode(n.at) })" @click="change(n)">{{
+            t('notes.change')
+          }}</el-button>
+          <el-button link size="small" :aria-label="t('notes.remove_it', { at: timecode(n.at) })" @click="remove(n)">{{
+            t('notes.remove')
+          }}</el-button>
+        </span>
+      </li>
+    </ol>
+    <UndoLine
+      v-if="removed"
+      :key="removed.id"
+      :text="t('notes.removed')"
+      :undo="() => bringBack(removed!)"
+      @undone="again"
+    />
+    <FaultNote v-if="removing.problem.value" :error="removing.problem.value" />
+    <p v-if="notes.length > 0" class="small take">
+      {{ t('said_in.take') }}
+      <a :href="file('txt')" download>{{ t('notes.as_text') }}</a>
+      <a :href="file('md')" download>{{ t('notes.as_markdown') }}</a>
+    </p>
+  </aside>
+</template>
+
+<style scoped>
+aside {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  min-height: 0;
+}
+
+ol {
+  max-height: 48vh;
+  overflow-y: auto;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--shell);
+}
+
+li {
+  padding-bottom: 4px;
+}
+
+.text {
+  white-space: pre-line;
+  overflow-wrap: anywhere;
+}
+
+.acts {
+  display: flex;
+  gap: 4px;
+  padding-inline-start: 67px;
+}
+
+.take {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+}
+
+p {
+  margin: 0;
+}
+</style>
