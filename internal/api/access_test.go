@@ -614,7 +614,9 @@ func (m *matrixed) want(c *caller, name, route, want string, more ...string) {
 // again brings back what a route took away.
 func (m *matrixed) again() {
 	m.T.Helper()
-	m.Must(m.Library.SetDeleted(m.T.Context(), m.subject, m.Lecturer, false))
+	// The class that a route ended would be over in ten seconds, for all that comes then.
+	m.Must(m.Library.SetDeleted(m.T.Context(), m.subject, m.Lecturer, false),
+		m.Door.TakeBackEnd(m.T.Context(), m.Lecture))
 	m.everyone(true)
 	m.Lit(m.subject)
 }
