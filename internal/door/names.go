@@ -13,7 +13,8 @@ import (
 
 // NamesSeen tells whether those of a course who follow a lecture see who else does. Where nothing was said they do not.
 func (s *Service) NamesSeen(ctx context.Context, course uuid.UUID) (bool, error) {
-	seen, err := postgres.Value[bool](ctx, s.DB, `select exists (select 1 from names_seen where course_id = $1 and seen)`, course)
+	seen, err := postgres.Value[bool](ctx, s.DB,
+		`select exists (select 1 from names_seen where course_id = $1 and seen)`, course)
 	if err != nil {
 		return false, fmt.Errorf("read whether names are seen: %w", err)
 	}

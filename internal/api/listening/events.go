@@ -58,7 +58,7 @@ func (a *API) events(c *gin.Context) {
 		case <-ctx.Done():
 			return
 		case <-look.C:
-			if !a.Holds(ctx, c, p) || a.recallCourses(ctx, listens) != nil {
+			if !a.Holds(ctx, c, p) || a.readCourses(ctx, listens, a.recalls) != nil {
 				return
 			}
 			if beats++; beats%beatEach == 0 {
@@ -71,7 +71,7 @@ func (a *API) events(c *gin.Context) {
 			if n.About == postgres.Missed {
 				return
 			}
-			if n.About == event.Roster && a.readCourses(ctx, listens) != nil {
+			if n.About == event.Roster && a.readCourses(ctx, listens, a.knows) != nil {
 				return
 			}
 			data, err := a.data(ctx, listens, n)

@@ -34,7 +34,7 @@ func (a *API) listener(ctx context.Context, p roster.Person) (*listener, error) 
 		l.of = to.Lecture
 		return l, nil
 	}
-	return l, a.readCourses(ctx, l)
+	return l, a.readCourses(ctx, l, a.knows)
 }
 
 // known is how the courses know somebody.
@@ -46,12 +46,12 @@ type known struct {
 // mostKnown is of how many people it is remembered how the courses know them.
 const mostKnown = 50_000
 
-// readCourses reads how the courses know a listener now.
-func (a *API) readCourses(ctx context.Context, l *listener) error {
+// readCourses reads how the courses know a listener now: by what is read anew, or by what is remembered.
+func (a *API) readCourses(ctx context.Context, l *listener, by func(context.Context, uuid.UUID) (known, error)) error {
 	if l.of != uuid.Nil {
 		return nil
 	}
-	x, err := a.knows(ctx, l.person.ID)
+	x, err := by(ctx, l.person.ID)
 	if err != nil {
 		return err
 	}
@@ -59,20 +59,12 @@ func (a *API) readCourses(ctx context.Context, l *listener) error {
 	return nil
 }
 
-// recallCourses is readCourses where nothing was said that it changed: what is remembered is enough.
-func (a *API) recallCourses(ctx context.Context, l *listener) error {
-	if l.of != uuid.Nil {
-		return nil
-	}
-	x, err := a.known.Get(ctx, l.person.ID, func(ctx context.Context) (recall.Answer[known], error) {
-		x, err := a.knows(ctx, l.person.ID)
-		return recall.Answer[known]{Value: x, Subjects: []recall.Subject{recall.Person(l.person.ID)}}, err
+// recalls is knows, remembered until something is said that changes it.
+func (a *API) recalls(ctx context.Context, person uuid.UUID) (known, error) {
+	return a.known.Get(ctx, person, func(ctx context.Context) (recall.Answer[known], error) {
+		x, err := a.knows(ctx, person)
+		return recall.Answer[known]{Value: x, Subjects: []recall.Subject{recall.Person(person)}}, err
 	})
-	if err != nil {
-		return err
-	}
-	l.coordinator, l.courses = x.coordinator, x.courses
-	return nil
 }
 
 func (a *API) knows(ctx context.Context, person uuid.UUID) (known, error) {
