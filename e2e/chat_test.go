@@ -118,13 +118,17 @@ func TestTheChatStaysWithTheRecording(t *testing.T) {
 	s.must(p.WaitFor(`document.body.innerText.includes('The answer will stand here')`, 40*time.Second),
 		p.See("Chat (2)"))
 
-	s.must(teacher.Go("/courses/"+r.CourseID.String()+"/questions"), teacher.See("2 questions wait for an answer"))
+	s.must(teacher.Go("/board"), teacher.Click("What is new: 1"), teacher.See("Waits for you"))
+	s.clean(teacher, "what is new")
+	s.must(teacher.Click("2 questions wait for an answer"), teacher.See("Which height is that?"))
 	s.clean(teacher, "the questions of a course")
 	answers := `[...document.querySelectorAll('.waiting li')].find(l => l.innerText.includes('Which height'))`
 	s.must(teacher.Wait(answers+`.querySelector('.who .el-button').click() || true`), teacher.Click("Answer in writing"),
 		teacher.Write("Answer", "Above the harbour datum."), teacher.Click("Show it to all who watch"),
 		teacher.Click("Answer"), teacher.See("1 question waits for an answer"))
 	s.must(p.WaitFor(`document.body.innerText.includes('Above the harbour datum.')`, soon))
+	s.must(p.Click("What is new: 1"), p.See("Answered: Which height is that?"), p.Click("Take these lines away"),
+		p.See("These lines are gone."), p.Click("Undo"), p.See("Answered: Which height is that?"), p.Click("Close"))
 	// Taken back, it waits again.
 	s.must(teacher.Click("Undo"), teacher.See("2 questions wait for an answer"))
 	// Where people were lost stands along it on the bench, and leads there.

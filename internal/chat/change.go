@@ -34,10 +34,10 @@ func (s *Service) change(ctx context.Context, lecture, line uuid.UUID, do string
 			return fmt.Errorf("read a line: %w", err)
 		}
 		type row struct {
-			PersonID          uuid.UUID
-			ToTeachers, Shown bool
+			PersonID                    uuid.UUID
+			ToTeachers, Shown, Answered bool
 		}
-		x, err := postgres.One[row](ctx, tx, do+` returning person_id, to_teachers, shown`,
+		x, err := postgres.One[row](ctx, tx, do+` returning person_id, to_teachers, shown, answer <> '' as answered`,
 			append([]any{line, lecture, n}, args...)...)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return ErrUnknown
@@ -45,7 +45,12 @@ func (s *Service) change(ctx context.Context, lecture, line uuid.UUID, do string
 		if err != nil {
 			return fmt.Errorf("change a line: %w", err)
 		}
-		return s.tell(ctx, tx, lecture, x.ToTeachers && !x.Shown && !slices.Contains(was, true), x.PersonID)
+		few := x.ToTeachers && !x.Shown && !slices.Contains(was, true)
+		if err := s.tell(ctx, tx, lecture, few, x.PersonID); err != nil || few || !x.Answered {
+			return err
+		}
+		// To who asked it is news, wherever they are.
+		return s.tell(ctx, tx, lecture, true, x.PersonID)
 	})
 }
 
@@ -105,6 +110,7 @@ func (s *Service) Mark(ctx context.Context, lecture, line, by uuid.UUID, w Word)
 		who, at, w.Answer, w.Shown = nil, nil, "", false
 	}
 	return s.change(ctx, lecture, line, `update chat_line set change = $3, state = $4, answer = $5, shown = $6,
-		answered_by = $7::uuid, answered_at = $8::timestamptz where id = $1 and lecture_id = $2
+		answered_by = $7::uuid, answered_at = $8::timestamptz, answer_seen = false
+		where id = $1 and lecture_id = $2
 		and (not later or $4 <> '')`, w.State, w.Answer, w.Shown, who, at)
 }

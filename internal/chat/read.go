@@ -172,16 +172,18 @@ type Question struct {
 	RecordingID *uuid.UUID // in which its moment lies; nil for none
 }
 
+// holdsSQL is the recording in which the moment of a line x lies, if one holds it.
+const holdsSQL = `select rc.recording_id from recording_capture rc join recording r on r.id = rc.recording_id
+	where rc.capture_id = x.capture_id and r.deleted_at is null
+	and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms)
+	order by rc.recording_id limit 1`
+
 // Waiting are the questions of a course that wait for an answer, the oldest first.
 func (s *Service) Waiting(ctx context.Context, course uuid.UUID) ([]Question, error) {
-	const query = `select q.*, l.topic, l.starts_at, w.recording_id from (` + lineSQL + `where l.course_id = $1
-			and x.state in ('open', 'taken', 'put_off') and x.withdrawn_at is null and x.taken_down_at is null) q
-		join lecture l on l.id = q.lecture_id
-		left join lateral (select rc.recording_id, rc.start_ms from recording_capture rc
-			join recording r on r.id = rc.recording_id where rc.capture_id = q.capture_id and r.deleted_at is null
-			and q.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or q.at_ms < rc.until_ms)
-			order by rc.recording_id limit 1) w on true
-		order by q.said_at, q.id`
+	const query = `select x.*, l.topic, l.starts_at, w.recording_id from (` + lineSQL + `where l.course_id = $1
+			and x.state in ('open', 'taken', 'put_off') and x.withdrawn_at is null and x.taken_down_at is null) x
+		join lecture l on l.id = x.lecture_id left join lateral (` + holdsSQL + `) w on true
+		order by x.said_at, x.id`
 	lines, err := postgres.All[Question](ctx, s.DB, query, course)
 	if err != nil {
 		return nil, fmt.Errorf("list questions that wait: %w", err)

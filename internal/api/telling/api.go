@@ -4,9 +4,12 @@ package telling
 import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/audience"
+	"latelantern/internal/chat"
 	"latelantern/internal/news"
 	"latelantern/internal/platform/clock"
+	"latelantern/internal/presence"
 	"latelantern/internal/schedule"
+	"latelantern/internal/words"
 )
 
 // API is what its routes serve.
@@ -16,11 +19,15 @@ type API struct {
 	Clock    clock.Clock
 	Audience *audience.Service
 	News     *news.Service
+	Chat     *chat.Service
+	Words    *words.Service
+	Presence *presence.Service
 }
 
 // Routes adds them to the edge.
 func (a *API) Routes() {
 	a.courseRoutes()
+	a.noticeRoutes()
 	a.readerRoutes()
 	a.addressRoutes()
 }

@@ -3,7 +3,6 @@ package telling
 import (
 	"context"
 	"net/http"
-	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
@@ -13,29 +12,9 @@ import (
 	"latelantern/internal/roster"
 )
 
-// Notices are the recordings of which one was told and that one has not seen.
-type Notices struct {
-	Notices []Notice `json:"notices" nullable:"false" doc:"those one was told of last first"`
-}
-
-// Notice is one of them.
-type Notice struct {
-	Recording uuid.UUID `json:"recording_id" format:"uuid"`
-	Course    string    `json:"course" doc:"code of the course that told one"`
-	Title     string    `json:"title"`
-	At        time.Time `json:"at"`
-}
-
 // Wish is how often someone wants mail of what is new.
 type Wish struct {
 	Often string `json:"often" enum:"at_once,daily,weekly,never"`
-}
-
-type seenInput struct {
-	Body struct {
-		Recordings []uuid.UUID `json:"recordings" format:"uuid" nullable:"false" maxItems:"500"`
-		Seen       bool        `json:"seen" doc:"false: they are news again"`
-	}
 }
 
 // OfKey is the input of operations for whoever holds the address of a mail.
@@ -49,33 +28,6 @@ type stopChange struct {
 }
 
 func (a *API) readerRoutes() {
-	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/news", "news", "Of what one was told and has not seen it",
-		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[Notices], error) {
-			list, err := a.News.Unseen(ctx, p.ID)
-			if err != nil {
-				return nil, err
-			}
-			ids := make([]uuid.UUID, len(list))
-			for i, x := range list {
-				ids[i] = x.RecordingID
-			}
-			open, err := a.Audience.DecideAll(ctx, p.ID, ids)
-			out := Notices{Notices: []Notice{}}
-			for _, x := range list {
-				if open[x.RecordingID].Watch() {
-					out.Notices = append(out.Notices, Notice{x.RecordingID, x.Code, x.Title, x.At})
-				}
-			}
-			return edge.Answer(out), err
-		})
-	edge.On(a.Edge, edge.SignedIn, http.MethodPut, "/api/news/seen", "see-news",
-		"That one has seen what one was told of, or takes that back",
-		func(ctx context.Context, p roster.Person, in *seenInput) (*edge.Empty, error) {
-			if in.Body.Seen {
-				return nil, a.News.Seen(ctx, p.ID, in.Body.Recordings)
-			}
-			return nil, a.News.Unsee(ctx, p.ID, in.Body.Recordings)
-		})
 	edge.On(a.Edge, edge.SignedIn, http.MethodGet, "/api/account/news", "news-wish",
 		"How often one wants mail of what is new",
 		func(ctx context.Context, p roster.Person, _ *edge.Empty) (*edge.Body[Wish], error) {

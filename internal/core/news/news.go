@@ -85,3 +85,6 @@ func Fill(template string, words map[Word]string) string {
 		return in
 	})
 }
+
+// Lasts is how long what nobody has looked at is news in the bar over the pages; where it belongs it stands for ever.
+const Lasts = 60 * 24 * time.Hour

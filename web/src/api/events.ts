@@ -10,14 +10,11 @@ const said = (n: Notice) => [['chat', n.lecture], ['lost', n.lecture], ['said-in
 /** What each notice makes old: the first words of the keys of queries. */
 const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
   chat: said,
-  asked: said,
+  asked: (n) => [...said(n), ['news']],
   to_all: (n) => [['to-all', n.lecture], ['asked-in'], ['register', n.lecture]],
   answers: (n) => [['to-all', n.lecture], ['asked-in']],
   prepared: (n) => [['prepared', n.course]],
-  register: (n) => [
-    ['register', n.lecture],
-    ['registers', n.course],
-  ],
+  register: (n) => [['register', n.lecture], ['registers', n.course], ['news']],
   term: () => [['term'], ['terms'], ['board'], ['all'], ['courses'], ['course'], ['dates'], ['run-sheet']],
   timetable: (n) => [
     ['forgotten'],
@@ -78,7 +75,7 @@ const old: Record<Notice['about'], (n: Notice) => (readonly unknown[])[]> = {
     ['strip', n.recording],
     ['recording', n.recording],
   ],
-  words: (n) => [['words', n.recording], ['strip', n.recording], ['board'], ['all'], ['lecture', n.lecture]],
+  words: (n) => [['words', n.recording], ['news'], ['strip', n.recording], ['board'], ['all'], ['lecture', n.lecture]],
   cuts: (n) => [
     ['words', n.recording, 'chapters'],
     ['recording', n.recording],

@@ -33,14 +33,20 @@ export const forgetPlanned = (course: string, recording: string) =>
 export const setTemplate = (course: string, template: string) =>
   ask((c) => c.PUT('/api/courses/{course}/news/template', { ...of.course(course), body: { template } }))
 
-/** Of what one was told and has not seen it. */
-export const useNotices = () => get(keys.news, () => ask((c) => c.GET('/api/news')))
+/** What is new to one; what is said in a chat is not told of here, since it is said often. */
+export const useNotices = () => get(keys.news, () => ask((c) => c.GET('/api/news')), { refetchInterval: 300_000 })
 
-/** useSeen keeps that one has seen of what one was told, or takes that back. */
+/** What of it one can say to have seen: recordings that one was told of, and questions that were answered. */
+export interface Seen {
+  recordings: string[]
+  questions: string[]
+}
+
+/** useSeen keeps that one has seen of what is new, or takes that back. */
 export function useSeen() {
   const client = useQueryClient()
-  return async (recordings: string[], seen: boolean) => {
-    await ask((c) => c.PUT('/api/news/seen', { body: { recordings, seen } }))
+  return async (what: Seen, seen: boolean) => {
+    await ask((c) => c.PUT('/api/news/seen', { body: { ...what, seen } }))
     await client.invalidateQueries({ queryKey: keys.news })
   }
 }

@@ -2628,7 +2628,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Of what one was told and has not seen it */
+        /** What is new to one */
         get: operations["news"];
         put?: never;
         post?: never;
@@ -2646,7 +2646,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** That one has seen what one was told of, or takes that back */
+        /** That one has seen what one was told of or answered, or takes that back */
         put: operations["see-news"];
         post?: never;
         delete?: never;
@@ -6697,8 +6697,18 @@ export interface components {
             title: string;
         };
         Notices: {
-            /** @description those one was told of last first */
+            /** @description courses of one's own in which questions wait */
+            asked: components["schemas"]["Waits"][];
+            /** @description recordings one was told of; the last first */
             notices: components["schemas"]["Notice"][];
+            /** @description lectures of whose registers students say something */
+            objected: components["schemas"]["Waits"][];
+            /** @description recordings for whose captions readers propose something */
+            proposed: components["schemas"]["Waits"][];
+            /** @description answers to what one asked; the last first */
+            replies: components["schemas"]["Reply"][];
+            /** @description IANA zone of the college */
+            zone: string;
         };
         ObjectInputBody: {
             /** @description empty takes it back */
@@ -7655,6 +7665,22 @@ export interface components {
             whole?: boolean;
             with: string;
         };
+        Reply: {
+            /** Format: date-time */
+            at: string;
+            course: string;
+            /** Format: uuid */
+            lecture_id: string;
+            /** Format: uuid */
+            question_id: string;
+            /**
+             * Format: uuid
+             * @description in which one can watch the moment of it, if any
+             */
+            recording_id: string;
+            /** @description of the question */
+            text: string;
+        };
         ResultBar: {
             /** @description and all above */
             above: boolean;
@@ -8018,6 +8044,8 @@ export interface components {
             state: "present" | "late" | "left_early" | "late_left_early" | "absent" | "excused";
         };
         SeenInputBody: {
+            /** @description answered */
+            questions?: string[];
             recordings: string[];
             /** @description false: they are news again */
             seen: boolean;
@@ -8575,6 +8603,27 @@ export interface components {
             title: string;
             /** Format: int64 */
             week: number;
+        };
+        Waits: {
+            /**
+             * Format: date-time
+             * @description of the last of them
+             */
+            at: string;
+            /** @description its code */
+            course: string;
+            /**
+             * Format: int64
+             * @description how many
+             */
+            n: number;
+            /**
+             * Format: uuid
+             * @description the course, the recording, or the lecture
+             */
+            of: string;
+            /** @description of the recording or the lecture; empty for a course */
+            title: string;
         };
         Watch: {
             /** @description what they have of it; missing for guests and for what is not published */

@@ -55,6 +55,23 @@ export const de = {
     sign_out: 'Abmelden',
     account: 'Ihr Konto',
     sight: 'Wie Studierende sehen',
+    news: {
+      new: 'Was neu ist',
+      none: 'Nichts ist neu.',
+      hint: 'Was Ihnen mitgeteilt wird, und was in Ihren Kursen gefragt oder beantwortet wird, steht hier, bis sich jemand darum gekümmert hat.',
+      n: 'Was neu ist: {n}',
+      asked: '{n} Frage wartet auf eine Antwort | {n} Fragen warten auf eine Antwort',
+      proposed:
+        '{title}: {n} Zeile der Untertitel von Lesenden verbessert | {title}: {n} Zeilen der Untertitel von Lesenden verbessert',
+      objected:
+        '{title}: {n} Person sagt etwas zu ihrer Zeile der Anwesenheit | {title}: {n} Personen sagen etwas zu ihren Zeilen der Anwesenheit',
+      answered: 'Beantwortet: {text}',
+      on: '{course} · {day}',
+      seen: 'Diese Zeilen wegnehmen',
+      gone: 'Diese Zeilen sind fort. Wovon sie waren, steht, wo es war.',
+      people: 'Wartet auf Sie',
+      told: 'Für Sie zu sehen',
+    },
   },
   nowhere: {
     title: 'Unter dieser Adresse ist nichts',

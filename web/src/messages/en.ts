@@ -53,6 +53,23 @@ export const en = {
     sign_out: 'Sign out',
     account: 'Your account',
     sight: 'See as a student',
+    news: {
+      new: 'What is new',
+      none: 'Nothing is new.',
+      hint: 'What you are told, and what is answered or asked in your courses, stands here until someone has seen to it.',
+      n: 'What is new: {n}',
+      asked: '{n} question waits for an answer | {n} questions wait for an answer',
+      proposed:
+        '{title}: {n} line of its captions corrected by readers | {title}: {n} lines of its captions corrected by readers',
+      objected:
+        '{title}: {n} student says something of their line in the register | {title}: {n} students say something of their lines in the register',
+      answered: 'Answered: {text}',
+      on: '{course} · {day}',
+      seen: 'Take these lines away',
+      gone: 'These lines are gone. What they were of stands where it was.',
+      people: 'Waits for you',
+      told: 'For you to see',
+    },
   },
   nowhere: {
     title: 'There is nothing at this address',

@@ -22,7 +22,7 @@ async function seen() {
   const ids = list.value.map((x) => x.recording_id)
   fault.value = undefined
   try {
-    await see(ids, true)
+    await see({ recordings: ids, questions: [] }, true)
     done.value = { key: ids.join(), ids }
   } catch (e) {
     fault.value = e
@@ -47,7 +47,12 @@ async function seen() {
     </p>
   </section>
   <FaultNote v-if="fault" :error="fault" />
-  <UndoLine v-if="done" :key="done.key" :text="t('news.gone')" :undo="() => see(done!.ids, false)" />
+  <UndoLine
+    v-if="done"
+    :key="done.key"
+    :text="t('news.gone')"
+    :undo="() => see({ recordings: done!.ids, questions: [] }, false)"
+  />
 </template>
 
 <style scoped>

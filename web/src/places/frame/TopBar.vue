@@ -12,8 +12,9 @@ import LanternSign from '../../parts/LanternSign.vue'
 import BarButton from './BarButton.vue'
 import { usePlaces } from './places'
 
-/** It is loaded once the page stands. */
+/** They are loaded once the page stands. */
 const FindPlace = defineAsyncComponent(() => import('./FindPlace.vue'))
+const NewsPlace = defineAsyncComponent(() => import('./NewsPlace.vue'))
 const BarMenu = defineAsyncComponent({
   loader: () => import('./BarMenu.vue'),
   loadingComponent: BarButton,
@@ -103,6 +104,7 @@ function act(name: string) {
         </svg>
       </el-button>
       <div class="find-room"><FindPlace ref="find" v-model:open="finding" /></div>
+      <NewsPlace v-if="me.data.value" />
     </template>
     <BarMenu class="oneself" :items="own" :opened="early === 'oneself'" @act="act" @early="early = 'oneself'"
       ><span class="name">{{ me.data.value?.name }}</span> <span class="down" aria-hidden="true"
@@ -160,11 +162,12 @@ function act(name: string) {
 }
 
 .find-room {
-  width: 230px;
+  flex: 0 1 230px;
+  min-width: 90px;
 }
 
 .oneself {
-  min-width: 0;
+  flex: none;
 }
 
 .oneself .name {
@@ -196,7 +199,22 @@ function act(name: string) {
   stroke-linecap: round;
 }
 
-@media (max-width: 1240px) {
+@media (max-width: 1500px) {
+  .bar {
+    gap: 0 12px;
+    padding: 0 20px 0 28px;
+  }
+
+  .places {
+    gap: 14px;
+  }
+
+  .oneself .name {
+    max-width: 90px;
+  }
+}
+
+@media (max-width: 1260px) {
   .places {
     display: none;
   }
@@ -231,7 +249,7 @@ function act(name: string) {
   }
 
   .oneself .name {
-    max-width: 110px;
+    max-width: min(110px, 17vw);
   }
 
   .finding > :not(.find-room) {
@@ -240,6 +258,7 @@ function act(name: string) {
 
   .finding .find-room {
     flex: 1;
+    min-width: 0;
   }
 }
 
