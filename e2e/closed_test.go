@@ -85,7 +85,7 @@ func TestAnAccountIsClosed(t *testing.T) {
 		p.See("Your sign-in has ended"))
 	s.clean(p, "a sign-in that has ended")
 	s.must(p.Write("email", demo.Accounts[student].Email), p.Write("password", demo.Password), p.Click("Sign in"),
-		p.Wait(`location.pathname === "/dates"`))
+		p.See("Today"))
 	s.must(boss.Click("Close the account: "+name), boss.See("is closed, and their sessions have ended"),
 		p.See("Your sign-in has ended"))
 	s.clean(boss, "people, one of them closed")

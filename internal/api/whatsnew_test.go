@@ -17,9 +17,10 @@ func (c *caller) isNew() string {
 	c.e.T.Helper()
 	n := get[telling.Notices](c, "/api/news")
 	out := []string{}
+	kinds := []string{"asked", "proposed", "objected"}
 	for i, list := range [][]telling.Waits{n.Asked, n.Proposed, n.Objected} {
 		for _, x := range list {
-			out = append(out, fmt.Sprintf("%s %s%s %d", []string{"asked", "proposed", "objected"}[i], x.Course, x.Title, x.N))
+			out = append(out, fmt.Sprintf("%s %s%s %d", kinds[i], x.Course, x.Title, x.N))
 		}
 	}
 	for _, x := range n.Replies {

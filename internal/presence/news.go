@@ -21,8 +21,8 @@ type Objections struct {
 	At        time.Time // the last of them said it
 }
 
-// ObjectionsOf is what students said in the last 60 days, and nobody has looked at, in the registers of the courses that
-// somebody teaches; what was said last first.
+// ObjectionsOf is what students said in the last 60 days, and nobody has looked at, in the registers of the courses
+// that somebody teaches; what was said last first.
 func (s *Service) ObjectionsOf(ctx context.Context, person uuid.UUID) ([]Objections, error) {
 	const query = `select l.id as lecture_id, k.code, l.topic, l.starts_at, count(*)::int as n, max(w.said_at) as at
 		from membership m join course k on k.id = m.course_id join lecture l on l.course_id = k.id

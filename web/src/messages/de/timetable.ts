@@ -41,6 +41,7 @@ export const timetable = {
     no_dates: 'Noch ist keine Vorlesung dieses Kurses geplant.',
     itself: 'Der Kurs selbst',
     rename: 'Kürzel und Titel ändern',
+    renamed: 'Der Kurs heißt jetzt {code} {title}.',
     titles: 'Wie seine Aufzeichnungen heißen',
     places: 'Orte dieses Kurses',
     at: {
@@ -58,6 +59,7 @@ export const timetable = {
     remove: 'Diesen leeren Kurs entfernen',
   },
   term: {
+    kept: 'Das Semester {name} ist geändert.',
     who: 'Wer die Hochschule koordiniert, ändert Semester und Hörsäle.',
     terms: 'Semester',
     halls: 'Hörsäle',

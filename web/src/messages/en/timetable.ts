@@ -41,6 +41,7 @@ export const timetable = {
     no_dates: 'No lecture of this course is planned yet.',
     itself: 'The course itself',
     rename: 'Change code and title',
+    renamed: 'The course is {code} {title} now.',
     titles: 'How its recordings are called',
     places: 'Places of this course',
     at: {
@@ -58,6 +59,7 @@ export const timetable = {
     remove: 'Remove this empty course',
   },
   term: {
+    kept: 'The term {name} is changed.',
     who: 'Coordinators of the college change terms and halls.',
     terms: 'Terms',
     halls: 'Halls',

@@ -16,8 +16,7 @@ onMounted(async () => {
 })
 
 async function keep(now: boolean) {
-  kept.value =
-    (await form.send(() => ask((c) => c.PUT('/api/account/ready', { body: { on: now } })).then(() => true))) ?? false
+  kept.value = await form.act(() => ask((c) => c.PUT('/api/account/ready', { body: { on: now } })))
   if (kept.value) on.value = now
 }
 </script>

@@ -19,7 +19,7 @@ onMounted(async () => {
 
 async function keep(now: Often) {
   const was = often.value
-  if (!was || !(await form.send(() => setWish(now, props.letter).then(() => true)))) return
+  if (!was || !(await form.act(() => setWish(now, props.letter)))) return
   often.value = now
   done.value = { key: Date.now(), was }
 }

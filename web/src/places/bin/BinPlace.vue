@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What was taken away, for as long as it can be brought back. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { rearranged, setDeleted, useBin } from '../../api/bench'
 import type { Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import UndoLine from '../../parts/UndoLine.vue'
 import { dateText, megabytes, timecode } from '../../parts/time'
 import { nameTab } from '../../router'
@@ -13,20 +13,12 @@ import { nameTab } from '../../router'
 const { t } = useI18n()
 const client = useQueryClient()
 const bin = useBin()
-const fault = ref<unknown>()
-const back = ref<Schemas['BinLine']>()
-const turn = ref(0)
+const { problem, done, act, said } = useForm()
 
 async function bringBack(line: Schemas['BinLine']) {
-  fault.value = undefined
-  try {
-    await setDeleted(line.id, false)
-    back.value = line
-    turn.value++
-    rearranged(client)
-  } catch (e) {
-    fault.value = e
-  }
+  if (!(await act(() => setDeleted(line.id, false)))) return
+  said(t('bin.is_back', { title: line.title }), () => binAgain(line))
+  rearranged(client)
 }
 
 async function binAgain(line: Schemas['BinLine']) {
@@ -47,8 +39,8 @@ nameTab(t('bin.name'))
     <h1>{{ t('bin.name') }}</h1>
     <FaultNote v-if="bin.error.value && !bin.data.value" :error="bin.error.value" again @again="bin.refetch()" />
     <template v-if="bin.data.value">
-      <UndoLine v-if="back" :key="turn" :text="t('bin.is_back', { title: back.title })" :undo="() => binAgain(back!)" />
-      <FaultNote v-if="fault" :error="fault" />
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
+      <FaultNote v-if="problem" :error="problem" />
       <p v-if="bin.data.value.lines.length === 0">{{ t('bin.empty', { n: bin.data.value.days }) }}</p>
       <template v-else>
         <p class="soft">{{ t('bin.text', { n: bin.data.value.days }) }}</p>

@@ -6,6 +6,7 @@ import { takeCaptions } from '../../api/captions'
 import { base64 } from '../../parts/base64'
 import type { Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import FilePick from '../../parts/FilePick.vue'
 import LineFaults from '../../parts/LineFaults.vue'
 import PageSheet from '../../parts/PageSheet.vue'
@@ -17,34 +18,28 @@ const { t } = useI18n()
 const language = ref('')
 const onPublished = ref(false)
 const look = ref<Schemas['CaptionFileLook']>()
-const fault = ref<unknown>()
+const form = useForm()
+const { busy, problem } = form
 const large = ref('')
-const busy = ref(false)
 let content = ''
 
 async function send(noted: boolean) {
-  fault.value = undefined
-  busy.value = true
-  try {
-    const answer = await takeCaptions(props.recording, {
+  const answer = await form.send(() =>
+    takeCaptions(props.recording, {
       content,
       language: language.value.trim() || undefined,
       published: onPublished.value,
       noted,
-    })
-    look.value = answer
-    if (answer.taken) emit('taken', answer.language, answer.lines)
-  } catch (e) {
-    look.value = undefined
-    fault.value = e
-  }
-  busy.value = false
+    }),
+  )
+  look.value = answer
+  if (answer?.taken) emit('taken', answer.language, answer.lines)
 }
 
 async function chosen(list: File[]) {
   const file = list[0]!
   look.value = undefined
-  fault.value = undefined
+  problem.value = undefined
   large.value = file.size > 16 << 20 ? t('caption_file.too_large', { n: Math.round(file.size / (1 << 20)) }) : ''
   if (large.value) return
   content = await base64(file)
@@ -69,7 +64,7 @@ async function chosen(list: File[]) {
     <el-checkbox v-if="published" v-model="onPublished" class="field">{{ t('caption_file.published') }}</el-checkbox>
     <FilePick :text="t('caption_file.choose')" accept=".vtt,.srt,text/vtt" @files="chosen" />
     <p v-if="large" role="alert" class="tally">{{ large }}</p>
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="problem" :error="problem" />
     <template v-if="look && !look.taken">
       <LineFaults
         v-if="look.all_faults > 0"

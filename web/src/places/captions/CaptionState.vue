@@ -1,28 +1,17 @@
 <script setup lang="ts">
 /** What these captions are, how far, and whether those who watch read them; and what can be done about it. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { useCaptionChanges } from '../../api/captions'
 import type { Schemas } from '../../api/client'
 import { say } from '../../messages/said'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 
 const props = defineProps<{ captions: Schemas['CaptionsInfo']; changes: ReturnType<typeof useCaptionChanges> }>()
 const { t } = useI18n()
-const fault = ref<unknown>()
-const busy = ref(false)
+const { busy, problem, act: go } = useForm()
 const it = computed(() => props.captions)
-
-async function go(what: () => Promise<unknown>) {
-  fault.value = undefined
-  busy.value = true
-  try {
-    await what()
-  } catch (e) {
-    fault.value = e
-  }
-  busy.value = false
-}
 </script>
 
 <template>
@@ -66,7 +55,7 @@ async function go(what: () => Promise<unknown>) {
       </el-button>
     </p>
     <p v-else-if="it.state === 'ready'" class="soft">{{ t('captions.empty') }}</p>
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="problem" :error="problem" />
   </div>
 </template>
 

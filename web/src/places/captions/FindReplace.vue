@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useFound, type Finding, type Replacing } from '../../api/captions'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 
 const props = defineProps<{
   recording: string
@@ -26,19 +27,14 @@ const found = useFound(
 const answer = computed(() => (finding.value.find ? found.data.value : undefined))
 const places = computed(() => answer.value?.places)
 const done = ref('')
-const fault = ref<unknown>()
+const { busy, problem, send } = useForm()
 
 watch(answer, (a) => emit('found', a?.lines ?? []))
 watch([finding, put], () => (done.value = ''), { deep: true })
 
 async function go() {
-  fault.value = undefined
-  try {
-    const n = await props.replace({ ...finding.value, with: put.value })
-    done.value = t('captions.replaced', { n }, n)
-  } catch (e) {
-    fault.value = e
-  }
+  const n = await send(() => props.replace({ ...finding.value, with: put.value }))
+  if (n !== undefined) done.value = t('captions.replaced', { n }, n)
 }
 </script>
 
@@ -57,10 +53,10 @@ async function go() {
     <label for="put-words">{{ t('captions.with') }}</label>
     <el-input id="put-words" v-model="put" class="compact" maxlength="200" />
     <p>
-      <el-button :disabled="!places" @click="go">{{ t('captions.replace') }}</el-button>
+      <el-button :disabled="!places || busy" @click="go">{{ t('captions.replace') }}</el-button>
       <span v-if="done" role="status">{{ done }}</span>
     </p>
-    <FaultNote v-if="fault || found.error.value" class="fault" :error="fault ?? found.error.value" />
+    <FaultNote v-if="problem || found.error.value" class="fault" :error="problem ?? found.error.value" />
   </form>
 </template>
 

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The entries of a playlist as a student finds them: what is open, how far they came, and why the rest is not. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { setKnown } from '../../api/catchup'
 import type { Schemas } from '../../api/client'
 import { handoutAt } from '../../api/handouts'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import HadLine from '../../parts/HadLine.vue'
 import { bytesText, dateText, dayAndClock, durationText, timecode } from '../../parts/time'
 import { underWeeks } from '../common/weeks'
@@ -22,21 +22,15 @@ const had = (e: Line) => {
   const stretches = missed.map((s) => `${timecode(s.start)}–${timecode(s.end)}`).join(', ')
   return t('catch_up.had', { missed: stretches, of: timecode(e.length_ms) })
 }
-const fault = ref<unknown>()
+const { problem, act } = useForm()
 
 async function know(e: Line, known: boolean) {
-  fault.value = undefined
-  try {
-    await setKnown(e.recording_id!, known)
-    await client.invalidateQueries({ queryKey: keys.catchUp })
-  } catch (x) {
-    fault.value = x
-  }
+  if (await act(() => setKnown(e.recording_id!, known))) await client.invalidateQueries({ queryKey: keys.catchUp })
 }
 </script>
 
 <template>
-  <FaultNote v-if="fault" :error="fault" />
+  <FaultNote v-if="problem" :error="problem" />
   <ol class="plain">
     <template v-for="({ head, entry: e }, n) in underWeeks(list)" :key="e.recording_id ?? `h${n}`">
       <li v-if="head" class="heading">{{ t('sheet.week', { n: head }) }}</li>

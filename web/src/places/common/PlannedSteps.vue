@@ -16,7 +16,7 @@ const props = defineProps<{ zone: string; /** Only those of any of these; of all
 const { t } = useI18n()
 const client = useQueryClient()
 const planned = usePlanned()
-const { busy, problem, send } = useForm()
+const { busy, problem, act } = useForm()
 const back = ref('')
 const steps = computed(() =>
   (planned.data.value?.steps ?? []).filter((s) => !props.of || s.recordings.some((r) => props.of!.includes(r))),
@@ -30,7 +30,7 @@ function words(s: Step): string {
 }
 
 async function takeBack(s: Step) {
-  if (!(await send(() => undoLighting(s.step).then(() => true)))) return
+  if (!(await act(() => undoLighting(s.step)))) return
   back.value = s.gave_up ? '' : t('lighting.planned_back', { at: dayAndClock(s.at, props.zone) })
   void client.invalidateQueries({ queryKey: ['planned'] })
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How a course wants its recordings handled, and what it is called. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch, watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { Problem } from '../../api/client'
@@ -14,8 +14,8 @@ import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
+import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
-import { useUnsent } from '../../parts/unsent'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 
@@ -26,48 +26,30 @@ const router = useRouter()
 const client = useQueryClient()
 const page = useCourse(() => props.course)
 const it = computed(() => page.data.value)
-const code = ref('')
-const title = ref('')
-const gone = ref(false)
-const naming = useForm()
+const naming = useForm(() => (it.value?.staff ? { code: it.value.code, title: it.value.title } : undefined))
+const { draft: named, done: renamed } = naming
 const keeping = useForm()
-const named = computed(() => it.value?.code === code.value.trim() && it.value.title === title.value.trim())
 /** For how many days originals are kept: the usual choices, and what is kept now. */
 const spans = computed(() => [...new Set([0, 30, 90, 365, it.value?.original_days ?? 0])].sort((a, b) => a - b))
 
-useUnsent(
-  () => !!it.value?.staff && !gone.value && !named.value,
-  () => t('leave_unsent'),
-)
 watchEffect(() => nameTab(it.value ? `${it.value.code} · ${t('course.at.setting')}` : ''))
-watch(
-  it,
-  (now, was) => {
-    if (!now) return
-    if (!was || code.value === was.code) code.value = now.code
-    if (!was || title.value === was.title) title.value = now.title
-  },
-  { immediate: true },
-)
-
 const again = () => client.invalidateQueries({ queryKey: keys.course(props.course) })
 
 async function keep(change: () => Promise<unknown>) {
-  if (await keeping.send(() => change().then(() => true))) void again()
+  if (await keeping.act(change)) void again()
 }
 
-async function rename() {
-  const done = await naming.send(() => changeCourse(props.course, it.value!.term_id, code.value, title.value))
-  if (!done) return
-  code.value = done.code
-  title.value = done.title
-  void client.invalidateQueries()
-}
+const rename = () =>
+  naming.keep(
+    (d) => changeCourse(props.course, it.value!.term_id, d.code, d.title),
+    t('course.renamed', { ...named.value }),
+    () => client.invalidateQueries(),
+  )
 
 async function remove() {
   await naming.send(async () => {
     await removeCourse(props.course)
-    gone.value = true
+    naming.reset()
     await router.push({ name: 'courses' })
     void client.invalidateQueries({ queryKey: ['courses'] })
   })
@@ -118,16 +100,19 @@ async function remove() {
       </p>
       <template v-if="me.data.value?.coordinator">
         <h2>{{ t('course.itself') }}</h2>
-        <form @submit.prevent="rename">
-          <FormText v-model="code" :label="t('course.code')" :fault="naming.fields.value.code" />
-          <FormText v-model="title" :label="t('course.title')" :fault="naming.fields.value.title" size="wide" />
+        <form v-if="named" @submit.prevent="rename">
+          <FormText v-model="named.code" :label="t('course.code')" :fault="naming.fields.value.code" />
+          <FormText v-model="named.title" :label="t('course.title')" :fault="naming.fields.value.title" size="wide" />
           <div class="bar-of-acts">
-            <el-button native-type="submit" :disabled="naming.busy.value || named">{{ t('course.rename') }}</el-button>
+            <el-button native-type="submit" :disabled="naming.busy.value || !naming.changed.value">{{
+              t('course.rename')
+            }}</el-button>
             <el-button v-if="it.dates.length === 0 && it.students === 0" link @click="remove">
               {{ t('course.remove') }}
             </el-button>
           </div>
         </form>
+        <UndoLine v-if="renamed" v-bind="renamed" :key="renamed.key" />
         <FaultNote v-if="naming.whole.value" :error="naming.whole.value" />
       </template>
     </div>

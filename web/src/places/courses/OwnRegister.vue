@@ -23,7 +23,7 @@ const text = ref('')
 const form = useForm()
 
 async function say(lecture: string, what: string) {
-  if ((await form.send(() => objectTo(lecture, what).then(() => true))) === undefined) return
+  if (!(await form.act(() => objectTo(lecture, what)))) return
   open.value = text.value = ''
   await client.invalidateQueries({ queryKey: keys.registers(props.course) })
 }

@@ -19,7 +19,6 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FilePick from '../../parts/FilePick.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
-import { useUnsent } from '../../parts/unsent'
 import { newId } from '../../parts/uuid'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
@@ -32,51 +31,46 @@ const client = useQueryClient()
 const page = useCourse(() => props.course)
 const list = usePrepared(() => props.course)
 const all = computed(() => list.data.value?.questions ?? [])
-/** What is written now: a new one, or one that is changed. */
-const editing = ref<{ id: string; question: QuestionText; before: string }>()
-const form = useForm()
+/** What is written now: a new one, or one that is changed, as it began. */
+const editing = ref<{ id: string; question: QuestionText }>()
+const form = useForm(() => editing.value?.question)
+const { draft, done } = form
 const bringing = useForm()
 const brought = ref<Schemas['BroughtQuestions']>()
-const done = ref<{ key: number; text: string; undo: () => Promise<unknown> }>()
-let acts = 0
 
 const refresh = () => client.invalidateQueries({ queryKey: keys.prepared(props.course) })
 function edit(id: string, question: QuestionText) {
   form.problem.value = undefined
-  editing.value = { id, question: { ...question }, before: JSON.stringify(question) }
+  editing.value = { id, question }
+  form.reset()
 }
 const begin = () => edit(newId(), { kind: 'one', text: '', choices: ['', ''], right: [] })
-useUnsent(
-  () => !!editing.value && JSON.stringify(editing.value.question) !== editing.value.before,
-  () => t('leave_unsent'),
-)
-function said(text: string, undo: () => Promise<unknown>) {
-  done.value = {
-    key: ++acts,
-    text,
-    undo: async () => {
-      await undo()
-      await refresh()
-    },
-  }
+/** back takes something back, and shows it. */
+const back = (undo: () => Promise<unknown>) => async () => {
+  await undo()
+  await refresh()
 }
 
 async function keep() {
   const x = editing.value
-  if (!x) return
+  if (!x || !draft.value) return
   const was = all.value.find((q) => q.id === x.id)?.question
-  const now = written(x.question)
-  if (!(await form.send(() => prepareQuestion(props.course, x.id, now).then(() => true)))) return
+  const now = written(draft.value)
+  if (!(await form.act(() => prepareQuestion(props.course, x.id, now)))) return
   editing.value = undefined
   await refresh()
-  said(t('prepared.kept', { text: now.text }), () =>
-    was ? prepareQuestion(props.course, x.id, was) : dropQuestion(props.course, x.id),
+  form.said(
+    t('prepared.kept', { text: now.text }),
+    back(() => (was ? prepareQuestion(props.course, x.id, was) : dropQuestion(props.course, x.id))),
   )
 }
 async function drop(q: Schemas['PreparedQuestion']) {
-  if (!(await form.send(() => dropQuestion(props.course, q.id).then(() => true)))) return
+  if (!(await form.act(() => dropQuestion(props.course, q.id)))) return
   await refresh()
-  said(t('prepared.dropped', { text: q.question.text }), () => bringBackQuestion(props.course, q.id))
+  form.said(
+    t('prepared.dropped', { text: q.question.text }),
+    back(() => bringBackQuestion(props.course, q.id)),
+  )
 }
 async function bring(files: File[]) {
   const [file] = files
@@ -96,11 +90,11 @@ watchEffect(() => nameTab(page.data.value ? `${t('course.at.to_all')} · ${page.
   <div v-else-if="list.data.value" class="with-side prepared">
     <section>
       <p class="soft">{{ t(all.length === 0 ? 'prepared.none' : 'prepared.help') }}</p>
-      <UndoLine v-if="done" :key="done.key" :text="done.text" :undo="done.undo" />
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
       <ol v-if="all.length > 0" class="page line-list">
         <li v-for="q in all" :key="q.id">
-          <form v-if="editing?.id === q.id" @submit.prevent="keep">
-            <QuestionForm v-model="editing.question" :faults="form.fields.value" />
+          <form v-if="draft && editing?.id === q.id" @submit.prevent="keep">
+            <QuestionForm v-model="draft" :faults="form.fields.value" />
             <div class="bar-of-acts">
               <el-button native-type="submit" type="primary" :disabled="form.busy.value">{{ t('keep') }}</el-button>
               <el-button link @click="editing = undefined">{{ t('leave') }}</el-button>
@@ -135,8 +129,8 @@ watchEffect(() => nameTab(page.data.value ? `${t('course.at.to_all')} · ${page.
           </div>
         </li>
       </ol>
-      <form v-if="editing && !all.some((q) => q.id === editing!.id)" class="page new" @submit.prevent="keep">
-        <QuestionForm v-model="editing.question" :faults="form.fields.value" />
+      <form v-if="draft && editing && !all.some((q) => q.id === editing!.id)" class="page new" @submit.prevent="keep">
+        <QuestionForm v-model="draft" :faults="form.fields.value" />
         <div class="bar-of-acts">
           <el-button native-type="submit" type="primary" :disabled="form.busy.value">{{ t('keep') }}</el-button>
           <el-button link @click="editing = undefined">{{ t('leave') }}</el-button>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How many were there in each lecture of a course, and what it calls late. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { setRegisterRules, useRegisters } from '../../api/register'
 import { keys } from '../../api/queries'
@@ -16,26 +16,10 @@ const { t } = useI18n()
 const client = useQueryClient()
 const registers = useRegisters(() => props.course, true)
 const it = computed(() => registers.data.value)
-const rules = ref({ late_min: 5, early_min: 5, least: 0 })
-const undo = ref<{ key: number; was: typeof rules.value }>()
-let acts = 0
-const form = useForm()
-watch(
-  () => it.value?.rules,
-  (now, was) => {
-    if (now && JSON.stringify(now) !== JSON.stringify(was)) rules.value = { ...now }
-  },
-  { immediate: true },
-)
-const changed = computed(() => JSON.stringify(rules.value) !== JSON.stringify(it.value?.rules))
+const form = useForm(() => it.value?.rules)
+const { draft: rules, done } = form
 const refresh = () => client.invalidateQueries({ queryKey: keys.registers(props.course) })
-
-async function keep() {
-  const was = { ...it.value!.rules }
-  if ((await form.send(() => setRegisterRules(props.course, rules.value).then(() => true))) === undefined) return
-  undo.value = { key: ++acts, was }
-  await refresh()
-}
+const keep = () => form.keep((d) => setRegisterRules(props.course, d), t('register.rules_kept'), refresh)
 const columns = ['there', 'late', 'left_early', 'absent', 'excused'] as const
 </script>
 
@@ -71,7 +55,7 @@ const columns = ['there', 'late', 'left_early', 'absent', 'excused'] as const
     </section>
     <aside>
       <h2>{{ t('register.rules') }}</h2>
-      <form novalidate @submit.prevent="keep">
+      <form v-if="rules" novalidate @submit.prevent="keep">
         <FormText
           v-model="rules.late_min"
           type="number"
@@ -94,16 +78,11 @@ const columns = ['there', 'late', 'left_early', 'absent', 'excused'] as const
           :fault="form.fields.value.least"
         />
         <FaultNote v-if="form.whole.value" :error="form.whole.value" />
-        <el-button native-type="submit" type="primary" :disabled="form.busy.value || !changed">{{
+        <el-button native-type="submit" type="primary" :disabled="form.busy.value || !form.changed.value">{{
           t('keep')
         }}</el-button>
       </form>
-      <UndoLine
-        v-if="undo"
-        :key="undo.key"
-        :text="t('register.rules_kept')"
-        :undo="() => setRegisterRules(course, undo!.was).then(refresh)"
-      />
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
     </aside>
   </div>
 </template>

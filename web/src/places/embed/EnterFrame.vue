@@ -4,24 +4,22 @@ import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { makeFrameKey } from '../../api/embed'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import OutsideFrame from '../../parts/OutsideFrame.vue'
 import type { Told } from './beside'
 
 const { t } = useI18n()
 const told = ref(false)
-const fault = ref<unknown>()
+const { problem, act } = useForm()
 
 async function tell() {
-  fault.value = undefined
-  try {
+  await act(async () => {
     const { key } = await makeFrameKey()
     const word: Told = { lateLanternKey: key }
     ;(window.opener as Window | null)?.postMessage(word, window.location.origin)
     told.value = true
     window.close()
-  } catch (e) {
-    fault.value = e
-  }
+  })
 }
 onMounted(tell)
 </script>
@@ -30,6 +28,6 @@ onMounted(tell)
   <OutsideFrame>
     <h1>{{ t('embed.enter') }}</h1>
     <p v-if="told" role="status">{{ t('embed.go_back') }}</p>
-    <FaultNote v-if="fault" :error="fault" again @again="tell" />
+    <FaultNote v-if="problem" :error="problem" again @again="tell" />
   </OutsideFrame>
 </template>

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { bringBack, putAway, usePlaceFile } from '../../api/files'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import { dayAndClock, megabytes, timecode } from '../../parts/time'
 import LectureChoice from './LectureChoice.vue'
 import ProposedLectures from './ProposedLectures.vue'
@@ -14,7 +15,7 @@ const emit = defineEmits<{ away: [name: string, back: () => Promise<unknown>]; s
 const { t } = useI18n()
 const place = usePlaceFile()
 const choosing = ref(false)
-const fault = ref<unknown>()
+const { problem, act } = useForm()
 
 const f = computed(() => props.file)
 const coming = computed(() => f.value.state === 'sending' || f.value.state === 'quiet')
@@ -37,23 +38,11 @@ const about = computed(() =>
 )
 
 async function choose(lecture: string) {
-  fault.value = undefined
-  try {
-    await place.mutateAsync({ track: f.value.track_id, lecture })
-    choosing.value = false
-  } catch (e) {
-    fault.value = e
-  }
+  if (await act(() => place.mutateAsync({ track: f.value.track_id, lecture }))) choosing.value = false
 }
 
 async function away() {
-  fault.value = undefined
-  try {
-    await putAway(f.value.track_id)
-    emit('away', f.value.file_name, () => bringBack(f.value.track_id))
-  } catch (e) {
-    fault.value = e
-  }
+  if (await act(() => putAway(f.value.track_id))) emit('away', f.value.file_name, () => bringBack(f.value.track_id))
 }
 </script>
 
@@ -134,7 +123,7 @@ async function away() {
       @choose="choose"
       @leave="choosing = false"
     />
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="problem" :error="problem" />
   </article>
 </template>
 

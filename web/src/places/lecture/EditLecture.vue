@@ -24,10 +24,8 @@ const { t } = useI18n()
 const client = useQueryClient()
 const places = useTerms()
 const later = ref(false)
-const done = ref<{ change: string; text: string }>()
 const preview = ref<Schemas['PlanDates']>()
 const refused = ref<unknown>()
-const { busy, problem, send } = useForm()
 
 const asItIs = () => {
   const l = props.page.lecture
@@ -47,7 +45,7 @@ const asItIs = () => {
     } as Choices,
   }
 }
-const form = ref(asItIs())
+const { draft: form, busy, problem, done, send, said, reset } = useForm(asItIs)
 
 /** Only what differs is sent, so that later lectures keep what is their own. */
 const edit = computed<Schemas['EditText']>(() => {
@@ -98,13 +96,16 @@ watch([form, later], () => void look(), { deep: true })
 async function change(what: Schemas['EditText'], text: string) {
   const got = await send(() => editLecture(props.page.lecture.id, what))
   if (!got) return
-  done.value = { change: got.change, text }
   await refresh()
+  said(text, async () => {
+    await undoChange(props.page.lecture.course_id, got.change)
+    await refresh()
+  })
 }
 
 async function refresh() {
   await client.invalidateQueries({ queryKey: ['lecture-page', props.page.lecture.id] })
-  form.value = asItIs()
+  reset()
   for (const key of ['course', 'board', 'courses', 'dates', 'run-sheet'])
     void client.invalidateQueries({ queryKey: [key] })
 }
@@ -119,13 +120,7 @@ const callOff = (off: boolean) =>
       <h2>{{ t('lecture.change') }}</h2>
       <el-button link class="push" @click="emit('close')">{{ t('close') }}</el-button>
     </div>
-    <UndoLine
-      v-if="done"
-      :key="done.change"
-      :text="done.text"
-      :undo="() => undoChange(page.lecture.course_id, done!.change)"
-      @undone="refresh"
-    />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
     <el-radio-group v-if="page.settings!.later > 0" v-model="later" class="which" :aria-label="t('lecture.which')">
       <el-radio :value="false">{{ t('lecture.this_only') }}</el-radio>
       <el-radio :value="true">{{ t('lecture.and_later', { n: page.settings!.later }, page.settings!.later) }}</el-radio>

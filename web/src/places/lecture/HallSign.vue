@@ -13,7 +13,7 @@ const done = ref(false)
 const form = useForm()
 
 async function send() {
-  if ((await form.send(() => signInHall(props.lecture, code.value).then(() => true))) === undefined) return
+  if (!(await form.act(() => signInHall(props.lecture, code.value)))) return
   done.value = true
   code.value = ''
 }

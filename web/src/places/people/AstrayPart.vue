@@ -17,7 +17,7 @@ const why = (status: string) =>
   t(te(`astray.${status.replaceAll('.', '_')}`) ? `astray.${status.replaceAll('.', '_')}` : 'astray.other', { status })
 
 async function again(person: string) {
-  await form.send(() => tryAgain(person).then(() => true))
+  await form.act(() => tryAgain(person))
   void page.refetch()
 }
 </script>

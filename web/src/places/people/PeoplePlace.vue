@@ -62,7 +62,7 @@ async function send(people: string[] | undefined, again: boolean) {
 /** act does something that can be taken back, and offers that. */
 async function act(key: string, text: string, to: (yes: boolean) => Promise<unknown>, yes: boolean) {
   ended.value = ''
-  const good = await acts.send(() => to(yes).then(() => true))
+  const good = await acts.act(() => to(yes))
   if (good) done.value = { key: key + yes, text, undo: () => to(!yes).then(() => list.refetch()) }
   void list.refetch()
 }
@@ -85,7 +85,7 @@ const close = (p: Schemas['PersonLine'], yes: boolean) =>
 
 async function end(p: Schemas['PersonLine']) {
   done.value = undefined
-  const good = await acts.send(() => endSessions(p.id).then(() => true))
+  const good = await acts.act(() => endSessions(p.id))
   ended.value = good ? t('people.sessions_ended', { name: p.name }) : ''
 }
 </script>

@@ -10,7 +10,6 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
-import { useUnsent } from '../../parts/unsent'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import { dayOf } from '../../parts/days'
@@ -23,40 +22,36 @@ const { t } = useI18n()
 const client = useQueryClient()
 const page = useCourse(() => props.course)
 const places = useTerms()
-const plan = ref<Schemas['PlanText']>()
 const dates = ref<Schemas['PlanDates']>()
 const problem = ref<unknown>()
-const kept = ref<{ change: string; n: number }>()
-const { busy, whole, send } = useForm()
+/** What is proposed before anything was chosen. */
+const first = computed<Schemas['PlanText'] | undefined>(() => {
+  const it = page.data.value
+  if (!it) return undefined
+  const today = dayOf(Date.parse(it.now), it.term.zone)
+  return {
+    weekdays: [],
+    every: 1,
+    starts: '10:15',
+    ends: '11:45',
+    from: today < it.term.first_day || today > it.term.last_day ? it.term.first_day : today,
+    times: 10,
+    until: it.term.last_day,
+    over_breaks: false,
+    doorway: 'walk_in',
+    opens_min: 10,
+    capture_auto: false,
+    lead_min: 5,
+    tail_min: 10,
+  }
+})
+/** With what one goes on once a plan was made. */
+const next = ref<Schemas['PlanText']>()
+const { draft: plan, busy, whole, done, send, said, reset } = useForm(() => next.value ?? first.value)
 nameTab(t('plan.title'))
 
 const faults = computed(() => (problem.value instanceof Problem ? problem.value.fields : {}))
 const ready = computed(() => page.data.value && places.data.value && plan.value)
-
-watch(
-  () => page.data.value,
-  (it) => {
-    if (!it || plan.value) return
-    const today = dayOf(Date.parse(it.now), it.term.zone)
-    const from = today < it.term.first_day || today > it.term.last_day ? it.term.first_day : today
-    plan.value = {
-      weekdays: [],
-      every: 1,
-      starts: '10:15',
-      ends: '11:45',
-      from,
-      times: 10,
-      until: it.term.last_day,
-      over_breaks: false,
-      doorway: 'walk_in',
-      opens_min: 10,
-      capture_auto: false,
-      lead_min: 5,
-      tail_min: 10,
-    }
-  },
-  { immediate: true },
-)
 
 let asked = 0
 async function look() {
@@ -85,17 +80,16 @@ watch(
   { deep: true },
 )
 
-useUnsent(
-  () => (plan.value?.weekdays.length ?? 0) > 0,
-  () => t('leave_unsent'),
-)
-
 async function keep() {
   const n = dates.value!.lectures.length
-  const done = await send(() => addPlan(props.course, plan.value!))
-  if (!done) return
-  kept.value = { change: done.change, n }
-  plan.value = { ...plan.value!, weekdays: [] }
+  const added = await send(() => addPlan(props.course, plan.value!))
+  if (!added) return
+  said(t('plan.kept', { n }, n), async () => {
+    await undoChange(props.course, added.change)
+    await look()
+  })
+  next.value = { ...plan.value!, weekdays: [] }
+  reset()
   begun = false
   dates.value = undefined
   asked++
@@ -107,26 +101,20 @@ async function keep() {
 <template>
   <FaultNote v-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <CourseHead v-if="page.data.value" :course="page.data.value" :staff="page.data.value.staff" />
-  <section v-if="ready">
+  <section v-if="ready && plan">
     <h2>{{ t('plan.title') }}</h2>
-    <UndoLine
-      v-if="kept"
-      :key="kept.change"
-      :text="t('plan.kept', { n: kept.n }, kept.n)"
-      :undo="() => undoChange(course, kept!.change)"
-      @undone="look()"
-    />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
     <div class="page">
-      <PlanSentence v-model="plan!" :halls="places.data.value!.halls" :term="page.data.value!.term" :faults="faults" />
+      <PlanSentence v-model="plan" :halls="places.data.value!.halls" :term="page.data.value!.term" :faults="faults" />
       <FormText
-        :model-value="plan!.topic ?? ''"
+        :model-value="plan.topic ?? ''"
         :label="t('plan.topic')"
         :help="t('plan.topic_hint')"
         :fault="faults.topic"
         size="wide"
-        @update:model-value="plan = { ...plan!, topic: String($event) }"
+        @update:model-value="plan = { ...plan, topic: String($event) }"
       />
-      <ChoicesForm v-model="plan!" class="more" :faults="faults" />
+      <ChoicesForm v-model="plan" class="more" :faults="faults" />
     </div>
     <FaultNote v-if="problem && Object.keys(faults).length === 0" :error="problem" />
     <div v-if="dates" class="page result">
@@ -146,7 +134,7 @@ async function keep() {
       <FaultNote v-if="whole" :error="whole" />
       <ProposedLines :dates="dates" />
     </div>
-    <p v-else-if="plan!.weekdays.length === 0" class="soft">{{ t('plan.choose_days') }}</p>
+    <p v-else-if="plan.weekdays.length === 0" class="soft">{{ t('plan.choose_days') }}</p>
   </section>
 </template>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What a course shows: its playlists, of which one is here. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef, watchEffect } from 'vue'
+import { computed, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import {
@@ -16,6 +16,7 @@ import {
 import { Problem } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import UndoLine from '../../parts/UndoLine.vue'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
@@ -36,39 +37,25 @@ const list = computed(() => ({
 }))
 const page = usePlaylist(list)
 const change = usePlaylistChange(list)
-const fault = ref<unknown>()
-/** A playlist that was taken away, or is shown no more, and the way back. */
-const gone = shallowRef<{ id: string; text: string; back: () => Promise<unknown> }>()
+const { problem, done, send, said } = useForm()
 /** The playlist that was looked at is shown here no more. */
 const lost = computed(
   () => list.value.list !== undefined && page.error.value instanceof Problem && page.error.value.status === 404,
 )
 const main = computed(() => ({ name: 'playlist', params: { course: props.course } }))
 
-async function make(c: PlaylistChange) {
-  fault.value = undefined
-  try {
-    return await change.mutateAsync(c)
-  } catch (e) {
-    fault.value = e
-    return undefined
-  }
-}
+const make = (c: PlaylistChange) => send(() => change.mutateAsync(c))
 
 /** leave has the playlist that is here go, and says how it comes back. */
 async function leave(go: PlaylistChange, come: PlaylistChange, text: string) {
   const was = list.value
   const title = page.data.value!.list.title
   if (!(await make(go))) return
-  gone.value = {
-    id: was.list!,
-    text: t(text, { title }),
-    back: async () => {
-      await changePlaylist(was, come)
-      await client.invalidateQueries({ queryKey: keys.playlists(props.course) })
-      await router.push({ ...main.value, query: { list: was.list } })
-    },
-  }
+  said(t(text, { title }), async () => {
+    await changePlaylist(was, come)
+    await client.invalidateQueries({ queryKey: keys.playlists(props.course) })
+    await router.push({ ...main.value, query: { list: was.list } })
+  })
   await router.push(main.value)
 }
 const takeAway = () => leave({ do: 'take away' }, { do: 'bring back' }, 'playlist.taken_away')
@@ -78,7 +65,7 @@ async function filled(was: FillText) {
   const of = list.value
   const again = () => client.invalidateQueries({ queryKey: keys.playlists(of.course) })
   const back = async () => (await setFilling(of, was.course || was.words ? was : { leave: true }), again())
-  gone.value = { id: String(Date.now()), text: t('filling.kept'), back }
+  said(t('filling.kept'), back)
   await again()
 }
 const keep = (text: ListText) => make({ do: 'list', text })
@@ -105,8 +92,8 @@ watchEffect(() => {
     <section>
       <ListTabs :course="page.data.value.course" :lists="page.data.value.lists" :here="page.data.value.list" />
       <TellLine :course="course" :code="page.data.value.course.code" :zone="page.data.value.zone" />
-      <UndoLine v-if="gone" :key="gone.id" :text="gone.text" :undo="gone.back" />
-      <FaultNote v-if="fault" :error="fault" />
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
+      <FaultNote v-if="problem" :error="problem" />
       <ListAbout :key="page.data.value.list.id" :page="page.data.value" @change="keep" @away="takeAway" @hide="hide" />
       <ListFilling
         v-if="page.data.value.list.mine && !page.data.value.list.main"

@@ -26,7 +26,7 @@ const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const page = useCourseNews(() => props.course)
-const { busy, problem, send } = useForm()
+const { busy, problem, send, act } = useForm()
 const chosen = ref<string[]>([])
 const effect = ref<NewsEffect>()
 const done = ref<{ id: string; text: string }>()
@@ -87,7 +87,7 @@ async function back() {
 const left = ref<{ ids: string[]; nth: number }>()
 async function leave() {
   const ids = body.value
-  if (!(await send(() => setSilent(props.course, ids, true).then(() => true)))) return
+  if (!(await act(() => setSilent(props.course, ids, true)))) return
   left.value = { ids, nth: (left.value?.nth ?? 0) + 1 }
   chosen.value = []
   void client.invalidateQueries({ queryKey: keys.board })
@@ -98,7 +98,7 @@ async function unleave() {
 }
 const look = () => client.invalidateQueries({ queryKey: keys.courseNews(props.course) })
 async function forget(recording: string) {
-  await send(() => forgetPlanned(props.course, recording).then(() => true))
+  await act(() => forgetPlanned(props.course, recording))
   await look()
 }
 const mailsOf = (x: { sent: number; waits: number; refused: number }) =>

@@ -18,7 +18,7 @@ const props = defineProps<{ chosen: Chosen; courses: Course[]; zone: string }>()
 const emit = defineEmits<{ height: [height: number] }>()
 const { t } = useI18n()
 const client = useQueryClient()
-const { busy, problem, send } = useForm()
+const { busy, problem, act } = useForm()
 const bar = ref<HTMLElement>()
 const { height } = useElementSize(bar, undefined, { box: 'border-box' })
 watch(height, (h) => emit('height', h))
@@ -29,7 +29,7 @@ const list = computed(() => props.chosen.list.value)
 
 async function bin() {
   const ids = list.value.map((r) => r.recording_id)
-  if (!(await send(() => setBinned(ids, true).then(() => true)))) return
+  if (!(await act(() => setBinned(ids, true)))) return
   binned.value = ids
   props.chosen.none()
   rearranged(client)

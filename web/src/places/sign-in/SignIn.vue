@@ -6,34 +6,29 @@ import { useRoute } from 'vue-router'
 import { ask, Problem } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
 import OutsideFrame from '../../parts/OutsideFrame.vue'
+import { useForm } from '../../parts/form'
 import { nameTab } from '../../router'
 
 const { t } = useI18n()
 const route = useRoute()
 const email = ref('')
 const password = ref('')
-const fault = ref<unknown>()
-const busy = ref(false)
+const { busy, problem, send } = useForm()
 /** For how many seconds the server looks at no other attempt. */
 const { remaining, start } = useCountdown(0)
 nameTab(t('sign_in.title'))
 
-const isSlow = computed(() => fault.value instanceof Problem && fault.value.after > 0)
+const isSlow = computed(() => problem.value instanceof Problem && problem.value.after > 0)
 
 async function signIn() {
-  busy.value = true
-  fault.value = undefined
-  try {
+  const to = route.query.to
+  await send(async () => {
     await ask((c) => c.POST('/api/sign-in', { body: { email: email.value, password: password.value } }))
-    const to = route.query.to
     // Only a place of this application: an address on another host would begin with two slashes.
     // The page is loaded anew, so that nothing of someone who was signed in before is left.
     window.location.assign(typeof to === 'string' && /^\/(?![/\\])/.test(to) ? to : '/')
-  } catch (e) {
-    fault.value = e
-    busy.value = false
-    if (e instanceof Problem && e.after > 0) start(e.after)
-  }
+  })
+  if (problem.value instanceof Problem && problem.value.after > 0) start(problem.value.after)
 }
 </script>
 
@@ -41,14 +36,14 @@ async function signIn() {
   <OutsideFrame>
     <form @submit.prevent="signIn">
       <h1>{{ t('sign_in.title') }}</h1>
-      <p v-if="route.query.ended && !fault" class="ended" role="status">{{ t('sign_in.ended') }}</p>
+      <p v-if="route.query.ended && !problem" class="ended" role="status">{{ t('sign_in.ended') }}</p>
       <p class="soft">{{ t('sign_in.text') }}</p>
       <label for="email">{{ t('sign_in.email') }}</label>
       <el-input id="email" v-model="email" type="email" autocomplete="username" autofocus required />
       <label for="password">{{ t('sign_in.password') }}</label>
       <el-input id="password" v-model="password" type="password" autocomplete="current-password" required />
       <p v-if="remaining > 0" class="ended" role="status">{{ t('sign_in.slow', { n: remaining }, remaining) }}</p>
-      <FaultNote v-else-if="fault && !isSlow" :error="fault" />
+      <FaultNote v-else-if="problem && !isSlow" :error="problem" />
       <div class="bar-of-acts go">
         <el-button type="primary" native-type="submit" :disabled="busy || remaining > 0">{{
           t('sign_in.go')

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A lecture over the board: what state it is in, the one next step, and its recordings. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { changeBench } from '../../api/bench'
 import { changePlaylist } from '../../api/playlists'
 import { keys, useLecture } from '../../api/queries'
 import EndCapture from '../common/EndCapture.vue'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import FileDrop from '../common/FileDrop.vue'
 import LanternSign from '../../parts/LanternSign.vue'
 import RuleText from '../common/RuleText.vue'
@@ -34,28 +35,22 @@ const running = computed(() => {
 /** Steps that need no place of their own are taken here. */
 const direct = computed(() => ['playlist', 'light', 'publish'].includes(it.value?.lecture.next ?? ''))
 const client = useQueryClient()
-const busy = ref(false)
-const fault = ref<unknown>()
+const { busy, problem, act } = useForm()
 watch(
   () => props.lecture,
-  () => (fault.value = undefined),
+  () => (problem.value = undefined),
 )
 
 async function take() {
   const l = it.value?.lecture
   if (!l?.recording_id) return
-  busy.value = true
-  fault.value = undefined
-  try {
+  await act(async () => {
     if (l.next === 'playlist')
       await changePlaylist({ course: it.value!.course.id }, { do: 'add', recordings: [l.recording_id!] })
-    else await changeBench(l.recording_id, { do: 'light' })
+    else await changeBench(l.recording_id!, { do: 'light' })
     await client.invalidateQueries({ queryKey: keys.lecture(l.id) })
     void client.invalidateQueries({ queryKey: keys.board })
-  } catch (e) {
-    fault.value = e
-  }
-  busy.value = false
+  })
 }
 </script>
 
@@ -97,7 +92,7 @@ async function take() {
           t('sheet.ahead')
         }}</el-button>
       </p>
-      <FaultNote v-if="fault" :error="fault" />
+      <FaultNote v-if="problem" :error="problem" />
       <template v-if="it.recordings.length > 0">
         <h2>{{ t('sheet.recordings') }}</h2>
         <ul class="plain recordings">

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** A term with its breaks, as it is entered. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useTermChange } from '../../api/timetable'
@@ -10,60 +9,64 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormDay from '../../parts/FormDay.vue'
 import FormSlot from '../../parts/FormSlot.vue'
 import FormText from '../../parts/FormText.vue'
-import { useForm } from '../../parts/form'
+import { useForm, type Done } from '../../parts/form'
 
 const props = defineProps<{ id?: string; term?: Schemas['TermText'] }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: [done?: Done] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const change = useTermChange()
-const { busy, fields, whole, send } = useForm()
-const form = ref<Schemas['TermText']>(
-  props.term
-    ? (JSON.parse(JSON.stringify(props.term)) as Schemas['TermText'])
-    : {
-        name: '',
-        zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-        first_day: '',
-        last_day: '',
-        breaks: [],
-      },
-)
-const zones = [...new Set([form.value.zone, ...Intl.supportedValuesOf('timeZone')])]
+const fresh: Schemas['TermText'] = {
+  name: '',
+  zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  first_day: '',
+  last_day: '',
+  breaks: [],
+}
+const { draft, busy, fields, whole, done, send, keep, reset } = useForm(() => props.term ?? fresh)
+const zones = [...new Set([draft.value.zone, ...Intl.supportedValuesOf('timeZone')])]
 
-async function keep() {
-  const done = await send(() => change.mutateAsync({ do: 'term', id: props.id, term: form.value }))
-  if (!done) return
-  void client.invalidateQueries({ queryKey: ['board'] })
-  void client.invalidateQueries({ queryKey: ['term'] })
-  void client.invalidateQueries({ queryKey: ['courses'] })
+const write = (term: Schemas['TermText']) => change.mutateAsync({ do: 'term', id: props.id, term })
+
+async function again() {
+  for (const key of ['board', 'term', 'courses']) await client.invalidateQueries({ queryKey: [key] })
+}
+
+async function enter() {
+  if (props.id) {
+    if (await keep(write, t('term.kept', { name: draft.value.name }), again)) emit('close', done.value)
+    return
+  }
+  if (!(await send(() => write(draft.value)))) return
+  reset()
+  void again()
   emit('close')
 }
 </script>
 
 <template>
-  <form @submit.prevent="keep">
-    <FormText v-model="form.name" :label="t('term.name')" :fault="fields.name" />
+  <form @submit.prevent="enter">
+    <FormText v-model="draft.name" :label="t('term.name')" :fault="fields.name" />
     <div class="bar-of-acts top">
-      <FormDay v-model="form.first_day" :label="t('term.first')" :fault="fields.first_day" />
-      <FormDay v-model="form.last_day" :label="t('term.last')" :fault="fields.last_day" />
+      <FormDay v-model="draft.first_day" :label="t('term.first')" :fault="fields.first_day" />
+      <FormDay v-model="draft.last_day" :label="t('term.last')" :fault="fields.last_day" />
       <FormSlot v-slot="x" :label="t('term.zone')" :fault="fields.zone">
         <ChoiceList
           :id="x.id"
-          v-model="form.zone"
+          v-model="draft.zone"
           :label="t('term.zone')"
           :options="zones.map((z) => ({ value: z, text: z }))"
         />
       </FormSlot>
     </div>
-    <fieldset v-for="(b, n) in form.breaks" :key="n" class="bar-of-acts top">
+    <fieldset v-for="(b, n) in draft.breaks" :key="n" class="bar-of-acts top">
       <legend class="away">{{ t('term.a_break') }}</legend>
       <FormText v-model="b.name" :label="t('term.a_break')" :fault="fields[`breaks.${n}`]" />
       <FormDay v-model="b.first_day" :label="t('term.break_first')" />
       <FormDay v-model="b.last_day" :label="t('term.break_last')" />
-      <el-button link @click="form.breaks.splice(n, 1)">{{ t('term.no_break') }}</el-button>
+      <el-button link @click="draft.breaks.splice(n, 1)">{{ t('term.no_break') }}</el-button>
     </fieldset>
-    <el-button link @click="form.breaks.push({ name: '', first_day: form.first_day, last_day: form.first_day })">
+    <el-button link @click="draft.breaks.push({ name: '', first_day: draft.first_day, last_day: draft.first_day })">
       {{ t('term.add_break') }}
     </el-button>
     <FaultNote v-if="whole" :error="whole" />

@@ -8,7 +8,8 @@ import { useTermChange, useTerms } from '../../api/timetable'
 import FaultNote from '../../parts/FaultNote.vue'
 import FeedLine from '../common/FeedLine.vue'
 import FormText from '../../parts/FormText.vue'
-import { useForm } from '../../parts/form'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm, type Done } from '../../parts/form'
 import { nameTab } from '../../router'
 import { dayText } from '../../parts/days'
 import CollegeNotice from './CollegeNotice.vue'
@@ -22,6 +23,8 @@ const may = computed(() => me.data.value?.coordinator ?? false)
 const list = useTerms()
 const change = useTermChange()
 const editing = ref('')
+/** How a term was changed last. */
+const done = ref<Done>()
 const hall = ref('')
 const renaming = ref('')
 const newName = ref('')
@@ -29,6 +32,11 @@ const feed = ref('')
 const adding = useForm()
 const names = useForm()
 nameTab(t('place.terms'))
+
+function close(kept?: Done) {
+  editing.value = ''
+  done.value = kept
+}
 
 async function addHall() {
   if (await adding.send(() => change.mutateAsync({ do: 'hall', name: hall.value }))) hall.value = ''
@@ -83,9 +91,10 @@ const remove = (what: 'remove_term' | 'remove_hall', id: string) =>
               </el-button>
             </span>
           </template>
-          <TermForm v-else :id="x.id" :term="x.term" @close="editing = ''" />
+          <TermForm v-else :id="x.id" :term="x.term" @close="close" />
         </li>
       </ul>
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
       <TermForm v-if="editing === 'new'" @close="editing = ''" />
       <el-button v-else-if="may" @click="editing = 'new'">{{ t('term.add') }}</el-button>
     </div>

@@ -10,6 +10,7 @@ import { keys } from '../../api/queries'
 import { giveTitles, useTitles } from '../../api/titles'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import { dateText } from '../../parts/time'
 import { courseChoices } from '../common/choices'
 import UndoLine from '../../parts/UndoLine.vue'
@@ -28,9 +29,7 @@ const page = useTitles(course, pattern)
 /** All of them, to choose from. */
 const all = useTitles('', '')
 const bare = ref(true)
-const fault = ref<unknown>()
-const busy = ref(false)
-const done = ref<Schemas['Retitle'][]>()
+const { busy, problem, done, act, said } = useForm()
 
 /** What someone wrote in place of what the pattern proposes, and whom it is for. */
 const written = reactive(new Map<string, string>())
@@ -65,28 +64,18 @@ function write(l: Line, text: string) {
 }
 
 async function give() {
-  fault.value = undefined
-  busy.value = true
   const list = chosen.value.map((l) => ({
     recording_id: l.recording_id,
     seen: l.title,
     title: then(l).trim().replace(/\s+/g, ' '),
   }))
-  try {
-    await giveTitles(list)
-    done.value = list
-    written.clear()
-    taken.clear()
+  if (!(await act(() => giveTitles(list)))) return void page.refetch()
+  said(t('titles.given', { n: list.length }, list.length), async () => {
+    await giveTitles(list.map((x) => ({ recording_id: x.recording_id, seen: x.title, title: x.seen })))
     old()
-  } catch (e) {
-    fault.value = e
-    void page.refetch()
-  }
-  busy.value = false
-}
-
-const back = async () => {
-  await giveTitles(done.value!.map((x) => ({ recording_id: x.recording_id, seen: x.title, title: x.seen })))
+  })
+  written.clear()
+  taken.clear()
   old()
 }
 
@@ -122,12 +111,7 @@ watchEffect(() => nameTab(t('titles.name')))
     />
     <p v-else-if="!course" class="soft small">{{ t('titles.choose') }}</p>
     <FaultNote v-if="page.error.value && !pattern" :error="page.error.value" again @again="page.refetch()" />
-    <UndoLine
-      v-if="done"
-      :key="`${done[0]?.recording_id}${done.length}`"
-      :text="t('titles.given', { n: done.length }, done.length)"
-      :undo="back"
-    />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
     <p v-if="page.data.value && page.data.value.lines.length === 0" class="soft">{{ t('titles.empty') }}</p>
     <p v-else-if="page.data.value && lines.length === 0" class="soft">{{ t('titles.none') }}</p>
     <template v-else-if="page.data.value">
@@ -173,7 +157,7 @@ watchEffect(() => nameTab(t('titles.name')))
           <span v-if="then(l as Line) === l.title" class="small soft">{{ t('titles.same') }}</span>
         </el-table-column>
       </el-table>
-      <FaultNote v-if="fault" :error="fault" />
+      <FaultNote v-if="problem" :error="problem" />
       <p class="give">
         <el-button type="primary" :disabled="busy || chosen.length === 0" @click="give">
           {{ t('titles.give', { n: chosen.length }, chosen.length) }}

@@ -1,47 +1,29 @@
 <script setup lang="ts">
 /** Keywords and language of a recording, kept as one goes. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { Problem, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import { setAbout } from '../../api/titles'
 import FaultNote from '../../parts/FaultNote.vue'
+import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
 
 const props = defineProps<{ bench: Schemas['Bench'] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const joined = (list: string[]) => list.join(', ')
-const keywords = ref(joined(props.bench.keywords))
-const language = ref(props.bench.language)
-const kept = ref('')
-const fault = ref<unknown>()
+const form = useForm(() => ({ keywords: joined(props.bench.keywords), language: props.bench.language }), false)
+const { draft, problem, done } = form
+type About = typeof draft.value
 
-watch(
-  () => [joined(props.bench.keywords), props.bench.language] as const,
-  ([k, l], [k0, l0]) => {
-    if (keywords.value === k0) keywords.value = k
-    if (language.value === l0) language.value = l
-  },
-)
-
-async function keep() {
-  fault.value = undefined
-  kept.value = ''
-  try {
-    const bench = await setAbout(props.bench.id, {
-      language: language.value.trim(),
-      keywords: keywords.value.split(','),
-    })
-    client.setQueryData(keys.recording(bench.id), bench)
-    keywords.value = joined(bench.keywords)
-    kept.value = t('bench.kept')
-  } catch (e) {
-    fault.value = e
-  }
+async function write(d: About) {
+  const bench = await setAbout(props.bench.id, { language: d.language.trim(), keywords: d.keywords.split(',') })
+  client.setQueryData(keys.recording(bench.id), bench)
 }
+const keep = () => form.keep(write, t('bench.kept'))
 
-const wrong = (field: string) => (fault.value instanceof Problem && fault.value.fields[field]) || ''
+const wrong = (field: string) => form.fields.value[field] ?? ''
 </script>
 
 <template>
@@ -49,7 +31,7 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
     <label>
       {{ t('about.keywords') }}
       <el-input
-        v-model="keywords"
+        v-model="draft.keywords"
         class="compact words"
         maxlength="2000"
         :placeholder="t('about.keywords_hint')"
@@ -60,7 +42,7 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
     <label>
       {{ t('about.language') }}
       <el-input
-        v-model="language"
+        v-model="draft.language"
         class="compact language"
         maxlength="35"
         :aria-invalid="wrong('language') ? 'true' : undefined"
@@ -70,8 +52,8 @@ const wrong = (field: string) => (fault.value instanceof Problem && fault.value.
     <span v-if="wrong('keywords') || wrong('language')" class="tally" role="alert">{{
       wrong('keywords') || wrong('language')
     }}</span>
-    <FaultNote v-else-if="fault" :error="fault" />
-    <span class="away" role="status">{{ kept }}</span>
+    <FaultNote v-else-if="problem" :error="problem" />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
   </div>
 </template>
 

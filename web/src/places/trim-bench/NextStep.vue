@@ -42,7 +42,7 @@ async function quiet(now: boolean) {
   void client.invalidateQueries({ queryKey: keys.board })
 }
 const leave = async () => {
-  if (await form.send(() => quiet(true).then(() => true))) silent.value++
+  if (await form.act(() => quiet(true))) silent.value++
 }
 const toRule = computed(() => ({
   name: 'rule',

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Makes two recordings of one: what comes from a moment on goes where it belongs. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { keys } from '../../api/queries'
 import { rearranged, split, useLecturesAfter } from '../../api/bench'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import PageSheet from '../../parts/PageSheet.vue'
 import { clockText, timecode } from '../../parts/time'
 
@@ -14,22 +14,14 @@ const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const after = useLecturesAfter(() => props.recording)
-const fault = ref<unknown>()
-const busy = ref(false)
+const { busy, problem, send } = useForm()
 
 async function to(lecture?: string) {
-  busy.value = true
-  fault.value = undefined
-  try {
-    const { bench } = await split(props.recording, props.at, lecture)
-    client.setQueryData(keys.recording(props.recording), bench)
-    rearranged(client)
-    emit('close')
-  } catch (e) {
-    fault.value = e
-  } finally {
-    busy.value = false
-  }
+  const made = await send(() => split(props.recording, props.at, lecture))
+  if (!made) return
+  client.setQueryData(keys.recording(props.recording), made.bench)
+  rearranged(client)
+  emit('close')
 }
 </script>
 
@@ -50,7 +42,7 @@ async function to(lecture?: string) {
       </li>
     </ul>
     <p v-if="after.data.value && after.data.value.lectures.length === 0" class="soft small">{{ t('split.none') }}</p>
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="problem" :error="problem" />
   </PageSheet>
 </template>
 

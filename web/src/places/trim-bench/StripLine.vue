@@ -5,7 +5,8 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import type { Stretch } from '../../parts/kept'
 import { timecode } from '../../parts/time'
-import { band, part, percent, type Line } from './lines'
+import { band, withRoom, part, percent, type Line } from './lines'
+import StripWords from './StripWords.vue'
 
 const props = defineProps<{
   line: Line
@@ -30,7 +31,6 @@ const columns = 360
 const root = ref<HTMLElement>()
 const width = ref(640)
 const slideWidth = 50
-const wordWidth = 130
 
 let watcher: ResizeObserver | undefined
 onMounted(() => {
@@ -56,39 +56,17 @@ const box = (s: Stretch) => ({
   width: `${percent(props.line, s.end) - percent(props.line, s.start)}%`,
 })
 
-/** fitting keeps those of a sorted list that have room beside the one before. */
-function fitting<T>(all: T[], at: (x: T) => number, room: number): T[] {
-  let next = -Infinity
-  return all.filter((x) => {
-    const px = (percent(props.line, at(x)) / 100) * width.value
-    if (px < next) return false
-    next = px + room
-    return true
-  })
-}
 const on = (ms: number) => ms >= props.line.start && ms < props.line.end
 const slides = computed(() =>
-  fitting(
+  withRoom(
     props.strip.slides.filter((s) => on(s.at)),
-    (s) => s.at,
+    (s) => percent(props.line, s.at),
     slideWidth + 4,
+    width.value,
   ),
 )
 /** until is when the slide after one begins. */
 const until = (at: number) => props.strip.slides.find((s) => s.at > at)?.at ?? props.length
-const words = computed(() => {
-  const fit = fitting(
-    props.strip.cues.filter((c) => on(c.start)),
-    (c) => c.start,
-    wordWidth,
-  )
-  return fit.map((c, i) => ({
-    ...c,
-    until: fit[i + 1]?.start ?? props.line.end,
-    each: c.text.split(' ').map((text, k) => ({ text, start: c.words[2 * k]!, end: c.words[2 * k + 1]! })),
-  }))
-})
-const picked = (w: Stretch) => props.selection && w.start < props.selection.end && w.end > props.selection.start
 </script>
 
 <template>
@@ -136,22 +114,7 @@ const picked = (w: Stretch) => props.selection && w.start < props.selection.end 
       <div v-if="position !== undefined" class="head" :style="{ left: `${percent(line, position)}%` }" />
       <div v-if="line.share < 1" class="none" :style="{ left: `${line.share * 100}%` }" />
     </div>
-    <div class="words">
-      <p
-        v-for="w in words"
-        :key="w.start"
-        :title="w.text"
-        :data-line-start="w.start"
-        :data-line-end="w.end"
-        :style="{ left: `${percent(line, w.start)}%`, width: `${percent(line, w.until) - percent(line, w.start)}%` }"
-      >
-        <template v-for="(x, n) in w.each" :key="n">
-          <span :data-start="x.start" :data-end="x.end" :class="{ picked: picked(x) }">{{ x.text }}</span>{{
-            ' '
-          }}</template
-        >
-      </p>
-    </div>
+    <StripWords :line="line" :cues="strip.cues" :selection="selection" :width="width" />
   </div>
 </template>
 
@@ -315,27 +278,5 @@ path {
 .none {
   right: 0;
   background: var(--shell);
-}
-
-.words {
-  position: relative;
-  height: 16px;
-  font: 12.5px/16px var(--serif);
-  color: var(--ink-2);
-}
-
-.words p {
-  position: absolute;
-  margin: 0;
-  padding-right: 10px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  cursor: text;
-}
-
-.words span:hover,
-.words .picked {
-  background: var(--kelp-soft);
 }
 </style>

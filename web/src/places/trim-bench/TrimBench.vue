@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { cuts, setDeleted, useBench, useBenchChange, useStrip, type BenchChange } from '../../api/bench'
+import { setDeleted, useBench, useStrip } from '../../api/bench'
 import { Problem, type Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
@@ -24,6 +24,7 @@ import { useBenchKeys } from './keys'
 import { useLeft } from './left'
 import KeysSheet from './KeysSheet.vue'
 import { decode } from './lines'
+import { useMaking } from './making'
 import NextStep from './NextStep.vue'
 import { partAt, type Part } from './selecting'
 import SplitSheet from './SplitSheet.vue'
@@ -39,7 +40,6 @@ const strip = useStrip(
   () => props.recording,
   () => it.value?.state === 'ready',
 )
-const change = useBenchChange(() => props.recording)
 const player = ref<InstanceType<typeof LecturePlayer>>()
 const position = ref(0)
 const selection = ref<Stretch>()
@@ -54,37 +54,19 @@ const page = ref<InstanceType<typeof StripPage>>()
 /** Where what is looked for is said, or stands. */
 const hits = ref<Schemas['Hit'][]>([])
 const search = ref<InstanceType<typeof BenchSearch>>()
-const fault = ref<unknown>()
 
 const peaks = computed(() => (strip.data.value ? decode(strip.data.value.peaks) : new Uint8Array()))
 const proposals = computed(() => (strip.data.value?.proposals ?? []).filter((p) => !left.value.includes(p.start)))
 const open = computed(() => proposals.value.filter((p) => !p.struck))
 const measuring = computed(() => strip.error.value instanceof Problem && strip.error.value.kind === 'measuring')
 
-/** make makes a change to what is seen here, or with all the same, to whatever it is by now. */
-async function make(c: BenchChange, allTheSame = false) {
-  fault.value = undefined
-  other.value = undefined
-  try {
-    await change.mutateAsync({
-      change: c,
-      from: cuts.includes(c.do) && !allTheSame ? it.value?.version : undefined,
-    })
+const { make, other, fault, act, busy } = useMaking(
+  () => props.recording,
+  () => it.value?.version,
+  (c) => {
     if (c.do === 'strike' || c.do === 'restore') selection.value = undefined
-    if (!['title', 'description', 'light', 'darken'].includes(c.do))
-      void client.invalidateQueries({ queryKey: keys.strip(props.recording) })
-    return true
-  } catch (e) {
-    if (e instanceof Problem && e.kind === 'other_cut') {
-      other.value = { change: c, by: String(e.values.by ?? ''), at: String(e.values.at ?? '') }
-      void client.invalidateQueries({ queryKey: keys.recording(props.recording) })
-    } else fault.value = e
-    return false
-  }
-}
-
-/** A change that was not made, since someone else made another meanwhile. */
-const other = ref<{ change: BenchChange; by: string; at: string }>()
+  },
+)
 
 const { nudge, toSilence, hear } = useEdges(it, position, make, player)
 
@@ -120,14 +102,9 @@ function goToHit(h: Schemas['Hit']) {
 }
 
 async function discard(deleted: boolean) {
-  fault.value = undefined
-  try {
-    await setDeleted(props.recording, deleted)
-    await client.invalidateQueries({ queryKey: keys.recording(props.recording) })
-    void client.invalidateQueries({ queryKey: keys.board })
-  } catch (e) {
-    fault.value = e
-  }
+  if (!(await act(() => setDeleted(props.recording, deleted)))) return
+  await client.invalidateQueries({ queryKey: keys.recording(props.recording) })
+  void client.invalidateQueries({ queryKey: keys.board })
 }
 
 useBenchKeys(
@@ -280,7 +257,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         v-if="!it.deleted"
         :bench="it"
         :open="open.length"
-        :busy="change.isPending.value"
+        :busy="busy"
         @make="make"
         @strike-all="strikeAll"
         @chapters="chaptering = true"

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Two recordings that may be one, side by side; one press keeps one of them. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { join, rearranged, setDeleted, wantBoth } from '../../api/bench'
 import type { Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import PageSheet from '../../parts/PageSheet.vue'
 import { clockText, dateText, megabytes, timecode } from '../../parts/time'
 
@@ -16,8 +17,7 @@ const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const router = useRouter()
-const fault = ref<unknown>()
-const busy = ref(false)
+const { busy, problem, act } = useForm()
 const other = computed(() => props.twins.others[0]!)
 const pair = computed(() => [props.twins.one, other.value])
 
@@ -28,19 +28,11 @@ const why = computed(() => {
   return `${t(`twins.why_${o.why}`, { n: o.share })} ${shift}`.trim()
 })
 
-async function does(act: () => Promise<unknown>, then?: () => unknown) {
-  busy.value = true
-  fault.value = undefined
-  try {
-    await act()
-    emit('close')
-    rearranged(client)
-    await then?.()
-  } catch (e) {
-    fault.value = e
-  } finally {
-    busy.value = false
-  }
+async function does(what: () => Promise<unknown>, then?: () => unknown) {
+  if (!(await act(what))) return
+  emit('close')
+  rearranged(client)
+  await then?.()
 }
 
 /** keep keeps one of the two; the other goes to the bin. */
@@ -114,7 +106,7 @@ const rows: [string, (x: Line) => string][] = [
       </tbody>
     </table>
     <p class="soft small">{{ t('twins.keep_help') }}</p>
-    <FaultNote v-if="fault" :error="fault" />
+    <FaultNote v-if="problem" :error="problem" />
     <p class="ways">
       <el-button
         v-if="other.why === 'lecture' && other.mine"

@@ -55,3 +55,17 @@ export function band(peaks: Uint8Array, window: number, line: Stretch, columns: 
 
 /** decode reads the peaks as the server sends them. */
 export const decode = (base64: string): Uint8Array => Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))
+
+/**
+ * withRoom keeps those of a sorted list, of which each stands at a percentage of a line so many pixels wide, that have
+ * room beside the one before.
+ */
+export function withRoom<T>(all: T[], at: (x: T) => number, room: number, width: number): T[] {
+  let next = -Infinity
+  return all.filter((x) => {
+    const px = (at(x) / 100) * width
+    if (px < next) return false
+    next = px + room
+    return true
+  })
+}

@@ -1,24 +1,18 @@
 <script setup lang="ts">
 /** Before someone joins a lecture that is captured, they see that it is. */
-import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Problem } from '../../api/client'
 import { seeNotice } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 
 const props = defineProps<{ problem: Problem }>()
 const emit = defineEmits<{ seen: [] }>()
 const { t } = useI18n()
-const fault = ref<unknown>()
+const { problem: fault, act } = useForm()
 
 async function seen() {
-  fault.value = undefined
-  try {
-    await seeNotice(String(props.problem.values.lecture))
-    emit('seen')
-  } catch (e) {
-    fault.value = e
-  }
+  if (await act(() => seeNotice(String(props.problem.values.lecture)))) emit('seen')
 }
 </script>
 

@@ -11,7 +11,6 @@ import FormSlot from '../../parts/FormSlot.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
 import { timecode } from '../../parts/time'
-import { useUnsent } from '../../parts/unsent'
 import { newId } from '../../parts/uuid'
 import MomentRow from './MomentRow.vue'
 
@@ -29,7 +28,8 @@ const notes = computed(() => list.data.value?.notes ?? [])
 const now = computed(() => notes.value.findLast((n) => n.at <= props.at + 100)?.id)
 const again = () => client.invalidateQueries({ queryKey: keys.notes(props.page.id) })
 
-const text = ref('')
+/** What the field began with. */
+const start = ref({ text: '' })
 /** What is changed; nothing while a new one is written. */
 const changed = ref<Note>()
 const id = ref(newId())
@@ -37,23 +37,19 @@ const id = ref(newId())
 const begun = ref<number>()
 const moment = computed(() => changed.value?.at ?? begun.value ?? props.at)
 const field = ref<{ focus: () => void }>()
-const form = useForm()
-const unsent = computed(() => text.value.trim() !== (changed.value?.text ?? ''))
-
-useUnsent(
-  () => unsent.value,
-  () => t('leave_unsent'),
-)
+const form = useForm(() => start.value)
+const { draft } = form
 
 function written() {
-  if (!text.value.trim()) begun.value = undefined
+  if (!draft.value.text.trim()) begun.value = undefined
   else begun.value ??= props.at
 }
 
 function begin(note?: Note) {
   changed.value = note
   id.value = note?.id ?? newId()
-  text.value = note?.text ?? ''
+  start.value = { text: note?.text ?? '' }
+  form.reset()
   begun.value = undefined
   form.problem.value = undefined
 }
@@ -65,25 +61,26 @@ async function change(note: Note) {
 }
 
 async function keep() {
-  if (!text.value.trim() || form.busy.value) return
-  const body = { edition: props.page.edition, at: Math.round(moment.value), uncut: props.uncut, text: text.value }
-  if ((await form.send(() => keepNote(props.page.id, id.value, body).then(() => true))) === undefined) return
+  const { text } = draft.value
+  if (!text.trim() || form.busy.value) return
+  const body = { edition: props.page.edition, at: Math.round(moment.value), uncut: props.uncut, text }
+  if (!(await form.act(() => keepNote(props.page.id, id.value, body)))) return
   begin()
   void again()
 }
 
-/** What was removed last, so that it can be taken back. */
-const removed = ref<Note>()
-const removing = useForm()
+const { done, ...removing } = useForm()
 async function remove(note: Note) {
-  removed.value = undefined
-  if ((await removing.send(() => removeNote(props.page.id, note.id).then(() => true))) === undefined) return
-  removed.value = note
+  done.value = undefined
+  if (!(await removing.act(() => removeNote(props.page.id, note.id)))) return
+  removing.said(t('notes.removed'), () => bringBack(note))
   if (changed.value?.id === note.id) begin()
   void again()
 }
-const bringBack = (n: Note) =>
-  keepNote(props.page.id, n.id, { edition: props.page.edition, at: n.at, uncut: props.uncut, text: n.text })
+async function bringBack(n: Note) {
+  await keepNote(props.page.id, n.id, { edition: props.page.edition, at: n.at, uncut: props.uncut, text: n.text })
+  await again()
+}
 
 const file = (form: string) => `/api/watch/${props.page.id}/notes/file?form=${form}`
 </script>
@@ -96,7 +93,7 @@ const file = (form: string) => `/api/watch/${props.page.id}/notes/file?form=${fo
           <el-input
             :id="field_id"
             ref="field"
-            v-model="text"
+            v-model="draft.text"
             type="textarea"
             :autosize="{ minRows: 2, maxRows: 10 }"
             @input="written"
@@ -104,10 +101,13 @@ const file = (form: string) => `/api/watch/${props.page.id}/notes/file?form=${fo
         </template>
       </FormSlot>
       <div class="bar-of-acts">
-        <el-button native-type="submit" type="primary" :disabled="!text.trim() || !unsent || form.busy.value">{{
-          t('notes.keep')
-        }}</el-button>
-        <el-button v-if="changed || text" link @click="begin()">{{ t('leave') }}</el-button>
+        <el-button
+          native-type="submit"
+          type="primary"
+          :disabled="!draft.text.trim() || !form.changed.value || form.busy.value"
+          >{{ t('notes.keep') }}</el-button
+        >
+        <el-button v-if="changed || draft.text" link @click="begin()">{{ t('leave') }}</el-button>
       </div>
       <FaultNote v-if="form.whole.value" :error="form.whole.value" />
     </form>
@@ -131,13 +131,7 @@ const file = (form: string) => `/api/watch/${props.page.id}/notes/file?form=${fo
         </span>
       </li>
     </ol>
-    <UndoLine
-      v-if="removed"
-      :key="removed.id"
-      :text="t('notes.removed')"
-      :undo="() => bringBack(removed!)"
-      @undone="again"
-    />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
     <FaultNote v-if="removing.problem.value" :error="removing.problem.value" />
     <p v-if="notes.length > 0" class="small take">
       {{ t('said_in.take') }}

@@ -9,18 +9,18 @@ import { useAskedIn } from '../../api/toAll'
 import { keys, useWatch } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
 import LecturePlayer from '../../parts/LecturePlayer.vue'
-import { standing, type Along } from '../../parts/along'
-import { dateText, dayAndClock, megabytes, timecode } from '../../parts/time'
+import { timecode } from '../../parts/time'
 import { nameTab } from '../../router'
 import CaptureNotice from './CaptureNotice.vue'
 import ClosedDoor from './ClosedDoor.vue'
 import LiveBehind from './LiveBehind.vue'
-import MomentRow from './MomentRow.vue'
 import ReadingLine from './ReadingLine.vue'
-import TakeList from './TakeList.vue'
+import WatchHead from './WatchHead.vue'
 import WatchSide from './WatchSide.vue'
+import WatchUnder from './WatchUnder.vue'
 import { usePlayed } from '../common/played'
 import { useChangesByItself } from './again'
+import { useAlong } from './along'
 import { useCaptioning } from './captioning'
 import { published, useBeginning } from './beginning'
 import { useFollowing } from './following'
@@ -58,22 +58,6 @@ watch(
     if (was === 'over' && now && now !== 'over') goneOn.value++
   },
 )
-const lecturers = computed(() => page.data.value?.lecturers.join(', ') || t('live.someone'))
-/** What stands over its title: who comes by a link is not told of its course. */
-const over = computed(() => {
-  const p = page.data.value
-  if (!p) return ''
-  const course = `${p.course.code} ${p.course.title}`.trim()
-  const week = p.week ? t('sheet.week', { n: p.week }) : ''
-  const day = p.starts_at ? dateText(p.starts_at, p.zone) : ''
-  return [course, week, day, p.lecturers.join(', ')].filter(Boolean).join(' · ')
-})
-/** What stands above a recording that is not lit. */
-const band = computed(() => {
-  const p = page.data.value
-  if (!p?.unlit) return ''
-  return t(uncut.value ? 'watch.unlit_uncut' : p.kept.length > 0 ? 'watch.unlit' : 'watch.unlit_whole')
-})
 const { language, cues, onPicture, size, place, caption } = useCaptioning(
   () => props.recording,
   () => page.data.value,
@@ -95,8 +79,6 @@ const closed = computed(() => {
   const e = page.error.value
   return e instanceof Problem && (e.status === 403 || e.status === 404) ? e : undefined
 })
-/** Which chapter plays now. */
-const chapter = computed(() => standing(page.data.value?.chapters ?? [], at.value))
 const { from, word: begins } = useBeginning(() => page.data.value)
 const played = usePlayed(
   () => {
@@ -119,34 +101,12 @@ const silent = useSilences(
   (to) => player.value?.seekKept(to),
   played.over,
 )
-/** What stands along it; what one watches now is added as one goes. */
-const along = computed((): Along | undefined => {
-  const p = page.data.value
-  if (!p || p.live) return undefined
-  const { attended, missed, watched } = p.account ?? {}
-  const open = p.account?.known ? [] : missed
-  return {
-    attended,
-    missed: open,
-    watched: [...(watched ?? []), ...played.now.value],
-    chapters: p.chapters,
-    slides: p.slides,
-  }
-})
-/** The missed stretch that comes next, after the last the first; none while one is in the only one. */
-const nextMissed = computed(() => {
-  const all = along.value?.missed ?? []
-  return all.find((s) => s.start > at.value + 1000) ?? all.find((s) => at.value >= s.end)
-})
-
-function toChapter(by: number) {
-  const all = page.data.value?.chapters ?? []
-  const now = all.findLastIndex((c) => c.at <= at.value + 100)
-  // Back goes to the beginning of this one first, but just after it to the one before.
-  const back = by < 0 && at.value - (all[now]?.at ?? 0) > 3000 ? 0 : by
-  const to = all[Math.max(0, now + back)]
-  if (to) player.value?.seekKept(to.at)
-}
+const { along, nextMissed, toChapter } = useAlong(
+  () => page.data.value,
+  () => at.value,
+  () => played.now.value,
+  (ms) => player.value?.seekKept(ms),
+)
 const help = ref(false)
 
 /** closing asks again what is there when what plays is no longer open: a right can end while one watches. */
@@ -192,25 +152,7 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
   <ClosedDoor v-else-if="closed" :problem="closed" :recording="recording" />
   <FaultNote v-else-if="page.error.value && !page.data.value" :error="page.error.value" again @again="page.refetch()" />
   <article v-else-if="page.data.value">
-    <p class="soft over">{{ over }}</p>
-    <h1>{{ page.data.value.title }}</h1>
-    <div v-if="band" class="note" role="status">
-      {{ band }}
-      <el-button v-if="uncut || page.data.value.kept.length > 0" link type="primary" @click="uncut = !uncut">{{
-        t(uncut ? 'watch.see_cut' : 'watch.see_uncut')
-      }}</el-button>
-    </div>
-    <p
-      v-if="page.data.value.live"
-      class="phase"
-      :class="{ tally: page.data.value.phase === 'runs', stands: page.data.value.phase !== 'runs' }"
-      role="status"
-    >
-      {{ t(`live.${page.data.value.phase || 'runs'}`, { who: lecturers }) }}
-      <template v-if="page.data.value.phase === 'over' && page.data.value.opens_at">{{
-        t('live.over_opens', { at: dayAndClock(page.data.value.opens_at, page.data.value.zone) })
-      }}</template>
-    </p>
+    <WatchHead v-model:uncut="uncut" :page="page.data.value" />
     <div class="with-side watch">
       <div>
         <LecturePlayer
@@ -280,39 +222,14 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
           :at="at"
           @seek="(ms) => player?.seekKept(ms)"
         />
-        <section v-if="page.data.value.chapters.length > 1" class="chapters" :aria-label="t('watch.chapters')">
-          <h2>{{ t('watch.chapters') }}</h2>
-          <ol class="plain">
-            <li v-for="c in page.data.value.chapters" :key="c.at">
-              <MomentRow :at="c.at" :now="c === chapter" @seek="player?.seekKept(c.at)">{{ c.title }}</MomentRow>
-            </li>
-          </ol>
-        </section>
-        <p v-if="page.data.value.description" class="said">{{ page.data.value.description }}</p>
-        <p class="ways">
-          <router-link
-            v-if="page.data.value.list"
-            :to="{ name: 'linked', params: { opening: page.data.value.list.opening_id } }"
-            >{{ t('link.back', { title: page.data.value.list.title }) }}</router-link
-          >
-          <router-link
-            v-if="page.data.value.next_recording"
-            :to="{ name: 'watch', params: { recording: page.data.value.next_recording } }"
-            >{{ t('watch.next', { title: page.data.value.next_title }) }}</router-link
-          >
-          <TakeList :page="page.data.value" :language="language" :printed="cues.length > 0" />
-          <router-link v-if="page.data.value.as_staff" :to="{ name: 'trim-bench', params: { recording } }">{{
-            t('watch.to_bench')
-          }}</router-link>
-          <span v-if="page.data.value.gain" class="soft small">{{
-            t(page.data.value.gain.db < 0 ? 'watch.quieter' : 'watch.louder', {
-              db: Math.abs(page.data.value.gain.db).toFixed(1),
-            })
-          }}</span>
-          <span v-if="!page.data.value.live && onLine > 0" class="soft small">{{
-            t('watch.size', { mb: megabytes(onLine) })
-          }}</span>
-        </p>
+        <WatchUnder
+          :page="page.data.value"
+          :at="at"
+          :language="language"
+          :printed="cues.length > 0"
+          :on-line="onLine"
+          @seek="(ms) => player?.seekKept(ms)"
+        />
       </div>
       <PageSheet v-if="help" open :title="t('watch.keys.title')" @close="help = false"
         ><KeyList :keys="keyWords"
@@ -342,55 +259,13 @@ watchEffect(() => nameTab(page.data.value?.title ?? ''))
   max-width: min(1040px, max(560px, calc((100vh - 270px) * 16 / 9)));
 }
 
-.phase {
-  margin: 4px 0 0;
-}
-
-.stands {
-  padding: 8px 12px;
-  border-inline-start: 4px solid var(--rule-strong);
-  background: var(--shell);
-}
-
-.note {
-  margin: 8px 0;
-  padding: 8px 12px;
-  border-inline-start: 4px solid var(--kelp);
-  background: var(--kelp-soft);
-}
-
-.chapters {
-  margin-top: 14px;
-}
-
-.chapters ol {
-  columns: 2 260px;
-  margin-top: 4px;
-}
-
-.said {
-  max-width: 70ch;
-  margin-top: 14px;
-  white-space: pre-line;
-}
-
-.ways {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 22px;
-  align-items: baseline;
-  margin-top: 12px;
-}
-
 /* Printed are its names and its words. */
 @media print {
   .watch {
     display: block;
   }
 
-  .watch > :first-child,
-  .note,
-  .phase {
+  .watch > :first-child {
     display: none;
   }
 }

@@ -80,7 +80,7 @@ const lost = useForm()
 const lostSaid = ref(false)
 async function sayIt() {
   lostSaid.value = false
-  if ((await lost.send(() => sayLost(props.lecture).then(() => true))) !== undefined) lostSaid.value = true
+  if (await lost.act(() => sayLost(props.lecture))) lostSaid.value = true
 }
 </script>
 

@@ -15,7 +15,6 @@ const props = defineProps<{ course: string; of: Opens; zone: string; opening?: O
 const emit = defineEmits<{ takeBack: []; done: [] }>()
 const { t } = useI18n()
 const change = useOpeningChange(() => props.of)
-const form = useForm()
 /** What is being made is looked at. */
 const entry = useTemplateRef<HTMLElement>('entry')
 onMounted(() => {
@@ -31,11 +30,10 @@ function formOf(o: Opening): OpeningForm {
   return { kind, name, people, uses, most, from, from_at, days_after_lecture, until, until_at, days_after_term }
 }
 const held = computed(() => (props.opening ? formOf(props.opening) : undefined))
-const draft = ref<OpeningForm>({ ...(held.value ?? props.fresh!) })
-const changed = computed(() => !held.value || JSON.stringify(draft.value) !== JSON.stringify(held.value))
-watch(held, (now, was) => {
-  if (now && was && JSON.stringify(draft.value) === JSON.stringify(was)) draft.value = { ...now }
-})
+const form = useForm<OpeningForm>(() => held.value ?? props.fresh!)
+const { draft } = form
+/** What is being made is still to be kept. */
+const changed = computed(() => !held.value || form.changed.value)
 watch(
   () => props.opening?.came,
   (came) => {
@@ -95,15 +93,14 @@ async function keep() {
     if (Object.keys(form.fields.value).length) sentence.value?.show('who') // there it stands what is wrong
     return
   }
-  const now = done.openings.find((o) => o.id === props.opening?.id)
-  if (now) draft.value = formOf(now)
+  form.reset()
   emit('done')
 }
 
 function cancel() {
   form.problem.value = undefined
-  if (held.value) draft.value = { ...held.value }
-  else emit('done')
+  form.reset()
+  if (!held.value) emit('done')
 }
 /** How many recordings of a playlist its link opens. */
 const given = (x: Schemas['ListOpened']) =>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useOpeningChange, useOpenings, type Opening, type OpeningForm, type Opens } from '../../../api/openings'
 import FaultNote from '../../../parts/FaultNote.vue'
+import { useForm } from '../../../parts/form'
 import UndoLine from '../../../parts/UndoLine.vue'
 import OpeningEntry from './OpeningEntry.vue'
 
@@ -15,23 +16,15 @@ const page = useOpenings(() => props.of)
 const change = useOpeningChange(() => props.of)
 /** An opening that is being made. */
 const draft = ref<OpeningForm>()
-/** The one that was taken back last. */
-const taken = ref('')
-const fault = ref<unknown>()
+const { problem, done, act, said } = useForm()
 
 const begin = (kind: Opening['kind']) => {
   draft.value = { kind, people: [], uses: ['watch', 'read'], from: 'once', until: 'term', days_after_term: 30 }
 }
 
 async function takeBack(id: string) {
-  fault.value = undefined
-  try {
-    await change.mutateAsync({ do: 'take_back', id })
-    taken.value = id
-  } catch (e) {
-    fault.value = e
-    void page.refetch()
-  }
+  if (!(await act(() => change.mutateAsync({ do: 'take_back', id })))) return void page.refetch()
+  said(t('opening.taken_back'), () => change.mutateAsync({ do: 'again', id }))
 }
 </script>
 
@@ -54,13 +47,8 @@ async function takeBack(id: string) {
         :opening="o"
         @take-back="takeBack(o.id)"
       />
-      <FaultNote v-if="fault" :error="fault" />
-      <UndoLine
-        v-if="taken"
-        :key="taken"
-        :text="t('opening.taken_back')"
-        :undo="() => change.mutateAsync({ do: 'again', id: taken })"
-      />
+      <FaultNote v-if="problem" :error="problem" />
+      <UndoLine v-if="done" v-bind="done" :key="done.key" />
       <OpeningEntry
         v-if="draft"
         :key="draft.kind"
