@@ -99,6 +99,8 @@ var matrix = map[string]struct {
 	"GET /api/lectures/:lecture/who-else":  {who: forDoors},
 	"PUT /api/courses/:course/names-seen": {who: forStaff,
 		body: map[string]bool{"seen": true}},
+	"PUT /api/courses/:course/reminds": {who: forStaff,
+		body: map[string]bool{"reminds": true}},
 	"PUT /api/courses/:course/originals": {who: forStaff,
 		body: map[string]int{"days": 30}},
 	"GET /api/recordings/:recording/original":      {who: forStaff},

@@ -119,7 +119,7 @@ func New(p Services) *edge.Edge {
 			Audience: p.Audience, Recordings: p.Recordings, Publication: p.Publication, Words: p.Words,
 			CatchUp: p.CatchUp, Chat: p.Chat, ToAll: p.ToAll, Notes: p.Notes, Playlists: p.Playlists,
 			Presence: p.Presence, News: p.News,
-			Feeds: p.Feeds, Find: p.Find, Public: p.Public},
+			Feeds: p.Feeds, Find: p.Find, Remind: p.Remind, Public: p.Public},
 		&sharing.API{Edge: e, Schedule: p.Schedule, Clock: p.Clock, Roster: p.Roster, Audience: p.Audience,
 			Playlists: p.Playlists, Releases: p.Releases, Recordings: p.Recordings, Frames: p.Frames,
 			Public: p.Public},

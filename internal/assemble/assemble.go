@@ -167,6 +167,7 @@ func (h House) At(c clock.Clock) *House {
 	h.Roster.Watch = h.Audience
 	h.News = &news.Service{DB: h.DB, Clock: c, Queue: h.Queue, Post: h.settings.Mail, Audience: h.Audience,
 		Secret: h.secret, Public: h.settings.Public, Language: h.settings.Language}
+	h.Remind.Standing, h.Remind.Stops = standing{h.Audience, h.Publication, h.CatchUp}, h.News
 	h.Releases = &release.Service{DB: h.DB, Clock: c, Editions: h.Publication, Playlists: h.Playlists,
 		Rules: h.Audience, News: h.News}
 	h.Presence = &presence.Service{DB: h.DB, Clock: c, Secret: h.secret}
@@ -183,7 +184,7 @@ func (h House) At(c clock.Clock) *House {
 		Captioner: h.settings.Captioner, Reads: h.settings.ReadSlides}
 	h.Carry = &carry.Service{DB: h.DB, Clock: c, Timetable: h.Schedule, People: h.Roster, Rules: h.Audience,
 		Playlists: h.Playlists, Releases: h.Releases,
-		Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll, h.Door}}
+		Settings: []carry.Setting{h.Cuts, h.Capture, h.Words, h.News, h.ToAll, h.Door, h.Remind}}
 	h.Frames = &frames.Service{DB: h.DB, Clock: c}
 	h.Feeds = &feeds.Service{DB: h.DB, Often: h.often, Decisions: h.Audience, Playlists: h.Playlists, Secret: h.secret}
 	h.Find = &find.Service{DB: h.DB, Clock: c}

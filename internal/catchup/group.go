@@ -158,3 +158,33 @@ func (s *Service) Again(ctx context.Context, recording uuid.UUID, bin, end time.
 
 // hardly is less than how often something must have been watched again to be told.
 const hardly = 1
+
+// Missed is what each of some people still has to catch up of a recording that is published as the carrier says, on
+// the clock of what is published; who has nothing to is left out. known is false when it is not known of any of them
+// that they were there: then nobody can be said to have missed it.
+func (s *Service) Missed(ctx context.Context, recording uuid.UUID, c cutlist.Carrier, people []uuid.UUID) (
+	missed map[uuid.UUID]span.Set, known bool, err error) {
+	one := []uuid.UUID{recording}
+	whole, err := s.whole(ctx, one)
+	if err != nil {
+		return nil, false, err
+	}
+	watched, knows, err := s.watched(ctx, people, one)
+	if err != nil {
+		return nil, false, err
+	}
+	attended, err := s.attended(ctx, people, one)
+	if err != nil {
+		return nil, false, err
+	}
+	missed = map[uuid.UUID]span.Set{}
+	for _, p := range people {
+		at := seat{p, recording}
+		known = known || !attended[at].Empty()
+		left := catchup.Reckon(c, whole[recording], attended[at], watched[at]).Missed
+		if !knows[at] && !left.Empty() {
+			missed[p] = left
+		}
+	}
+	return missed, known, nil
+}

@@ -1,5 +1,5 @@
-// Package remind tells people by mail what waits for them: that a lecture has begun and nobody captures it, and that a
-// capture of theirs can be watched.
+// Package remind tells people by mail what waits for them: that a lecture has begun and nobody captures it, that a
+// capture of theirs can be watched, and what they missed of what was lit.
 package remind
 
 import (
@@ -30,6 +30,8 @@ type Service struct {
 	Clock    clock.Clock
 	Queue    *jobs.Queue
 	Lectures Lectures
+	Standing Standing
+	Stops    Stops
 	Post     mail.Post
 	Public   string // address under which people reach the application, without a slash at its end
 	Language string // in which those are written to who have chosen none
@@ -188,7 +190,7 @@ func (s *Service) addressee(ctx context.Context, person uuid.UUID) (addressee, e
 	return to, nil
 }
 
-// LookJob is the job of looking for lectures that nobody captures, and for captures that have ended.
+// LookJob is the job of looking for lectures that nobody captures, for captures that have ended, and for what was lit.
 type LookJob struct{}
 
 // Kind implements river.JobArgs.
@@ -204,9 +206,11 @@ func (s *Service) Register(kinds *river.Workers) {
 	jobs.Register(kinds, jobs.Kind[sendReminder]{Limit: time.Minute, Do: s.send, After: soon})
 	jobs.Register(kinds, jobs.Kind[sendAbsent]{Limit: time.Minute, Do: s.sendAbsent, After: soon})
 	jobs.Register(kinds, jobs.Kind[sendReady]{Limit: time.Minute, Do: s.sendReady})
+	jobs.Register(kinds, jobs.Kind[sendMissed]{Limit: time.Minute, Do: s.sendMissed})
 	jobs.Register(kinds, jobs.Kind[LookJob]{Limit: time.Minute, Do: func(ctx context.Context, _ LookJob, _ bool) error {
 		_, err := s.Look(ctx)
 		_, ready := s.LookReady(ctx)
-		return errors.Join(err, ready)
+		_, missed := s.LookMissed(ctx)
+		return errors.Join(err, ready, missed)
 	}})
 }

@@ -53,6 +53,7 @@ type CoursePage struct {
 	Plans     []PlanLine         `json:"plans" nullable:"false" doc:"only for those who teach it"`
 	TrimsEnds bool               `json:"trim_ends" doc:"the ends of its recordings are trimmed by themselves"`
 	NamesSeen bool               `json:"names_seen" doc:"those of it who follow a lecture see who else does"`
+	Reminds   bool               `json:"reminds" doc:"who missed something of a lecture gets a mail when it is lit"`
 	Originals int                `json:"original_days" doc:"for how many days after its own copy is made the original of a foreign file is kept; 0 for as long as the recording"`
 }
 
@@ -184,6 +185,9 @@ func (a *API) coursePage(ctx context.Context, p roster.Person, id uuid.UUID) (*e
 		return edge.Answer(out), nil
 	}
 	if out.TrimsEnds, err = a.Cuts.TrimsEnds(ctx, id); err != nil {
+		return nil, err
+	}
+	if out.Reminds, err = a.Remind.RemindsMissed(ctx, id); err != nil {
 		return nil, err
 	}
 	if out.NamesSeen, err = a.Door.NamesSeen(ctx, id); err != nil {

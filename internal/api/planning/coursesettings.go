@@ -38,6 +38,20 @@ func (a *API) courseSettingRoutes() {
 			}
 			return a.coursePage(ctx, p, in.Course)
 		})
+	type remindsInput struct {
+		edge.OfCourse
+		Body struct {
+			Reminds bool `json:"reminds"`
+		}
+	}
+	edge.On(a.Edge, edge.Staff, http.MethodPut, "/api/courses/{course}/reminds", "remind-missed",
+		"Whether who missed something of a lecture gets a mail when it is lit",
+		func(ctx context.Context, p roster.Person, in *remindsInput) (*edge.Body[CoursePage], error) {
+			if err := a.Remind.SetRemindsMissed(ctx, in.Course, in.Body.Reminds); err != nil {
+				return nil, err
+			}
+			return a.coursePage(ctx, p, in.Course)
+		})
 	type daysInput struct {
 		edge.OfCourse
 		Body struct {

@@ -19,6 +19,7 @@ import (
 	"latelantern/internal/presence"
 	"latelantern/internal/publication"
 	"latelantern/internal/recordings"
+	"latelantern/internal/remind"
 	"latelantern/internal/roster"
 	"latelantern/internal/schedule"
 	"latelantern/internal/toall"
@@ -37,6 +38,7 @@ type API struct {
 	Recordings  *recordings.Reader
 	Publication *publication.Service
 	Words       *words.Service
+	Remind      *remind.Service
 	CatchUp     *catchup.Service
 	Chat        *chat.Service
 	ToAll       *toall.Service

@@ -2,7 +2,10 @@ package watching
 
 import (
 	"context"
+	"errors"
+	"maps"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -22,6 +25,7 @@ type CaughtUp struct {
 	Told      bool      `json:"told" doc:"whether so many others are there that it is told how they stand"`
 	Done      int       `json:"caught_up" doc:"of the others"`
 	Begun     int       `json:"begun" doc:"of the others, and have not caught up"`
+	Reminded  int       `json:"reminded" doc:"how many got a mail of what they missed"`
 }
 
 // WatchedCurve is what of a recording students watched, on its own clock, a figure for each minute or, of a short one,
@@ -102,15 +106,16 @@ func (a *API) groups(ctx context.Context, course uuid.UUID, only *uuid.UUID) (ma
 	}
 	together, err := a.CatchUp.Groups(ctx, published, people)
 	out := []CaughtUp{}
+	reminded, counted := a.Remind.Reminded(ctx, slices.Collect(maps.Keys(people)))
 	for _, w := range all {
 		if t, ok := together[w.RecordingID]; ok {
 			x := CaughtUp{Recording: w.RecordingID, Students: t.Students, There: t.There,
-				Told: t.Students-t.There >= catchup.Enough}
+				Told: t.Students-t.There >= catchup.Enough, Reminded: reminded[w.RecordingID]}
 			if x.Told {
 				x.Done, x.Begun = t.CaughtUp, t.Begun
 			}
 			out = append(out, x)
 		}
 	}
-	return together, out, err
+	return together, out, errors.Join(err, counted)
 }

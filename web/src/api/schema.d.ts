@@ -1297,6 +1297,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course}/reminds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Whether who missed something of a lecture gets a mail when it is lit */
+        put: operations["remind-missed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course}/roster": {
         parameters: {
             query?: never;
@@ -4965,6 +4982,11 @@ export interface components {
             recording: string;
             /**
              * Format: int64
+             * @description how many got a mail of what they missed
+             */
+            reminded: number;
+            /**
+             * Format: int64
              * @description who can watch it
              */
             students: number;
@@ -5250,6 +5272,8 @@ export interface components {
             original_days: number;
             /** @description only for those who teach it */
             plans: components["schemas"]["PlanLine"][];
+            /** @description who missed something of a lecture gets a mail when it is lit */
+            reminds: boolean;
             /**
              * @description of who asks
              * @enum {string}
@@ -7657,6 +7681,9 @@ export interface components {
             sums: components["schemas"]["RegisterSum"][];
             zone: string;
         };
+        RemindsInputBody: {
+            reminds: boolean;
+        };
         ReplaceInputBody: {
             /** @description capitals and accents count */
             exact?: boolean;
@@ -8753,6 +8780,11 @@ export interface components {
             people: number[];
             /** Format: uuid */
             recording: string;
+            /**
+             * Format: int64
+             * @description how many got a mail of what they missed
+             */
+            reminded: number;
             /**
              * Format: int64
              * @description who can watch it
@@ -16823,6 +16855,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Registers"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remind-missed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursePage"];
                 };
             };
             /** @description Unauthorized */

@@ -64,6 +64,9 @@ export const useWhoElse = (lecture: ID, often: MaybeRefOrGetter<boolean>) =>
     { refetchInterval: () => (toValue(often) ? 10_000 : 60_000) },
   )
 
+export const remindMissed = (course: string, reminds: boolean) =>
+  ask((c) => c.PUT('/api/courses/{course}/reminds', { params: { path: { course } }, body: { reminds } }))
+
 export const seeNames = (course: string, seen: boolean) =>
   ask((c) => c.PUT('/api/courses/{course}/names-seen', { params: { path: { course } }, body: { seen } }))
 

@@ -149,6 +149,11 @@ export const bench = {
     back: 'Zurückholen',
     is_back: '{title} ist zurück.',
   },
+  reminds: {
+    name: 'Wer eine Vorlesung verpasst hat',
+    label: 'Denen schreiben, die etwas von einer Vorlesung verpasst haben, sobald sie angezündet ist',
+    help: 'Je eine Mail, zehn Minuten danach, mit den Strecken, die sie verpasst haben. Nur von Vorlesungen, von denen bekannt ist, wer da war, und an niemanden, der keine Mail will.',
+  },
   names_seen: {
     name: 'Wer live folgt',
     label: 'Wer einer Vorlesung folgt, sieht die Namen der anderen',

@@ -229,6 +229,7 @@ export const watching = {
     title: 'Ihnen außerdem offen',
   },
   caught_up: {
+    reminded: '{n} hat eine Mail darüber, was verpasst wurde. | {n} haben eine Mail darüber, was sie verpasst haben.',
     name: 'Wie sie nachgeholt wird',
     all_there: '{n} Person war die ganze Zeit dabei. | Alle {n} waren die ganze Zeit dabei.',
     there: '{n} von {of} war die ganze Zeit dabei. | {n} von {of} waren die ganze Zeit dabei.',

@@ -146,6 +146,11 @@ export const bench = {
     back: 'Bring back',
     is_back: '{title} is back.',
   },
+  reminds: {
+    name: 'Who missed a lecture',
+    label: 'Write to those who missed something of a lecture when it is lit',
+    help: 'One mail each, ten minutes after, with the stretches they missed. Only of lectures of which it is known who was there, and to nobody who wants no mail.',
+  },
   names_seen: {
     name: 'Who follows live',
     label: 'Let those who follow a lecture see each other’s names',

@@ -229,6 +229,7 @@ export const watching = {
     title: 'Also open to you',
   },
   caught_up: {
+    reminded: '{n} got a mail of what they missed. | {n} got a mail of what they missed.',
     name: 'How it is caught up',
     all_there: '{n} student was there for all of it. | All {n} students were there for all of it.',
     there: '{n} of {of} students was there for all of it. | {n} of {of} students were there for all of it.',

@@ -9,9 +9,10 @@ export function useCaughtUpText() {
     if (x.students === 0) return ''
     if (others === 0) return t('caught_up.all_there', { n: x.students }, x.students)
     const of = x.there > 0 ? t('caught_up.there', { n: x.there, of: x.students }, x.there) : ''
-    if (!x.told) return [of, t('caught_up.few', { n: others }, others)].filter(Boolean).join(' ')
+    const mail = x.reminded > 0 ? t('caught_up.reminded', { n: x.reminded }, x.reminded) : ''
+    if (!x.told) return [of, t('caught_up.few', { n: others }, others), mail].filter(Boolean).join(' ')
     const how = t(x.there > 0 ? 'caught_up.others' : 'caught_up.students', { n: x.caught_up, of: others }, x.caught_up)
     const begun = x.begun > 0 ? t('caught_up.begun', { n: x.begun }, x.begun) : ''
-    return [of, how, begun].filter(Boolean).join(' ')
+    return [of, how, begun, mail].filter(Boolean).join(' ')
   }
 }

@@ -9,7 +9,7 @@ import { trimEnds } from '../../api/bench'
 import { keepOriginals } from '../../api/files'
 import { useMe } from '../../api/me'
 import { keys } from '../../api/queries'
-import { changeCourse, removeCourse, seeNames, useCourse } from '../../api/timetable'
+import { changeCourse, remindMissed, removeCourse, seeNames, useCourse } from '../../api/timetable'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import FaultNote from '../../parts/FaultNote.vue'
 import FormSlot from '../../parts/FormSlot.vue'
@@ -78,6 +78,14 @@ async function remove() {
         >{{ t('names_seen.label') }}</el-checkbox
       >
       <p class="soft small">{{ t('names_seen.help') }}</p>
+      <h2>{{ t('reminds.name') }}</h2>
+      <el-checkbox
+        :model-value="it.reminds"
+        :disabled="keeping.busy.value"
+        @change="(yes) => keep(() => remindMissed(course, Boolean(yes)))"
+        >{{ t('reminds.label') }}</el-checkbox
+      >
+      <p class="soft small">{{ t('reminds.help') }}</p>
       <h2>{{ t('originals.name') }}</h2>
       <FormSlot v-slot="{ id }" :label="t('originals.help')" :fault="keeping.fields.value.days">
         <ChoiceList
