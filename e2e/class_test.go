@@ -8,8 +8,10 @@ import (
 
 	"github.com/chromedp/chromedp"
 
+	"latelantern/demo"
 	"latelantern/e2e/hand"
 	"latelantern/internal/door"
+	"latelantern/internal/platform/postgres"
 )
 
 // soon is within how long everyone is told how a live class goes: two seconds, and what a busy machine adds.
@@ -83,6 +85,12 @@ func TestALiveClass(t *testing.T) {
 	s.must(tavi.WaitFor(head+`seekable.end(0) > 17`, 60*time.Second),
 		tavi.Click("From the start, at twice the speed until now"),
 		tavi.Wait(head+`currentTime < 6 && `+head+fast), tavi.Wait(head+`playbackRate === 1`))
+	s.until("what played for them behind the others is kept", func() bool {
+		n, err := postgres.Value[int](ctx, s.house.DB, `select count(*) from watched w join person_account p
+			on p.id = w.person_id where p.email = $1 and not isempty(w.ranges)`, demo.Accounts[student].Email)
+		s.must(err)
+		return n == 1
+	})
 	sheet, err := desk.Beside()
 	s.must(err, sheet.Go("/run-sheet"), sheet.Click("Who is in"), sheet.See("3 people follow it now"))
 	s.clean(sheet, "the door on the run sheet")

@@ -15,6 +15,7 @@ import (
 	"latelantern/internal/api/watching"
 	"latelantern/internal/core/span"
 	"latelantern/internal/cuts"
+	"latelantern/internal/testhouse"
 )
 
 // litTalk is a talk of 40 s, lit for the course and in its playlist; its first seven, the still hall, are struck.
@@ -234,5 +235,45 @@ func TestHowAClassCaughtUp(t *testing.T) {
 	}
 	if s := lecturer.status(http.MethodGet, at+"/recordings/"+id.String()+"/caught-up", nil); s != http.StatusNotFound {
 		t.Errorf("of what nobody can watch: %d", s)
+	}
+}
+
+// TestWhoFollowsBehind: who came late and follows a lecture from its start has what played for them, also when it is
+// told after the lecture was lit.
+func TestWhoFollowsBehind(t *testing.T) {
+	e := newEdge(t)
+	id := e.recording()
+	e.everyone(false)
+	e.Do(`update capture set source = 'desk', stopped_at = null, started_at = $1`, testhouse.Now.Add(-time.Minute))
+	student := e.as("student")
+	place := "/api/watch/" + id.String() + "/place"
+	tell := func(c *caller, start, end int) int {
+		return c.status(http.MethodPut, place, map[string]any{"edition": uuid.Nil, "at": end, "took_ms": end - start,
+			"played": []map[string]int{{"start": start, "end": end}}})
+	}
+	watched := func() int {
+		return e.Count(`select coalesce(sum(upper(r) - lower(r)), 0) from watched w cross join unnest(w.ranges) r
+			where person_id = $1`, e.Student)
+	}
+	if s := student.status(http.MethodPost, "/api/lectures/"+e.Lecture.String()+"/seen-notice", nil); s >= 300 {
+		t.Fatalf("they see that it is captured: %d", s)
+	}
+	if s := tell(student, 0, 1500); s >= 300 || watched() != 1500 {
+		t.Errorf("while it goes on: %d, %d ms", s, watched())
+	}
+	if s := tell(e.as("outsider"), 0, 1500); s != http.StatusForbidden {
+		t.Errorf("an outsider tells of it: %d", s)
+	}
+	e.Do(`update capture set stopped_at = $1`, testhouse.Now)
+	if s := tell(student, 1500, 2500); s >= 300 || watched() != 2500 {
+		t.Errorf("once it is over, as long as it plays for them: %d, %d ms", s, watched())
+	}
+	// Who teaches looks at what was captured: that is no lecture that one catches up.
+	if s := tell(e.as("lecturer"), 0, 1500); s >= 300 || e.Count(`select count(*) from watched`) != 1 {
+		t.Errorf("who teaches: %d, %d have watched", s, e.Count(`select count(*) from watched`))
+	}
+	e.Lit(id)
+	if s := tell(student, 2500, 3500); s >= 300 || watched() != 3500 {
+		t.Errorf("once it is lit: %d, %d ms", s, watched())
 	}
 }

@@ -45,13 +45,13 @@ const mostAgo = 365 * 24 * time.Hour
 // keepPlace takes the word of a player. It comes every few seconds from each that plays, so what may be watched is
 // recalled where it can be.
 func (a *API) keepPlace(ctx context.Context, p roster.Person, in *placeInput) (*edge.Empty, error) {
-	published, carrier, err := a.playing(ctx, p, in.Recording, in.Body.Edition)
+	counts, carrier, err := a.playing(ctx, p, in.Recording, in.Body.Edition)
 	if err != nil {
 		return nil, err
 	}
 	w := has.Word{At: carrier.Source(time.Duration(in.Body.At) * time.Millisecond),
 		Ago: time.Duration(min(in.Body.AgoMs, mostAgo.Milliseconds())) * time.Millisecond}
-	if published { // what was captured and is not lit is no lecture that one catches up
+	if counts { // what was captured and is not lit is no lecture that one catches up
 		w.Played = carrier.SourceSet(page.SetOf(in.Body.Played))
 		w.Took = time.Duration(in.Body.TookMs) * time.Millisecond
 	}
@@ -62,8 +62,9 @@ func (a *API) keepPlace(ctx context.Context, p roster.Person, in *placeInput) (*
 }
 
 // playing decides whether p may watch a recording, and gives by what the edition that plays for them carries its times;
-// published is false for what was captured. Another can have been published since they opened it.
-func (a *API) playing(ctx context.Context, p roster.Person, recording, edition uuid.UUID) (published bool,
+// counts is false for what was captured and neither is followed live nor was. Another can have been published since
+// they opened it.
+func (a *API) playing(ctx context.Context, p roster.Person, recording, edition uuid.UUID) (counts bool,
 	_ cutlist.Carrier, _ error) {
 	at, err := a.Audience.Recall(ctx, p.ID, recording)
 	if err != nil {
@@ -75,8 +76,15 @@ func (a *API) playing(ctx context.Context, p roster.Person, recording, edition u
 			return false, nil, err
 		}
 		if x.edition == edition {
-			return edition != uuid.Nil, x.Stretches, nil
+			return edition != uuid.Nil || x.live.Running || x.live.Open, x.Stretches, nil
 		}
+	}
+	if edition == uuid.Nil { // they followed it live, and it is published since
+		x, err := a.Recordings.Captured(ctx, recording)
+		if err != nil {
+			return false, nil, err
+		}
+		return true, x.Stretches, nil
 	}
 	carrier, err := a.Publication.Carrier(ctx, recording, edition)
 	return true, carrier, err

@@ -7,6 +7,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type LecturePlayer from '../../parts/LecturePlayer.vue'
 import { durationText } from '../../parts/time'
+import { withOthers } from './behind'
 
 const inHall = defineModel<boolean>('inHall', { required: true })
 const props = defineProps<{
@@ -15,14 +16,12 @@ const props = defineProps<{
   player?: InstanceType<typeof LecturePlayer>
 }>()
 const { t } = useI18n()
-/** Nearer to now than this one is with the others; what is shorter has no beginning to go back to. */
-const near = 15_000
 /** At what speed what went by is made up for. */
 const fast = 2
 /** How far behind now one is, in milliseconds. */
 const behind = computed(() => props.player?.behind ?? 0)
 const rate = computed(() => props.player?.rate ?? 1)
-const far = computed(() => behind.value > near)
+const far = computed(() => behind.value > withOthers)
 const sentence = computed(() => {
   if (!far.value) return ''
   const by = durationText(behind.value)
@@ -40,7 +39,7 @@ const sentence = computed(() => {
       t('live.go_on_fast', { left: durationText(behind / (fast - 1)) })
     }}</el-button>
     <el-button
-      v-else-if="!far && (player?.length ?? 0) > near"
+      v-else-if="!far && (player?.length ?? 0) > withOthers"
       link
       size="small"
       class="push"

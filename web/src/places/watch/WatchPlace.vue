@@ -21,6 +21,7 @@ import WatchUnder from './WatchUnder.vue'
 import { usePlayed } from '../common/played'
 import { useChangesByItself } from './again'
 import { useAlong } from './along'
+import { withOthers } from './behind'
 import { useCaptioning } from './captioning'
 import { published, useBeginning } from './beginning'
 import { useFollowing } from './following'
@@ -83,7 +84,9 @@ const { from, word: begins } = useBeginning(() => page.data.value)
 const played = usePlayed(
   () => {
     const p = page.data.value
-    return p && !p.live && p.id === props.recording ? { recording: p.id, edition: p.edition } : undefined
+    // Who follows live has what they follow as it is said; who is behind has what plays for them.
+    const counts = p && p.id === props.recording && (!p.live || (player.value?.behind ?? 0) > withOthers)
+    return counts ? { recording: p.id, edition: p.edition } : undefined
   },
   { kept: () => void client.invalidateQueries({ queryKey: keys.catchUp }), refused: closing },
 )
