@@ -2,8 +2,11 @@ package api_test
 
 import (
 	"bytes"
+	"context"
 	"log/slog"
 	"net/http"
+	"net/http/httptest"
+	"net/url"
 	"strings"
 	"sync"
 	"testing"
@@ -66,5 +69,39 @@ func TestTheSecurityLogHoldsNoWords(t *testing.T) {
 	}
 	if t.Failed() {
 		t.Log(text)
+	}
+}
+
+// TestWhatIsGivenUpIsNoFault: a page that is left ends what it asked for, and nobody has to look into that.
+func TestWhatIsGivenUpIsNoFault(t *testing.T) {
+	l := &logged{}
+	was := slog.Default()
+	slog.SetDefault(slog.New(slog.NewJSONHandler(l, nil)))
+	t.Cleanup(func() { slog.SetDefault(was) })
+	e := newEdge(t, true)
+	student := e.as("student")
+	at, err := url.Parse(e.server.URL)
+	e.Must(err)
+	// What it asks for waits for somebody who holds a table, until they have gone.
+	tx, err := e.DB.Begin(t.Context())
+	e.Must(err)
+	_, err = tx.Exec(t.Context(), `lock table playlist in access exclusive mode`)
+	e.Must(err)
+	ctx, leave := context.WithCancel(t.Context())
+	defer leave()
+	go func() {
+		e.Until(func() bool { return e.Count(`select count(*) from pg_locks where not granted`) > 0 })
+		leave()
+	}()
+	r := httptest.NewRequestWithContext(ctx, http.MethodGet, "/api/catch-up", nil)
+	for _, c := range student.client.Jar.Cookies(at) {
+		r.AddCookie(c)
+	}
+	e.server.Config.Handler.ServeHTTP(httptest.NewRecorder(), r)
+	e.Must(tx.Rollback(t.Context()))
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if text := l.b.String(); strings.Contains(text, `"level":"ERROR"`) || !strings.Contains(text, "was given up") {
+		t.Errorf("the log holds %s", text)
 	}
 }

@@ -1,6 +1,7 @@
 package edge
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -135,6 +136,10 @@ func (e *Edge) problem(err error) error {
 	}
 	if unkept(err) {
 		return Plainly(http.StatusUnprocessableEntity, errNUL)
+	}
+	if errors.Is(err, context.Canceled) { // whoever asked has gone, and reads no answer
+		slog.Info("a request was given up", "error", err)
+		return Plainly(http.StatusServiceUnavailable, "internal")
 	}
 	slog.Error("a request failed", "error", err)
 	return Plainly(http.StatusInternalServerError, "internal")
