@@ -82,7 +82,7 @@ func TestALiveClass(t *testing.T) {
 	teacher.Close()
 	// Who came late goes to the beginning, and is with the others soon, at their speed again.
 	const head, fast = `document.querySelector('video').`, `playbackRate === 2`
-	s.must(tavi.WaitFor(head+`seekable.end(0) > 17`, 60*time.Second),
+	s.must(tavi.WaitFor(head+`seekable.end(0) > 28`, 90*time.Second),
 		tavi.Click("From the start, at twice the speed until now"),
 		tavi.Wait(head+`currentTime < 6 && `+head+fast), tavi.Wait(head+`playbackRate === 1`))
 	s.until("what played for them behind the others is kept", func() bool {
