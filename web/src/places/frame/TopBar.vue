@@ -208,9 +208,12 @@ function act(name: string) {
   .places {
     gap: 14px;
   }
+}
 
-  .oneself .name {
-    max-width: 90px;
+/* Only beside all the places of who coordinates there is little room for their name. */
+@media (min-width: 1261px) and (max-width: 1500px) {
+  .bar:has(.places a:nth-child(8)) .oneself .name {
+    max-width: 100px;
   }
 }
 
@@ -249,7 +252,7 @@ function act(name: string) {
   }
 
   .oneself .name {
-    max-width: min(110px, 17vw);
+    max-width: min(110px, 15vw);
   }
 
   .finding > :not(.find-room) {
