@@ -2,6 +2,7 @@ package assemble
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -19,7 +20,8 @@ type standing struct {
 }
 
 // Missed implements remind.Standing.
-func (s standing) Missed(ctx context.Context, course, recording uuid.UUID) (map[uuid.UUID]span.Set, bool, error) {
+func (s standing) Missed(ctx context.Context, course, recording uuid.UUID, only *uuid.UUID) (
+	map[uuid.UUID]span.Set, bool, error) {
 	all, err := s.audience.Viewers(ctx, course, &recording)
 	if err != nil || len(all) == 0 {
 		return nil, false, err
@@ -28,5 +30,9 @@ func (s standing) Missed(ctx context.Context, course, recording uuid.UUID) (map[
 	if err != nil {
 		return nil, false, err
 	}
-	return s.catchUp.Missed(ctx, recording, carriers[recording], all[0].People)
+	people := all[0].People
+	if only != nil {
+		people = slices.DeleteFunc(people, func(p uuid.UUID) bool { return p != *only })
+	}
+	return s.catchUp.Missed(ctx, recording, carriers[recording], people)
 }

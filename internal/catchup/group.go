@@ -37,31 +37,42 @@ func (s *Service) Groups(ctx context.Context, published map[uuid.UUID]cutlist.Ca
 			}
 		}
 	}
-	whole, err := s.whole(ctx, recordings)
+	x, err := s.read(ctx, people, recordings)
 	if err != nil {
 		return nil, err
 	}
-	watched, knows, err := s.watched(ctx, people, recordings)
-	if err != nil {
-		return nil, err
-	}
-	attended, err := s.attended(ctx, people, recordings)
-	if err != nil {
-		return nil, err
-	}
-	out := make(map[uuid.UUID]*Together, len(whole))
-	for id, length := range whole {
+	out := make(map[uuid.UUID]*Together, len(x.whole))
+	for id, length := range x.whole {
 		t := &Together{}
 		for _, p := range of[id] {
 			at := seat{p, id}
-			t.Add(published[id], length, attended[at], watched[at], knows[at])
-			if w := watched[at]; !w.Empty() {
+			t.Add(published[id], length, x.attended[at], x.watched[at], x.knows[at])
+			if w := x.watched[at]; !w.Empty() {
 				t.sets = append(t.sets, w)
 			}
 		}
 		out[id] = t
 	}
 	return out, nil
+}
+
+// held is what is known of people and recordings: how long each recording is on its own clock, what of it each followed
+// live and watched since, and who says that they know it.
+type held struct {
+	whole             map[uuid.UUID]time.Duration
+	attended, watched map[seat]span.Set
+	knows             map[seat]bool
+}
+
+func (s *Service) read(ctx context.Context, people, recordings []uuid.UUID) (x held, err error) {
+	if x.whole, err = s.whole(ctx, recordings); err != nil {
+		return x, err
+	}
+	if x.watched, x.knows, err = s.watched(ctx, people, recordings); err != nil {
+		return x, err
+	}
+	x.attended, err = s.attended(ctx, people, recordings)
+	return x, err
 }
 
 // whole is how long recordings are on their own clocks, for those that hold something.
@@ -164,25 +175,16 @@ const hardly = 1
 // that they were there: then nobody can be said to have missed it.
 func (s *Service) Missed(ctx context.Context, recording uuid.UUID, c cutlist.Carrier, people []uuid.UUID) (
 	missed map[uuid.UUID]span.Set, known bool, err error) {
-	one := []uuid.UUID{recording}
-	whole, err := s.whole(ctx, one)
-	if err != nil {
-		return nil, false, err
-	}
-	watched, knows, err := s.watched(ctx, people, one)
-	if err != nil {
-		return nil, false, err
-	}
-	attended, err := s.attended(ctx, people, one)
+	x, err := s.read(ctx, people, []uuid.UUID{recording})
 	if err != nil {
 		return nil, false, err
 	}
 	missed = map[uuid.UUID]span.Set{}
 	for _, p := range people {
 		at := seat{p, recording}
-		known = known || !attended[at].Empty()
-		left := catchup.Reckon(c, whole[recording], attended[at], watched[at]).Missed
-		if !knows[at] && !left.Empty() {
+		known = known || !x.attended[at].Empty()
+		left := catchup.Reckon(c, x.whole[recording], x.attended[at], x.watched[at]).Missed
+		if !x.knows[at] && !left.Empty() {
 			missed[p] = left
 		}
 	}

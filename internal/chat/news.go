@@ -25,8 +25,7 @@ func (s *Service) AskedOf(ctx context.Context, person uuid.UUID) ([]Asked, error
 	const query = `select k.id as course_id, k.code, count(*)::int as n, max(x.said_at) as at
 		from membership m join course k on k.id = m.course_id join lecture l on l.course_id = k.id
 		join chat_line x on x.lecture_id = l.id
-		where m.person_id = $1 and m.role <> 'student' and x.state in ('open', 'taken', 'put_off')
-			and x.withdrawn_at is null and x.taken_down_at is null and x.said_at > $2
+		where m.person_id = $1 and m.role <> 'student' and ` + waitsSQL + ` and x.said_at > $2
 		group by k.id order by at desc, k.code`
 	out, err := postgres.All[Asked](ctx, s.DB, query, person, s.Clock.Now().Add(-news.Lasts))
 	if err != nil {

@@ -178,10 +178,13 @@ const holdsSQL = `select rc.recording_id from recording_capture rc join recordin
 	and x.at_ms >= coalesce(rc.from_ms, 0) and (rc.until_ms is null or x.at_ms < rc.until_ms)
 	order by rc.recording_id limit 1`
 
+// waitsSQL is a line x that is a question and waits for its answer (chat.State.Waits).
+const waitsSQL = `x.state in ('open', 'taken', 'put_off') and x.withdrawn_at is null and x.taken_down_at is null`
+
 // Waiting are the questions of a course that wait for an answer, the oldest first.
 func (s *Service) Waiting(ctx context.Context, course uuid.UUID) ([]Question, error) {
 	const query = `select x.*, l.topic, l.starts_at, w.recording_id from (` + lineSQL + `where l.course_id = $1
-			and x.state in ('open', 'taken', 'put_off') and x.withdrawn_at is null and x.taken_down_at is null) x
+			and ` + waitsSQL + `) x
 		join lecture l on l.id = x.lecture_id left join lateral (` + holdsSQL + `) w on true
 		order by x.said_at, x.id`
 	lines, err := postgres.All[Question](ctx, s.DB, query, course)

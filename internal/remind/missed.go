@@ -22,10 +22,11 @@ import (
 
 // Standing knows what people have to catch up.
 type Standing interface {
-	// Missed is what each of those of a course who can watch a recording still has to catch up of it, on the clock of
-	// what is published; who has nothing to is left out. known is false as long as nobody there can watch it, or it is
-	// known of none of them that they were there.
-	Missed(ctx context.Context, course, recording uuid.UUID) (missed map[uuid.UUID]span.Set, known bool, err error)
+	// Missed is what each of those of a course who can watch a recording, or one of them, still has to catch up of it,
+	// on the clock of what is published; who has nothing to is left out. known is false as long as nobody of them can
+	// watch it, or it is known of none of them that they were there.
+	Missed(ctx context.Context, course, recording uuid.UUID, only *uuid.UUID) (missed map[uuid.UUID]span.Set,
+		known bool, err error)
 }
 
 // Stops makes the secret part of the address under which someone stops mail without signing in.
@@ -36,6 +37,8 @@ const (
 	missedAfter = 10 * time.Minute
 	// missedFor is for how long it is looked whether they can watch it by then.
 	missedFor = 14 * 24 * time.Hour
+	// missedAgain is how long after that was looked for once it is again.
+	missedAgain = time.Hour
 )
 
 // RemindsMissed tells whether a course reminds those who were not there of what they missed. It does not unless it was
@@ -87,22 +90,20 @@ func (s *Service) LookMissed(ctx context.Context) (told int, err error) {
 		join recording r on r.id = x.recording_id and r.deleted_at is null
 		where x.lit and x.lit_at between $1 and $2
 		and not exists (select 1 from missed_looked d
-			where d.course_id = x.course_id and d.recording_id = x.recording_id)
+			where d.course_id = x.course_id and d.recording_id = x.recording_id and (d.done or d.looked_at > $3))
 		order by x.lit_at, x.recording_id, x.course_id limit 100`
 	now := s.Clock.Now()
-	list, err := postgres.All[lit](ctx, s.DB, query, now.Add(-missedFor), now.Add(-missedAfter))
+	list, err := postgres.All[lit](ctx, s.DB, query, now.Add(-missedFor), now.Add(-missedAfter),
+		now.Add(-missedAgain))
 	if err != nil {
 		return 0, fmt.Errorf("look for what was lit: %w", err)
 	}
 	for _, x := range list {
-		missed, known, err := s.Standing.Missed(ctx, x.CourseID, x.RecordingID)
+		missed, known, err := s.Standing.Missed(ctx, x.CourseID, x.RecordingID, nil)
 		if err != nil {
 			return told, err
 		}
-		if !known {
-			continue // it is looked again
-		}
-		n, err := s.tellMissed(ctx, x, missed)
+		n, err := s.tellMissed(ctx, x, missed, known)
 		if err != nil {
 			return told, fmt.Errorf("tell who missed a lecture: %w", err)
 		}
@@ -111,17 +112,21 @@ func (s *Service) LookMissed(ctx context.Context) (told int, err error) {
 	return told, nil
 }
 
-// tellMissed queues the letters of a recording, unless another process did.
-func (s *Service) tellMissed(ctx context.Context, x lit, missed map[uuid.UUID]span.Set) (told int, err error) {
+// tellMissed queues the letters of a recording, unless another process did; as long as nothing is known it notes that
+// it was looked.
+func (s *Service) tellMissed(ctx context.Context, x lit, missed map[uuid.UUID]span.Set, known bool) (told int,
+	err error) {
 	people := make([]uuid.UUID, 0, len(missed))
 	for p := range missed {
 		people = append(people, p)
 	}
 	err = postgres.InTx(ctx, s.DB, func(tx pgx.Tx) error {
 		now := s.Clock.Now()
-		tag, err := tx.Exec(ctx, `insert into missed_looked (course_id, recording_id, made_at) values ($1, $2, $3)
-			on conflict do nothing`, x.CourseID, x.RecordingID, now)
-		if err != nil || tag.RowsAffected() == 0 {
+		tag, err := tx.Exec(ctx, `insert into missed_looked (course_id, recording_id, looked_at, done)
+			values ($1, $2, $3, $4) on conflict (course_id, recording_id) do update
+			set looked_at = excluded.looked_at, done = excluded.done where not missed_looked.done`,
+			x.CourseID, x.RecordingID, now, known)
+		if err != nil || tag.RowsAffected() == 0 || !known {
 			return err
 		}
 		const keep = `insert into missed_told (recording_id, person_id, told_at)
@@ -177,7 +182,7 @@ func (sendMissed) InsertOpts() river.InsertOpts {
 }
 
 func (s *Service) sendMissed(ctx context.Context, in sendMissed, _ bool) error {
-	missed, _, err := s.Standing.Missed(ctx, in.Course, in.Recording)
+	missed, _, err := s.Standing.Missed(ctx, in.Course, in.Recording, &in.Person)
 	if err != nil || missed[in.Person].Empty() { // they caught up, or it is dark by now
 		return err
 	}

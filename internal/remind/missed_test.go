@@ -61,9 +61,10 @@ func TestWhoMissedItIsReminded(t *testing.T) {
 	was(s.Second, length/2, length+time.Minute)
 	is("it may be darkened again", look(9*time.Minute), 0)
 	is("long ago", look(15*24*time.Hour), 0)
+	is("it was looked whether it is known a minute ago", look(12*time.Minute), 0)
 	s.Do(`insert into news_wish (person_id, often) values ($1, 'never')`, s.Third)
-	is("half of it was missed by one, and all by another who wants no mail", look(11*time.Minute), 1)
-	is("once", look(12*time.Minute), 0)
+	is("half of it was missed by one, and all by another who wants no mail", look(72*time.Minute), 1)
+	is("once", look(3*time.Hour), 0)
 
 	var list []posttray.Letter
 	s.Until(func() bool {

@@ -4,11 +4,12 @@ create table missed_reminders (
   course_id uuid primary key references course on delete cascade,
   since timestamptz -- null: they do not
 );
--- Of which recordings that was done, and who was written to.
+-- Of which recordings that was done, or when it was last looked whether it can be, and who was written to.
 create table missed_looked (
   course_id uuid not null references course on delete cascade,
   recording_id uuid not null references recording on delete cascade,
-  made_at timestamptz not null,
+  looked_at timestamptz not null,
+  done boolean not null,
   primary key (course_id, recording_id)
 );
 create table missed_told (
