@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useNotices, useSeen } from '../../api/news'
 import FaultNote from '../../parts/FaultNote.vue'
 import UndoLine from '../../parts/UndoLine.vue'
+import { useForm } from '../../parts/form'
 import { dateText } from '../../parts/time'
 
 defineProps<{ zone: string }>()
@@ -12,21 +13,14 @@ const { t } = useI18n()
 const page = useNotices()
 const see = useSeen()
 const list = computed(() => page.data.value?.notices ?? [])
-const fault = ref<unknown>()
-const done = ref<{ key: string; ids: string[] }>()
+const { problem, done, act, said } = useForm()
 /** So many stand there until more are asked for. */
 const few = 5
 const all = ref(false)
 
 async function seen() {
-  const ids = list.value.map((x) => x.recording_id)
-  fault.value = undefined
-  try {
-    await see({ recordings: ids, questions: [] }, true)
-    done.value = { key: ids.join(), ids }
-  } catch (e) {
-    fault.value = e
-  }
+  const what = { recordings: list.value.map((x) => x.recording_id), questions: [] }
+  if (await act(() => see(what, true))) said(t('news.gone'), () => see(what, false))
 }
 </script>
 
@@ -46,13 +40,8 @@ async function seen() {
       <el-button link @click="seen">{{ t('news.seen') }}</el-button>
     </p>
   </section>
-  <FaultNote v-if="fault" :error="fault" />
-  <UndoLine
-    v-if="done"
-    :key="done.key"
-    :text="t('news.gone')"
-    :undo="() => see({ recordings: done!.ids, questions: [] }, false)"
-  />
+  <FaultNote v-if="problem" :error="problem" />
+  <UndoLine v-if="done" v-bind="done" :key="done.key" />
 </template>
 
 <style scoped>

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, type RouteLocationRaw } from 'vue-router'
-import { useNotices, useSeen, type Seen } from '../../api/news'
+import { useNotices, useSeen } from '../../api/news'
 import FaultNote from '../../parts/FaultNote.vue'
 import { useForm } from '../../parts/form'
 import PageSheet from '../../parts/PageSheet.vue'
@@ -24,8 +24,7 @@ const page = useNotices()
 const see = useSeen()
 const open = ref(false)
 const it = computed(() => page.data.value)
-const { busy, problem, send } = useForm()
-const done = ref<Seen>()
+const { busy, problem, done, act, said } = useForm()
 
 const waiting = computed<Line[]>(() =>
   (['asked', 'proposed', 'objected'] as const).flatMap((kind) =>
@@ -79,10 +78,7 @@ async function seen() {
     recordings: it.value!.notices.map((x) => x.recording_id),
     questions: it.value!.replies.map((x) => x.question_id),
   }
-  await send(async () => {
-    await see(what, true)
-    done.value = what
-  })
+  if (await act(() => see(what, true))) said(t('frame.news.gone'), () => see(what, false))
 }
 </script>
 
@@ -117,12 +113,7 @@ async function seen() {
       <el-button v-if="p.name === 'told'" link :disabled="busy" @click="seen">{{ t('frame.news.seen') }}</el-button>
     </section>
     <FaultNote v-if="problem" :error="problem" />
-    <UndoLine
-      v-if="done"
-      :key="done.recordings.concat(done.questions).join()"
-      :text="t('frame.news.gone')"
-      :undo="() => see(done!, false)"
-    />
+    <UndoLine v-if="done" v-bind="done" :key="done.key" />
     <p class="soft small hint">{{ t('frame.news.hint') }}</p>
   </PageSheet>
 </template>
