@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** A line of captions: heard, corrected where it stands, kept as one goes. */
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Correction } from '../../api/captions'
 import { Problem, type Schemas } from '../../api/client'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import ChoiceList from '../../parts/ChoiceList.vue'
 import { timecode } from '../../parts/time'
 
@@ -27,39 +28,29 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ come: []; next: []; before: []; play: []; toggle: []; part: [at: number]; join: [] }>()
 const { t } = useI18n()
-const text = ref(props.line.text)
+/** What is written is kept as one leaves the line, so nothing is asked. */
+const { draft, problem: fault, act, reset } = useForm(() => ({ text: props.line.text }), false)
 const all = ref(true)
 const box = ref<HTMLTextAreaElement>()
-const fault = ref<unknown>()
+/** What was written here, of a line that someone else has changed meanwhile. */
 const lost = ref('')
 
-watch(
-  () => props.line.text,
-  (now, was) => {
-    if (text.value === was) text.value = now
-  },
-)
-
 async function send(c: Omit<Correction, 'seen'>) {
-  fault.value = undefined
-  try {
-    await props.keep({ seen: props.line.text, ...c })
-    lost.value = ''
-    return true
-  } catch (e) {
-    if (e instanceof Problem && e.kind === 'other_line') {
-      lost.value = c.text ?? ''
-      await nextTick()
-      text.value = props.line.text
-    } else fault.value = e
-    return false
+  const kept = await act(() => props.keep({ seen: props.line.text, ...c }))
+  const other = fault.value instanceof Problem && fault.value.kind === 'other_line'
+  if (kept || other) lost.value = (other && c.text) || ''
+  if (other) {
+    fault.value = undefined
+    await nextTick()
+    reset()
   }
+  return kept
 }
 
 /** keepText keeps what was written; a line left without words stays as it was, there is a press to take it away. */
 async function keepText() {
-  const written = text.value.trim()
-  if (written === '') text.value = props.line.text
+  const written = draft.value.text.trim()
+  if (written === '') reset()
   if (written === '' || written === props.line.text) return true
   return send({ text: written })
 }
@@ -96,7 +87,7 @@ async function key(e: KeyboardEvent) {
     e.preventDefault()
     emit('before')
   } else if (e.key === 'Escape') {
-    text.value = props.line.text
+    reset()
   }
 }
 
@@ -123,7 +114,7 @@ defineExpose({ focus })
       <p v-if="line.speaker && !open" class="small who">{{ line.speaker }}</p>
       <textarea
         ref="box"
-        v-model="text"
+        v-model="draft.text"
         rows="1"
         maxlength="600"
         spellcheck="true"

@@ -2,10 +2,11 @@
 /** Looks for courses, lectures, recordings, halls and people by their names, from wherever one is, and leads to where
  * it is looked for what was said. */
 import type { SelectInstance } from 'element-plus'
-import { nextTick, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { find } from '../../api/find'
+import { usePreview } from '../../parts/preview'
 import { dateText } from '../../parts/time'
 import { placeOf, type Found } from './found'
 
@@ -16,35 +17,14 @@ const router = useRouter()
 const spoken = 'said'
 const chosen = ref('')
 const words = ref('')
-const lines = shallowRef<Found[]>([])
-const zone = ref('UTC')
-const said = ref('hint')
-const busy = ref(false)
+const { preview, fault, busy, look } = usePreview(() => (words.value ? find(words.value) : undefined))
+const lines = computed<Found[]>(() => preview.value?.found ?? [])
+const said = computed(() => (fault.value ? 'fault' : words.value ? 'nothing' : 'hint'))
 const field = useTemplateRef<SelectInstance>('field')
-let asked = 0
 
-async function look(text: string) {
-  const mine = ++asked
-  const enough = text.trim().length > 1
-  words.value = enough ? text.trim() : ''
-  busy.value = enough
-  if (!enough) {
-    lines.value = []
-    said.value = 'hint'
-    return
-  }
-  try {
-    const list = await find(text)
-    if (mine !== asked) return
-    lines.value = list.found
-    zone.value = list.zone
-    said.value = 'nothing'
-  } catch {
-    if (mine !== asked) return
-    lines.value = []
-    said.value = 'fault'
-  }
-  busy.value = false
+function write(text: string) {
+  words.value = text.trim().length > 1 ? text.trim() : ''
+  void look()
 }
 
 function go(id: string) {
@@ -57,7 +37,7 @@ function go(id: string) {
 
 function leave() {
   chosen.value = ''
-  void look('') // what is still asked for is not waited for
+  write('') // what is still asked for is not waited for
   open.value = false
   field.value?.blur()
 }
@@ -70,7 +50,7 @@ async function enter() {
 
 /** Of a line, what tells it from others of the same name. */
 function more(f: Found): string {
-  const date = f.starts_at ? dateText(f.starts_at, zone.value) : ''
+  const date = f.starts_at ? dateText(f.starts_at, preview.value?.zone ?? 'UTC') : ''
   return [f.kind === 'course' ? '' : f.course, date, f.term, f.email].filter(Boolean).join(' · ')
 }
 
@@ -91,7 +71,7 @@ defineExpose({ enter })
       :placeholder="t('find.name')"
       filterable
       remote
-      :remote-method="look"
+      :remote-method="write"
       :debounce="180"
       :loading="busy"
       :loading-text="t('find.looking')"

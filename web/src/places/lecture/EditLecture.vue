@@ -12,6 +12,7 @@ import FormDay from '../../parts/FormDay.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
+import { usePreview } from '../../parts/preview'
 import WeekChoice from '../common/WeekChoice.vue'
 import { clockText } from '../../parts/time'
 import ChoicesForm from '../plan/ChoicesForm.vue'
@@ -24,8 +25,6 @@ const { t } = useI18n()
 const client = useQueryClient()
 const places = useTerms()
 const later = ref(false)
-const preview = ref<Schemas['PlanDates']>()
-const refused = ref<unknown>()
 
 const asItIs = () => {
   const l = props.page.lecture
@@ -61,6 +60,11 @@ const edit = computed<Schemas['EditText']>(() => {
   return out
 })
 const changed = computed(() => Object.keys(edit.value).length > 1)
+const {
+  preview,
+  fault: refused,
+  look,
+} = usePreview(() => (changed.value ? previewEdit(props.page.lecture.id, edit.value) : undefined))
 const moves = computed(() => ['day', 'starts', 'hall'].some((k) => k in edit.value))
 const faults = computed(() => {
   const of = (x: unknown) => (x instanceof Problem ? x.fields : {})
@@ -72,26 +76,8 @@ const shown = computed(() => {
   return { ...p, lectures: p.lectures.filter((x) => x.was !== x.starts_at || x.clashing || x.stays) }
 })
 
-let asked = 0
-const look = useDebounceFn(async () => {
-  const mine = ++asked
-  if (!changed.value) {
-    preview.value = undefined
-    refused.value = undefined
-    return
-  }
-  try {
-    const got = await previewEdit(props.page.lecture.id, edit.value)
-    if (mine !== asked) return
-    preview.value = got
-    refused.value = undefined
-  } catch (e) {
-    if (mine !== asked) return
-    preview.value = undefined
-    refused.value = e
-  }
-}, 250)
-watch([form, later], () => void look(), { deep: true })
+const lookSoon = useDebounceFn(look, 250)
+watch([form, later], () => void lookSoon(), { deep: true })
 
 async function change(what: Schemas['EditText'], text: string) {
   const got = await send(() => editLecture(props.page.lecture.id, what))

@@ -10,6 +10,7 @@ import FaultNote from '../../parts/FaultNote.vue'
 import FormText from '../../parts/FormText.vue'
 import UndoLine from '../../parts/UndoLine.vue'
 import { useForm } from '../../parts/form'
+import { usePreview } from '../../parts/preview'
 import { nameTab } from '../../router'
 import CourseHead from '../common/CourseHead.vue'
 import { dayOf } from '../../parts/days'
@@ -22,8 +23,6 @@ const { t } = useI18n()
 const client = useQueryClient()
 const page = useCourse(() => props.course)
 const places = useTerms()
-const dates = ref<Schemas['PlanDates']>()
-const problem = ref<unknown>()
 /** What is proposed before anything was chosen. */
 const first = computed<Schemas['PlanText'] | undefined>(() => {
   const it = page.data.value
@@ -48,26 +47,16 @@ const first = computed<Schemas['PlanText'] | undefined>(() => {
 /** With what one goes on once a plan was made. */
 const next = ref<Schemas['PlanText']>()
 const { draft: plan, busy, whole, done, send, said, reset } = useForm(() => next.value ?? first.value)
+const {
+  preview: dates,
+  fault: problem,
+  look,
+} = usePreview(() => (begun && plan.value ? previewPlan(props.course, plan.value) : undefined))
 nameTab(t('plan.title'))
 
 const faults = computed(() => (problem.value instanceof Problem ? problem.value.fields : {}))
 const ready = computed(() => page.data.value && places.data.value && plan.value)
 
-let asked = 0
-async function look() {
-  if (!plan.value) return
-  const mine = ++asked
-  try {
-    const got = await previewPlan(props.course, plan.value)
-    if (mine !== asked) return
-    dates.value = got
-    problem.value = undefined
-  } catch (e) {
-    if (mine !== asked) return
-    problem.value = e
-    dates.value = undefined
-  }
-}
 const lookSoon = useDebounceFn(look, 250)
 /** Nothing is said to be missing before anything was chosen. */
 let begun = false
@@ -91,8 +80,7 @@ async function keep() {
   next.value = { ...plan.value!, weekdays: [] }
   reset()
   begun = false
-  dates.value = undefined
-  asked++
+  void look()
   void client.invalidateQueries({ queryKey: ['course', props.course] })
   void client.invalidateQueries({ queryKey: ['board'] })
 }

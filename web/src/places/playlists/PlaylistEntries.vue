@@ -8,6 +8,7 @@ import { changeLighting, undoLighting } from '../../api/lighting'
 import { usePlaylistChange, type Entry, type ListOf, type PlaylistChange, type PlaylistPage } from '../../api/playlists'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import UndoLine from '../../parts/UndoLine.vue'
 import { locale } from '../../parts/reader'
 import LightSheet from '../common/LightSheet.vue'
@@ -30,11 +31,10 @@ const mine = computed(() => props.page.list.mine)
 const movable = computed(() => mine.value && props.page.list.arranged !== 'week')
 const lines = computed(() => linesOf(props.page))
 const root = ref<HTMLElement>()
-const fault = ref<unknown>()
+/** What was taken out last, or lit or darkened, can be taken back. */
+const { problem: fault, done, send, said: tell } = useForm()
 const who = shallowRef<{ recording: string; course: string }>()
 const said = ref('')
-/** What was taken out last, or lit or darkened, and can be taken back. */
-const undo = shallowRef<{ key: string; text: string; back: () => Promise<unknown> }>()
 /** What is lit for other courses from here: what is of this course. */
 const lighting = ref<{ id: string; title: string }[]>([])
 /** Courses in which something of it is dark though one could light it there. */
@@ -66,27 +66,21 @@ const held = computed(() => {
 })
 
 async function make(c: PlaylistChange) {
-  fault.value = undefined
-  try {
-    return await change.mutateAsync(c)
-  } catch (e) {
-    if (!(e instanceof Problem && e.kind === 'stopped')) fault.value = e
-    return undefined
-  }
+  const page = await send(() => change.mutateAsync(c))
+  if (fault.value instanceof Problem && fault.value.kind === 'stopped') fault.value = undefined
+  return page
 }
 
 async function light(entry: Entry, on: boolean) {
-  fault.value = undefined
-  try {
-    const course = props.list.course
-    const { step } = await changeLighting({ recordings: [entry.recording_id!], courses: [course], lit: on })
-    const text = t(on ? 'playlist.is_lit' : 'playlist.is_dark', { title: entry.title })
-    undo.value = { key: step, text, back: async () => (await undoLighting(step), client.invalidateQueries()) }
-    await client.invalidateQueries({ queryKey: keys.playlists(course) })
-    void client.invalidateQueries({ queryKey: keys.board })
-  } catch (e) {
-    fault.value = e
-  }
+  const course = props.list.course
+  const made = await send(() => changeLighting({ recordings: [entry.recording_id!], courses: [course], lit: on }))
+  if (!made) return
+  tell(t(on ? 'playlist.is_lit' : 'playlist.is_dark', { title: entry.title }), async () => {
+    await undoLighting(made.step)
+    await client.invalidateQueries()
+  })
+  await client.invalidateQueries({ queryKey: keys.playlists(course) })
+  void client.invalidateQueries({ queryKey: keys.board })
 }
 
 /** remove takes entries out; back they come one after the other, each before what it stood before. */
@@ -98,11 +92,7 @@ async function remove(gone: Entry[]) {
   const text = only
     ? t('playlist.removed', { title: only.heading ?? only.title })
     : t('playlist.removed_n', { n: gone.length }, gone.length)
-  undo.value = {
-    key: gone.map((e) => e.id).join(),
-    text,
-    back: () => backAt(was, gone, movable.value, change.mutateAsync),
-  }
+  tell(text, () => backAt(was, gone, movable.value, change.mutateAsync))
 }
 
 function choose(entry: Entry) {
@@ -149,7 +139,7 @@ useDragging(root, movable, (id, before) => make({ do: 'move', entries: together(
 
 <template>
   <FaultNote v-if="fault" :error="fault" />
-  <UndoLine v-if="undo" :key="undo.key" :text="undo.text" :undo="undo.back" />
+  <UndoLine v-if="done" v-bind="done" :key="done.key" />
   <span class="away" role="status">{{ said }}</span>
   <div class="page">
     <p v-if="held" class="held">{{ held }}</p>

@@ -9,11 +9,13 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { rearranged, undoArrangement, useTwins, type BenchChange } from '../../api/bench'
 import type { Schemas } from '../../api/client'
+import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import { dateText, timecode } from '../../parts/time'
 import TwinsSheet from './TwinsSheet.vue'
 
 const props = defineProps<{ bench: Schemas['Bench']; make: (c: BenchChange) => Promise<boolean> }>()
-const emit = defineEmits<{ fault: [e: unknown]; restore: [] }>()
+const emit = defineEmits<{ restore: [] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const router = useRouter()
@@ -22,20 +24,13 @@ const twins = useTwins(
   () => props.bench.state === 'ready' && !props.bench.deleted,
 )
 const comparing = ref(false)
-const busy = ref(false)
+const { busy, problem, send } = useForm()
 
 async function undo(id: string) {
-  busy.value = true
-  emit('fault', undefined)
-  try {
-    const { rest } = await undoArrangement(props.bench.id, id)
-    rearranged(client)
-    if (rest !== props.bench.id) await router.push({ name: 'trim-bench', params: { recording: rest } })
-  } catch (e) {
-    emit('fault', e)
-  } finally {
-    busy.value = false
-  }
+  const got = await send(() => undoArrangement(props.bench.id, id))
+  if (!got) return
+  rearranged(client)
+  if (got.rest !== props.bench.id) await router.push({ name: 'trim-bench', params: { recording: got.rest } })
 }
 
 function said(a: Schemas['Arranged']): string {
@@ -71,6 +66,7 @@ function said(a: Schemas['Arranged']): string {
       >
       <el-button link :disabled="busy" @click="undo(bench.arranged.id)">{{ t('undo') }}</el-button>
     </p>
+    <FaultNote v-if="problem" :error="problem" />
     <p v-if="twins.data.value?.others[0]" class="note" role="status">
       {{ t(`twins.note_${twins.data.value.others[0].why}`) }}
       <el-button link @click="comparing = true">{{ t('twins.compare') }}</el-button>

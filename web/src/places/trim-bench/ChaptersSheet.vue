@@ -7,6 +7,7 @@ import { setChapters, turnChapters, useChapters } from '../../api/captions'
 import { Problem, type Schemas } from '../../api/client'
 import { keys } from '../../api/queries'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import PageSheet from '../../parts/PageSheet.vue'
 import { timecode } from '../../parts/time'
 
@@ -15,24 +16,25 @@ const emit = defineEmits<{ close: []; seek: [ms: number] }>()
 const { t } = useI18n()
 const client = useQueryClient()
 const chapters = useChapters(() => props.recording)
-const list = ref<Schemas['Chapter'][]>([])
-const fault = ref<unknown>()
-const kept = ref('')
-const busy = ref(false)
+/** As they were when what is written here was begun. */
 const seen = ref<Schemas['Chapter'][]>([])
-
-const copy = (of: Schemas['Chapter'][]) => of.map((c) => ({ ...c }))
-const same = (a: Schemas['Chapter'][], b: Schemas['Chapter'][]) => JSON.stringify(a) === JSON.stringify(b)
-
-const written = computed(() => !same(list.value, seen.value))
-
+const {
+  draft,
+  changed: written,
+  problem: fault,
+  busy,
+  send,
+  reset,
+} = useForm(() => chapters.data.value && { chapters: chapters.data.value.chapters })
+const list = computed({
+  get: () => draft.value?.chapters ?? [],
+  set: (chapters) => (draft.value = { chapters }),
+})
+const kept = ref('')
 watch(
-  () => chapters.data.value,
+  () => chapters.data.value?.chapters,
   (now) => {
-    // What someone is writing here is not overwritten by what comes in.
-    if (!now || written.value) return
-    seen.value = now.chapters
-    list.value = copy(now.chapters)
+    if (now && !written.value) seen.value = now
   },
   { immediate: true },
 )
@@ -45,24 +47,19 @@ function add() {
 
 /** make does something that gives the chapters as they are then. */
 async function make(what: () => Promise<Schemas['Chapters']>, done = '') {
-  fault.value = undefined
   kept.value = ''
-  busy.value = true
-  try {
-    const now = await what()
-    seen.value = now.chapters
-    list.value = copy(now.chapters)
+  const now = await send(what)
+  if (now) {
     client.setQueryData(keys.chapters(props.recording), now)
+    show(now.chapters)
     kept.value = done
-  } catch (e) {
-    fault.value = e
-    if (e instanceof Problem && e.kind === 'other_line') {
-      const now = await chapters.refetch()
-      seen.value = now.data?.chapters ?? []
-      list.value = copy(seen.value)
-    }
-  }
-  busy.value = false
+  } else if (other()) show((await chapters.refetch()).data?.chapters ?? [])
+}
+
+/** show goes on from chapters as they are. */
+function show(now: Schemas['Chapter'][]) {
+  seen.value = now
+  list.value = now.map((c) => ({ ...c }))
 }
 
 const keep = (proposed = false) =>
@@ -73,7 +70,7 @@ const keep = (proposed = false) =>
 
 /** What is not kept yet goes first. */
 function undo() {
-  if (written.value) list.value = copy(seen.value)
+  if (written.value) reset()
   else void make(() => turnChapters(props.recording, 'undo'))
 }
 

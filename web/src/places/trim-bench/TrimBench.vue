@@ -163,7 +163,7 @@ watchEffect(() => nameTab(it.value?.title ?? ''))
         {{ it.lecture.ahead ? t('date.ahead') : dateText(it.lecture.starts_at, it.zone) }}
       </p>
       <BenchHeading :bench="it" :keep="make" />
-      <BenchNotes :bench="it" :make="make" @fault="(e) => (fault = e)" @restore="discard(false)" />
+      <BenchNotes :bench="it" :make="make" @restore="discard(false)" />
       <BenchState v-if="it.state !== 'ready'" :bench="it" />
       <template v-else>
         <BenchTools

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** The rule of a course, or of one recording in it: its sentence, and in people what another would change. */
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { Problem, type Schemas } from '../../api/client'
+import { Problem } from '../../api/client'
 import { previewRule, useRule, useRuleChange, type Rule, type RuleScope } from '../../api/rules'
 import FaultNote from '../../parts/FaultNote.vue'
+import { useForm } from '../../parts/form'
 import LanternSign from '../../parts/LanternSign.vue'
+import { usePreview } from '../../parts/preview'
 import RuleChange from './RuleChange.vue'
 import { useRightWords } from '../common/ruleWords'
 import RuleSentence from '../common/RuleSentence.vue'
@@ -18,32 +20,36 @@ const props = defineProps<{
 }>()
 const { t } = useI18n()
 const page = useRule(() => props.scope)
-const change = useRuleChange(() => props.scope)
-const draft = ref<Rule>()
+const making = useRuleChange(() => props.scope)
+/** What held before, which can be taken up again. */
 const before = shallowRef<{ rule: Rule | undefined }>()
-const preview = shallowRef<Schemas['RuleChange']>()
-/** What is wrong with the draft. */
-const fault = ref<unknown>()
-/** Why a change was not made. */
-const conflict = ref<unknown>()
 
-const copy = (r: Rule): Rule => ({ ...r, groups: [...r.groups] })
-/** said is a rule in one way of writing: the same moment can be written in several. */
-const said = (r: Rule) => {
-  const at = (t: string | undefined) => (t ? Date.parse(t) : 0)
-  return JSON.stringify([
-    r.audience,
-    r.groups,
-    [...r.uses].sort(),
-    r.from,
-    at(r.from_at),
-    r.from === 'days' ? r.days_after_lecture : 0,
-    r.until,
-    at(r.until_at),
-    r.until === 'term' ? r.days_after_term : 0,
-  ])
-}
-const same = (a: Rule | undefined, b: Rule | undefined) => (a && b ? said(a) === said(b) : a === b)
+/** plain is a rule in one way of writing: the same moment can be written in several. */
+const plain = (r: Rule): Rule => ({
+  audience: r.audience,
+  groups: r.groups,
+  uses: [...r.uses].sort(),
+  from: r.from,
+  from_at: r.from_at && new Date(r.from_at).toISOString(),
+  days_after_lecture: r.days_after_lecture,
+  until: r.until,
+  until_at: r.until_at && new Date(r.until_at).toISOString(),
+  days_after_term: r.days_after_term,
+})
+const {
+  draft: held,
+  changed: entered,
+  problem: refused,
+  busy,
+  send,
+  reset,
+} = useForm(() => page.data.value && { rule: plain(page.data.value.rule) })
+const draft = computed({
+  get: () => held.value?.rule,
+  set: (rule) => (held.value = rule && { rule: plain(rule) }),
+})
+/** What the draft would change, or what is wrong with it. */
+const { preview, fault, look } = usePreview(() => (draft.value ? previewRule(props.scope, draft.value) : undefined))
 const words = useRightWords(() => page.data.value?.zone ?? 'UTC')
 /** For whom the rule is. */
 const who = computed(() => {
@@ -70,98 +76,49 @@ const giveUp = computed(() => {
   if (p.whence === 'course') return t('rule.as_course_again', { course: p.course.code })
   return t(p.whence === 'college' ? 'rule.as_college_again' : 'rule.clear')
 })
-const changed = computed(
-  () =>
-    page.data.value !== undefined &&
-    ((!page.data.value.set && !page.data.value.of_course) || !same(draft.value, page.data.value.rule)),
-)
+const proposed = computed(() => page.data.value && !page.data.value.set && !page.data.value.of_course)
+const changed = computed(() => proposed.value || entered.value)
 
 watch(
   () => page.data.value,
   (p, old) => {
-    if (!p) return
-    if (!draft.value || !old || same(draft.value, old.rule)) draft.value = copy(p.rule)
-    else if (p.version !== old.version && !same(draft.value, p.rule))
-      conflict.value = new Problem(409, p.set ? 'rule.changed' : 'rule.gone', '', { name: p.by ?? '' })
+    if (p && old && p.version !== old.version && entered.value)
+      refused.value = new Problem(409, p.set ? 'rule.changed' : 'rule.gone', '', { name: p.by ?? '' })
   },
-  { immediate: true },
 )
 
 const entry = useTemplateRef<HTMLElement>('entry')
-let asked = 0
-watch(
-  [draft, () => page.data.value],
-  async ([rule]) => {
-    if (!rule) return
-    const mine = ++asked
-    try {
-      const p = await previewRule(props.scope, rule)
-      if (mine !== asked) return
-      preview.value = p
-      fault.value = undefined
-    } catch (e) {
-      if (mine !== asked) return
-      preview.value = undefined
-      fault.value = e
-    }
-  },
-  { deep: true, immediate: true },
-)
+watch([draft, () => page.data.value], () => void look(), { deep: true, immediate: true })
 
-async function keep() {
+/**
+ * change keeps a rule, or takes it away: that of the course, or of the college, holds then. What someone else made
+ * meanwhile is shown beside why it was not done.
+ */
+async function change(rule: Rule | undefined): Promise<unknown> {
   const p = page.data.value
-  if (!p || !draft.value) return
-  const earlier = { rule: p.set ? copy(p.rule) : undefined }
-  conflict.value = undefined
-  try {
-    await change.mutateAsync({ rule: draft.value, seen: p.version })
-    before.value = earlier
-  } catch (e) {
-    refused(e)
-  }
-}
-
-/** refused says why a change was not made; what someone else made meanwhile is then shown beside it. */
-function refused(e: unknown) {
-  conflict.value = e
-  void page.refetch()
-}
-
-/** clear takes the rule away: that of the course, or of the college, holds then. */
-async function clear() {
-  const p = page.data.value
-  if (!p) return
-  const earlier = { rule: copy(p.rule) }
-  try {
-    draft.value = copy((await change.mutateAsync({ rule: undefined, seen: p.version })).rule)
-    before.value = earlier
-  } catch (e) {
-    refused(e)
-  }
+  if (!p) return undefined
+  const was = { rule: p.set ? plain(p.rule) : undefined }
+  const got = await send(() => making.mutateAsync({ rule, seen: p.version }))
+  if (!got) return void page.refetch()
+  before.value = was
+  draft.value = got.rule
+  return got
 }
 
 async function undo() {
-  const earlier = before.value
-  if (!earlier || !page.data.value) return
-  try {
-    const p = await change.mutateAsync({ rule: earlier.rule, seen: page.data.value.version })
-    before.value = undefined
-    draft.value = copy(p.rule)
-  } catch (e) {
-    refused(e)
-  }
+  if (before.value && (await change(before.value.rule))) before.value = undefined
 }
 
 /** propose has a rule looked at, before it is kept. */
 function propose(rule: Rule) {
-  draft.value = copy(rule)
+  draft.value = rule
   entry.value?.scrollIntoView({ block: 'center' })
 }
 defineExpose({ propose })
 
 function discard() {
-  conflict.value = undefined
-  if (page.data.value) draft.value = copy(page.data.value.rule)
+  refused.value = undefined
+  reset()
 }
 </script>
 
@@ -184,7 +141,7 @@ function discard() {
       <span v-else class="soft">{{ t('rule.college_text') }}</span>
     </RuleSentence>
     <FaultNote v-if="fault" :error="fault" />
-    <FaultNote v-if="conflict" :error="conflict" />
+    <FaultNote v-if="refused" :error="refused" />
     <div v-if="preview" class="effect">
       <LanternSign
         :state="preview.recordings === 0 || preview.can === 0 ? 'dark' : preview.can < preview.of ? 'part_lit' : 'lit'"
@@ -196,7 +153,7 @@ function discard() {
       <RuleChange :change="preview" :changed="changed" :college="!scope.course" />
     </div>
     <p class="do">
-      <el-button v-if="changed" type="primary" :disabled="fault !== undefined || change.isPending.value" @click="keep">
+      <el-button v-if="changed" type="primary" :disabled="fault !== undefined || busy" @click="change(draft)">
         {{ t('rule.keep') }}
       </el-button>
       <template v-else>
@@ -210,7 +167,7 @@ function discard() {
           >{{ t('rule.back') }}</el-button
         >
       </template>
-      <el-button v-if="!changed && giveUp" link @click="clear">{{ giveUp }}</el-button>
+      <el-button v-if="!changed && giveUp" link @click="change(undefined)">{{ giveUp }}</el-button>
       <el-button v-if="changed && (page.data.value.set || page.data.value.of_course)" link @click="discard">
         {{ t('rule.discard') }}
       </el-button>

@@ -6,6 +6,7 @@ import { previewOpening, useOpeningChange, type Opening, type OpeningForm, type 
 import { Problem, type Schemas } from '../../../api/client'
 import FaultNote from '../../../parts/FaultNote.vue'
 import { useForm } from '../../../parts/form'
+import { usePreview } from '../../../parts/preview'
 import { dayAndClock } from '../../../parts/time'
 import LinkLine from './LinkLine.vue'
 import OpeningWho from './OpeningWho.vue'
@@ -53,33 +54,25 @@ const who = computed(() => {
   return t('opening.more', { names: all.slice(0, 3).join(', '), n: all.length - 3 }, all.length - 3)
 })
 
-const preview = ref<Schemas['OpeningChange']>()
 const unsaid = computed(
   () =>
     (draft.value.kind === 'people' && !draft.value.people?.length) ||
     (draft.value.kind === 'link' && !draft.value.name),
 )
-/** What is wrong with it, but for what is still to be entered. */
-const fault = ref<unknown>()
+/** What it would change, and what is wrong with it, but for what is still to be entered. */
+const { preview, fault, look } = usePreview(() =>
+  changed.value && !unsaid.value ? previewOpening(props.of, draft.value) : undefined,
+)
 /** What is wrong with single fields stands at them. */
 const faults = computed(() => ({
   ...(fault.value instanceof Problem ? fault.value.fields : {}),
   ...form.fields.value,
 }))
-let asked = 0
 watch(
   draft,
-  async (d) => {
-    const mine = ++asked
-    preview.value = fault.value = undefined
-    form.problem.value = undefined
-    if (!changed.value || unsaid.value) return
-    try {
-      const p = await previewOpening(props.of, d)
-      if (mine === asked) preview.value = p
-    } catch (e) {
-      if (mine === asked) fault.value = e
-    }
+  () => {
+    preview.value = fault.value = form.problem.value = undefined
+    void look()
   },
   { deep: true, immediate: true },
 )

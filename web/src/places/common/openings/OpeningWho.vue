@@ -1,20 +1,30 @@
 <script setup lang="ts">
 /** For whom an opening is: people who are found by name, or a link with its name, pass phrase and limit. */
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { peopleToName, type OpeningForm, type Opens } from '../../../api/openings'
 import FaultNote from '../../../parts/FaultNote.vue'
 import FormText from '../../../parts/FormText.vue'
+import { usePreview } from '../../../parts/preview'
 
 const form = defineModel<OpeningForm>({ required: true })
 const names = defineModel<Record<string, string>>('names', { required: true })
 const props = defineProps<{ of: Opens; asks: boolean; faults: Record<string, string> }>()
 const { t } = useI18n()
-const found = ref<{ id: string; name: string; email: string }[]>([])
-const looking = ref(false)
-/** Why nobody could be looked for. */
-const fault = ref<unknown>()
+const words = ref('')
+const {
+  preview,
+  fault,
+  busy: looking,
+  look,
+} = usePreview(() =>
+  words.value.trim().length > 1 && 'recording' in props.of ? peopleToName(props.of.recording, words.value) : undefined,
+)
+const found = computed(() => preview.value ?? [])
+watch(found, (people) => {
+  for (const p of people) names.value[p.id] = p.name
+})
 
 const options = computed(() => {
   const chosen = (form.value.people ?? []).filter((p) => !found.value.some((f) => f.id === p))
@@ -24,26 +34,11 @@ const options = computed(() => {
   ]
 })
 
-let asked = 0
-const look = useDebounceFn(async (words: string) => {
-  const mine = ++asked
-  fault.value = undefined
-  try {
-    const people =
-      (words.trim().length > 1 && 'recording' in props.of && (await peopleToName(props.of.recording, words))) || []
-    if (mine !== asked) return
-    found.value = people
-    for (const p of people) names.value[p.id] = p.name
-  } catch (e) {
-    if (mine === asked) fault.value = e
-  } finally {
-    if (mine === asked) looking.value = false
-  }
-}, 200)
-
-function find(words: string) {
+const lookSoon = useDebounceFn(look, 200)
+function find(written: string) {
+  words.value = written
   looking.value = true
-  void look(words)
+  void lookSoon()
 }
 const most = computed({
   get: () => form.value.most ?? undefined,
