@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -37,6 +39,8 @@ func TestTheRegisterOfALecture(t *testing.T) {
 	told(s, tavi, "They have looked at it.")
 	s.must(teacher.Click("Undo"), teacher.See("1 of 24 are there."))
 
+	broughtByFile(s, teacher)
+
 	s.must(teacher.Click("who are not there"), teacher.See("Written to"))
 	letters := func() (n int) {
 		list, err := s.post.Letters()
@@ -62,4 +66,20 @@ func TestTheRegisterOfALecture(t *testing.T) {
 		teacher.Click("Keep"), teacher.See("All registers of this course are reckoned anew"), teacher.Click("Undo"),
 		teacher.Wait(`document.querySelector('aside input').value === '5'`),
 		teacher.Write("Late is who comes", "500"), teacher.Click("Keep"), teacher.See("From 0 to 120 minutes."))
+}
+
+// broughtByFile brings a list of who was at the door, in which two are of the course, and takes it back.
+func broughtByFile(s *stage, teacher *hand.Page) {
+	s.t.Helper()
+	names, err := hand.Ask[[]string](teacher, `[...document.querySelectorAll('.register .row b')]
+		.map(b => b.innerText).filter(n => n !== 'Tavi Brandal')`)
+	s.must(err)
+	list := filepath.Join(s.t.TempDir(), "door.csv")
+	s.must(os.WriteFile(list, []byte("name\n"+names[0]+"\nNobody Known\n"+strings.ToUpper(names[1])+"\n"), 0o600))
+	s.must(teacher.Give("Bring a file", list), teacher.See("2 stand as the file says."), teacher.See("3 of 24 are there."),
+		teacher.See("Line 3, Nobody Known:"), teacher.See("No student of this course is called so."),
+		teacher.See("From a file that"))
+	s.clean(teacher, "a register from a file")
+	s.must(teacher.Click("Undo"), teacher.See("1 of 24 are there."),
+		teacher.Wait(`!document.body.innerText.includes('Nobody Known')`))
 }

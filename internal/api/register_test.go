@@ -72,7 +72,7 @@ func TestTheRegisterFromTheHall(t *testing.T) {
 		t.Errorf("%+v", l)
 	}
 	_, sheet := lecturer.send(http.MethodGet, "/api/courses/"+e.Course.String()+"/register/file", nil)
-	if !strings.Contains(sheet, ",student,A,late,5,0,") || !strings.Contains(sheet, ",second,A,absent,0,0,0,") {
+	if !strings.Contains(sheet, ",student,student@college.example,A,late,5,0,") || !strings.Contains(sheet, ",second,second@college.example,A,absent,0,0,0,") {
 		t.Errorf("%s", sheet)
 	}
 	sums := get[live.Registers](lecturer, "/api/courses/"+e.Course.String()+"/registers").Sums
@@ -104,5 +104,57 @@ func TestWhoHearsOfARegister(t *testing.T) {
 	case got := <-second:
 		t.Errorf("another student hears %s", got)
 	case <-time.After(500 * time.Millisecond):
+	}
+}
+
+// TestARegisterFromAFile: who teaches brings a list, is told what of it is not taken, and takes it back; what a student
+// reads follows.
+func TestARegisterFromAFile(t *testing.T) {
+	e := newEdge(t, true)
+	lecturer := e.as("lecturer")
+	at := e.registerAt() + "-file"
+	own := "/api/courses/" + e.Course.String() + "/own-register"
+	stands := func() string {
+		t.Helper()
+		lines := get[live.OwnRegister](e.as("student"), own).Lines
+		if len(lines) != 1 {
+			t.Fatalf("%+v", lines)
+		}
+		return string(lines[0].State)
+	}
+	file := func(text string) map[string][]byte { return map[string][]byte{"data": []byte(text)} }
+	got := post[live.BroughtRegister](lecturer, at, file("Student@college.example\r\nnobody of here\r\noutsider\r\n"))
+	if got.Kept != 1 || got.Leaves != 2 || len(got.Left) != 2 || got.Left[0].Line != 2 ||
+		got.Left[0].Why.Code != "register.nobody" || got.Left[1].Who != "outsider" {
+		t.Errorf("%+v", got)
+	}
+	if s := stands(); s != "present" {
+		t.Errorf("the student is %s", s)
+	}
+	if l := lecturer.lineIn(e.Student); l.Mark == nil || !l.Mark.ByFile {
+		t.Errorf("%+v", l.Mark)
+	}
+	_, sheet := lecturer.send(http.MethodGet, e.registerAt()+"/file", nil)
+	if s := lecturer.status(http.MethodDelete, at+"/"+got.File.String(), nil); s >= 300 {
+		t.Fatalf("take it back: %d", s)
+	}
+	if s := stands(); s == "present" {
+		t.Errorf("taken back, the student is %s", s)
+	}
+	if got = post[live.BroughtRegister](lecturer, at, file(sheet)); got.Kept == 0 || got.Leaves != 0 {
+		t.Errorf("what went out comes in as %+v", got)
+	}
+	if s := stands(); s != "present" {
+		t.Errorf("brought again, the student is %s", s)
+	}
+	for text, want := range map[string]int{
+		"": 422, "state,reason\nlate,bus\n": 422, "\x00\xff": 422, strings.Repeat("x", 2<<20): 413,
+	} {
+		if s, body := lecturer.send(http.MethodPost, at, file(text)); s != want {
+			t.Errorf("%.20q: %d %.200s", text, s, body)
+		}
+	}
+	if s := e.as("colleague").status(http.MethodDelete, at+"/"+got.File.String(), nil); s != 403 && s != 404 {
+		t.Errorf("who does not teach it takes it back: %d", s)
 	}
 }

@@ -103,13 +103,21 @@ func (s *Service) SetMark(ctx context.Context, lecture, person, by uuid.UUID, m 
 				int(m.Early/time.Minute), m.Reason, by, now); err != nil {
 				return fmt.Errorf("keep a correction: %w", err)
 			}
-			if _, err := tx.Exec(ctx, `update register_word set settled_at = coalesce(settled_at, $3)
-				where lecture_id = $1 and person_id = $2`, lecture, person, now); err != nil {
-				return fmt.Errorf("settle what a student said: %w", err)
+			if err := settle(ctx, tx, lecture, person, now); err != nil {
+				return err
 			}
 		}
 		return tell(ctx, tx, course, lecture, person)
 	})
+}
+
+// settle says that what a student said of a line was seen to.
+func settle(ctx context.Context, tx pgx.Tx, lecture, person uuid.UUID, now time.Time) error {
+	if _, err := tx.Exec(ctx, `update register_word set settled_at = coalesce(settled_at, $3)
+		where lecture_id = $1 and person_id = $2`, lecture, person, now); err != nil {
+		return fmt.Errorf("settle what a student said: %w", err)
+	}
+	return nil
 }
 
 // seated is the course of a lecture, of which a person is a student; two who say something of the same line wait for

@@ -27,6 +27,7 @@ type Roll struct {
 type Entry struct {
 	Person   uuid.UUID
 	Name     string
+	Email    string
 	Group    string
 	Reckoned presence.Line // from what is known
 	Mark     *Mark         // what somebody who teaches says instead; nil for nothing
@@ -49,6 +50,7 @@ type Mark struct {
 	Reason      string
 	By          string
 	At          time.Time
+	ByFile      bool // it came by a file that they brought
 }
 
 // Word is what a student says of their own line.
@@ -170,10 +172,11 @@ func (s *Service) held(ctx context.Context, w wanted, now time.Time) ([]Roll, er
 // students are those of the course, by name.
 func (s *Service) students(ctx context.Context, w wanted) ([]Entry, error) {
 	type row struct {
-		ID          uuid.UUID
-		Name, Group string
+		ID                 uuid.UUID
+		Name, Email, Group string
 	}
-	rows, err := postgres.All[row](ctx, s.DB, `select p.id, p.name, coalesce(m.group_name, '') as "group"
+	rows, err := postgres.All[row](ctx, s.DB, `select p.id, p.name, coalesce(p.email, '') as email,
+			coalesce(m.group_name, '') as "group"
 		from membership m join person p on p.id = m.person_id
 		where m.course_id = $1 and m.role = 'student' and ($2::uuid is null or p.id = $2) order by p.name, p.id`,
 		w.course, w.person)
@@ -182,7 +185,7 @@ func (s *Service) students(ctx context.Context, w wanted) ([]Entry, error) {
 	}
 	out := make([]Entry, len(rows))
 	for i, r := range rows {
-		out[i] = Entry{Person: r.ID, Name: r.Name, Group: r.Group}
+		out[i] = Entry{Person: r.ID, Name: r.Name, Email: r.Email, Group: r.Group}
 	}
 	return out, nil
 }
@@ -216,9 +219,10 @@ func (s *Service) said(ctx context.Context, lectures []uuid.UUID, w wanted) (map
 		LateMin, EarlyMin   int
 		Reason, By          string
 		MadeAt              time.Time
+		ByFile              bool
 	}
 	made, err := postgres.All[mark](ctx, s.DB, `select x.lecture_id, x.person_id, x.state, x.late_min, x.early_min,
-			x.reason, coalesce(p.name, '') as by, x.made_at
+			x.reason, coalesce(p.name, '') as by, x.made_at, x.brought is not null as by_file
 		from register_mark x left join person p on p.id = x.made_by
 		where x.ended_at is null and x.lecture_id = any($1) and ($2::uuid is null or x.person_id = $2)`,
 		lectures, w.person)
@@ -228,7 +232,7 @@ func (s *Service) said(ctx context.Context, lectures []uuid.UUID, w wanted) (map
 	marks := map[seat]*Mark{}
 	for _, m := range made {
 		marks[seat{m.LectureID, m.PersonID}] = &Mark{m.State, time.Duration(m.LateMin) * time.Minute,
-			time.Duration(m.EarlyMin) * time.Minute, m.Reason, m.By, m.MadeAt}
+			time.Duration(m.EarlyMin) * time.Minute, m.Reason, m.By, m.MadeAt, m.ByFile}
 	}
 	type word struct {
 		LectureID, PersonID uuid.UUID

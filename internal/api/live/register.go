@@ -10,6 +10,7 @@ import (
 	"latelantern/internal/api/edge"
 	"latelantern/internal/chat"
 	core "latelantern/internal/core/presence"
+	"latelantern/internal/format/registerfile"
 	"latelantern/internal/presence"
 	"latelantern/internal/remind"
 	"latelantern/internal/roster"
@@ -59,6 +60,7 @@ type MarkText struct {
 	Reason string    `json:"reason"`
 	By     string    `json:"by"`
 	At     time.Time `json:"at"`
+	ByFile bool      `json:"by_file" doc:"it came by a file that they brought"`
 }
 
 // WordText is what a student says of their line.
@@ -144,6 +146,7 @@ func (a *API) registerRoutes() {
 		func(ctx context.Context, _ roster.Person, in *settleInput) (*edge.Empty, error) {
 			return nil, a.Presence.Settle(ctx, in.Lecture, in.Person, in.Body.Settled)
 		})
+	a.bringRoutes()
 	a.registerOfCourseRoutes()
 	a.ownRegisterRoutes()
 	edge.On(a.Edge, edge.Staff, http.MethodGet, "/api/courses/{course}/registers", "registers",
@@ -276,7 +279,7 @@ func (a *API) register(ctx context.Context, lecture uuid.UUID) (*edge.Body[Regis
 		x := RegisterLine{StandsText: standsText(e.Stands()), Person: e.Person, Name: e.Name, Group: e.Group,
 			Reckoned: standsText(e.Reckoned), Word: wordText(e.Word), Stays: []StayLine{}}
 		if m := e.Mark; m != nil {
-			x.Mark = &MarkText{m.Reason, m.By, m.At}
+			x.Mark = &MarkText{m.Reason, m.By, m.At, m.ByFile}
 		}
 		for _, s := range e.Stays {
 			x.Stays = append(x.Stays, StayLine{s.FromAt, s.UntilAt, s.By})
@@ -328,4 +331,9 @@ var registerProblems = edge.Problems{
 	presence.ErrCode:    http.StatusUnprocessableEntity,
 	presence.ErrTries:   http.StatusTooManyRequests,
 	remind.ErrNotOn:     http.StatusConflict,
+
+	registerfile.ErrEmpty: http.StatusUnprocessableEntity,
+	registerfile.ErrLarge: http.StatusRequestEntityTooLarge,
+	registerfile.ErrRead:  http.StatusUnprocessableEntity,
+	registerfile.ErrWho:   http.StatusUnprocessableEntity,
 }

@@ -126,8 +126,8 @@ func (a *API) sheet(c *gin.Context, course uuid.UUID, of string, rolls []presenc
 	var lines []registerfile.Line
 	for _, r := range rolls {
 		for _, e := range r.Entries {
-			x := registerfile.Line{Starts: r.StartsAt.In(term.Zone), Topic: r.Topic, Name: e.Name, Group: e.Group,
-				Stands: e.Stands()}
+			x := registerfile.Line{Starts: r.StartsAt.In(term.Zone), Topic: r.Topic, Name: e.Name, Email: e.Email,
+				Group: e.Group, Stands: e.Stands()}
 			if e.Mark != nil {
 				x.By, x.Reason = e.Mark.By, e.Mark.Reason
 			}

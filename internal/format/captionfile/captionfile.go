@@ -3,21 +3,16 @@
 package captionfile
 
 import (
-	"bytes"
 	"cmp"
 	"errors"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
-
-	"golang.org/x/text/encoding/charmap"
-	"golang.org/x/text/encoding/unicode"
-	"golang.org/x/text/transform"
 
 	"latelantern/internal/core/caption"
 	"latelantern/internal/core/fault"
+	"latelantern/internal/format/encoded"
 )
 
 // Form is the form of a file.
@@ -109,26 +104,18 @@ func (f *File) Within(length time.Duration) {
 	}
 }
 
-// decode is a file as text: UTF-8, UTF-16 with its mark, or else the encoding of older programs
-// of the west.
+// decode is a file as text, with a note when its encoding was guessed.
 func decode(b []byte) (text string, note fault.Text, err error) {
+	text, western, err := encoded.Text(b)
 	switch {
-	case bytes.HasPrefix(b, []byte{0xff, 0xfe}), bytes.HasPrefix(b, []byte{0xfe, 0xff}):
-		out, _, err := transform.Bytes(unicode.UTF16(unicode.LittleEndian, unicode.ExpectBOM).NewDecoder(), b)
-		if err != nil {
-			return "", note, not("captions.encoding")
-		}
-		b = out
-	case !utf8.Valid(b):
-		if bytes.IndexByte(b, 0) >= 0 {
-			return "", note, not("captions.bytes")
-		}
-		if b, err = charmap.Windows1252.NewDecoder().Bytes(b); err != nil {
-			return "", note, not("captions.encoding")
-		}
+	case errors.Is(err, encoded.ErrBytes):
+		return "", note, not("captions.bytes")
+	case err != nil:
+		return "", note, not("captions.encoding")
+	case western:
 		note = fault.Say("captions.latin")
 	}
-	return strings.TrimPrefix(string(b), "\ufeff"), note, nil
+	return text, note, nil
 }
 
 // order sorts the cues, and notes those that were not in order, or that overlap.

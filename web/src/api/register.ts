@@ -1,6 +1,7 @@
 /** Who was there: the register of a lecture, of a course, and one's own line. */
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { ask, type Schemas } from './client'
+import { base64 } from '../parts/base64'
 import { get, keys, of, type ID } from './queries'
 
 export type RegisterLine = Schemas['RegisterLine']
@@ -21,6 +22,14 @@ export const markSeat = (lecture: string, person: string, body: Schemas['SeatMar
 
 export const unmarkSeat = (lecture: string, person: string) =>
   ask((c) => c.DELETE('/api/lectures/{lecture}/register/{person}', ofSeat(lecture, person)))
+
+export const bringRegister = async (lecture: string, file: File) => {
+  const data = await base64(file)
+  return ask((c) => c.POST('/api/lectures/{lecture}/register-file', { ...of.lecture(lecture), body: { data } }))
+}
+
+export const takeBackRegister = (lecture: string, file: string) =>
+  ask((c) => c.DELETE('/api/lectures/{lecture}/register-file/{file}', { params: { path: { lecture, file } } }))
 
 export const settleWord = (lecture: string, person: string, settled: boolean) =>
   ask((c) => c.PUT('/api/lectures/{lecture}/register/{person}/word', { ...ofSeat(lecture, person), body: { settled } }))

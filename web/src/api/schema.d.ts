@@ -2330,6 +2330,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lectures/{lecture}/register-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what a file says of who was there */
+        post: operations["bring-register"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lectures/{lecture}/register-file/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take back what a file said of who was there */
+        delete: operations["take-back-register"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lectures/{lecture}/register/{person}": {
         parameters: {
             query?: never;
@@ -4646,6 +4680,10 @@ export interface components {
             /** @description CSV, an item of QTI 2.1 or 3.0, or a package of them, in base64 */
             data: string;
         };
+        BringRegisterInputBody: {
+            /** @description CSV, or an address or a name in each line, in base64 */
+            data: string;
+        };
         Brought: {
             /**
              * Format: int64
@@ -4662,6 +4700,40 @@ export interface components {
             brought: number;
             /** @description what is left out */
             left: components["schemas"]["LeftQuestion"][];
+        };
+        BroughtRegister: {
+            /**
+             * Format: int64
+             * @description stay as somebody set them by hand
+             */
+            by_hand: number;
+            /**
+             * Format: uuid
+             * @description by which it is taken back
+             */
+            file: string;
+            /**
+             * Format: int64
+             * @description stand as the file says
+             */
+            kept: number;
+            /**
+             * Format: int64
+             * @description how many are not taken
+             */
+            leaves: number;
+            /** @description lines that are not taken; of many the first */
+            left: components["schemas"]["LeftRegisterLine"][];
+            /**
+             * Format: int64
+             * @description lines about other lectures
+             */
+            others: number;
+            /**
+             * Format: int64
+             * @description stood so before
+             */
+            stood: number;
         };
         CalendarInputBody: {
             /** @description text of an iCalendar file */
@@ -6208,6 +6280,15 @@ export interface components {
             name: string;
             why: components["schemas"]["Said"];
         };
+        LeftRegisterLine: {
+            /**
+             * Format: int64
+             * @description in the file, from 1
+             */
+            line: number;
+            who: string;
+            why: components["schemas"]["Said"];
+        };
         LeftStep: {
             /** @description its code; empty for what is open beside any course */
             course: string;
@@ -6480,6 +6561,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            /** @description it came by a file that they brought */
+            by_file: boolean;
             reason: string;
         };
         Marker: {
@@ -23207,6 +23290,179 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Register"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "bring-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringRegisterInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtRegister"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-back-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lecture: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -9,6 +9,7 @@ import FaultNote from '../../../parts/FaultNote.vue'
 import UndoLine from '../../../parts/UndoLine.vue'
 import { useForm } from '../../../parts/form'
 import { clockText, hoursText } from '../../../parts/time'
+import BringRegister from './BringRegister.vue'
 import SeatForm from './SeatForm.vue'
 import StandsSign from './StandsSign.vue'
 
@@ -61,8 +62,6 @@ const why = (l: RegisterLine) =>
     .join(', ')
 
 const open = ref('')
-const done = ref<{ key: number; text: string; undo: () => Promise<unknown> }>()
-let acts = 0
 const refresh = () => void client.invalidateQueries({ queryKey: keys.register(props.lecture) })
 
 /** kept says what was kept of a line, and how it was before. */
@@ -77,11 +76,12 @@ function kept(was: RegisterLine, text: string) {
         })
     : () => unmarkSeat(props.lecture, was.person)
   open.value = ''
-  done.value = { key: ++acts, text, undo: () => before().then(refresh) }
+  form.said(text, () => before().then(refresh))
   refresh()
 }
 
 const form = useForm()
+const { done } = form
 async function settle(l: RegisterLine, settled: boolean) {
   await form.send(() => settleWord(props.lecture, l.person, settled))
   refresh()
@@ -112,7 +112,7 @@ async function settle(l: RegisterLine, settled: boolean) {
           </el-radio-group>
           <slot :missing="missing" />
         </div>
-        <UndoLine v-if="done" :key="done.key" :text="done.text" :undo="done.undo" />
+        <UndoLine v-if="done" v-bind="done" :key="done.key" />
         <FaultNote v-if="form.problem.value" :error="form.problem.value" />
         <div class="box" tabindex="0" role="group" :aria-label="t('register.list')">
           <ul class="plain">
@@ -131,7 +131,7 @@ async function settle(l: RegisterLine, settled: boolean) {
                 >
               </div>
               <p v-if="l.mark" class="soft small">
-                {{ t('register.marked', { who: l.mark.by })
+                {{ t(l.mark.by_file ? 'register.by_file' : 'register.marked', { who: l.mark.by })
                 }}<template v-if="l.mark.reason">: {{ l.mark.reason }}</template
                 >. {{ t('register.reckoned', { state: t(`register.state.${l.reckoned.state || 'unknown'}`) }) }}
               </p>
@@ -157,6 +157,7 @@ async function settle(l: RegisterLine, settled: boolean) {
         <p class="small">
           <a :href="`/api/lectures/${lecture}/register/file`" download>{{ t('register.sheet') }}</a>
         </p>
+        <BringRegister :lecture="lecture" @brought="refresh" />
       </template>
     </template>
   </section>
@@ -203,8 +204,8 @@ li + li {
   }
 
   .why {
-    grid-column: 1 / -1;
-    grid-row: 3;
+    grid-column: 1;
+    grid-row: 2;
   }
 }
 
