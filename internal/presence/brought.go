@@ -98,14 +98,15 @@ func (s *Service) bring(ctx context.Context, tx pgx.Tx, out *Brought, lecture, b
 			return nil
 		}
 	}
-	now := mark{x.State, 0, 0, cut(x.Reason), true}
+	now := mark{State: x.State, Reason: cut(x.Reason), ByFile: true}
 	if x.State.CameLate() {
 		now.LateMin = int(x.Late / time.Minute)
 	}
 	if x.State.WentEarly() {
 		now.EarlyMin = int(x.Early / time.Minute)
 	}
-	reckoned := mark{e.Reckoned.State, int(e.Reckoned.Late / time.Minute), int(e.Reckoned.Early / time.Minute), "", true}
+	reckoned := mark{State: e.Reckoned.State, LateMin: int(e.Reckoned.Late / time.Minute),
+		EarlyMin: int(e.Reckoned.Early / time.Minute), ByFile: true}
 	switch {
 	case len(was) > 0 && !was[0].ByFile:
 		out.ByHand++
